@@ -1,0 +1,79 @@
+"""Kinds: one file, one kind. Folders are discovered; there is no list to edit."""
+
+from __future__ import annotations
+
+import importlib
+import pkgutil
+from functools import lru_cache, reduce
+from types import ModuleType, SimpleNamespace
+from typing import Annotated, Any, ClassVar, Literal, get_args
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+
+
+def _as_text(value: Any) -> Any:
+    """Accept bare numbers where text is kept: 5 and "5" mean the same."""
+    if isinstance(value, bool) or not isinstance(value, int | float):
+        return value
+    return repr(value)
+
+
+Text = Annotated[str, BeforeValidator(_as_text)]
+"""A typed value, kept exactly as the person wrote it."""
+Point = Annotated[tuple[Text, Text], Field(description="x and y, each with its unit")]
+
+
+class Numbers(SimpleNamespace):
+    """A section or kind with every quantity worked out as an SI float."""
+
+
+class Record(BaseModel):
+    """A part of the case document: frozen, and nothing undeclared in it."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", strict=False)
+    sentence: ClassVar[str] = ""
+
+
+class Kind(Record):
+    """Something that comes in kinds: an opening, a part, a note.
+
+    The contract of a kind file:
+    1. it defines exactly one public subclass, named in words, whose ``kind`` is a Literal equal to the file's name;
+    2. every parameter is declared (dimension, label, help, limits);
+    3. ``title`` names it in a list, ``sentence`` reads as one sentence with {parameters} in it;
+    4. its docstring says where its formula or rule comes from.
+    """
+
+    title: ClassVar[str] = ""
+
+
+@lru_cache(maxsize=None)
+def discover(package: ModuleType | str) -> dict[str, type[Kind]]:
+    """Import every module of a package of kinds and give its kinds by name, in alphabetical order."""
+    module = importlib.import_module(package) if isinstance(package, str) else package
+    found: dict[str, type[Kind]] = {}
+    for info in sorted(pkgutil.iter_modules(module.__path__), key=lambda item: item.name):
+        if info.name.startswith("_"):
+            continue
+        member = importlib.import_module(f"{module.__name__}.{info.name}")
+        for value in vars(member).values():
+            if isinstance(value, type) and issubclass(value, Kind) and value.__module__ == member.__name__:
+                if "kind" in value.model_fields:
+                    found[kind_name(value)] = value
+    return found
+
+
+def kind_name(kind: type[Kind]) -> str:
+    """Give the name a kind goes by in the document."""
+    return str(get_args(kind.model_fields["kind"].annotation)[0])
+
+
+def union(package: str) -> Any:
+    """Give the annotation for "any kind of this package", told apart by ``kind``."""
+    kinds = tuple(discover(package).values())
+    if len(kinds) == 1:
+        return kinds[0]
+    return Annotated[reduce(lambda a, b: a | b, kinds), Field(discriminator="kind")]  # type: ignore[arg-type,return-value]
+
+
+__all__ = ["Kind", "Literal", "Numbers", "Point", "Record", "Text", "discover", "kind_name", "union"]

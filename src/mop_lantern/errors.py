@@ -1,0 +1,74 @@
+"""Everything that can go wrong, drawn as one tree.
+
+LanternError
+├── CaseError      the case says something that cannot be solved; carries every fault found
+├── FileError      a file cannot be read or written
+├── EditError      an edit names a place that does not exist
+└── RunError       a solve could not go on; says where and what to try
+
+A message names the place, says what is wrong and how to mend it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import asdict, dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """One thing wrong with a case: where it is, what is wrong, how to mend it."""
+
+    path: str
+    says: str
+    remedy: str = ""
+
+    def __str__(self) -> str:
+        return f"{self.path}: {self.says} {self.remedy}".strip()
+
+    def as_dict(self) -> dict[str, str]:
+        """Give the fault as plain data for events and JSON."""
+        return asdict(self)
+
+
+class LanternError(Exception):
+    """Base of all errors meant for a person to read."""
+
+
+class CaseError(LanternError):
+    """The case cannot be used as it stands.
+
+    Parameters
+    ----------
+    faults : every fault found, in the order of the sheet.
+    """
+
+    def __init__(self, faults: tuple[Fault, ...] | list[Fault]) -> None:
+        self.faults = tuple(faults)
+        super().__init__("\n".join(str(fault) for fault in self.faults))
+
+    def __reduce__(self) -> tuple[type[CaseError], tuple[tuple[Fault, ...]]]:
+        return type(self), (self.faults,)
+
+
+class FileError(LanternError):
+    """A file cannot be read or written; the text names it and the way out."""
+
+
+class EditError(CaseError):
+    """An edit names a path that does not exist or gives a value of the wrong form."""
+
+
+class RunError(LanternError):
+    """A solve could not go on.
+
+    Parameters
+    ----------
+    says : what happened. where : the region or part. remedy : what to try.
+    """
+
+    def __init__(self, says: str, where: str = "", remedy: str = "") -> None:
+        self.says, self.where, self.remedy = says, where, remedy
+        super().__init__(" ".join(part for part in (says, where, remedy) if part))
+
+    def __reduce__(self) -> tuple[type[RunError], tuple[str, str, str]]:
+        return type(self), (self.says, self.where, self.remedy)

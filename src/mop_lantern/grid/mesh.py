@@ -1,0 +1,88 @@
+"""The mesh: arrays only. Nothing in the field core knows how they were made."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, fields
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int32]
+
+
+@dataclass(frozen=True)
+class Mesh:
+    """A face-based mesh of any cells, three-dimensional in its arrays.
+
+    Attributes
+    ----------
+    owner : (n_faces,) int32; internal faces first, sorted by (owner, neighbour).
+    neighbour : (n_internal,) int32.
+    area : (n_faces, 3) float, m2; face area vectors, out of the owner (around an axis: m2 per radian).
+    face_centre : (n_faces, 3) float, m.
+    volume : (n_cells,) float, m3 (around an axis: m3 per radian).
+    centre : (n_cells, 3) float, m.
+    patch : (n_boundary,) int32; index into ``patch_names`` of every boundary face.
+    points : (n_points, 3) float, m.
+    face_points, face_offsets : CSR lists of the points of every face.
+    piece_points, piece_offsets, piece_cell : polygons (plane grids) that draw the cells, and the cell of each.
+    radius : (n_cells,) float, m; distance from the axis, zero length when there is no axis.
+    turn : what areas and volumes are multiplied with to report the whole body (2 pi around an axis, else 1).
+    plane_area : (n_cells,) float, m2; area of each cell in the plane, zero length in space.
+    """
+
+    owner: Ints
+    neighbour: Ints
+    area: Floats
+    face_centre: Floats
+    volume: Floats
+    centre: Floats
+    patch: Ints
+    patch_names: tuple[str, ...]
+    points: Floats
+    face_points: Ints
+    face_offsets: Ints
+    piece_points: Ints = field(default_factory=lambda: np.zeros(0, np.int32))
+    piece_offsets: Ints = field(default_factory=lambda: np.zeros(1, np.int32))
+    piece_cell: Ints = field(default_factory=lambda: np.zeros(0, np.int32))
+    radius: Floats = field(default_factory=lambda: np.zeros(0))
+    plane_area: Floats = field(default_factory=lambda: np.zeros(0))
+    turn: float = 1.0
+
+    @property
+    def n_cells(self) -> int:
+        """Number of cells."""
+        return len(self.volume)
+
+    @property
+    def n_internal(self) -> int:
+        """Number of internal faces."""
+        return len(self.neighbour)
+
+    @property
+    def n_boundary(self) -> int:
+        """Number of boundary faces."""
+        return len(self.owner) - len(self.neighbour)
+
+    @property
+    def axisymmetric(self) -> bool:
+        """Whether the mesh is a plane that turns about the x axis."""
+        return len(self.radius) > 0
+
+    def faces_of(self, name: str) -> NDArray[np.int64]:
+        """Give the boundary faces (counted from the first boundary face) of a named edge."""
+        return np.flatnonzero(self.patch == self.patch_names.index(name)) if name in self.patch_names else np.zeros(0, np.int64)
+
+    def arrays(self) -> dict[str, Any]:
+        """Give all arrays by name, for storing."""
+        return {item.name: getattr(self, item.name) for item in fields(self)}
+
+    @classmethod
+    def of(cls, arrays: dict[str, Any]) -> Mesh:
+        """Make a mesh from stored arrays."""
+        named = dict(arrays)
+        named["patch_names"] = tuple(str(name) for name in named["patch_names"])
+        named["turn"] = float(named["turn"])
+        return cls(**named)

@@ -1,0 +1,343 @@
+"""Cut-cell grids in a plane: lattice cells clipped exactly by the shape, joined by faces, slivers merged."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from mop_lantern.errors import RunError
+from mop_lantern.grid.mesh import Mesh
+from mop_lantern.grid.tree import Leaves, refine
+from mop_lantern.shape import Plane
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+MERGE_BELOW = 0.25  # of a full cell; without merging the solver diverges (measured), any value from 0.01 to 0.4 works
+_DUST = 1e-9  # of a full cell: pieces this small are numerical dust of the clipping
+_TILE = 16
+
+
+@dataclass
+class _Pieces:
+    """Clipped cells: polygons as rings of points, with the lattice box each came from."""
+
+    leaf: Ints
+    polygon: NDArray[Any]
+    area: Floats
+    centre: Floats
+    full: Floats
+    whole: NDArray[np.bool_]
+
+
+@dataclass
+class _Faces:
+    """Straight faces in the plane: from a to b with piece ``left`` on the left, ``right`` (or -1) on the right."""
+
+    a: Floats
+    b: Floats
+    left: Ints
+    right: Ints
+
+
+def estimate(plane: Plane, grid: Any, openings: frozenset[str]) -> int:
+    """Count the cells a grid will have, without cutting (a little high)."""
+    return len(refine(plane, grid, openings).level)
+
+
+def make(plane: Plane, grid: Any, openings: frozenset[str]) -> Mesh:
+    """Make the mesh of a plane or axisymmetric shape.
+
+    Parameters
+    ----------
+    plane : the shape. grid : resolved grid section. openings : names of the edges fluid crosses.
+
+    Raises
+    ------
+    RunError : the cells are too many, or too large for the shape to survive.
+    """
+    leaves = refine(plane, grid, openings)
+    pieces = _cut(plane, leaves)
+    faces, walls = _join(leaves, pieces)
+    cell = _merge(pieces, faces)
+    cell = _connected(cell, faces, pieces)
+    return _assemble(plane, leaves, pieces, faces, walls, cell)
+
+
+def _cut(plane: Plane, leaves: Leaves) -> _Pieces:
+    west, south, east, north = leaves.bounds()
+    x, y = leaves.x, leaves.y
+    boxes = shapely.box(x[west], y[south], x[east], y[north])
+    full = (x[east] - x[west]) * (y[north] - y[south])
+    whole = shapely.contains_properly(plane.polygon, boxes)
+    cut = np.flatnonzero(~whole)
+    tile = _TILE << leaves.deepest
+    keys = (west[cut] // tile) * 100_003 + south[cut] // tile
+    clipped = np.empty(len(cut), object)
+    for key in np.unique(keys):
+        here = np.flatnonzero(keys == key)
+        ids = cut[here]
+        lows = x[west[ids]].min(), y[south[ids]].min()
+        highs = x[east[ids]].max(), y[north[ids]].max()
+        pad = 0.5 * max(highs[0] - lows[0], highs[1] - lows[1])
+        local = shapely.intersection(plane.polygon, shapely.box(lows[0] - pad, lows[1] - pad, highs[0] + pad, highs[1] + pad))
+        shapely.prepare(local)
+        clipped[here] = shapely.intersection(boxes[ids], local)
+    parts, index = shapely.get_parts(clipped, return_index=True)
+    solid = shapely.get_type_id(parts) == 3
+    parts, index = parts[solid], index[solid]
+    keep = shapely.area(parts) > _DUST * full[cut[index]]
+    parts, index = shapely.orient_polygons(parts[keep]), index[keep]
+    inside = np.flatnonzero(whole)
+    polygon = np.concatenate([shapely.orient_polygons(boxes[inside]), parts])
+    leaf = np.concatenate([inside, cut[index]])
+    if not len(leaf):
+        raise RunError("no cell is left after cutting.", "", "Make grid.cell smaller.")
+    centres = shapely.get_coordinates(shapely.centroid(polygon))
+    flags = np.concatenate([np.ones(len(inside), bool), np.zeros(len(parts), bool)])
+    return _Pieces(leaf, polygon, shapely.area(polygon), centres, full[leaf], flags)
+
+
+def _ring_segments(polygons: NDArray[Any]) -> tuple[Floats, Floats, Ints]:
+    """Give all segments a, b of the rings of polygons (fluid on the left) and the polygon of each."""
+    rings, of = shapely.get_rings(polygons, return_index=True)
+    coords, ring = shapely.get_coordinates(rings, return_index=True)
+    inner = np.flatnonzero(ring[:-1] == ring[1:])
+    return coords[inner], coords[inner + 1], of[ring[inner]]
+
+
+def _join(leaves: Leaves, pieces: _Pieces) -> tuple[_Faces, _Faces]:
+    """Find faces between pieces, and the faces where a piece ends at the shape's boundary.
+
+    Every side that lies on a lattice line is entered with the piece on its low or high side; a line is then split at all
+    entry ends, and each elementary stretch has the piece before it, the piece after it, or only one of them (a wall).
+    """
+    a, b, of = _ring_segments(pieces.polygon)
+    west, south, east, north = (side[pieces.leaf][of] for side in leaves.bounds())
+    x, y = leaves.x, leaves.y
+    size = max(x[-1] - x[0], y[-1] - y[0])
+    near = 1e-6 * np.sqrt(pieces.full[of])
+    quantum = 1e-12 * size
+
+    def on(values: Floats, coordinate: int) -> NDArray[np.bool_]:
+        return (np.abs(a[:, coordinate] - values) < near) & (np.abs(b[:, coordinate] - values) < near)
+
+    entries = []  # line, low, high, piece, after
+    placed = np.zeros(len(a), bool)
+    for line, coordinate, after, values in ((west, 0, True, x), (east, 0, False, x), (south, 1, True, y), (north, 1, False, y)):
+        hit = on(values[line], coordinate) & ~placed
+        placed |= hit
+        other = 1 - coordinate
+        ends = np.sort(np.column_stack([a[hit, other], b[hit, other]]), axis=1)
+        ticks = np.round((ends - (x[0], y[0])[other]) / quantum).astype(np.int64)
+        number = line[hit] + (0 if coordinate == 0 else len(x))
+        entries.append((number, ticks[:, 0], ticks[:, 1], of[hit], np.full(int(hit.sum()), after)))
+    number, low, high, piece, after = (np.concatenate([entry[k] for entry in entries]) for k in range(5))
+    stretch = _stretches(number, low, high, piece, after)
+    line, t0, t1, before, behind = stretch
+    vertical = line < len(x)
+    fixed = np.where(vertical, x[np.minimum(line, len(x) - 1)], y[np.maximum(line - len(x), 0) % len(y)])
+    start = np.where(vertical, y[0], x[0]) + t0 * quantum
+    stop = np.where(vertical, y[0], x[0]) + t1 * quantum
+    # heading so that the piece before the line (west or south of it) lies on the left
+    a_ = np.where(vertical[:, None], np.column_stack([fixed, start]), np.column_stack([stop, fixed]))
+    b_ = np.where(vertical[:, None], np.column_stack([fixed, stop]), np.column_stack([start, fixed]))
+    both = (before >= 0) & (behind >= 0)
+    only_behind = ~both & (behind >= 0)
+    a_[only_behind], b_[only_behind] = b_[only_behind].copy(), a_[only_behind].copy()
+    single = ~both
+    internal = _Faces(a_[both], b_[both], before[both], behind[both])
+    owner = np.where(before >= 0, before, behind)[single]
+    walls = _Faces(
+        np.vstack([a[~placed], a_[single]]), np.vstack([b[~placed], b_[single]]),
+        np.concatenate([of[~placed], owner]), np.full(int((~placed).sum() + single.sum()), -1),
+    )  # fmt: skip
+    return internal, walls
+
+
+def _stretches(number: Ints, low: Ints, high: Ints, piece: Ints, after: NDArray[np.bool_]) -> tuple[Ints, ...]:
+    """Split lines at all entry ends; give line, ends, and the pieces before and behind each stretch (-1: none)."""
+    span = int(high.max()) + 4
+    marks = np.unique(np.concatenate([number * span + low, number * span + high]))
+    # ends that differ by rounding only are one
+    fresh = np.concatenate([[True], np.diff(marks) > 2])
+    group = np.cumsum(fresh) - 1
+    heads = marks[fresh]
+
+    def place(keys: Ints) -> Ints:
+        return group[np.searchsorted(marks, keys)]
+
+    first, last = place(number * span + low), place(number * span + high)
+    count = last - first
+    entry = np.repeat(np.arange(len(number)), count)
+    element = first[entry] + np.arange(len(entry)) - np.repeat(np.cumsum(count) - count, count)
+    sides = np.full((2, len(heads)), -1, np.int64)
+    sides[after[entry].astype(int), element] = piece[entry]
+    used = np.flatnonzero((sides >= 0).any(axis=0))
+    return heads[used] // span, heads[used] % span, heads[np.minimum(used + 1, len(heads) - 1)] % span, sides[0, used], sides[1, used]
+
+
+def _merge(pieces: _Pieces, faces: _Faces) -> Ints:
+    """Join every piece under a quarter of a full cell to the neighbour it shares most with; give each piece its group."""
+    root = np.arange(len(pieces.area))
+    area, full = pieces.area.copy(), pieces.full.copy()
+    small = pieces.area < MERGE_BELOW * pieces.full
+    if not small.any():
+        return root
+    length = np.hypot(*(faces.b - faces.a).T)
+    touching: dict[int, list[tuple[float, int]]] = {}
+    for side, other in ((faces.left, faces.right), (faces.right, faces.left)):
+        for k in np.flatnonzero(small[side]):
+            touching.setdefault(int(side[k]), []).append((float(length[k]), int(other[k])))
+
+    def find(k: int) -> int:
+        while root[k] != k:
+            root[k] = root[root[k]]
+            k = int(root[k])
+        return k
+
+    members: dict[int, list[int]] = {int(k): [int(k)] for k in np.flatnonzero(small)}
+    for k in np.flatnonzero(small)[np.argsort(pieces.area[small])]:
+        group = find(int(k))
+        while area[group] < MERGE_BELOW * full[group]:
+            shared: dict[int, float] = {}
+            for member in members.get(group, [group]):
+                for long, other in touching.get(member, []):
+                    target = find(other)
+                    if target != group:
+                        shared[target] = shared.get(target, 0.0) + long
+            if not shared:
+                break
+            target = max(shared, key=lambda t: (shared[t], t))
+            root[group] = target
+            area[target] += area[group]
+            full[target] = max(full[target], full[group])
+            members[target] = members.get(target, [target]) + members.get(group, [group])
+            group = target
+    return np.array([find(int(k)) for k in range(len(root))])
+
+
+def _connected(cell: Ints, faces: _Faces, pieces: _Pieces) -> Ints:
+    """Keep the largest connected space; number its cells along a Morton curve, -1 for dropped dust."""
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import connected_components
+
+    count = len(cell)
+    links = coo_matrix((np.ones(len(faces.left)), (cell[faces.left], cell[faces.right])), (count, count))
+    _, part = connected_components(links, directed=False)
+    part = part[cell]
+    sums = np.bincount(part, pieces.area)
+    kept = part == sums.argmax()
+    if pieces.area[~kept].sum() > 1e-3 * pieces.area.sum():
+        x, y = pieces.centre[~kept][pieces.area[~kept].argmax()]
+        where = f"near x = {x:.4g} m, y = {y:.4g} m"
+        raise RunError("the cells are too large for a narrow passage, which would be cut off", where, "Make grid.cell smaller.")
+    roots = np.unique(cell[kept])
+    low = pieces.centre.min(axis=0)
+    spread = (np.ptp(pieces.centre, axis=0).max() or 1.0) / 65535
+    ij = ((pieces.centre[roots] - low) / spread).astype(np.uint64)
+    roots = roots[np.argsort(_spread_bits(ij[:, 0]) | (_spread_bits(ij[:, 1]) << np.uint64(1)), kind="stable")]
+    number = np.full(count, -1)
+    number[roots] = np.arange(len(roots))
+    return np.where(kept, number[cell], -1)
+
+
+def _spread_bits(v: NDArray[np.uint64]) -> NDArray[np.uint64]:
+    for shift, mask in ((8, 0x00FF00FF), (4, 0x0F0F0F0F), (2, 0x33333333), (1, 0x55555555)):
+        v = (v | (v << np.uint64(shift))) & np.uint64(mask)
+    return v
+
+
+def _assemble(plane: Plane, leaves: Leaves, pieces: _Pieces, faces: _Faces, walls: _Faces, cell: Ints) -> Mesh:
+    axis, depth = plane.axisymmetric, plane.depth
+    kept = cell >= 0
+    count = int(cell.max()) + 1
+    area = np.bincount(cell[kept], pieces.area[kept], count)
+    centre = np.column_stack([np.bincount(cell[kept], (pieces.area * pieces.centre[:, k])[kept], count) / area for k in (0, 1)])
+    left, right = cell[faces.left], cell[faces.right]
+    use = (left >= 0) & (right >= 0) & (left != right)
+    flip = left[use] > right[use]
+    a = np.where(flip[:, None], faces.b[use], faces.a[use])
+    b = np.where(flip[:, None], faces.a[use], faces.b[use])
+    owner, neighbour = np.minimum(left, right)[use], np.maximum(left, right)[use]
+    order = np.lexsort((neighbour, owner))
+    a, b, owner, neighbour = a[order], b[order], owner[order], neighbour[order]
+    wall_a, wall_b, wall_cell, label = _boundary(plane, walls, cell)
+    all_a, all_b = np.vstack([a, wall_a]), np.vstack([b, wall_b])
+    vector = np.column_stack([all_b[:, 1] - all_a[:, 1], all_a[:, 0] - all_b[:, 0]])
+    middle = (all_a + all_b) / 2
+    weight = np.full(len(middle), depth)
+    if axis:
+        weight = middle[:, 1].copy()
+        lever = (all_b[:, 1] - all_a[:, 1]) / (12 * np.maximum(middle[:, 1], 1e-300))
+        middle = middle + lever[:, None] * (all_b - all_a)
+    keep_wall = np.hypot(*vector.T) * weight > 1e-14 * plane.size * (plane.size if axis else depth)
+    keep_wall[: len(owner)] = True
+    scale = centre[:, 1] if axis else np.full(count, depth)
+    face_area = _flat(vector * weight[:, None])
+    points, face_points = _points(np.stack([all_a, all_b], axis=1).reshape(-1, 2)[np.repeat(keep_wall, 2)])
+    polygons = pieces.polygon[kept]
+    coords, which = shapely.get_coordinates(shapely.get_exterior_ring(polygons), return_index=True)
+    last = np.concatenate([which[1:] != which[:-1], [True]])
+    drawn, ids = _points(coords[~last])
+    offsets = np.concatenate([[0], np.cumsum(np.bincount(which[~last], minlength=len(polygons)))])
+    present = np.unique(label[keep_wall[len(owner) :]])
+    patch_number = np.full(len(plane.names), -1)
+    patch_number[present] = np.arange(len(present))
+    return Mesh(
+        owner=np.concatenate([owner, wall_cell])[keep_wall].astype(np.int32),
+        neighbour=neighbour.astype(np.int32),
+        area=face_area[keep_wall],
+        face_centre=_flat(middle)[keep_wall],
+        volume=area * scale,
+        centre=_flat(centre),
+        patch=patch_number[label[keep_wall[len(owner) :]]].astype(np.int32),
+        patch_names=tuple(plane.names[index] for index in present),
+        points=np.vstack([_flat(points), _flat(drawn)]),
+        face_points=face_points.astype(np.int32),
+        face_offsets=np.arange(0, len(face_points) + 1, 2, dtype=np.int32),
+        piece_points=(ids + len(points)).astype(np.int32),
+        piece_offsets=offsets.astype(np.int32),
+        piece_cell=cell[kept].astype(np.int32),
+        radius=centre[:, 1].copy() if axis else np.zeros(0),
+        plane_area=area,
+        turn=2 * np.pi if axis else 1.0,
+    )
+
+
+def _boundary(plane: Plane, walls: _Faces, cell: Ints) -> tuple[Floats, Floats, Ints, Ints]:
+    """Name boundary faces after the shape's edges and join those of one cell and edge that run nearly the same way."""
+    owner = cell[walls.left]
+    use = owner >= 0
+    a, b, owner = walls.a[use], walls.b[use], owner[use]
+    tree = shapely.STRtree(shapely.linestrings(plane.segments))
+    label = plane.labels[tree.nearest(shapely.points((a + b) / 2))]
+    key, group = np.unique(owner * len(plane.names) + label, return_inverse=True)
+    along = b - a
+    length = np.hypot(*along.T)
+    sums = np.column_stack([np.bincount(group, along[:, k], len(key)) for k in (0, 1)])
+    total = np.bincount(group, length, len(key))
+    straight = np.hypot(*sums.T) > 0.985 * total
+    middle = np.column_stack([np.bincount(group, length * (a + b)[:, k] / 2, len(key)) for k in (0, 1)]) / total[:, None]
+    loose = ~straight[group]
+    joined_a, joined_b = (middle - sums / 2)[straight], (middle + sums / 2)[straight]
+    names = len(plane.names)
+    return (
+        np.vstack([joined_a, a[loose]]), np.vstack([joined_b, b[loose]]),
+        np.concatenate([key[straight] // names, owner[loose]]), np.concatenate([key[straight] % names, label[loose]]),
+    )  # fmt: skip
+
+
+def _flat(xy: Floats) -> Floats:
+    return np.ascontiguousarray(np.column_stack([xy, np.zeros(len(xy))]))
+
+
+def _points(xy: Floats) -> tuple[Floats, Ints]:
+    """Give distinct points and the index of each given one among them."""
+    quantum = (np.abs(xy).max() or 1.0) * 1e-9
+    keys = np.round(xy / quantum).astype(np.int64)
+    _, first, inverse = np.unique(keys, axis=0, return_index=True, return_inverse=True)
+    return xy[first], inverse.reshape(-1)

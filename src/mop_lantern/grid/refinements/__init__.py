@@ -1,0 +1,5 @@
+"""Where a grid is made finer: one file a kind.
+
+A kind gives ``wanted(numbers, centres, sizes, plane, base)``: the largest cell size (m) wanted at each cell, inf where
+it does not care. ``centres`` is (n, 2) m, ``sizes`` (n,) m, ``base`` the size of an unrefined cell, m.
+"""

@@ -1,0 +1,32 @@
+"""Finer cells in a box."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+import numpy as np
+
+from mop_lantern.declare import Kind, count, point
+from mop_lantern.declare.kind import Point, Text
+
+
+class Box(Kind):
+    """Cells in a rectangle are halved a number of times.
+
+    Source: common practice, no source.
+    """
+
+    title: ClassVar[str] = "Finer in a box"
+    sentence: ClassVar[str] = "{id}: cells between {low} and {high} are halved {levels} times."
+
+    kind: Literal["box"] = "box"
+    low: Point = point("one corner", "One corner of the box.")
+    high: Point = point("other corner", "The opposite corner.")
+    levels: Text = count("halvings", "How often cells are halved.", default="1", at_least=0, at_most=6)
+
+    @staticmethod
+    def wanted(numbers: Any, centres: Any, sizes: Any, plane: Any, base: float) -> Any:
+        """Want small cells whose centre lies in the box."""
+        low, high = np.minimum(numbers.low, numbers.high), np.maximum(numbers.low, numbers.high)
+        inside = ((centres > low) & (centres < high)).all(axis=1)
+        return np.where(inside, base / 2**numbers.levels, np.inf)

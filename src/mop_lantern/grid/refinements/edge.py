@@ -1,0 +1,32 @@
+"""Finer cells along one named edge."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+import numpy as np
+
+from mop_lantern.declare import Kind, count, quantity, reference
+from mop_lantern.declare.kind import Text
+from mop_lantern.grid.refinements._near import near
+
+
+class Edge(Kind):
+    """Cells within a distance of a named edge are halved a number of times.
+
+    Source: common practice, no source.
+    """
+
+    title: ClassVar[str] = "Finer along an edge"
+    sentence: ClassVar[str] = "{id}: cells within {distance} of {edge} are halved {levels} times."
+
+    kind: Literal["edge"] = "edge"
+    edge: str = reference("edge", "edge", "The edge.")
+    distance: Text = quantity("length", "distance", "How far the small cells reach.", default="5 mm", at_least=0)
+    levels: Text = count("halvings", "How often cells are halved.", default="1", at_least=0, at_most=6)
+
+    @staticmethod
+    def wanted(numbers: Any, centres: Any, sizes: Any, plane: Any, base: float) -> Any:
+        """Want small cells near the edge."""
+        small = base / 2**numbers.levels
+        return np.where(near(plane.edge(numbers.edge), centres, sizes, numbers.distance, small), small, np.inf)

@@ -1,0 +1,147 @@
+"""Graded base lines and quadtree refinement on dense lattices."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from scipy.spatial import cKDTree
+
+from mop_lantern.declare import discover
+from mop_lantern.errors import RunError
+from mop_lantern.shape import Plane, narrowest_gaps
+
+Floats = NDArray[np.float64]
+DEEPEST = 7
+MOST_LATTICE = 60_000_000
+LEVELS = {"sketch": 2.0, "working": 1.0, "fine": 0.5}
+USUAL_ACROSS = 16  # cells across the usual width when the cell size is left to the program; common practice, no source
+
+
+@dataclass(frozen=True)
+class Leaves:
+    """The cells of a refined lattice, before cutting.
+
+    Attributes
+    ----------
+    level, i, j : (n,) int; level and place on that level's lattice.
+    x, y : lattice coordinates at the finest level, m.
+    deepest : the finest level present.
+    """
+
+    level: NDArray[np.int64]
+    i: NDArray[np.int64]
+    j: NDArray[np.int64]
+    x: Floats
+    y: Floats
+    deepest: int
+
+    def bounds(self) -> tuple[NDArray[np.int64], ...]:
+        """Give lattice indices (west, south, east, north) of every cell at the finest level."""
+        shift = self.deepest - self.level
+        return self.i << shift, self.j << shift, (self.i + 1) << shift, (self.j + 1) << shift
+
+
+def base_size(plane: Plane, grid: Any, gaps: Floats) -> float:
+    """Give the size (m) of an unrefined cell for the grid's level."""
+    factor = LEVELS[grid.level]
+    if grid.cell is not None:
+        return float(grid.cell * factor)
+    usual = float(np.median(gaps[:, 2])) if len(gaps) else plane.size / 3
+    return usual / USUAL_ACROSS * factor
+
+
+def lines(low: float, high: float, size: float, grading: str, ratio: float) -> Floats:
+    """Place base lines between two ends, evenly or growing away from one or both of them.
+
+    ``ratio`` is the largest cell over the smallest; ``size`` is the mean.
+    """
+    count = max(2, round((high - low) / size))
+    steps = np.ones(count)
+    if ratio > 1 and grading != "even":
+        growth = np.log(ratio)
+        place = np.linspace(0, 1, count)
+        distance = {"start": place, "end": 1 - place, "both": 1 - np.abs(2 * place - 1)}[grading]
+        steps = np.exp(growth * distance)
+    reached = np.concatenate([[0.0], np.cumsum(steps)])
+    return low + (high - low) * reached / reached[-1]
+
+
+def refine(plane: Plane, grid: Any, openings: frozenset[str]) -> Leaves:
+    """Refine the base lattice until every cell that meets the wet space is as small as wanted there."""
+    gaps = narrowest_gaps(plane, openings)
+    base = base_size(plane, grid, gaps)
+    x0, y0, x1, y1 = plane.polygon.bounds
+    xs = lines(x0, x1, base, grid.grading_x, grid.ratio)
+    ys = lines(y0, y1, base, grid.grading_y, grid.ratio)
+    if len(xs) * len(ys) > MOST_LATTICE / 4:
+        raise RunError("the cells are far too small for this shape.", "", "Make grid.cell larger.")
+    shapely.prepare(plane.polygon)
+    flags: list[NDArray[np.bool_]] = []
+    alive = np.ones((len(xs) - 1, len(ys) - 1), bool)
+    for level in range(DEEPEST + 1):
+        x, y = _halved(xs, level), _halved(ys, level)
+        i, j = np.nonzero(alive)
+        cut = shapely.intersects(plane.polygon, shapely.box(x[i], y[j], x[i + 1], y[j + 1]))
+        i, j = i[cut], j[cut]
+        flag = np.zeros(alive.shape, bool)
+        centres = np.column_stack([(x[i] + x[i + 1]) / 2, (y[j] + y[j + 1]) / 2])
+        sizes = np.maximum(x[i + 1] - x[i], y[j + 1] - y[j])
+        if level < DEEPEST and alive.size * 4 <= MOST_LATTICE:
+            flag[i, j] = sizes > 1.0001 * _wanted(plane, grid, centres, sizes, base, gaps, openings)
+        flags.append(flag)
+        if not flag.any():
+            break
+        alive = np.repeat(np.repeat(flag, 2, axis=0), 2, axis=1)
+    return _balanced(flags, xs, ys, plane)
+
+
+def _wanted(
+    plane: Plane, grid: Any, centres: Floats, sizes: Floats, base: float, gaps: Floats, openings: frozenset[str]
+) -> Floats:
+    wanted = np.full(len(centres), np.inf)
+    across = grid.across / LEVELS[grid.level]
+    if len(gaps) and len(centres):
+        distance, nearest = cKDTree(gaps[:, :2]).query(centres)
+        width = gaps[nearest, 2]
+        wanted = np.where(distance <= 0.5 * width + 0.75 * sizes, width / max(across, 1.0), wanted)
+        wanted = np.maximum(wanted, base / 2**DEEPEST)
+    kinds = discover("mop_lantern.grid.refinements")
+    labels = [index for index, name in enumerate(plane.names) if name in openings]
+    for numbers in grid.refine.values():
+        numbers.open_labels = labels
+        wanted = np.minimum(wanted, kinds[numbers.kind].wanted(numbers, centres, sizes, plane, base))  # type: ignore[attr-defined]
+    return wanted
+
+
+def _halved(lines_: Floats, level: int) -> Floats:
+    count = (len(lines_) - 1) << level
+    return np.interp(np.arange(count + 1) / 2.0**level, np.arange(len(lines_)), lines_)
+
+
+def _balanced(flags: list[NDArray[np.bool_]], xs: Floats, ys: Floats, plane: Plane) -> Leaves:
+    """Make neighbours differ by one level at most, then list the cells that meet the wet space."""
+    for level in range(len(flags) - 1, 0, -1):
+        if not flags[level].any():
+            continue
+        wide = np.pad(flags[level], 1)
+        grown = np.zeros_like(flags[level])
+        for di in (0, 1, 2):
+            for dj in (0, 1, 2):
+                grown |= wide[di : di + grown.shape[0], dj : dj + grown.shape[1]]
+        flags[level - 1] |= grown.reshape(grown.shape[0] // 2, 2, grown.shape[1] // 2, 2).any(axis=(1, 3))
+    used = max([level + 1 for level, flag in enumerate(flags) if flag.any()], default=0)
+    parts = []
+    exists = np.ones_like(flags[0])
+    for level in range(used + 1):
+        flag = flags[level] if level < len(flags) else np.zeros_like(exists)
+        i, j = np.nonzero(exists & ~flag)
+        x, y = _halved(xs, level), _halved(ys, level)
+        keep = shapely.intersects(plane.polygon, shapely.box(x[i], y[j], x[i + 1], y[j + 1]))
+        parts.append((np.full(int(keep.sum()), level), i[keep], j[keep]))
+        exists = np.repeat(np.repeat(exists & flag, 2, axis=0), 2, axis=1)
+    level, i, j = (np.concatenate([part[k] for part in parts]) for k in range(3))
+    return Leaves(level, i, j, _halved(xs, used), _halved(ys, used), used)

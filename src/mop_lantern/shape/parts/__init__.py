@@ -1,0 +1,1 @@
+"""The parts a shape is made of: one file a kind."""

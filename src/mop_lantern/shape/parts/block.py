@@ -1,0 +1,30 @@
+"""A polygon obstacle."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from mop_lantern.declare import points
+from mop_lantern.declare.kind import Point
+from mop_lantern.shape.parts.outline import polygon_ring
+from mop_lantern.shape.piece import Part, Piece
+
+
+class Block(Part):
+    """A solid body given by its corner points.
+
+    Source: plane geometry.
+    """
+
+    title: ClassVar[str] = "Polygon obstacle"
+    sentence: ClassVar[str] = "{id}: a solid block with the corners {points}."
+    role: ClassVar[str] = "body"
+
+    kind: Literal["block"] = "block"
+    points: tuple[Point, ...] = points("corners", "Corner points in order; the last is joined to the first.")
+
+    @classmethod
+    def build(cls, numbers: Any, others: dict[str, Piece]) -> Piece:
+        """Make the ring."""
+        ring, sides = polygon_ring(numbers.points)
+        return Piece(ring, sides)

@@ -1,0 +1,109 @@
+"""The joined two-dimensional shape: a polygon whose every segment knows its name."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Plane:
+    """A two-dimensional wet space.
+
+    Attributes
+    ----------
+    polygon : the wet space (shapely), m.
+    segments : (n, 2, 2) float, m; boundary segments with the fluid on their left.
+    labels : (n,) int; index into ``names``.
+    names : edge names such as ``header.start``; the parts' own, kept through joins.
+    axisymmetric : the plane turns about the x axis (y is the radius).
+    depth : m, for a plane.
+    """
+
+    polygon: shapely.Polygon
+    segments: Floats
+    labels: NDArray[np.int64]
+    names: tuple[str, ...]
+    axisymmetric: bool
+    depth: float
+
+    @cached_property
+    def size(self) -> float:
+        """Length of the diagonal of the bounding box, m."""
+        x0, y0, x1, y1 = self.polygon.bounds
+        return float(np.hypot(x1 - x0, y1 - y0))
+
+    @cached_property
+    def edge_lengths(self) -> dict[str, float]:
+        """Length of every named edge that is part of the boundary, m."""
+        lengths = np.hypot(*(self.segments[:, 1] - self.segments[:, 0]).T)
+        sums = np.bincount(self.labels, lengths, minlength=len(self.names))
+        return {name: float(total) for name, total in zip(self.names, sums, strict=True) if total > 0}
+
+    def edge(self, name: str) -> Floats:
+        """Give the (k, 2, 2) segments of a named edge, m."""
+        return self.segments[self.labels == self.names.index(name)] if name in self.names else np.zeros((0, 2, 2))
+
+    def edge_middle(self, name: str) -> tuple[Floats, Floats]:
+        """Give the middle of an edge and its mean direction into the fluid."""
+        segments = self.edge(name)
+        along = (segments[:, 1] - segments[:, 0]).sum(axis=0)
+        lengths = np.hypot(*(segments[:, 1] - segments[:, 0]).T)
+        middle = (segments.mean(axis=1) * lengths[:, None]).sum(axis=0) / lengths.sum()
+        norm = np.hypot(*along) or 1.0
+        return middle, np.array([-along[1], along[0]]) / norm
+
+
+def narrowest_gaps(plane: Plane, openings: frozenset[str] = frozenset(), samples: int = 400) -> Floats:
+    """Measure the free width in front of sample points of the walls.
+
+    Returns
+    -------
+    (k, 3) float, m : x, y of the middle of each gap and its width, narrowest first. A gap runs between two walls that
+    face each other; openings do not count. Around the axis a gap ends at the axis and counts twice.
+    """
+    start, end = plane.segments[:, 0], plane.segments[:, 1]
+    lengths = np.hypot(*(end - start).T)
+    opening_ids = [index for index, name in enumerate(plane.names) if name in openings]
+    wall = ~np.isin(plane.labels, opening_ids) & (lengths > 0)
+    if not wall.any():
+        return np.zeros((0, 3))
+    count = np.maximum(1, np.round(samples * lengths / lengths[wall].sum())).astype(int)
+    chosen = np.repeat(np.flatnonzero(wall), count[wall])
+    first = np.cumsum(count[wall]) - count[wall]
+    fraction = (np.arange(len(chosen)) - np.repeat(first, count[wall]) + 0.5) / count[chosen]
+    points = start[chosen] + fraction[:, None] * (end - start)[chosen]
+    direction = (end - start)[chosen] / lengths[chosen, None]
+    inward = np.column_stack([-direction[:, 1], direction[:, 0]])
+    hit, distance = _first_hits(points, inward, start, end, plane.size)
+    facing = np.full(len(points), False)
+    found = hit >= 0
+    other = (end - start)[hit[found]] / lengths[hit[found], None]
+    facing[found] = (other * direction[found]).sum(axis=1) < -0.5
+    facing[found] &= wall[hit[found]]
+    gaps = np.column_stack([points + 0.5 * distance[:, None] * inward, distance])[facing]
+    return gaps[np.argsort(gaps[:, 2])]
+
+
+def _first_hits(points: Floats, towards: Floats, start: Floats, end: Floats, reach: float) -> tuple[NDArray[np.int64], Floats]:
+    """Find the first boundary segment each ray meets, beyond the point it starts from."""
+    along = end - start
+    hit = np.full(len(points), -1)
+    distance = np.full(len(points), np.inf)
+    for block in np.array_split(np.arange(len(points)), max(1, len(points) * len(start) // 2_000_000)):
+        offset = start[None] - points[block, None]
+        cross = towards[block, None, 0] * along[None, :, 1] - towards[block, None, 1] * along[None, :, 0]
+        with np.errstate(divide="ignore", invalid="ignore"):
+            ahead = (offset[..., 0] * along[None, :, 1] - offset[..., 1] * along[None, :, 0]) / cross
+            where = (offset[..., 0] * towards[block, None, 1] - offset[..., 1] * towards[block, None, 0]) / cross
+        ahead[~((ahead > 1e-7 * reach) & (where >= 0) & (where <= 1))] = np.inf
+        best = ahead.argmin(axis=1)
+        distance[block] = ahead[np.arange(len(block)), best]
+        hit[block] = np.where(np.isfinite(distance[block]), best, -1)
+    return hit, distance

@@ -1,0 +1,138 @@
+"""Reading and showing quantities: "500 ft3/min" to SI and back.
+
+The number and the unit are read apart, so that no text is ever evaluated as code.
+"""
+
+from __future__ import annotations
+
+import re
+from functools import lru_cache
+from typing import Any
+
+from mop_lantern.units.dimensions import DIMENSIONS
+
+_NUMBER = r"[+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d{1,3})?"
+_QUANTITY = re.compile(rf"\s*({_NUMBER})\s*(.*?)\s*\Z", re.S)
+_SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
+_EXTRA_UNITS = (
+    "inH2O = 249.08891 pascal",  # conventional value, as in NIST SP 811 appendix B.8
+    "mmH2O = 9.80665 pascal",  # conventional value, NIST SP 811 appendix B.8
+    "cSt = 1e-6 meter ** 2 / second",
+)
+
+
+class UnitFault(ValueError):
+    """A text that is not a quantity of the wanted dimension; the message says why and how to mend it."""
+
+
+@lru_cache(maxsize=1)
+def registry() -> Any:
+    """Load the unit registry once; late, because it takes half a second."""
+    import pint
+
+    made: Any = pint.UnitRegistry(autoconvert_offset_to_baseunit=True, cache_folder=":auto:")
+    for line in _EXTRA_UNITS:
+        made.define(line)
+    return made
+
+
+@lru_cache(maxsize=2048)
+def unit(text: str) -> Any:
+    """Read a unit such as ``m³/h``, ``Pa·s``, ``ft3/min`` or ``°C``.
+
+    Raises
+    ------
+    UnitFault : the unit is not known.
+    """
+    plain = re.sub(r"(?<=[A-Za-z])([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)", lambda m: "**" + m[1].translate(_SUPERSCRIPTS), text.strip())
+    plain = plain.replace("°C", "degC").replace("°F", "degF").replace("°", "deg").replace("µ", "u")
+    plain = plain.replace("·", "*").replace("^", "**").replace("%", "percent")
+    plain = re.sub(r"(?<=[A-Za-z])(-?[234])(?![A-Za-z0-9])", r"**\1", plain)
+    plain = re.sub(r"(?<=[A-Za-z0-9])\s+(?=[A-Za-z])", "*", plain)
+    if not re.fullmatch(r"[A-Za-z0-9_*/(). -]{0,60}", plain) or plain.count("**") > 6:
+        raise UnitFault(f"“{text}” is not a unit.")
+    try:
+        return registry().parse_units(plain) if plain else registry().Unit("")
+    except Exception as problem:
+        raise UnitFault(f"the unit “{text}” is not known.") from problem
+
+
+def _suggest(dimension: str) -> str:
+    offered = [u for u in DIMENSIONS[dimension].units if u]
+    return f"Give a {DIMENSIONS[dimension].label}, for example in {', '.join(offered[:4])}." if offered else "Give a plain number."
+
+
+def to_si(quantity: Any, dimension: str) -> float:
+    """Turn a registry quantity into an SI float, checking its dimension.
+
+    Raises
+    ------
+    UnitFault : the quantity has another dimension.
+    """
+    wanted = unit(DIMENSIONS[dimension].si)
+    if quantity.dimensionality != wanted.dimensionality:
+        shown = f"{quantity.units:~P}" or "no unit"
+        raise UnitFault(f"“{shown}” is not a unit of {DIMENSIONS[dimension].label}. {_suggest(dimension)}")
+    return float(quantity.to(wanted).magnitude)
+
+
+def parse(text: str) -> Any:
+    """Read a number with a unit as a registry quantity.
+
+    Raises
+    ------
+    UnitFault : there is no number, or the unit is not known.
+    """
+    found = _QUANTITY.match(text)
+    if not found:
+        raise UnitFault(f"“{text.strip()}” does not begin with a number.")
+    number = float(found[1].replace(",", "."))
+    if not abs(number) < 1e250:
+        raise UnitFault(f"{found[1]} is too large a number.")
+    return registry().Quantity(number, unit(found[2]))
+
+
+def read(text: str, dimension: str) -> float:
+    """Read a quantity typed by a person as an SI float; a decimal comma is understood.
+
+    Raises
+    ------
+    UnitFault : no number, an unknown unit, or a unit of another dimension.
+    """
+    try:
+        quantity = parse(text)
+    except UnitFault as fault:
+        raise UnitFault(f"{fault} {_suggest(dimension)}") from None
+    if quantity.dimensionless and DIMENSIONS[dimension].si and quantity.units == registry().Unit(""):
+        raise UnitFault(f"“{text.strip()}” has no unit. {_suggest(dimension)}")
+    return to_si(quantity, dimension)
+
+
+def convert(value: float, dimension: str, to: str) -> float:
+    """Turn an SI value into another unit of its dimension."""
+    if to == DIMENSIONS[dimension].si or dimension == "number":
+        return value
+    return float(registry().Quantity(value, unit(DIMENSIONS[dimension].si)).to(unit(to)).magnitude)
+
+
+def show_number(value: float, digits: int = 4) -> str:
+    """Write a number with a true minus sign and the given significant digits."""
+    if value != value:
+        return "–"
+    text = f"{value:.{digits}g}"
+    if "e" in text:
+        mantissa, power = text.split("e")
+        text = f"{mantissa}e{int(power)}"
+    return text.replace("-", "−")
+
+
+def pretty_unit(name: str) -> str:
+    """Write a unit with raised figures and centred dots, as it is printed."""
+    name = re.sub(r"(?<=[A-Za-z])([234])(?![A-Za-z0-9])", lambda m: "²³⁴"[int(m[1]) - 2], name)
+    return re.sub(r"(?<=[A-Za-z]) (?=[A-Za-z])", "·", name)
+
+
+def show(value: float, dimension: str, to: str, digits: int = 4) -> str:
+    """Write an SI value in a unit: ``show(0.001, "length", "mm")`` gives ``1 mm``."""
+    shown = show_number(convert(value, dimension, to), digits)
+    return f"{shown} {pretty_unit(to)}" if to else shown

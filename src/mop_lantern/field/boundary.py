@@ -1,0 +1,139 @@
+"""The state of the boundary, as arrays: what openings and walls write and the kernels read."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any, ClassVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.declare import Kind
+from mop_lantern.grid import Mesh
+
+Floats = NDArray[np.float64]
+GIVEN, FREE, SLIP = 0, 1, 2
+
+
+@dataclass
+class Boundary:
+    """What every boundary face demands.
+
+    Attributes
+    ----------
+    code : (n_boundary,) int8; GIVEN velocity, FREE (velocity leaves as it comes), SLIP (no flow through, no shear).
+    velocity : (n_boundary, 3) float, m/s; the given velocity, zero at a still wall.
+    pressure : (n_boundary,) float, Pa; where ``pressed``.
+    pressed : (n_boundary,) bool; static pressure is given.
+    wall : (n_boundary,) bool; no fluid crosses.
+    """
+
+    code: NDArray[np.int8]
+    velocity: Floats
+    pressure: Floats
+    pressed: NDArray[np.bool_]
+    wall: NDArray[np.bool_]
+
+    @classmethod
+    def still(cls, count: int) -> Boundary:
+        """Make a boundary of still, smooth walls."""
+        return cls(
+            np.full(count, GIVEN, np.int8), np.zeros((count, 3)), np.zeros(count), np.zeros(count, bool), np.ones(count, bool)
+        )
+
+
+@dataclass(frozen=True)
+class Patch:
+    """The boundary faces of one edge, as an opening or wall kind sees them.
+
+    Attributes
+    ----------
+    faces : (k,) int; boundary faces. area : (k, 3) m2, out of the fluid (per radian around an axis). centre : (k, 3) m.
+    ends : (k, 2) float; where each face begins and ends across the edge, from -1 to 1.
+    radii : (k, 2) m; distance from the axis of the two ends, empty in a plane.
+    turn : factor from stored areas to the whole body. density : kg/m3.
+    """
+
+    faces: NDArray[np.int64]
+    area: Floats
+    centre: Floats
+    ends: Floats
+    radii: Floats
+    turn: float
+    density: float
+    total: float = field(default=0.0)
+
+
+def patch_of(mesh: Mesh, name: str, density: float) -> Patch:
+    """Gather the faces of a named edge."""
+    faces = mesh.faces_of(name)
+    number = faces + mesh.n_internal
+    area = mesh.area[number]
+    first, second = (mesh.points[mesh.face_points[mesh.face_offsets[number] + k]] for k in (0, 1))
+    along = (second - first).sum(axis=0)
+    along /= np.linalg.norm(along) or 1.0
+    ends = np.column_stack([first @ along, second @ along])
+    low, high = (ends.min(), ends.max()) if len(ends) else (0.0, 1.0)
+    ends = 2 * (ends - low) / (high - low or 1.0) - 1
+    radii = np.column_stack([first[:, 1], second[:, 1]]) if mesh.axisymmetric else np.zeros((0, 2))
+    total = float(np.linalg.norm(area, axis=1).sum() * mesh.turn)
+    return Patch(faces, area, mesh.face_centre[number], ends, radii, mesh.turn, density, total)
+
+
+class Opening(Kind):
+    """A place where fluid crosses the boundary.
+
+    ``apply(numbers, patch, boundary)`` writes what the faces demand. ``fixes`` says what it fixes, flow or pressure;
+    ``signed_flow(numbers, density, area)`` gives its volume flow into the space (m3/s) when it fixes one.
+    """
+
+    fixes: ClassVar[str] = "flow"
+
+    @classmethod
+    def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
+        """Write the demand of this opening into the boundary arrays."""
+        raise NotImplementedError
+
+    @classmethod
+    def signed_flow(cls, numbers: Any, density: float, area: float) -> float | None:
+        """Give the volume flow into the space (m3/s), or None when the flow is an answer."""
+        return None
+
+
+class Wall(Kind):
+    """A wall that is not simply still: ``apply`` writes what it demands of the fluid beside it."""
+
+    @classmethod
+    def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
+        """Write the demand of this wall into the boundary arrays."""
+        raise NotImplementedError
+
+
+def fix_flow(patch: Patch, boundary: Boundary, inflow: float, profile: str) -> None:
+    """Give the faces a velocity square to them that carries a volume flow (m3/s, into the space).
+
+    The developed profile is the parabola between plates or, around an axis, the paraboloid of a bore or the solution of
+    an annulus; every face gets its mean, then all are scaled to carry the flow exactly.
+    Source: White, *Viscous Fluid Flow* (3rd ed.), section 3-3.
+    """
+    size = np.linalg.norm(patch.area, axis=1)
+    shape = np.ones(len(size))
+    if profile == "developed" and len(patch.radii):
+        shape = _annular(patch.radii)
+    elif profile == "developed":
+        a, b = patch.ends.T
+        shape = 1 - (a * a + a * b + b * b) / 3
+    shape = shape / ((shape * size).sum() * patch.turn)
+    boundary.code[patch.faces] = GIVEN
+    boundary.wall[patch.faces] = False
+    boundary.velocity[patch.faces] = -(inflow * shape / size)[:, None] * patch.area
+
+
+def _annular(radii: Floats) -> Floats:
+    """Give the laminar profile of a bore or an annulus at the middle of every face (any scale)."""
+    outer, inner = radii.max(), radii.min()
+    r = radii.mean(axis=1)
+    if inner < 1e-6 * outer:
+        a, b = np.minimum(*radii.T), np.maximum(*radii.T)
+        return 1 - (a * a + b * b) / (2 * outer**2)  # mean over the ring between a and b
+    return (outer**2 - r**2) + (outer**2 - inner**2) * np.log(r / outer) / np.log(outer / inner)

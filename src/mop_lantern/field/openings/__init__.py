@@ -1,0 +1,1 @@
+"""Kinds of opening: one file each."""

@@ -1,0 +1,32 @@
+"""An opening with a given static pressure."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from mop_lantern.declare import quantity, reference
+from mop_lantern.declare.kind import Text
+from mop_lantern.field.boundary import FREE, Boundary, Opening, Patch
+
+
+class StaticPressure(Opening):
+    """Fluid crosses as the pressure makes it; what enters comes square to the edge.
+
+    Source: Ferziger, Peric and Street, *Computational Methods for Fluid Dynamics* (4th ed.), section 9.11 (given pressure).
+    """
+
+    title: ClassVar[str] = "Given static pressure"
+    sentence: ClassVar[str] = "{id}: {edge} is open to a static pressure of {pressure}."
+    fixes: ClassVar[str] = "pressure"
+
+    kind: Literal["static_pressure"] = "static_pressure"
+    edge: str = reference("edge", "edge", "The edge this opening sits on.")
+    pressure: Text = quantity("pressure", "static pressure", "Over the reference pressure.", default="0 Pa")
+
+    @classmethod
+    def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
+        """Fix the pressure of every face and let the velocity follow."""
+        boundary.code[patch.faces] = FREE
+        boundary.wall[patch.faces] = False
+        boundary.pressed[patch.faces] = True
+        boundary.pressure[patch.faces] = numbers.pressure

@@ -1,0 +1,1 @@
+"""Kinds of wall other than still and smooth: one file each."""

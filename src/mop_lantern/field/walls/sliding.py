@@ -1,0 +1,34 @@
+"""A wall that slides along itself."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+import numpy as np
+
+from mop_lantern.declare import quantity, reference
+from mop_lantern.declare.kind import Text
+from mop_lantern.field.boundary import GIVEN, Boundary, Patch, Wall
+
+
+class Sliding(Wall):
+    """The fluid at the wall moves with it; the part of the velocity square to the wall is left out.
+
+    Source: no-slip condition, any text on viscous flow.
+    """
+
+    title: ClassVar[str] = "Sliding wall"
+    sentence: ClassVar[str] = "{id}: the wall {edge} slides at {speed}, heading {heading}."
+
+    kind: Literal["sliding"] = "sliding"
+    edge: str = reference("edge", "edge", "The wall.")
+    speed: Text = quantity("velocity", "speed", "Speed of the wall.", default="0.1 m/s")
+    heading: Text = quantity("angle", "heading", "Direction of motion, anticlockwise from the x axis.", default="0 deg")
+
+    @classmethod
+    def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
+        """Give the faces the wall's velocity."""
+        way = np.array([np.cos(numbers.heading), np.sin(numbers.heading), 0.0])
+        normal = patch.area / np.linalg.norm(patch.area, axis=1)[:, None]
+        boundary.code[patch.faces] = GIVEN
+        boundary.velocity[patch.faces] = numbers.speed * (way - (normal @ way)[:, None] * normal)

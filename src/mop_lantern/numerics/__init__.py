@@ -1,0 +1,1 @@
+"""Sparse solves, acceleration and interpolation."""

@@ -1,0 +1,33 @@
+"""Carry cell values from one grid to another."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial import cKDTree
+
+Floats = NDArray[np.float64]
+
+
+def carry(centres: Floats, values: Floats, places: Floats, neighbours: int = 4) -> Floats:
+    """Interpolate values at scattered centres to new places by inverse distance squared.
+
+    Parameters
+    ----------
+    centres : (n, 3) m. values : (n,) or (n, k). places : (m, 3) m.
+
+    Returns
+    -------
+    (m,) or (m, k) float.
+
+    References
+    ----------
+    Shepard, "A two-dimensional interpolation function for irregularly-spaced data", ACM National Conference 1968.
+    """
+    distance, nearest = cKDTree(centres).query(places, k=min(neighbours, len(centres)))
+    distance, nearest = distance.reshape(len(places), -1), nearest.reshape(len(places), -1)
+    weight = 1.0 / (distance**2 + 1e-30 + 1e-12 * distance[:, -1:] ** 2)
+    weight /= weight.sum(axis=1, keepdims=True)
+    if values.ndim == 1:
+        return np.asarray((weight * values[nearest]).sum(axis=1))
+    return np.asarray((weight[..., None] * values[nearest]).sum(axis=1))

@@ -40,11 +40,11 @@ class Kind(Record):
     The contract of a kind file:
     1. it defines exactly one public subclass, named in words, whose ``kind`` is a Literal equal to the file's name;
     2. every parameter is declared (dimension, label, help, limits);
-    3. ``title`` names it in a list, ``sentence`` reads as one sentence with {parameters} in it;
+    3. ``caption`` names it in a list, ``sentence`` reads as one sentence with {parameters} in it;
     4. its docstring says where its formula or rule comes from.
     """
 
-    title: ClassVar[str] = ""
+    caption: ClassVar[str] = ""
 
 
 @lru_cache(maxsize=None)

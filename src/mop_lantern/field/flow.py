@@ -215,6 +215,10 @@ class SteadyFlow:
             size = self.links.size[inner:]
             entering = (flux / size)[:, None] * self._normal_b
             work.Ub[free] = np.where((flux < 0)[:, None], entering, self.U[self._bown])[free]
+            # what enters comes from still fluid at the given pressure: without this an inflow feeds on itself
+            head = np.where(flux < 0, 0.5 * (flux / size) ** 2, 0.0)
+            target = self.boundary.pressure / self.density - head
+            work.pb += 0.3 * (target - work.pb) * self.boundary.pressed
         return work.Ub
 
     def _velocity_gradient(self) -> None:
@@ -315,6 +319,14 @@ class SteadyFlow:
             self.U[:] = mixed[: 3 * count].reshape(-1, 3)
             self.p[:] = mixed[3 * count : 4 * count]
             self.flux[:] = mixed[4 * count :]
+
+    @property
+    def reference_speed(self) -> float:
+        """Give the scale of speed the boundary sets, m/s: given velocities, or what the pressures could drive."""
+        pressures = self.boundary.pressure[self.boundary.pressed]
+        driven = np.sqrt(2 * np.ptp(pressures) / self.density) if len(pressures) else 0.0
+        given = float(np.linalg.norm(self.boundary.velocity, axis=1).max(initial=0.0))
+        return max(given, float(driven)) or 1.0
 
     def relax_more(self) -> None:
         """Go on more carefully after trouble: stronger relaxation, no acceleration."""

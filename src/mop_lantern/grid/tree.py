@@ -46,8 +46,8 @@ class Leaves:
 
 
 def base_size(plane: Plane, grid: Any, gaps: Floats) -> float:
-    """Give the size (m) of an unrefined cell for the grid's level."""
-    factor = LEVELS[grid.level]
+    """Give the size (m) of an unrefined cell for the grid's level; ``grid.scale`` coarsens the whole grid."""
+    factor = LEVELS[grid.level] * getattr(grid, "scale", 1.0)
     if grid.cell is not None:
         return float(grid.cell * factor)
     usual = float(np.median(gaps[:, 2])) if len(gaps) else plane.size / 3
@@ -103,7 +103,7 @@ def _wanted(
     plane: Plane, grid: Any, centres: Floats, sizes: Floats, base: float, gaps: Floats, openings: frozenset[str]
 ) -> Floats:
     wanted = np.full(len(centres), np.inf)
-    across = grid.across / LEVELS[grid.level]
+    across = grid.across / (LEVELS[grid.level] * getattr(grid, "scale", 1.0))
     if len(gaps) and len(centres):
         distance, nearest = cKDTree(gaps[:, :2]).query(centres)
         width = gaps[nearest, 2]

@@ -15,7 +15,7 @@ class MassFlow(Opening):
     Source: see `fix_flow`.
     """
 
-    title: ClassVar[str] = "Given mass flow"
+    caption: ClassVar[str] = "Given mass flow"
     sentence: ClassVar[str] = "{id}: through {edge} fluid flows {way} at {flow}, its profile {profile}."
 
     kind: Literal["mass_flow"] = "mass_flow"

@@ -15,7 +15,7 @@ class StaticPressure(Opening):
     Source: Ferziger, Peric and Street, *Computational Methods for Fluid Dynamics* (4th ed.), section 9.11 (given pressure).
     """
 
-    title: ClassVar[str] = "Given static pressure"
+    caption: ClassVar[str] = "Given static pressure"
     sentence: ClassVar[str] = "{id}: {edge} is open to a static pressure of {pressure}."
     fixes: ClassVar[str] = "pressure"
 

@@ -15,7 +15,7 @@ class Velocity(Opening):
     Source: see `fix_flow`.
     """
 
-    title: ClassVar[str] = "Given velocity"
+    caption: ClassVar[str] = "Given velocity"
     sentence: ClassVar[str] = "{id}: through {edge} fluid flows {way} at {velocity}, its profile {profile}."
 
     kind: Literal["velocity"] = "velocity"

@@ -15,7 +15,7 @@ class VolumeFlow(Opening):
     Source: see `fix_flow`.
     """
 
-    title: ClassVar[str] = "Given volume flow"
+    caption: ClassVar[str] = "Given volume flow"
     sentence: ClassVar[str] = "{id}: through {edge} fluid flows {way} at {flow}, its profile {profile}."
 
     kind: Literal["volume_flow"] = "volume_flow"

@@ -17,7 +17,7 @@ class Sliding(Wall):
     Source: no-slip condition, any text on viscous flow.
     """
 
-    title: ClassVar[str] = "Sliding wall"
+    caption: ClassVar[str] = "Sliding wall"
     sentence: ClassVar[str] = "{id}: the wall {edge} slides at {speed}, heading {heading}."
 
     kind: Literal["sliding"] = "sliding"

@@ -14,7 +14,7 @@ class Slip(Wall):
     Source: free surface or frictionless wall, any text on viscous flow.
     """
 
-    title: ClassVar[str] = "Slippery wall"
+    caption: ClassVar[str] = "Slippery wall"
     sentence: ClassVar[str] = "{id}: {edge} is a wall that lets the fluid slide without friction."
 
     kind: Literal["slip"] = "slip"

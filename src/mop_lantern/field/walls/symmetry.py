@@ -14,7 +14,7 @@ class Symmetry(Wall):
     Source: mirror condition, any text on viscous flow.
     """
 
-    title: ClassVar[str] = "Symmetry line"
+    caption: ClassVar[str] = "Symmetry line"
     sentence: ClassVar[str] = "{id}: {edge} is a line of symmetry; the space goes on mirrored beyond it."
 
     kind: Literal["symmetry"] = "symmetry"

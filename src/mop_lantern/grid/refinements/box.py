@@ -16,7 +16,7 @@ class Box(Kind):
     Source: common practice, no source.
     """
 
-    title: ClassVar[str] = "Finer in a box"
+    caption: ClassVar[str] = "Finer in a box"
     sentence: ClassVar[str] = "{id}: cells between {low} and {high} are halved {levels} times."
 
     kind: Literal["box"] = "box"

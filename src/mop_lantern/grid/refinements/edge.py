@@ -17,7 +17,7 @@ class Edge(Kind):
     Source: common practice, no source.
     """
 
-    title: ClassVar[str] = "Finer along an edge"
+    caption: ClassVar[str] = "Finer along an edge"
     sentence: ClassVar[str] = "{id}: cells within {distance} of {edge} are halved {levels} times."
 
     kind: Literal["edge"] = "edge"

@@ -17,7 +17,7 @@ class Walls(Kind):
     Source: common practice, no source.
     """
 
-    title: ClassVar[str] = "Finer along walls"
+    caption: ClassVar[str] = "Finer along walls"
     sentence: ClassVar[str] = "{id}: cells along all walls are halved {levels} times, {layers} cells deep."
 
     kind: Literal["walls"] = "walls"

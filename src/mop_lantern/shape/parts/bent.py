@@ -17,7 +17,7 @@ class Bent(Part):
     Source: plane geometry. The radius must be at least half the width, or the inner bank would fold over itself.
     """
 
-    title: ClassVar[str] = "Run with bends"
+    caption: ClassVar[str] = "Run with bends"
     sentence: ClassVar[str] = "{id}: a run {width} wide through {points}, its bends of {radius} centreline radius."
     edges: ClassVar[tuple[str, ...]] = ("start", "end", "left", "right")
 

@@ -16,7 +16,7 @@ class Block(Part):
     Source: plane geometry.
     """
 
-    title: ClassVar[str] = "Polygon obstacle"
+    caption: ClassVar[str] = "Polygon obstacle"
     sentence: ClassVar[str] = "{id}: a solid block with the corners {points}."
     role: ClassVar[str] = "body"
 

@@ -18,7 +18,7 @@ class Branch(Part):
     Source: plane geometry.
     """
 
-    title: ClassVar[str] = "Branch"
+    caption: ClassVar[str] = "Branch"
     sentence: ClassVar[str] = (
         "{id}: a branch off {host}, {at} along it, turned {angle} from it, {width} wide, "
         "{length} long from the host's wall, corners rounded to {corner_radius}."

@@ -17,7 +17,7 @@ class Disc(Part):
     Source: plane geometry; the polygon has the circle's area.
     """
 
-    title: ClassVar[str] = "Round obstacle"
+    caption: ClassVar[str] = "Round obstacle"
     sentence: ClassVar[str] = "{id}: a solid round body at {centre}, {diameter} in diameter."
     role: ClassVar[str] = "body"
     edges: ClassVar[tuple[str, ...]] = ("surface",)

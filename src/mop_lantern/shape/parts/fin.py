@@ -17,7 +17,7 @@ class Fin(Part):
     Source: plane geometry.
     """
 
-    title: ClassVar[str] = "Plate or guide fin"
+    caption: ClassVar[str] = "Plate or guide fin"
     sentence: ClassVar[str] = "{id}: a plate from {start} to {end}, {thickness} thick."
     role: ClassVar[str] = "body"
     edges: ClassVar[tuple[str, ...]] = ("start", "end", "left", "right")

@@ -17,7 +17,7 @@ class Outline(Part):
     Source: plane geometry.
     """
 
-    title: ClassVar[str] = "Free polygon"
+    caption: ClassVar[str] = "Free polygon"
     sentence: ClassVar[str] = "{id}: a space with the corners {points}."
     edges: ClassVar[tuple[str, ...]] = ()
 

@@ -17,7 +17,7 @@ class Reducer(Part):
     Source: plane geometry.
     """
 
-    title: ClassVar[str] = "Tapered or stepped run"
+    caption: ClassVar[str] = "Tapered or stepped run"
     sentence: ClassVar[str] = (
         "{id}: a {form} run from {start}, heading {direction}, {length} long, {width_start} wide at its start "
         "and {width_end} at its end, {keep}."

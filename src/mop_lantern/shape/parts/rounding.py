@@ -15,7 +15,7 @@ class Rounding(Part):
     Source: plane geometry.
     """
 
-    title: ClassVar[str] = "Rounded corner"
+    caption: ClassVar[str] = "Rounded corner"
     sentence: ClassVar[str] = "{id}: the corner at {at} is rounded to a radius of {radius}."
     role: ClassVar[str] = "rounding"
     edges: ClassVar[tuple[str, ...]] = ("arc",)

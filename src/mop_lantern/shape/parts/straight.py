@@ -17,7 +17,7 @@ class Straight(Part):
     Source: plane geometry.
     """
 
-    title: ClassVar[str] = "Straight run"
+    caption: ClassVar[str] = "Straight run"
     sentence: ClassVar[str] = "{id}: a straight run from {start}, heading {direction}, {length} long and {width} wide."
     edges: ClassVar[tuple[str, ...]] = ("start", "end", "left", "right")
 

@@ -1,0 +1,196 @@
+"""The case document: what the person wrote, typed and frozen. Quantities stay text; items are keyed by short ids."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, ClassVar, Literal
+
+from pydantic import Field, StringConstraints, ValidationError
+
+from mop_lantern.declare import Record, choice, count, discover, quantity, union
+from mop_lantern.declare.kind import Text
+from mop_lantern.errors import CaseError, Fault
+from mop_lantern.units import DIMENSIONS
+
+SCHEMA = 1
+Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_-]{0,40}$")]
+
+Part = union("mop_lantern.shape.parts")
+Medium = union("mop_lantern.media")
+OpeningKind = union("mop_lantern.field.openings")
+WallKind = union("mop_lantern.field.walls")
+Refinement = union("mop_lantern.grid.refinements")
+ReadingKind = union("mop_lantern.judge.readings")
+
+
+class Parameter(Record):
+    """A named value other values may use."""
+
+    sentence: ClassVar[str] = "{id} = {value}"
+    value: Text = Field(title="value", description="A number with a unit, or = an expression of other parameters.")
+    title: str = Field(default="", title="title", description="What it is.")
+
+
+class Shape(Record):
+    """The space: how the plane is meant, and its parts."""
+
+    sentence: ClassVar[str] = "The space is {space}, {depth} deep, turned by {turn}."
+    space: Literal["plane", "axis"] = choice(
+        "space",
+        "A plane of a given depth, or a plane that turns about the x axis.",
+        {"plane": "a plane", "axis": "a body around the x axis"},
+        default="plane",
+    )
+    depth: Text = quantity("length", "depth", "Depth of a plane; flows and forces are for this depth.", default="1 m", above=0)
+    turn: Text = quantity("angle", "turn", "The whole shape is turned about the origin, anticlockwise.", default="0 deg")
+    parts: dict[Key, Part] = Field(default_factory=dict)
+
+
+class Physics(Record):
+    """What is solved."""
+
+    sentence: ClassVar[str] = "The flow is {flow} and {time}; gravity is left out, so pressures are over the hydrostatic."
+    flow: Literal["laminar"] = choice("regime", "How turbulence is treated.", {"laminar": "laminar"}, default="laminar")
+    time: Literal["steady"] = choice("time", "Steady or in time.", {"steady": "steady"}, default="steady")
+
+
+class Grid(Record):
+    """How the space is divided into cells."""
+
+    sentence: ClassVar[str] = (
+        "The grid is a {level} one with cells of {cell}, at least {across} across a gap; "
+        "cells are {grading_x} along x and {grading_y} along y, largest over smallest {ratio}."
+    )
+    level: Literal["sketch", "working", "fine"] = choice(
+        "level",
+        "Sketch doubles all sizes, fine halves them.",
+        {"sketch": "sketch", "working": "working", "fine": "fine"},
+        default="working",
+    )
+    cell: Text = quantity("length", "cell size", "Size of unrefined cells at the working level; “auto” for a sixteenth of the usual width.", default="auto", above=0)
+    across: Text = count("cells across", "Cells wanted across every gap between facing walls, at the working level.", default="12", at_least=1, at_most=100)
+    grading_x: Literal["even", "start", "end", "both"] = choice(
+        "spacing along x",
+        "Where along x the cells are smallest.",
+        {"even": "even", "start": "finest at the left", "end": "finest at the right", "both": "finest at both ends"},
+        default="even",
+    )
+    grading_y: Literal["even", "start", "end", "both"] = choice(
+        "spacing along y",
+        "Where along y the cells are smallest.",
+        {"even": "even", "start": "finest at the bottom", "end": "finest at the top", "both": "finest at both ends"},
+        default="even",
+    )
+    ratio: Text = quantity("number", "ratio", "Largest over smallest cell of a graded spacing.", default="1", at_least=1, at_most=100)
+    refine: dict[Key, Refinement] = Field(default_factory=dict)
+
+
+class Run(Record):
+    """How the solve is carried out and when it is finished."""
+
+    sentence: ClassVar[str] = (
+        "The solve ends when the momentum residual is below {residual} and all readings are steady, after {most} iterations "
+        "at most; it begins on {coarse} coarser grids; the newest {keep} results are kept."
+    )
+    residual: Text = quantity("number", "residual", "Scaled momentum residual to reach.", default="1e-6", above=0, below=0.1)
+    most: Text = count("iterations", "Iterations at most.", default="2000", at_least=1, at_most=100000)
+    coarse: Text = count("coarser grids", "How many coarser grids give the start.", default="2", at_least=0, at_most=3)
+    keep: Text = count("results kept", "How many results of a variant are kept.", default="5", at_least=1, at_most=1000)
+
+
+class FieldSection(Record):
+    """The meshed space."""
+
+    physics: Physics = Physics()
+    openings: dict[Key, OpeningKind] = Field(default_factory=dict)
+    walls: dict[Key, WallKind] = Field(default_factory=dict)
+    grid: Grid = Grid()
+    run: Run = Run()
+
+
+class Variant(Record):
+    """A named list of edits on the base."""
+
+    title: str = Field(default="", title="title", description="What this variant tries.")
+    edits: dict[str, Any] = Field(default_factory=dict, description="path to value; null removes an item.")
+
+
+class Case(Record):
+    """A flow case."""
+
+    lantern: Literal["case"] = "case"
+    version: int = Field(default=SCHEMA, ge=1, le=SCHEMA, alias="schema")
+    title: str = ""
+    notes: str = ""
+    units: dict[str, str] = Field(default_factory=dict, description="Preferred unit of each dimension.")
+    parameters: dict[Key, Parameter] = Field(default_factory=dict)
+    media: dict[Key, Medium] = Field(default_factory=dict)
+    shape: Shape = Shape()
+    field: FieldSection = FieldSection()
+    readings: dict[Key, ReadingKind] = Field(default_factory=dict)
+    variants: dict[Key, Variant] = Field(default_factory=dict)
+    views: dict[str, Any] = Field(default_factory=dict)
+
+    def as_data(self) -> dict[str, Any]:
+        """Give the document as plain JSON data."""
+        return self.model_dump(mode="json", by_alias=True)
+
+
+def json_schema() -> dict[str, Any]:
+    """Give the JSON Schema of the case document."""
+    return Case.model_json_schema(by_alias=True)
+
+
+def parse_case(data: Any) -> Case:
+    """Make a case from plain data.
+
+    Raises
+    ------
+    CaseError : every place whose form is wrong, together.
+    """
+    if not isinstance(data, dict):
+        raise CaseError([Fault("", "this is not a case: it should be a JSON object.")])
+    version = data.get("schema", SCHEMA)
+    if isinstance(version, int) and version > SCHEMA:
+        raise CaseError([Fault("schema", f"the case was written by a newer version ({version}).", "Open it with that version.")])
+    try:
+        case = Case.model_validate(data)
+    except ValidationError as problem:
+        raise CaseError(faults_of(problem)) from None
+    except RecursionError:
+        raise CaseError([Fault("", "the case is nested too deeply.")]) from None
+    bad = [
+        Fault(f"units.{name}", f"“{name}” is not a kind of quantity.", f"Known: {', '.join(DIMENSIONS)}.")
+        for name in case.units
+        if name not in DIMENSIONS
+    ]
+    if bad:
+        raise CaseError(bad)
+    return case
+
+
+def faults_of(problem: ValidationError) -> list[Fault]:
+    """Put a validation error into words, one fault a place."""
+    known = {kind for package in _PACKAGES for kind in discover(package)}
+    faults = []
+    for error in problem.errors(include_url=False):
+        path = ".".join(str(step) for step in error["loc"] if step not in known or not isinstance(step, str))
+        says, remedy = _WORDS.get(error["type"], (f"{error['msg'][0].lower()}{error['msg'][1:]}.", ""))
+        if error["type"] == "union_tag_invalid":
+            context = error.get("ctx", {})
+            says, remedy = f"there is no kind “{context.get('tag')}”.", f"Known: {context.get('expected_tags')}."
+        faults.append(Fault(path, says, remedy))
+    return faults
+
+
+_PACKAGES = (
+    "mop_lantern.shape.parts", "mop_lantern.media", "mop_lantern.field.openings", "mop_lantern.field.walls",
+    "mop_lantern.grid.refinements", "mop_lantern.judge.readings",
+)  # fmt: skip
+_WORDS = {
+    "extra_forbidden": ("there is no such entry here.", "Remove it or correct its name."),
+    "missing": ("this entry is missing.", "Add it."),
+    "string_type": ("this should be text, such as “5 mm”.", "Put it in quotes."),
+    "dict_type": ("this should be an object.", ""),
+    "union_tag_not_found": ("the kind is missing.", "Add “kind”."),
+    "string_pattern_mismatch": ("ids are letters, digits, - and _, and begin with a letter.", "Rename it."),
+}

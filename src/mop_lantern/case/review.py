@@ -1,0 +1,188 @@
+"""Review a case: its numbers, its shape, every fault, every margin note. A case without faults is settled: ready to solve."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from mop_lantern.case.document import Case
+from mop_lantern.case.edits import with_variant
+from mop_lantern.case.resolve import resolve
+from mop_lantern.declare import Numbers, declared, discover
+from mop_lantern.errors import CaseError, EditError, Fault, RunError
+from mop_lantern.grid import estimate
+from mop_lantern.grid.tree import LEVELS, base_size
+from mop_lantern.judge import Facts, Note, OpeningFacts, review_notes
+from mop_lantern.shape import Plane, build, narrowest_gaps
+
+
+@dataclass(frozen=True)
+class Settled:
+    """A case ready to solve: the case with its variant applied, its numbers and its shape."""
+
+    case: Case
+    variant: str
+    numbers: Numbers
+    shape: Plane
+
+    @property
+    def medium(self) -> Any:
+        """The fluid's numbers."""
+        return next(iter(self.numbers.media.values()))
+
+    @property
+    def open_edges(self) -> frozenset[str]:
+        """Names of the edges fluid crosses, and of lines of symmetry, which are no walls."""
+        mirrors = [wall.edge for wall in self.numbers.walls.values() if wall.kind == "symmetry"]
+        return frozenset([opening.edge for opening in self.numbers.openings.values()] + mirrors)
+
+
+@dataclass(frozen=True)
+class Review:
+    """What is known of a case while it is written."""
+
+    case: Case
+    variant: str
+    faults: tuple[Fault, ...] = ()
+    notes: tuple[Note, ...] = ()
+    numbers: Numbers | None = None
+    shape: Plane | None = None
+    facts: Facts | None = field(default=None, repr=False)
+
+    @property
+    def blocked(self) -> bool:
+        """Whether the case cannot be solved as it stands."""
+        return bool(self.faults) or any(note.level == "blocked" for note in self.notes)
+
+    def settled(self) -> Settled:
+        """Give the settled case.
+
+        Raises
+        ------
+        CaseError : all faults.
+        """
+        if self.blocked:
+            blocked = [Fault(note.path, note.text) for note in self.notes if note.level == "blocked"]
+            raise CaseError([*self.faults, *blocked])
+        assert self.numbers is not None and self.shape is not None
+        return Settled(self.case, self.variant, self.numbers, self.shape)
+
+
+def settle(case: Case, variant: str | None = None) -> Settled:
+    """Work out a case for solving; raise `CaseError` with all faults when it cannot be solved."""
+    return review(case, variant).settled()
+
+
+def review(case: Case, variant: str | None = None) -> Review:
+    """Review a case with a variant applied; never raises for anything a person may write."""
+    try:
+        case = with_variant(case, variant)
+    except EditError as problem:
+        return Review(case, variant or "", problem.faults)
+    numbers, faults = resolve(case)
+    shape = None
+    if not any(fault.path.startswith("shape") for fault in faults):
+        try:
+            shape = build(numbers.shape)
+        except CaseError as problem:
+            faults += problem.faults
+    faults += _references(case, numbers, shape)
+    result = Review(case, variant or "", tuple(_in_order(faults)), (), numbers, shape)
+    if shape is None or faults:
+        return result
+    try:
+        facts = _facts(numbers, shape, result.settled())
+    except RunError as problem:
+        return Review(case, variant or "", (Fault("field.grid", problem.says, problem.remedy),), (), numbers, shape)
+    return Review(case, variant or "", (), tuple(review_notes(facts)), numbers, shape, facts)
+
+
+_ORDER = ("parameters", "shape", "media", "field.physics", "field.openings", "field.walls", "field.grid", "field.run", "readings")
+
+
+def _in_order(faults: list[Fault]) -> list[Fault]:
+    def rank(fault: Fault) -> int:
+        return next((i for i, start in enumerate(_ORDER) if fault.path.startswith(start)), len(_ORDER))
+
+    return sorted(dict.fromkeys(faults), key=rank)
+
+
+def _references(case: Case, numbers: Numbers, shape: Plane | None) -> list[Fault]:
+    """Check that everything named exists, that no edge is used twice, and that there is a fluid that can move."""
+    faults = []
+    if not case.media:
+        faults.append(Fault("media", "there is no fluid.", "Add one."))
+    if len(case.media) > 1:
+        faults.append(Fault("media", "only one fluid can be solved for.", "Remove the others."))
+    if numbers.shape.space == "axis" and numbers.shape.turn:
+        faults.append(Fault("shape.turn", "a body around the x axis cannot be turned.", "Set the turn to 0 deg."))
+    if shape is not None:
+        faults += _edges(case, shape)
+    moved = any(wall.kind == "sliding" for wall in case.field.walls.values())
+    if not case.field.openings and not moved:
+        faults.append(Fault("field.openings", "nothing moves the fluid: there is no opening and no sliding wall.", "Add an opening."))
+    elif case.field.openings and not moved:
+        kinds = discover("mop_lantern.field.openings")
+        driven = [kinds[o.kind].fixes == "flow" for o in case.field.openings.values()]  # type: ignore[attr-defined]
+        pressures = {getattr(o, "pressure", None) for o in numbers.openings.values()}
+        if not any(driven) and len(pressures) < 2:
+            faults.append(Fault("field.openings", "all openings have the same pressure, so nothing flows.", "Give one another pressure or a flow."))
+    return faults
+
+
+def _edges(case: Case, shape: Plane) -> list[Fault]:
+    faults = []
+    present = shape.edge_lengths
+    known = ", ".join(list(present)[:30])
+    used: dict[str, str] = {}
+    sections = (("field.openings", case.field.openings), ("field.walls", case.field.walls), ("readings", case.readings), ("field.grid.refine", case.field.grid.refine))
+    for section, items in sections:
+        for key, item in items.items():
+            path = f"{section}.{key}"
+            for name, rule in declared(type(item)).items():
+                value = getattr(item, name)
+                if rule.of != "edge":
+                    continue
+                for edge in value if isinstance(value, tuple) else (value,):
+                    if edge not in present:
+                        faults.append(Fault(f"{path}.{name}", f"there is no edge “{edge}” on the boundary.", f"Edges: {known}."))
+                    elif section in ("field.openings", "field.walls"):
+                        if edge in used:
+                            faults.append(Fault(f"{path}.{name}", f"two conditions on one edge: “{edge}” has {used[edge]} already.", "Put one of them elsewhere or remove it."))
+                        used.setdefault(edge, path.rsplit(".", 1)[1])
+            if getattr(item, "edges", None) is not None and len(item.edges) < 2:
+                faults.append(Fault(f"{path}.edges", "at least two edges are needed to compare.", "Add an edge."))
+    return faults
+
+
+def _facts(numbers: Numbers, shape: Plane, settled: Settled) -> Facts:
+    kinds = discover("mop_lantern.field.openings")
+    medium = settled.medium
+    openings = []
+    for key, item in numbers.openings.items():
+        segments = shape.edge(item.edge)
+        lengths = np.hypot(*(segments[:, 1] - segments[:, 0]).T)
+        width = float(lengths.sum())
+        area = width * shape.depth
+        if shape.axisymmetric:
+            area = float((2 * np.pi * segments[:, :, 1].mean(axis=1) * lengths).sum())
+            inner = float(segments[:, :, 1].min())
+            width = 2 * width if inner < 1e-9 * shape.size else width
+        kind: Any = kinds[item.kind]
+        part = numbers.shape.parts.get(item.edge.split(".")[0])
+        run = float(getattr(part, "length", 0.0) or 0.0)
+        flow = kind.signed_flow(item, medium.density, area)
+        openings.append(OpeningFacts(key, item.edge, item.kind, width, area, flow, run, getattr(item, "profile", "")))
+    gaps = narrowest_gaps(shape, settled.open_edges)
+    gap, at, cell = 0.0, (0.0, 0.0), 0.0
+    if len(gaps):
+        gap, at = float(gaps[0, 2]), (float(gaps[0, 0]), float(gaps[0, 1]))
+        size = base_size(shape, numbers.grid, gaps)
+        wanted = gap / max(numbers.grid.across / LEVELS[numbers.grid.level], 1.0)
+        cell = size
+        while cell > wanted * 1.0001 and cell > size / 2**7:
+            cell /= 2
+    cells = estimate(shape, numbers.grid, settled.open_edges)
+    return Facts(numbers, shape, tuple(openings), gap, at, cell, cells, medium.density, medium.viscosity)

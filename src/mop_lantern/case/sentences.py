@@ -1,0 +1,107 @@
+"""The case as sentences: the lines of the sheet, shared by window, command line and report."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Any
+
+from mop_lantern.case.document import Case
+from mop_lantern.declare import Declared, Record, declared
+
+_SLOT = re.compile(r"\{(\w+)\}")
+SECTIONS = ("Shape", "Medium", "Physics", "Openings", "Walls and bodies", "Grid", "Run", "Readings", "Parameters")
+
+
+@dataclass(frozen=True)
+class Slot:
+    """A place in a sentence where a value stands."""
+
+    path: str
+    field: str
+    declared: Declared | None
+    value: Any
+
+    def words(self) -> str:
+        """Give the value as it is read."""
+        return words_of(self.declared, self.value)
+
+
+@dataclass(frozen=True)
+class Line:
+    """A sentence of the sheet: words and slots in reading order."""
+
+    section: str
+    path: str
+    pieces: tuple[str | Slot, ...]
+    removable: bool = False
+
+    def text(self) -> str:
+        """Give the plain sentence."""
+        return "".join(piece if isinstance(piece, str) else piece.words() for piece in self.pieces)
+
+    @property
+    def slots(self) -> list[Slot]:
+        """The values of the line."""
+        return [piece for piece in self.pieces if isinstance(piece, Slot)]
+
+
+def words_of(rule: Declared | None, value: Any) -> str:
+    """Give a value in the words of the sheet."""
+    if rule is not None and rule.form in ("choice", "flag"):
+        return dict(rule.options).get(str(value).lower() if isinstance(value, bool) else str(value), str(value))
+    if rule is not None and rule.form == "point":
+        return f"({value[0]}, {value[1]})"
+    if rule is not None and rule.form == "points":
+        return " ".join(f"({x}, {y})" for x, y in value)
+    if isinstance(value, list | tuple):
+        return ", ".join(str(item) for item in value)
+    return str(value)
+
+
+def sentence(record: Record, path: str, section: str, key: str = "") -> Line:
+    """Make the line of a section or kind from its sentence template."""
+    rules = declared(type(record))
+    pieces: list[str | Slot] = []
+    at = 0
+    template = type(record).sentence
+    for found in _SLOT.finditer(template):
+        pieces.append(template[at : found.start()])
+        name = found[1]
+        if name == "id":
+            pieces.append(Slot(path, "id", None, key))
+        else:
+            pieces.append(Slot(f"{path}.{name}", name, rules.get(name), getattr(record, name)))
+        at = found.end()
+    pieces.append(template[at:])
+    return Line(section, path, tuple(piece for piece in pieces if piece != ""), bool(key))
+
+
+def lines(case: Case, edges: dict[str, float] | None = None) -> list[Line]:
+    """Give all lines of a case in working order.
+
+    Parameters
+    ----------
+    edges : edge names with their length, when the shape could be built; the walls' sentence then counts the still ones.
+    """
+    made = [sentence(case.shape, "shape", "Shape")]
+    made += [sentence(part, f"shape.parts.{key}", "Shape", key) for key, part in case.shape.parts.items()]
+    made += [sentence(medium, f"media.{key}", "Medium") for key, medium in case.media.items()]
+    made.append(sentence(case.field.physics, "field.physics", "Physics"))
+    made += [sentence(item, f"field.openings.{key}", "Openings", key) for key, item in case.field.openings.items()]
+    made += [sentence(item, f"field.walls.{key}", "Walls and bodies", key) for key, item in case.field.walls.items()]
+    made.append(_still(case, edges))
+    made.append(sentence(case.field.grid, "field.grid", "Grid"))
+    made += [sentence(item, f"field.grid.refine.{key}", "Grid", key) for key, item in case.field.grid.refine.items()]
+    made.append(sentence(case.field.run, "field.run", "Run"))
+    made += [sentence(item, f"readings.{key}", "Readings", key) for key, item in case.readings.items()]
+    made += [sentence(item, f"parameters.{key}", "Parameters", key) for key, item in case.parameters.items()]
+    return made
+
+
+def _still(case: Case, edges: dict[str, float] | None) -> Line:
+    used = {item.edge for item in (*case.field.openings.values(), *case.field.walls.values())}
+    rest = "All other edges are still, smooth walls."
+    if edges is not None:
+        rest = f"The other {len([edge for edge in edges if edge not in used and edge != 'axis'])} edges are still, smooth walls."
+    return Line("Walls and bodies", "field.walls", (rest,))

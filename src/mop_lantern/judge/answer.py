@@ -1,0 +1,105 @@
+"""A solved field as readings see it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial import cKDTree
+
+from mop_lantern.grid import Mesh
+
+Floats = NDArray[np.float64]
+QUANTITIES: dict[str, tuple[str, str]] = {
+    "pressure": ("static pressure", "pressure"),
+    "total": ("total pressure", "pressure"),
+    "speed": ("speed", "velocity"),
+    "u": ("x velocity", "velocity"),
+    "v": ("y velocity", "velocity"),
+}
+
+
+@dataclass(frozen=True)
+class Answer:
+    """Fields on a mesh.
+
+    Attributes
+    ----------
+    velocity : (n_cells, 3) m/s. pressure : (n_cells,) Pa. flux : (n_faces,) m3/s out of the owner.
+    wall_velocity : (n_boundary, 3) m/s. wall_pressure : (n_boundary,) Pa. shear : (n_boundary, 3) N, on the boundary.
+    density : kg/m3.
+    """
+
+    mesh: Mesh
+    velocity: Floats
+    pressure: Floats
+    flux: Floats
+    wall_velocity: Floats
+    wall_pressure: Floats
+    shear: Floats
+    density: float
+
+    def cells(self, what: str) -> Floats:
+        """Give a quantity in every cell, SI."""
+        return _quantity(what, self.velocity, self.pressure, self.density)
+
+    def boundary(self, what: str) -> Floats:
+        """Give a quantity on every boundary face, SI."""
+        return _quantity(what, self.wall_velocity, self.wall_pressure, self.density)
+
+    @cached_property
+    def outflow(self) -> Floats:
+        """Volume flow out through every boundary face, m3/s of the whole body."""
+        return self.flux[self.mesh.n_internal :] * self.mesh.turn
+
+    @cached_property
+    def face_size(self) -> Floats:
+        """Area of every boundary face, m2 of the whole body."""
+        return np.asarray(np.linalg.norm(self.mesh.area[self.mesh.n_internal :], axis=1) * self.mesh.turn)
+
+    @cached_property
+    def sampler(self) -> Callable[[str, Floats], Floats]:
+        """Give a function (what, (k, 2) places in m) -> (k,) values: linear through the nearest cells and boundary faces."""
+        boundary = self.mesh.face_centre[self.mesh.n_internal :, :2]
+        nodes = np.vstack([self.mesh.centre[:, :2], boundary])
+        tree = cKDTree(nodes)
+
+        def sample(what: str, places: Floats) -> Floats:
+            values = np.concatenate([self.cells(what), self.boundary(what)])
+            return _local_fit(tree, nodes, values, np.atleast_2d(places))
+
+        return sample
+
+    def inside(self, places: Floats) -> NDArray[np.bool_]:
+        """Tell which (k, 2) places lie within about a cell of the wet space."""
+        tree = cKDTree(self.mesh.centre[:, :2])
+        distance, cell = tree.query(np.atleast_2d(places))
+        return np.asarray(distance <= np.sqrt(self.mesh.plane_area[cell]))
+
+
+def _quantity(what: str, velocity: Floats, pressure: Floats, density: float) -> Floats:
+    if what == "pressure":
+        return pressure
+    if what == "total":
+        return pressure + 0.5 * density * (velocity**2).sum(axis=1)
+    if what == "speed":
+        return np.asarray(np.linalg.norm(velocity, axis=1))
+    return velocity[:, {"u": 0, "v": 1}[what]]
+
+
+def _local_fit(tree: cKDTree, nodes: Floats, values: Floats, places: Floats) -> Floats:
+    """Fit a weighted plane through the nine nearest nodes of every place; near a node it passes through it."""
+    count = min(9, len(nodes))
+    distance, near = tree.query(places, k=count)
+    distance, near = distance.reshape(len(places), count), near.reshape(len(places), count)
+    scale = np.maximum(distance[:, min(3, count - 1)], 1e-300)[:, None]
+    weight = 1.0 / ((distance / scale) ** 2 + 1e-9) ** 1.0
+    weight *= np.exp(-((distance / (2 * scale)) ** 2))
+    offset = (nodes[near] - places[:, None]) / scale[..., None]
+    basis = np.concatenate([np.ones((*near.shape, 1)), offset], axis=2)
+    normal = np.einsum("pk,pki,pkj->pij", weight, basis, basis) + 1e-9 * weight.sum(axis=1)[:, None, None] * np.diag([0, 1, 1])
+    right = np.einsum("pk,pki,pk->pi", weight, basis, values[near])
+    return np.asarray(np.linalg.solve(normal, right[..., None])[:, 0, 0])

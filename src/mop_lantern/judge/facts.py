@@ -1,0 +1,98 @@
+"""What margin notes are judged on, and the notes themselves."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any, ClassVar
+
+from mop_lantern.declare import Kind, discover
+from mop_lantern.shape import Plane
+
+CRITICAL_REYNOLDS = 2300.0  # on the hydraulic diameter; common practice, no source
+
+
+@dataclass(frozen=True)
+class OpeningFacts:
+    """An opening with its numbers worked out.
+
+    Attributes
+    ----------
+    key : id in the case. edge : its edge. kind : its kind. width : m. area : m2 of the whole body.
+    flow : volume flow into the space, m3/s, or None. run_length : m, of the part the edge belongs to (0 unknown).
+    profile : "uniform", "developed" or "".
+    """
+
+    key: str
+    edge: str
+    kind: str
+    width: float
+    area: float
+    flow: float | None
+    run_length: float = 0.0
+    profile: str = ""
+
+
+@dataclass(frozen=True)
+class Facts:
+    """All a margin note may look at.
+
+    Attributes
+    ----------
+    numbers : the resolved case. shape : the plane. openings : by order of the sheet. gap : narrowest free width, m (0: none).
+    gap_at : its place, m. gap_cell : size of the cells there, m. cells : expected number of cells. density, viscosity : SI.
+    """
+
+    numbers: Any
+    shape: Plane
+    openings: tuple[OpeningFacts, ...]
+    gap: float
+    gap_at: tuple[float, float]
+    gap_cell: float
+    cells: int
+    density: float
+    viscosity: float
+
+    def reynolds(self, opening: OpeningFacts) -> float | None:
+        """Reynolds number of an opening on its hydraulic diameter: the bore, or twice the gap between plates."""
+        if opening.flow is None or opening.area <= 0:
+            return None
+        diameter = opening.width if self.shape.axisymmetric else 2 * opening.width
+        return abs(opening.flow) / opening.area * diameter * self.density / self.viscosity
+
+
+@dataclass(frozen=True)
+class Note:
+    """A remark beside a line of the sheet.
+
+    Attributes
+    ----------
+    path : the line. level : "ready", "caution" or "blocked". text : the remark. remedy : words of the button, if any.
+    edits : what the button does, path to value.
+    """
+
+    path: str
+    level: str
+    text: str
+    remedy: str = ""
+    edits: dict[str, Any] = field(default_factory=dict)
+    kind: str = ""
+
+
+class NoteKind(Kind):
+    """A check that is made while the case is written; ``check(facts)`` gives its notes."""
+
+    about: ClassVar[str] = ""
+
+    @classmethod
+    def check(cls, facts: Facts) -> list[Note]:
+        """Give the notes this check has to make."""
+        raise NotImplementedError
+
+
+def review_notes(facts: Facts) -> list[Note]:
+    """Make all checks."""
+    notes = []
+    for name, kind in discover("mop_lantern.judge.notes").items():
+        found: list[Note] = kind.check(facts)  # type: ignore[attr-defined]
+        notes += [Note(n.path, n.level, n.text, n.remedy, n.edits, name) for n in found]
+    return notes

@@ -1,0 +1,1 @@
+"""Kinds of margin note: one file each."""

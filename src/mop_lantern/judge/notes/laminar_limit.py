@@ -1,0 +1,31 @@
+"""Laminar flow asked for above the critical Reynolds number."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from mop_lantern.judge.facts import CRITICAL_REYNOLDS, Facts, Note, NoteKind
+
+
+class LaminarLimit(NoteKind):
+    """Warn when the flow would be turbulent.
+
+    Source: 2300 on the hydraulic diameter; common practice, no source.
+    """
+
+    caption: ClassVar[str] = "Laminar above the critical number"
+    kind: Literal["laminar_limit"] = "laminar_limit"
+
+    @classmethod
+    def check(cls, facts: Facts) -> list[Note]:
+        """One note for every opening above the limit."""
+        notes = []
+        for opening in facts.openings:
+            reynolds = facts.reynolds(opening)
+            if reynolds and reynolds > CRITICAL_REYNOLDS:
+                text = (
+                    f"Reynolds number {reynolds:.0f} is above {CRITICAL_REYNOLDS:.0f}: the real flow is probably turbulent. "
+                    "A laminar answer will show too little friction and too little mixing."
+                )
+                notes.append(Note(f"field.openings.{opening.key}", "caution", text))
+        return notes

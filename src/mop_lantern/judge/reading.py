@@ -1,0 +1,62 @@
+"""Readings: numbers taken from a solved field, tracked while it runs and recomputed from stored results."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+import numpy as np
+
+from mop_lantern.declare import Kind, discover
+from mop_lantern.judge.answer import Answer
+
+
+class Reading(Kind):
+    """A number taken from the field.
+
+    ``take(numbers, answer)`` gives its SI value; ``dimension_of(numbers)`` the dimension it is shown in;
+    ``edges_of(numbers)`` the edges it needs.
+    """
+
+    sentence: ClassVar[str] = ""
+
+    @classmethod
+    def take(cls, numbers: Any, answer: Answer) -> float:
+        """Give the SI value; nan where the place lies outside the wet space."""
+        raise NotImplementedError
+
+    @classmethod
+    def dimension_of(cls, numbers: Any) -> str:
+        """Give the dimension of the value."""
+        raise NotImplementedError
+
+
+@dataclass(frozen=True)
+class Measured:
+    """A reading taken: SI value, dimension, title in words."""
+
+    value: float
+    dimension: str
+    title: str
+
+
+def measure(readings: dict[str, Any], answer: Answer) -> dict[str, Measured]:
+    """Take all readings of a case."""
+    kinds = discover("mop_lantern.judge.readings")
+    taken = {}
+    for key, numbers in readings.items():
+        kind: Any = kinds[numbers.kind]
+        taken[key] = Measured(float(kind.take(numbers, answer)), kind.dimension_of(numbers), numbers.title or key)
+    return taken
+
+
+def pick(how: str, values: Any, weights: Any) -> float:
+    """Reduce values by ``mean``, ``min``, ``max`` or ``integral``; weights are areas, lengths or volumes."""
+    if not len(values):
+        return float("nan")
+    if how in ("mean", "flow_mean"):
+        total = weights.sum()
+        return float((values * weights).sum() / total) if total else float("nan")
+    if how == "integral":
+        return float((values * weights).sum())
+    return float(np.min(values) if how == "min" else np.max(values))

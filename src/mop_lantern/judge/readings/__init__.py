@@ -1,0 +1,1 @@
+"""Kinds of reading: one file each."""

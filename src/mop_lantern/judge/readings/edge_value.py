@@ -1,0 +1,40 @@
+"""A quantity over an edge."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+import numpy as np
+
+from mop_lantern.declare import reference
+from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.reading import Reading, pick
+from mop_lantern.judge.readings._words import dimension, how, title, what
+
+
+class EdgeValue(Reading):
+    """Mean, extreme or integral of a quantity over an opening or wall.
+
+    Source: midpoint rule over the boundary faces; the flow-weighted mean weighs with the flow through each face.
+    """
+
+    caption: ClassVar[str] = "Value over an edge"
+    sentence: ClassVar[str] = "{id}: {measure} {quantity} over {edge}."
+
+    kind: Literal["edge_value"] = "edge_value"
+    title: str = title()
+    edge: str = reference("edge", "edge", "The edge.")
+    quantity: Literal["pressure", "total", "speed", "u", "v"] = what()
+    measure: Literal["mean", "flow_mean", "min", "max", "integral"] = how({"flow_mean": "flow-weighted mean"})
+
+    @classmethod
+    def dimension_of(cls, numbers: Any) -> str:
+        """The quantity's, times area for an integral."""
+        return dimension(numbers.quantity, numbers.measure, "area")
+
+    @classmethod
+    def take(cls, numbers: Any, answer: Answer) -> float:
+        """Reduce over the faces of the edge."""
+        faces = answer.mesh.faces_of(numbers.edge)
+        weights = np.abs(answer.outflow) if numbers.measure == "flow_mean" else answer.face_size
+        return pick(numbers.measure, answer.boundary(numbers.quantity)[faces], weights[faces])

@@ -1,0 +1,45 @@
+"""Evenness of the flow through a set of openings."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+import numpy as np
+
+from mop_lantern.declare import choice, reference
+from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.reading import Reading
+from mop_lantern.judge.readings._words import title
+
+
+class Evenness(Reading):
+    """How evenly the flow is shared among edges: spread over the mean, or largest over smallest.
+
+    Source: coefficient of variation with the population standard deviation; any text on statistics.
+    """
+
+    caption: ClassVar[str] = "Evenness"
+    sentence: ClassVar[str] = "{id}: {measure} of the flows through {edges}."
+
+    kind: Literal["evenness"] = "evenness"
+    title: str = title()
+    edges: tuple[str, ...] = reference("edges", "edges", "The openings, at least two.")
+    measure: Literal["variation", "max_min"] = choice(
+        "measure",
+        "How unevenness is told.",
+        {"variation": "coefficient of variation", "max_min": "largest over smallest"},
+        default="variation",
+    )
+
+    @classmethod
+    def dimension_of(cls, numbers: Any) -> str:
+        """A plain number."""
+        return "number"
+
+    @classmethod
+    def take(cls, numbers: Any, answer: Answer) -> float:
+        """Compare the flows."""
+        flows = np.abs([answer.outflow[answer.mesh.faces_of(edge)].sum() for edge in numbers.edges])
+        if numbers.measure == "variation":
+            return float(flows.std() / flows.mean()) if flows.mean() else float("nan")
+        return float(flows.max() / flows.min()) if flows.min() else float("inf")

@@ -1,0 +1,40 @@
+"""Flow through an edge."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from mop_lantern.declare import choice, reference
+from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.reading import Reading
+from mop_lantern.judge.readings._words import title
+
+
+class Flow(Reading):
+    """What flows through an edge, out of the space counted positive.
+
+    Source: sum of the solver's own face fluxes, so that it agrees with the mass balance to the last digit.
+    """
+
+    caption: ClassVar[str] = "Flow"
+    sentence: ClassVar[str] = "{id}: {measure} {way} through {edge}."
+
+    kind: Literal["flow"] = "flow"
+    title: str = title()
+    edge: str = reference("edge", "edge", "The edge.")
+    measure: Literal["volume_flow", "mass_flow"] = choice(
+        "measure", "Volume or mass.", {"volume_flow": "volume flow", "mass_flow": "mass flow"}, default="volume_flow"
+    )
+    way: Literal["out", "in"] = choice("way", "Which way counts positive.", {"out": "out", "in": "in"}, default="out")
+
+    @classmethod
+    def dimension_of(cls, numbers: Any) -> str:
+        """Volume or mass flow."""
+        return str(numbers.measure)
+
+    @classmethod
+    def take(cls, numbers: Any, answer: Answer) -> float:
+        """Add up the face fluxes."""
+        flow = answer.outflow[answer.mesh.faces_of(numbers.edge)].sum()
+        sign = 1.0 if numbers.way == "out" else -1.0
+        return float(sign * flow * (answer.density if numbers.measure == "mass_flow" else 1.0))

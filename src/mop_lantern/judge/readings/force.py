@@ -1,0 +1,47 @@
+"""Force of the fluid on an edge."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from mop_lantern.declare import choice, reference
+from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.reading import Reading
+from mop_lantern.judge.readings._words import title
+
+
+class Force(Reading):
+    """Force of the fluid on a wall in one direction: pressure, friction or both; positive along the axis.
+
+    Source: integral of pressure and of the wall shear the solver itself uses.
+    """
+
+    caption: ClassVar[str] = "Force"
+    sentence: ClassVar[str] = "{id}: {part} on {edge} along {axis}."
+
+    kind: Literal["force"] = "force"
+    title: str = title()
+    edge: str = reference("edge", "edge", "The wall.")
+    part: Literal["both", "pressure", "friction"] = choice(
+        "part",
+        "Which part of the force.",
+        {"both": "force", "pressure": "pressure force", "friction": "friction force"},
+        default="both",
+    )
+    axis: Literal["x", "y"] = choice("direction", "Along which axis.", {"x": "x", "y": "y"}, default="x")
+
+    @classmethod
+    def dimension_of(cls, numbers: Any) -> str:
+        """Force."""
+        return "force"
+
+    @classmethod
+    def take(cls, numbers: Any, answer: Answer) -> float:
+        """Add up pressure and shear; around an axis the radial force of a whole turn cancels."""
+        mesh = answer.mesh
+        faces, k = mesh.faces_of(numbers.edge), {"x": 0, "y": 1}[numbers.axis]
+        if mesh.axisymmetric and k == 1:
+            return 0.0
+        push = (answer.wall_pressure[faces] * mesh.area[mesh.n_internal + faces, k]).sum()
+        drag = answer.shear[faces, k].sum()
+        return float(((numbers.part != "friction") * push + (numbers.part != "pressure") * drag) * mesh.turn)

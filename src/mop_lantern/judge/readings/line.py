@@ -1,0 +1,47 @@
+"""A quantity along a line."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+import numpy as np
+
+from mop_lantern.declare import point
+from mop_lantern.declare.kind import Point
+from mop_lantern.judge.answer import QUANTITIES, Answer
+from mop_lantern.judge.reading import Reading, pick
+from mop_lantern.judge.readings._words import how, title, what
+
+SAMPLES = 201
+
+
+class Line(Reading):
+    """Mean or extreme of a quantity along a straight line, parts outside the wet space left out.
+
+    Source: midpoint rule over 201 samples.
+    """
+
+    caption: ClassVar[str] = "Value along a line"
+    sentence: ClassVar[str] = "{id}: {measure} {quantity} from {start} to {end}."
+
+    kind: Literal["line"] = "line"
+    title: str = title()
+    start: Point = point("from", "One end of the line.")
+    end: Point = point("to", "Other end of the line.")
+    quantity: Literal["pressure", "total", "speed", "u", "v"] = what()
+    measure: Literal["mean", "min", "max"] = how()
+
+    @classmethod
+    def dimension_of(cls, numbers: Any) -> str:
+        """The quantity's."""
+        return QUANTITIES[numbers.quantity][1]
+
+    @classmethod
+    def take(cls, numbers: Any, answer: Answer) -> float:
+        """Sample the line and reduce."""
+        start, end = np.asarray(numbers.start, float), np.asarray(numbers.end, float)
+        places = start + (np.arange(SAMPLES)[:, None] + 0.5) / SAMPLES * (end - start)
+        places = places[answer.inside(places)]
+        if not len(places):
+            return float("nan")
+        return pick(numbers.measure, answer.sampler(numbers.quantity, places), np.ones(len(places)))

@@ -1,0 +1,39 @@
+"""A quantity at a point."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+import numpy as np
+
+from mop_lantern.declare import point
+from mop_lantern.declare.kind import Point as Place
+from mop_lantern.judge.answer import QUANTITIES, Answer
+from mop_lantern.judge.reading import Reading
+from mop_lantern.judge.readings._words import title, what
+
+
+class Point(Reading):
+    """A quantity at a place in the wet space.
+
+    Source: weighted linear fit through the nearest cells.
+    """
+
+    caption: ClassVar[str] = "Value at a point"
+    sentence: ClassVar[str] = "{id}: {quantity} at {at}."
+
+    kind: Literal["point"] = "point"
+    title: str = title()
+    at: Place = point("place", "Where.")
+    quantity: Literal["pressure", "total", "speed", "u", "v"] = what()
+
+    @classmethod
+    def dimension_of(cls, numbers: Any) -> str:
+        """The quantity's."""
+        return QUANTITIES[numbers.quantity][1]
+
+    @classmethod
+    def take(cls, numbers: Any, answer: Answer) -> float:
+        """Interpolate."""
+        place = np.asarray(numbers.at, float)[None]
+        return float(answer.sampler(numbers.quantity, place)[0]) if answer.inside(place)[0] else float("nan")

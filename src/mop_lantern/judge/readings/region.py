@@ -1,0 +1,44 @@
+"""A quantity over a box or the whole space."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+import numpy as np
+
+from mop_lantern.declare import choice, point
+from mop_lantern.declare.kind import Point
+from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.reading import Reading, pick
+from mop_lantern.judge.readings._words import dimension, how, title, what
+
+
+class Region(Reading):
+    """Mean, extreme or integral of a quantity over the cells of a box or of the whole space.
+
+    Source: midpoint rule over cells; a cell belongs to the box when its centre does.
+    """
+
+    caption: ClassVar[str] = "Value over a box or the whole"
+    sentence: ClassVar[str] = "{id}: {measure} {quantity} over {extent}, corners {low} and {high}."
+
+    kind: Literal["region"] = "region"
+    title: str = title()
+    extent: Literal["whole", "box"] = choice("extent", "Where.", {"whole": "the whole space", "box": "a box"}, default="whole")
+    low: Point = point("one corner", "One corner of the box.", default=("0 mm", "0 mm"))
+    high: Point = point("other corner", "The opposite corner.", default=("0 mm", "0 mm"))
+    quantity: Literal["pressure", "total", "speed", "u", "v"] = what()
+    measure: Literal["mean", "min", "max", "integral"] = how()
+
+    @classmethod
+    def dimension_of(cls, numbers: Any) -> str:
+        """The quantity's, times volume for an integral."""
+        return dimension(numbers.quantity, numbers.measure, "volume")
+
+    @classmethod
+    def take(cls, numbers: Any, answer: Answer) -> float:
+        """Reduce over the cells."""
+        centre = answer.mesh.centre[:, :2]
+        low, high = np.minimum(numbers.low, numbers.high), np.maximum(numbers.low, numbers.high)
+        chosen = slice(None) if numbers.extent == "whole" else ((centre >= low) & (centre <= high)).all(axis=1)
+        return pick(numbers.measure, answer.cells(numbers.quantity)[chosen], (answer.mesh.volume * answer.mesh.turn)[chosen])

@@ -1,0 +1,78 @@
+"""The trust list: how far a result can be believed, item by item."""
+
+from __future__ import annotations
+
+from dataclasses import asdict, dataclass
+from typing import Any
+
+import numpy as np
+
+from mop_lantern.judge.answer import Answer
+
+MASS_LIMIT = 1e-6  # of the through-flow
+FLAT_LIMIT = 1e-3
+
+
+@dataclass(frozen=True)
+class Trust:
+    """One item: what was checked, how it came out ("holds", "caution" or "fails"), the figure and its limit."""
+
+    id: str
+    verdict: str
+    value: float
+    limit: float
+    text: str
+
+    def as_dict(self) -> dict[str, Any]:
+        """Give the item as plain data."""
+        return asdict(self)
+
+
+def trust_list(
+    answer: Answer, momentum: float, momentum_limit: float, change: float, worst_reading: str, imbalance: float, gap_cells: float
+) -> list[Trust]:
+    """Judge a result.
+
+    Parameters
+    ----------
+    momentum : scaled momentum residual. change : largest relative change of a reading over the last stretch of iterations.
+    imbalance : largest local mass imbalance summed over cells, of the through-flow. gap_cells : cells across the narrowest
+    gap, 0 when there is none.
+    """
+    out = answer.outflow
+    through = float(np.maximum(out, 0).sum())
+    net = abs(float(out.sum())) / through if through else 0.0
+    items = [
+        _item("mass", net, MASS_LIMIT, f"What enters leaves, to {net:.1e} of the through-flow."),
+        _item("mass_cells", imbalance, MASS_LIMIT, f"Mass balances in every cell, to {imbalance:.1e} of the through-flow in sum."),
+        _item("momentum", momentum, momentum_limit, f"Momentum residual {momentum:.1e}, scaled."),
+        _item(
+            "readings",
+            change,
+            FLAT_LIMIT,
+            f"Readings are steady to {change:.1e} over the last stretch{' (worst: ' + worst_reading + ')' if worst_reading else ''}.",
+        ),
+    ]
+    back = _inflow_at_outlets(answer)
+    if back:
+        items.append(Trust("backflow", "caution", back, 0.0, f"{back:.1%} of the through-flow re-enters where fluid leaves on the whole."))
+    if gap_cells:
+        verdict = "holds" if gap_cells >= 7.8 else "caution"
+        items.append(Trust("gap", verdict, gap_cells, 8.0, f"{gap_cells:.0f} cells lie across the narrowest gap (8 wanted)."))
+    return items
+
+
+def _item(key: str, value: float, limit: float, text: str) -> Trust:
+    return Trust(key, "holds" if value <= limit else "fails", float(value), limit, text)
+
+
+def _inflow_at_outlets(answer: Answer) -> float:
+    """Share of the through-flow that comes back in through edges that let fluid out on the whole."""
+    mesh, out = answer.mesh, answer.outflow
+    through = float(np.maximum(out, 0).sum())
+    back = 0.0
+    for name in mesh.patch_names:
+        flows = out[mesh.faces_of(name)]
+        if flows.sum() > 0:
+            back += float(-np.minimum(flows, 0).sum())
+    return back / through if through and back > 1e-6 * through else 0.0

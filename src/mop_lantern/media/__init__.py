@@ -1,0 +1,1 @@
+"""Fluids: one file a kind."""

@@ -1,0 +1,9 @@
+"""Run folders: fields in an open format, readings, trust list, traces; all can be reopened without solving."""
+
+from mop_lantern.results.cellfile import read_field, write_field
+from mop_lantern.results.profile import profile
+from mop_lantern.results.runs import RunRecord, latest, load_run, new_run, open_answer, runs_folder, save_run
+
+__all__ = [
+    "RunRecord", "latest", "load_run", "new_run", "open_answer", "profile", "read_field", "runs_folder", "save_run", "write_field",
+]  # fmt: skip

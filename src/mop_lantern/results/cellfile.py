@@ -1,0 +1,82 @@
+"""Field files in the open VTKHDF format, with the solver's own arrays beside it in the same file.
+
+Source: VTK file formats documentation, "VTKHDF UnstructuredGrid", version 2.0.
+"""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from mop_lantern.errors import FileError
+from mop_lantern.grid import Mesh
+from mop_lantern.judge import Answer
+
+_POLYGON = 7
+_OWN = "Lantern"
+_FIELDS = ("velocity", "pressure", "flux", "wall_velocity", "wall_pressure", "shear")
+
+
+def write_field(path: Path, answer: Answer) -> None:
+    """Write a solved field; general VTK tools read it as an unstructured grid of polygons.
+
+    Raises
+    ------
+    FileError : it cannot be written.
+    """
+    import h5py
+
+    mesh = answer.mesh
+    used, inverse = np.unique(mesh.piece_points, return_inverse=True)
+    try:
+        with h5py.File(path, "w") as file:
+            root = file.create_group("VTKHDF", track_order=True)
+            root.attrs["Version"] = (2, 0)
+            root.attrs.create("Type", b"UnstructuredGrid", dtype=h5py.string_dtype("ascii", 16))
+            root["NumberOfPoints"] = np.array([len(used)], np.int64)
+            root["NumberOfCells"] = np.array([len(mesh.piece_cell)], np.int64)
+            root["NumberOfConnectivityIds"] = np.array([len(inverse)], np.int64)
+            root["Points"] = mesh.points[used]
+            root["Connectivity"] = inverse.astype(np.int64)
+            root["Offsets"] = mesh.piece_offsets.astype(np.int64)
+            root["Types"] = np.full(len(mesh.piece_cell), _POLYGON, np.uint8)
+            data = root.create_group("CellData")
+            data["velocity"] = answer.velocity[mesh.piece_cell]
+            data["pressure"] = answer.pressure[mesh.piece_cell]
+            data["cell"] = mesh.piece_cell.astype(np.int64)
+            own = file.create_group(_OWN)
+            own.attrs["density"] = answer.density
+            for name in _FIELDS:
+                own.create_dataset(f"field/{name}", data=getattr(answer, name))
+            for name, value in mesh.arrays().items():
+                if name == "patch_names":
+                    own.attrs[name] = list(value)
+                elif np.ndim(value) == 0:
+                    own.attrs[name] = value
+                else:
+                    own.create_dataset(f"mesh/{name}", data=value)
+    except OSError as problem:
+        raise FileError(f"{path}: the field cannot be written ({problem}).") from None
+
+
+def read_field(path: Path) -> Answer:
+    """Read a field written by `write_field`.
+
+    Raises
+    ------
+    FileError : it cannot be read or is no such file.
+    """
+    import h5py
+
+    try:
+        with h5py.File(path, "r") as file:
+            own = file[_OWN]
+            arrays: dict[str, Any] = {name: own["mesh"][name][()] for name in own["mesh"]}
+            arrays["patch_names"] = tuple(own.attrs["patch_names"])
+            arrays["turn"] = own.attrs["turn"]
+            fields = {name: own["field"][name][()] for name in _FIELDS}
+            return Answer(Mesh.of(arrays), density=float(own.attrs["density"]), **fields)
+    except (OSError, KeyError) as problem:
+        raise FileError(f"{path}: no field can be read from this file ({problem}).") from None

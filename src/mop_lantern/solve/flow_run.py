@@ -1,0 +1,179 @@
+"""One flow on one grid, stepped until it is finished, with its readings tracked."""
+
+from __future__ import annotations
+
+import copy
+import time
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from mop_lantern.case import Settled
+from mop_lantern.declare import discover
+from mop_lantern.errors import RunError
+from mop_lantern.field.boundary import Boundary, patch_of
+from mop_lantern.field.flow import FlowSettings, FlowState, SteadyFlow, Step
+from mop_lantern.grid import Mesh, make
+from mop_lantern.judge import Answer, measure
+from mop_lantern.judge.trust import FLAT_LIMIT
+
+READ_EVERY = 5
+MASS_WHILE_RUNNING = 1e-5
+
+
+def prepare(settled: Settled, scale: float = 1.0) -> Mesh:
+    """Make the grid of a settled case; ``scale`` coarsens it."""
+    grid = copy.copy(settled.numbers.grid)
+    grid.scale = scale
+    return make(settled.shape, grid, settled.open_edges)
+
+
+def boundary_of(settled: Settled, mesh: Mesh) -> Boundary:
+    """Write what openings and walls demand onto the boundary of a mesh."""
+    boundary = Boundary.still(mesh.n_boundary)
+    density = settled.medium.density
+    for package, items in (("openings", settled.numbers.openings), ("walls", settled.numbers.walls)):
+        kinds = discover(f"mop_lantern.field.{package}")
+        for key, numbers in items.items():
+            patch = patch_of(mesh, numbers.edge, density)
+            if not len(patch.faces) and numbers.edge != "axis":
+                remedy = "Make grid.cell smaller or refine that edge."
+                raise RunError(f"the edge {numbers.edge} got no face on this grid", f"field.{package}.{key}", remedy)
+            kinds[numbers.kind].apply(numbers, patch, boundary)  # type: ignore[attr-defined]
+    return boundary
+
+
+@dataclass
+class Traces:
+    """What is tracked: iteration, residuals and readings, in step."""
+
+    columns: dict[str, list[float]] = field(default_factory=dict)
+
+    def add(self, step: Step, readings: dict[str, float]) -> None:
+        """Append one row."""
+        row = {"iteration": float(step.iteration), "momentum": step.momentum, "mass": step.mass, **readings}
+        for name, value in row.items():
+            self.columns.setdefault(name, []).append(value)
+
+    def change(self, readings: dict[str, str]) -> tuple[float, str]:
+        """Give the largest relative change of a reading over the last max(50, 20 %) iterations, and whose it is.
+
+        Parameters
+        ----------
+        readings : dimension of every reading; a reading near zero is measured against the others of its dimension.
+        """
+        iterations = self.columns.get("iteration", [])
+        if not iterations:
+            return np.inf, ""
+        if not readings:
+            return 0.0, ""
+        back = iterations[-1] - max(50.0, 0.2 * iterations[-1])
+        if back < 0:
+            return np.inf, ""
+        first = int(np.searchsorted(iterations, back))
+        largest: dict[str, float] = {}
+        for name, dimension in readings.items():
+            largest[dimension] = max(largest.get(dimension, 0.0), abs(self.columns[name][-1]))
+        worst, whose = 0.0, ""
+        for name, dimension in readings.items():
+            window = np.array(self.columns[name][first:])
+            window = window[np.isfinite(window)]
+            scale = max(abs(self.columns[name][-1]), 1e-2 * largest[dimension]) if len(window) else 0.0
+            change = float(np.ptp(window)) / scale if scale > 0 else 0.0
+            if change > worst:
+                worst, whose = change, name
+        return worst, whose
+
+
+class FlowRun:
+    """A flow on one grid with its readings.
+
+    Parameters
+    ----------
+    settled : the case. mesh : its grid. start : where to begin.
+    """
+
+    def __init__(self, settled: Settled, mesh: Mesh, start: FlowState | None, settings: FlowSettings | None = None) -> None:
+        self.settled, self.mesh = settled, mesh
+        medium = settled.medium
+        self.flow = SteadyFlow(mesh, boundary_of(settled, mesh), medium.density, medium.viscosity, settings or FlowSettings(), start)
+        self.traces = Traces()
+        self.last = Step(0, 1.0, 1.0, 0)
+        self.readings: dict[str, Any] = {}
+        self.backed_off = False
+        self._good = self.flow.state()
+        self._began = time.monotonic()
+
+    def answer(self) -> Answer:
+        """Give the present field as readings and pictures see it."""
+        wall_velocity, wall_pressure = self.flow.boundary_values()
+        state = self.flow.state()
+        return Answer(
+            self.mesh, state.velocity, state.pressure, state.flux, wall_velocity, wall_pressure, self.flow.wall_shear(), self.flow.density
+        )
+
+    def advance(self, seconds: float, most: int) -> None:
+        """Do outer iterations for a while, at most ``most``.
+
+        Raises
+        ------
+        RunError : the flow has diverged twice.
+        """
+        until = time.monotonic() + seconds
+        for _ in range(most):
+            self.last = self.flow.step()
+            if not self._sound():
+                self._back_off()
+            if self.last.iteration % READ_EVERY == 0 or self.last.iteration <= 2:
+                self.take_readings()
+            if self.last.iteration % 20 == 0:
+                self._good = self.flow.state()
+            if time.monotonic() > until or self.finished():
+                break
+
+    def take_readings(self) -> None:
+        """Take all readings and append them to the traces."""
+        taken = measure(self.settled.numbers.readings, self.answer())
+        self.readings = taken
+        self.traces.add(self.last, {key: reading.value for key, reading in taken.items()})
+
+    def change(self) -> tuple[float, str]:
+        """Give the largest recent change of a reading, and whose."""
+        return self.traces.change({key: reading.dimension for key, reading in self.readings.items()})
+
+    def finished(self, residual: float | None = None) -> bool:
+        """Tell whether residuals are low and readings steady."""
+        limit = residual if residual is not None else self.settled.numbers.run.residual
+        if not (self.last.momentum < limit and self.last.mass < MASS_WHILE_RUNNING):
+            return False
+        return residual is not None or self.change()[0] < FLAT_LIMIT
+
+    def remaining(self) -> float | None:
+        """Guess the seconds left from the slope of the residual."""
+        values = self.traces.columns.get("momentum", [])
+        if len(values) < 6:
+            return None
+        tail = np.log(np.maximum(values[-12:], 1e-300))
+        slope = np.polyfit(np.arange(len(tail)) * READ_EVERY, tail, 1)[0]
+        pace = (time.monotonic() - self._began) / max(self.last.iteration, 1)
+        distance = tail[-1] - np.log(self.settled.numbers.run.residual)
+        steps = max(distance / -slope if slope < -1e-4 else 1e4, 50 - self.last.iteration, 0.0)
+        return float(min(steps, self.settled.numbers.run.most - self.last.iteration) * pace)
+
+    def _sound(self) -> bool:
+        values = (self.last.momentum, self.last.mass, float(np.abs(self.flow.U).max()))
+        return bool(np.isfinite(values).all() and self.last.momentum < 1e3 and values[2] < 300 * self.flow.reference_speed)
+
+    def _back_off(self) -> None:
+        speed = np.nan_to_num(np.abs(self.flow.U).max(axis=1), nan=np.inf)
+        x, y = self.mesh.centre[int(speed.argmax()), :2]
+        if self.backed_off:
+            raise RunError(
+                "the flow diverged, also with stronger relaxation;",
+                f"it began near x = {x:.4g} m, y = {y:.4g} m.",
+                "Try a finer grid there, a lower flow first, or check the opening conditions.",
+            )
+        self.backed_off = True
+        self.flow.U[:], self.flow.p[:], self.flow.flux[:] = self._good.velocity, self._good.pressure / self.flow.density, self._good.flux
+        self.flow.relax_more()

@@ -1,0 +1,181 @@
+"""A whole solve: coarser grids first, then the wanted one, then judgement and storage, told as events."""
+
+from __future__ import annotations
+
+import platform
+import time
+from collections.abc import Iterator
+from dataclasses import asdict, dataclass
+from importlib.metadata import PackageNotFoundError, version
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from mop_lantern.case import Settled
+from mop_lantern.errors import RunError
+from mop_lantern.field.flow import FlowState
+from mop_lantern.grid import Mesh, quality
+from mop_lantern.judge import Answer, trust_list
+from mop_lantern.numerics.interpolate import carry
+from mop_lantern.results import RunRecord, new_run, save_run
+from mop_lantern.solve.flow_run import FlowRun, prepare
+from mop_lantern.units import DIMENSIONS
+
+Event = dict[str, Any]
+BATCH = 0.2  # s between looks at messages
+COARSE_RESIDUAL = 1e-4
+COARSE_MOST = 150
+WORTH_COARSENING = 1500  # cells
+
+
+@dataclass
+class Carried:
+    """A solved field to begin another from."""
+
+    mesh: Mesh
+    state: FlowState
+
+    def onto(self, mesh: Mesh) -> FlowState:
+        """Give the state on another mesh; on the same one, fluxes included."""
+        same = mesh.n_cells == self.mesh.n_cells and len(mesh.owner) == len(self.mesh.owner)
+        if same and np.array_equal(mesh.centre, self.mesh.centre) and np.array_equal(mesh.owner, self.mesh.owner):
+            return self.state.copy()
+        values = np.column_stack([self.state.velocity, self.state.pressure])
+        moved = carry(self.mesh.centre, values, mesh.centre)
+        return FlowState(moved[:, :3].copy(), moved[:, 3].copy(), np.zeros(0))
+
+
+class Solving:
+    """One solve. Iterate `events`; between two events the caller may set ``stop`` or wait.
+
+    Parameters
+    ----------
+    settled : the case. carried : a field to begin from, or None. runs : folder for the result, or None to store nothing.
+    edits : edits given for this solve only, noted in the record.
+    """
+
+    def __init__(self, settled: Settled, carried: Carried | None, runs: Path | None, edits: dict[str, Any] | None = None) -> None:
+        self.settled, self.carried, self.runs = settled, carried, runs
+        self.edits = edits or {}
+        self.stop = False
+        self.run: FlowRun | None = None
+        self.result: Carried | None = None
+        self.iterations = 0
+
+    def events(self) -> Iterator[Event]:
+        """Solve, step by step.
+
+        Raises
+        ------
+        RunError : the grid cannot be made or the flow diverges. FileError : the result cannot be stored.
+        """
+        began = time.monotonic()
+        yield {"event": "started", "variant": self.settled.variant}
+        yield {"event": "stage", "text": "making the grid"}
+        mesh = prepare(self.settled)
+        start = self.carried.onto(mesh) if self.carried else None
+        if start is None:
+            start = yield from self._coarse_start(mesh)
+        yield {"event": "stage", "text": "solving", "cells": mesh.n_cells, "grid": True}
+        self.run = FlowRun(self.settled, mesh, start)
+        yield from self._advance(self.run)
+        yield from self._finish(self.run, time.monotonic() - began)
+
+    def _coarse_start(self, mesh: Mesh) -> Iterator[Event]:
+        state: Carried | None = None
+        levels = int(self.settled.numbers.run.coarse)
+        for level in range(levels, 0, -1):
+            if mesh.n_cells / 4**level < WORTH_COARSENING / 4:
+                continue
+            try:
+                coarse = prepare(self.settled, 2.0**level)
+                run = FlowRun(self.settled, coarse, state.onto(coarse) if state else None)
+                yield {"event": "stage", "text": f"starting on a grid {2**level} times coarser", "cells": coarse.n_cells}
+                while not run.finished(COARSE_RESIDUAL) and run.last.iteration < COARSE_MOST and not self.stop:
+                    run.advance(BATCH, 20)
+                    yield self._progress(run, coarse=True)
+                    if run.last.momentum < COARSE_RESIDUAL:
+                        break
+                state = Carried(coarse, run.flow.state())
+                self.iterations += run.last.iteration
+            except RunError:
+                continue  # too coarse for the shape: the next level may do, and the wanted grid must
+        return state.onto(mesh) if state else None
+
+    def _advance(self, run: FlowRun) -> Iterator[Event]:
+        most = int(self.settled.numbers.run.most)
+        while not self.stop and run.last.iteration < most and not run.finished():
+            was = run.backed_off
+            run.advance(BATCH, most - run.last.iteration)
+            if run.backed_off and not was:
+                yield {"event": "note", "text": "The flow began to diverge; going on with stronger relaxation."}
+            yield self._progress(run)
+        self.iterations += run.last.iteration
+
+    def _progress(self, run: FlowRun, coarse: bool = False) -> Event:
+        return {
+            "event": "progress",
+            "iteration": run.last.iteration,
+            "momentum": run.last.momentum,
+            "mass": run.last.mass,
+            "readings": {key: reading.value for key, reading in run.readings.items()},
+            "eta": None if coarse else run.remaining(),
+            "coarse": coarse,
+        }
+
+    def _finish(self, run: FlowRun, seconds: float) -> Iterator[Event]:
+        imbalance = run.flow.close()
+        run.take_readings()
+        answer = run.answer()
+        change, worst = run.change()
+        facts = self._gap_cells(run.mesh)
+        limit = self.settled.numbers.run.residual
+        trust = trust_list(answer, run.last.momentum, limit, change, worst, imbalance, facts)
+        converged = all(item.verdict != "fails" for item in trust)
+        self.result = Carried(run.mesh, run.flow.state())
+        readings = {
+            key: {"value": reading.value, "unit": DIMENSIONS[reading.dimension].si, "title": reading.title, "dimension": reading.dimension}
+            for key, reading in run.readings.items()
+        }
+        record = RunRecord(
+            case=self.settled.case.as_data(), variant=self.settled.variant, readings=readings,
+            trust=[item.as_dict() for item in trust], converged=converged, iterations=self.iterations,
+            cells=run.mesh.n_cells, seconds=round(seconds, 3), grid=asdict(quality(run.mesh)), versions=_versions(),
+            traces=run.traces.columns, edits=self.edits,
+        )  # fmt: skip
+        folder = ""
+        if self.runs is not None:
+            made = new_run(self.runs, self.settled.variant)
+            save_run(made, record, answer, int(self.settled.numbers.run.keep))
+            folder = str(made)
+            yield {"event": "saved", "run": folder}
+        yield {
+            "event": "finished", "readings": readings, "trust": record.trust, "converged": converged, "stopped": self.stop,
+            "iterations": self.iterations, "cells": record.cells, "seconds": record.seconds, "run": folder, "grid": record.grid,
+        }  # fmt: skip
+
+    def _gap_cells(self, mesh: Mesh) -> float:
+        """Count the cells across the narrowest gap on the grid as made."""
+        from mop_lantern.shape import narrowest_gaps
+
+        gaps = narrowest_gaps(self.settled.shape, self.settled.open_edges)
+        if not len(gaps):
+            return 0.0
+        near = np.hypot(*(mesh.centre[:, :2] - gaps[0, :2]).T) <= gaps[0, 2] / 2
+        size = np.sqrt(mesh.plane_area[near]).max() if near.any() else gaps[0, 2]
+        return float(gaps[0, 2] / size)
+
+
+def _versions() -> dict[str, str]:
+    try:
+        own = version("mop-lantern")
+    except PackageNotFoundError:
+        own = "checkout"
+    return {"mop-lantern": own, "python": platform.python_version(), "numpy": np.__version__}
+
+
+def final_answer(solving: Solving) -> Answer:
+    """Give the field of a finished solve."""
+    assert solving.run is not None
+    return solving.run.answer()

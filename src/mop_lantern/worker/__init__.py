@@ -1,0 +1,1 @@
+"""The solver process: commands in and events out, one JSON object a line."""

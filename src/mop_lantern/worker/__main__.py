@@ -1,0 +1,158 @@
+"""Run the worker: ``python -m mop_lantern.worker``.
+
+Commands (one JSON object a line on standard input): ``solve {case, variant, runs, carry, snapshots}``, ``pause``,
+``resume``, ``stop``, ``seen`` (the last snapshot was taken), ``quit``. Events go to standard output.
+"""
+
+from __future__ import annotations
+
+import faulthandler
+import json
+import os
+import queue
+import shutil
+import sys
+import tempfile
+import threading
+import time
+import traceback
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from mop_lantern.case import apply, parse_case, settle
+from mop_lantern.errors import CaseError, FileError, RunError
+from mop_lantern.solve import Carried, FlowRun, Solving
+
+SNAPSHOT_EVERY = 0.4  # s
+_FIELDS = ("velocity", "pressure", "flux", "wall_velocity", "wall_pressure", "shear")
+
+
+class Worker:
+    """Listens, solves, tells. Holds the last solved field so that the next solve can begin from it."""
+
+    def __init__(self) -> None:
+        self.commands: queue.Queue[dict[str, Any]] = queue.Queue()
+        self.carried: Carried | None = None
+        self.paused = False
+        self.quitting = False
+        self._in_flight = False
+        self._buffer = 0
+        self._mesh_sent: Any = None
+        self._last_snapshot = 0.0
+        base = "/dev/shm" if os.access("/dev/shm", os.W_OK) else None
+        self.folder = Path(tempfile.mkdtemp(prefix="lantern-", dir=base))
+
+    def listen(self) -> None:
+        """Read commands until the input ends, which means the window is gone."""
+        for line in sys.stdin:
+            try:
+                self.commands.put(json.loads(line))
+            except ValueError:
+                self.tell({"event": "failed", "error": "a command was not understood.", "where": "", "remedy": ""})
+        self.commands.put({"do": "quit"})
+
+    def tell(self, event: dict[str, Any]) -> None:
+        """Send an event."""
+        sys.stdout.write(json.dumps(event, default=float) + "\n")
+        sys.stdout.flush()
+
+    def loop(self) -> None:
+        """Serve commands until told to quit."""
+        threading.Thread(target=self.listen, daemon=True).start()
+        self.tell({"event": "ready", "pid": os.getpid()})
+        try:
+            while not self.quitting:
+                command = self.commands.get()
+                if command.get("do") == "solve":
+                    self.solve(command)
+                elif command.get("do") == "quit":
+                    self.quitting = True
+        finally:
+            shutil.rmtree(self.folder, ignore_errors=True)
+
+    def solve(self, command: dict[str, Any]) -> None:
+        """Carry out one solve and tell how it went, whatever happens."""
+        self.paused = False
+        solving: Solving | None = None
+        try:
+            case = apply(parse_case(command["case"]), command.get("edits") or {})
+            settled = settle(case, command.get("variant"))
+            runs = Path(command["runs"]) if command.get("runs") else None
+            solving = Solving(settled, self.carried if command.get("carry") else None, runs, command.get("edits"))
+            for event in solving.events():
+                if event["event"] == "finished" and command.get("snapshots") and solving.run:
+                    self.snapshot(solving.run, force=True)
+                self.tell(event)
+                self.listen_between(solving)
+                if command.get("snapshots") and solving.run and event["event"] == "progress":
+                    self.snapshot(solving.run)
+            self.carried = solving.result
+        except CaseError as problem:
+            faults = [fault.as_dict() for fault in problem.faults]
+            self.tell({"event": "failed", "error": str(problem), "faults": faults, "where": "", "remedy": ""})
+        except RunError as problem:
+            self.tell({"event": "failed", "error": problem.says, "where": problem.where, "remedy": problem.remedy})
+        except FileError as problem:
+            self.tell({"event": "failed", "error": str(problem), "where": "", "remedy": ""})
+        except MemoryError:
+            remedy = "Use a coarser grid."
+            self.tell({"event": "failed", "error": "there is not enough memory for this grid.", "where": "", "remedy": remedy})
+        except Exception as problem:  # the window must hear of it in words; the trace goes to the log
+            traceback.print_exc(file=sys.stderr)
+            says = f"the solver met a fault of its own ({type(problem).__name__})."
+            self.tell({"event": "failed", "error": says, "where": "", "remedy": "The case is safe; save it and send it with the log."})
+
+    def listen_between(self, solving: Solving) -> None:
+        """Look at commands between batches; wait here while paused."""
+        while True:
+            try:
+                command = self.commands.get(timeout=0.1) if self.paused else self.commands.get_nowait()
+            except queue.Empty:
+                if self.paused:
+                    continue
+                return
+            what = command.get("do")
+            if what in ("pause", "resume"):
+                self.paused = what == "pause"
+                self.tell({"event": "paused" if self.paused else "resumed"})
+            elif what == "seen":
+                self._in_flight = False
+            elif what in ("stop", "quit"):
+                solving.stop, self.paused = True, False
+                self.quitting = what == "quit"
+            elif what == "solve":  # a new solve replaces the running one
+                solving.stop, self.paused = True, False
+                self.commands.put(command)
+                return
+
+    def snapshot(self, run: FlowRun, force: bool = False) -> None:
+        """Write the present field where the window can map it; one frame in flight, two buffers."""
+        now = time.monotonic()
+        if not force and (self._in_flight or now - self._last_snapshot < SNAPSHOT_EVERY):
+            return
+        if self._mesh_sent is not run.mesh:
+            arrays = run.mesh.arrays()
+            arrays["patch_names"] = np.array(arrays["patch_names"])
+            np.savez(self.folder / "mesh.npz", **arrays)
+            self.tell({"event": "grid", "file": str(self.folder / "mesh.npz"), "cells": run.mesh.n_cells})
+            self._mesh_sent = run.mesh
+        answer = run.answer()
+        self._buffer = 1 - self._buffer
+        path = self.folder / f"frame{self._buffer}.npz"
+        np.savez(path, density=answer.density, **{name: getattr(answer, name) for name in _FIELDS})
+        self._in_flight, self._last_snapshot = True, now
+        self.tell({"event": "snapshot", "file": str(path), "iteration": run.last.iteration})
+
+
+def main() -> int:
+    """Start the worker with a lower priority than the window's."""
+    faulthandler.enable()
+    os.nice(5)
+    Worker().loop()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,195 @@
+"""What every command does."""
+
+from __future__ import annotations
+
+import argparse
+import csv
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+from mop_lantern.case import Case, apply, json_schema, lines, load, parse_case, parse_value, review, settle
+from mop_lantern.errors import EditError, Fault, FileError
+
+DEMOS = Path(__file__).parents[1] / "demos"
+ROOT = Path(__file__).parents[3]
+EXIT_UNTRUSTED = 3
+
+
+def run_demo(options: argparse.Namespace) -> int:
+    """Open a demo, list them, or draw the window."""
+    names = sorted(path.stem for path in DEMOS.glob("*.lantern"))
+    if options.list:
+        for name in names:
+            print(f"{name:12} {load(DEMOS / f'{name}.lantern').title}")
+        return 0
+    if options.name and options.name not in names:
+        raise FileError(f"there is no demo “{options.name}”. Demos: {', '.join(names)}.")
+    return _window(DEMOS / f"{options.name}.lantern" if options.name else None, options.shot)
+
+
+def run_open(options: argparse.Namespace) -> int:
+    """Open the window on a case."""
+    load(options.file)
+    return _window(options.file, options.shot)
+
+
+def _window(file: Path | None, shot: Path | None) -> int:
+    if shot is not None or not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.environ.get("QT_QPA_PLATFORM")):
+        if shot is None:
+            print("There is no display; the window is drawn off screen. Stop it with Ctrl-C.", file=sys.stderr)
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from mop_lantern.desk import show
+
+    return show(file, shot)
+
+
+def edited(options: argparse.Namespace) -> tuple[Case, dict[str, Any]]:
+    """Load the case named on the command line and apply its --set edits."""
+    case = load(options.file)
+    edits: dict[str, Any] = {}
+    for item in options.edits:
+        path, separator, value = item.partition("=")
+        if not separator:
+            raise EditError([Fault(item, "an edit needs the form PATH=VALUE.")])
+        edits[path.strip()] = parse_value(value)
+    if getattr(options, "grid", None):
+        edits["field.grid.level"] = options.grid
+    return apply(case, edits), edits
+
+
+def run_solve(options: argparse.Namespace) -> int:
+    """Solve in a worker and print the answer."""
+    from mop_lantern.jobs import run_to_end
+    from mop_lantern.results import runs_folder
+
+    case, edits = edited(options)
+    settle(case, options.variant)  # faults are told before a process is started
+    runs = options.out or runs_folder(options.file)
+
+    def tell(event: dict[str, Any]) -> None:
+        if options.events:
+            print(json.dumps(event), file=sys.stderr, flush=True)
+        elif event["event"] == "progress" and sys.stderr.isatty():
+            left = f", about {event['eta']:.0f} s left" if event.get("eta") else ""
+            print(f"\riteration {event['iteration']:5d}  residual {event['momentum']:.1e}{left}   ", end="", file=sys.stderr)
+
+    original = load(options.file)
+    command = {"case": original.as_data(), "edits": edits, "variant": options.variant, "runs": str(runs.resolve())}
+    last = run_to_end(command, tell)
+    if last["event"] == "failed":
+        for fault in last.get("faults") or []:
+            print(Fault(**fault), file=sys.stderr)
+        if last.get("faults"):
+            return 2
+        print(" ".join(part for part in (last["error"], last.get("where", ""), last.get("remedy", "")) if part), file=sys.stderr)
+        return 1
+    keys = ("readings", "trust", "converged", "iterations", "cells", "seconds", "run")
+    print(json.dumps({key: last[key] for key in keys}, ensure_ascii=False))
+    return 0 if last["converged"] else EXIT_UNTRUSTED
+
+
+def run_show(options: argparse.Namespace) -> int:
+    """Print the sheet as text."""
+    case, _ = edited(options)
+    result = review(case, options.variant)
+    section = ""
+    print(case.title)
+    for line in lines(result.case, result.shape.edge_lengths if result.shape else None):
+        if line.section != section:
+            section = line.section
+            print(f"\n{section}")
+        print(f"  {line.text()}")
+    return 0
+
+
+def run_check(options: argparse.Namespace) -> int:
+    """Print faults (exit 2) and margin notes."""
+    case, _ = edited(options)
+    result = review(case, options.variant)
+    for fault in result.faults:
+        print(f"blocked  {fault}")
+    for note in result.notes:
+        remedy = f" [{note.remedy}: {', '.join(f'{path}={value}' for path, value in note.edits.items())}]" if note.remedy else ""
+        print(f"{note.level:8} {note.path}: {note.text}{remedy}")
+    return 2 if result.blocked else 0
+
+
+def run_export(options: argparse.Namespace) -> int:
+    """Export a run to the format its file's ending names."""
+    from mop_lantern.results import load_run, open_answer
+
+    record = load_run(options.run)
+    ending = options.to.suffix.lower().lstrip(".")
+    if ending == "csv":
+        write_readings(options.to, [(record.variant or "as drawn", record.readings)])
+        return 0
+    from mop_lantern.scene import export
+
+    if ending == "vtkhdf":
+        export.export_vtkhdf(options.to, options.run)
+    elif ending == "vtu":
+        export.export_vtu(options.to, open_answer(options.run))
+    elif ending == "png":
+        from mop_lantern.judge.answer import QUANTITIES
+
+        if options.quantity not in QUANTITIES:
+            raise FileError(f"there is no quantity “{options.quantity}”. Known: {', '.join(QUANTITIES)}.")
+        settled = settle(parse_case(record.case))
+        ways = {item.edge: getattr(item, "way", "open") for item in settled.numbers.openings.values()}
+        export.export_png(options.to, open_answer(options.run), settled.shape, ways, settled.case.units, options.quantity)
+    else:
+        raise FileError(f"{options.to}: “.{ending}” cannot be written. Formats: {', '.join(export.FORMATS)}.")
+    return 0
+
+
+def write_readings(path: Path, columns: list[tuple[str, dict[str, Any]]]) -> None:
+    """Write readings as CSV: id, title, unit, one column a variant, SI values."""
+    keys = list(dict.fromkeys(key for _, readings in columns for key in readings))
+    try:
+        with path.open("w", newline="", encoding="utf-8") as out:
+            table = csv.writer(out)
+            table.writerow(["id", "title", "unit", *(name for name, _ in columns)])
+            for key in keys:
+                first = next(readings[key] for _, readings in columns if key in readings)
+                table.writerow([key, first["title"], first["unit"], *(readings.get(key, {}).get("value", "") for _, readings in columns)])
+    except OSError as problem:
+        raise FileError(f"{path}: cannot be written ({problem.strerror}). Choose another folder.") from None
+
+
+def run_schema(options: argparse.Namespace) -> int:
+    """Print the JSON Schema."""
+    print(json.dumps(json_schema(), indent=1, ensure_ascii=False))
+    return 0
+
+
+def _checkout(command: list[str]) -> int:
+    if not (ROOT / "pyproject.toml").exists():
+        print("this command works in a checkout only.", file=sys.stderr)
+        return 1
+    return subprocess.call(command, cwd=ROOT)
+
+
+def run_bench(options: argparse.Namespace) -> int:
+    """Run the bench; without a choice both parts."""
+    both = not (options.accuracy or options.speed)
+    extra = [part for case in options.case for part in ("--case", case)] + (["--json"] if options.json else [])
+    code = 0
+    if options.accuracy or both:
+        code |= _checkout([sys.executable, "-m", "bench.accuracy", *extra])
+    if options.speed or both:
+        code |= _checkout([sys.executable, "-m", "bench.speed", *(["--json"] if options.json else [])])
+    return code
+
+
+def run_test(options: argparse.Namespace) -> int:
+    """Run all checks and tests, as CI does."""
+    return _checkout([sys.executable, "-m", "bench.checks"])
+
+
+def run_shots(options: argparse.Namespace) -> int:
+    """Refresh the screenshots from the demo data."""
+    return _checkout([sys.executable, "-m", "bench.shots"])

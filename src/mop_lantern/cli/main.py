@@ -1,0 +1,75 @@
+"""Parse the command line and run a command. Exit 0 done, 1 anything else, 2 bad input, 3 solved but not trusted."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import sys
+from pathlib import Path
+
+from mop_lantern.errors import CaseError, LanternError
+
+EXIT_BAD_INPUT = 2
+
+
+def parser() -> argparse.ArgumentParser:
+    """Make the parser of all commands."""
+    top = argparse.ArgumentParser(prog="mop-lantern", description="Model flow through passages, see it, judge it, revise the shape.")
+    commands = top.add_subparsers(dest="command", required=True, metavar="COMMAND")
+
+    def add(name: str, help: str) -> argparse.ArgumentParser:
+        return commands.add_parser(name, help=help, description=help)
+
+    demo = add("demo", "open the window on a demo case")
+    demo.add_argument("name", nargs="?", help="which demo; without it the starters")
+    demo.add_argument("--list", action="store_true", help="list the demos")
+    demo.add_argument("--shot", type=Path, metavar="FILE.png", help="draw the window at 1280x800 into a file and exit")
+    opened = add("open", "open the window on a case file")
+    opened.add_argument("file", type=Path)
+    opened.add_argument("--shot", type=Path, metavar="FILE.png", help="draw the window at 1280x800 into a file and exit")
+    solve = add("solve", "solve a case and print one JSON object")
+    solve.add_argument("file", type=Path)
+    solve.add_argument("--variant", default="", help="solve this variant")
+    solve.add_argument("--set", action="append", default=[], metavar="PATH=VALUE", dest="edits", help="an edit, e.g. field.openings.feed.flow='0.4 L/s'")
+    solve.add_argument("--grid", choices=("sketch", "working", "fine"), help="grid level")
+    solve.add_argument("--out", type=Path, metavar="DIR", help="folder for the run (default: NAME.runs beside the case)")
+    solve.add_argument("--events", action="store_true", help="print the solver's events, one JSON object a line, on standard error")
+    for name, help in (("show", "print the case as sentences"), ("check", "print margin notes and faults")):
+        command = add(name, help)
+        command.add_argument("file", type=Path)
+        command.add_argument("--variant", default="")
+        command.add_argument("--set", action="append", default=[], metavar="PATH=VALUE", dest="edits")
+    export = add("export", "export a run")
+    export.add_argument("run", type=Path, help="run folder (…/NNN)")
+    export.add_argument("--to", type=Path, required=True, metavar="FILE", help="FILE.csv, .png, .vtkhdf or .vtu")
+    export.add_argument("--quantity", default="speed", help="what a picture is coloured by: pressure, total, speed, u or v")
+    bench = add("bench", "check accuracy against references, or measure speed")
+    bench.add_argument("--accuracy", action="store_true")
+    bench.add_argument("--speed", action="store_true")
+    bench.add_argument("--case", action="append", default=[], metavar="ID", help="only this case, e.g. O-5.4")
+    bench.add_argument("--json", action="store_true")
+    add("schema", "print the JSON Schema of case files")
+    add("test", "run the tests")
+    add("shots", "refresh docs/screenshots")
+    return top
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run one command and give its exit code; problems are told in words on standard error."""
+    options = parser().parse_args(argv)
+    from mop_lantern.cli import commands
+
+    try:
+        return int(getattr(commands, f"run_{options.command}")(options))
+    except CaseError as problem:
+        for fault in problem.faults:
+            print(fault, file=sys.stderr)
+        return EXIT_BAD_INPUT
+    except LanternError as problem:
+        print(problem, file=sys.stderr)
+        return EXIT_BAD_INPUT if options.command in ("solve", "show", "check", "open", "export", "demo") else 1
+    except KeyboardInterrupt:
+        return 1
+    except BrokenPipeError:  # the reader of our output has gone
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 1

@@ -1,0 +1,101 @@
+"""Datasets for drawing: the cells as polygons, values at their corners."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
+from vtkmodules.vtkCommonCore import vtkPoints
+from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
+
+from mop_lantern.grid import Mesh
+from mop_lantern.judge import Answer
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """A mesh prepared for drawing.
+
+    Attributes
+    ----------
+    data : polygons of the cells. corners : CSR to gather cell values at points. wall : boundary values at points.
+    """
+
+    mesh: Mesh
+    data: vtkPolyData
+    used: NDArray[np.int64]
+    corner: NDArray[np.int64]
+    cell: NDArray[np.int64]
+    near_face: NDArray[np.int64]
+
+    def at_points(self, cells: Floats, boundary: Floats) -> Floats:
+        """Give a quantity at the points: the mean of the cells around, or the boundary's own value on it."""
+        count = len(self.used)
+        weight = np.bincount(self.corner, minlength=count)
+        if cells.ndim == 1:
+            values = np.bincount(self.corner, cells[self.cell], count) / weight
+        else:
+            values = np.column_stack([np.bincount(self.corner, cells[self.cell, k], count) / weight for k in range(cells.shape[1])])
+        on = self.near_face >= 0
+        values[on] = boundary[self.near_face[on]]
+        return np.ascontiguousarray(values)
+
+
+def drawing(mesh: Mesh) -> Drawing:
+    """Prepare a plane mesh for drawing."""
+    used, corner = np.unique(mesh.piece_points, return_inverse=True)
+    corner = corner.reshape(-1)
+    points = vtkPoints()
+    points.SetData(numpy_to_vtk(np.ascontiguousarray(mesh.points[used]), deep=True))
+    polys = vtkCellArray()
+    polys.SetData(numpy_to_vtkIdTypeArray(mesh.piece_offsets.astype(np.int64), deep=True), numpy_to_vtkIdTypeArray(corner.astype(np.int64), deep=True))
+    data = vtkPolyData()
+    data.SetPoints(points)
+    data.SetPolys(polys)
+    cell = np.repeat(mesh.piece_cell.astype(np.int64), np.diff(mesh.piece_offsets))
+    return Drawing(mesh, data, used, corner, cell, _faces_at(mesh, mesh.points[used, :2]))
+
+
+def _faces_at(mesh: Mesh, places: Floats) -> NDArray[np.int64]:
+    """Find the boundary face each point lies on, -1 for inner points."""
+    from scipy.spatial import cKDTree
+
+    inner = mesh.n_internal
+    ends = mesh.points[mesh.face_points].reshape(-1, 2, 3)[inner:, :, :2]
+    samples = np.concatenate([ends[:, 0], ends.mean(axis=1), ends[:, 1]])
+    face = np.tile(np.arange(len(ends)), 3)
+    distance, nearest = cKDTree(samples).query(places)
+    length = np.hypot(*(ends[:, 1] - ends[:, 0]).T)
+    return np.where(distance < 0.02 * length[face[nearest]] + 1e-12, face[nearest], -1)
+
+
+def attach(data: vtkPolyData, values: Floats, name: str) -> None:
+    """Attach values to the points of a dataset under a name and make them the ones drawn."""
+    array = numpy_to_vtk(np.ascontiguousarray(values), deep=True)
+    array.SetName(name)
+    data.GetPointData().AddArray(array)
+    if values.ndim == 1:
+        data.GetPointData().SetActiveScalars(name)
+    else:
+        data.GetPointData().SetActiveVectors(name)
+
+
+def polylines(lines: list[Floats]) -> vtkPolyData:
+    """Make a dataset of open lines, each (k, 2) float, m."""
+    data, points, cells = vtkPolyData(), vtkPoints(), vtkCellArray()
+    for line in lines:
+        cells.InsertNextCell(len(line))
+        for x, y in line:
+            cells.InsertCellPoint(points.InsertNextPoint(float(x), float(y), 0.0))
+    data.SetPoints(points)
+    data.SetLines(cells)
+    return data
+
+
+def quantity_values(drawn: Drawing, answer: Answer, what: str) -> Floats:
+    """Give a quantity at the points of a drawing."""
+    return drawn.at_points(answer.cells(what), answer.boundary(what))

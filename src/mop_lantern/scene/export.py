@@ -1,0 +1,83 @@
+"""Export of stored runs to general file formats."""
+
+from __future__ import annotations
+
+import shutil
+from pathlib import Path
+
+import numpy as np
+
+from mop_lantern.errors import FileError
+from mop_lantern.judge import Answer
+from mop_lantern.scene.datasets import drawing
+from mop_lantern.scene.picture import Picture
+from mop_lantern.shape import Plane
+
+FORMATS = ("csv", "png", "vtkhdf", "vtu")
+
+
+def export_png(path: Path, answer: Answer, shape: Plane, openings: dict[str, str], units: dict[str, str], quantity: str = "speed") -> None:
+    """Write a picture of a field, 1280 x 800.
+
+    Raises
+    ------
+    FileError : it cannot be written.
+    """
+    from vtkmodules.util.numpy_support import numpy_to_vtk
+    from vtkmodules.vtkCommonDataModel import vtkImageData
+    from vtkmodules.vtkIOImage import vtkPNGWriter
+
+    picture = Picture()
+    picture.set_shape(shape, openings)
+    picture.set_answer(answer)
+    picture.set_options(units=units, quantity=quantity)
+    pixels = picture.image((1280, 800))
+    image = vtkImageData()
+    image.SetDimensions(1280, 800, 1)
+    image.GetPointData().SetScalars(numpy_to_vtk(np.ascontiguousarray(pixels[::-1]).reshape(-1, 3), deep=True))
+    writer = vtkPNGWriter()
+    writer.SetFileName(str(path))
+    writer.SetInputData(image)
+    writer.Write()
+    if not path.exists():
+        raise FileError(f"{path}: the picture cannot be written. Choose another folder.")
+
+
+def export_vtu(path: Path, answer: Answer) -> None:
+    """Write a field as an XML unstructured grid, cell data only.
+
+    Raises
+    ------
+    FileError : it cannot be written.
+    """
+    from vtkmodules.util.numpy_support import numpy_to_vtk
+    from vtkmodules.vtkCommonDataModel import vtkUnstructuredGrid
+    from vtkmodules.vtkIOXML import vtkXMLUnstructuredGridWriter
+
+    mesh = answer.mesh
+    drawn = drawing(mesh)
+    grid = vtkUnstructuredGrid()
+    grid.SetPoints(drawn.data.GetPoints())
+    grid.SetCells(7, drawn.data.GetPolys())
+    for name, values in (("velocity", answer.velocity), ("pressure", answer.pressure)):
+        array = numpy_to_vtk(np.ascontiguousarray(values[mesh.piece_cell]), deep=True)
+        array.SetName(name)
+        grid.GetCellData().AddArray(array)
+    writer = vtkXMLUnstructuredGridWriter()
+    writer.SetFileName(str(path))
+    writer.SetInputData(grid)
+    if not writer.Write():
+        raise FileError(f"{path}: the field cannot be written. Choose another folder.")
+
+
+def export_vtkhdf(path: Path, run: Path) -> None:
+    """Copy the stored field.
+
+    Raises
+    ------
+    FileError : it cannot be written.
+    """
+    try:
+        shutil.copyfile(run / "field.vtkhdf", path)
+    except OSError as problem:
+        raise FileError(f"{path}: cannot be written ({problem.strerror}).") from None

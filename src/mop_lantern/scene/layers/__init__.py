@@ -1,0 +1,1 @@
+"""Kinds of layer drawn on the stage: one file each. A layer gives VTK props from a `scene.stagehand.Stagehand`."""

@@ -1,0 +1,27 @@
+"""Colours over the section."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from mop_lantern.scene.datasets import attach, quantity_values
+from mop_lantern.scene.stagehand import Layer, Stagehand, actor
+
+
+class Colours(Layer):
+    """The chosen quantity as colours, smooth between cell values.
+
+    Source: mean of the surrounding cells at every corner; on the boundary its own value.
+    """
+
+    caption: ClassVar[str] = "Colours"
+    help: ClassVar[str] = "Colour the section by the chosen quantity"
+    order: ClassVar[int] = 0
+    kind: Literal["colours"] = "colours"
+
+    @classmethod
+    def props(cls, hand: Stagehand) -> list[Any]:
+        """Colour the cells."""
+        assert hand.drawn and hand.answer
+        attach(hand.drawn.data, quantity_values(hand.drawn, hand.answer, hand.quantity), hand.quantity)
+        return [actor(hand.drawn.data, table=hand.table)]

@@ -1,0 +1,39 @@
+"""Colour maps: even in lightness, safe for colour-blind eyes, never a rainbow."""
+
+from __future__ import annotations
+
+import json
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+from vtkmodules.vtkCommonCore import vtkLookupTable
+
+ASSETS = Path(__file__).parent / "assets"
+
+
+@lru_cache(maxsize=1)
+def tables() -> dict[str, Any]:
+    """Give the colour tables by name, 64 steps of red, green, blue each."""
+    return {name: rows for name, rows in json.loads((ASSETS / "maps.json").read_text("utf-8")).items() if name != "source"}
+
+
+def default_map(quantity: str, low: float, high: float) -> str:
+    """Choose a map: ``vik`` for signed values, ``oslo`` for one-sided ones, ``batlow`` otherwise."""
+    if quantity in ("u", "v") and low < 0 < high:
+        return "vik"
+    return "oslo" if quantity == "speed" else "batlow"
+
+
+def lookup(name: str, low: float, high: float) -> vtkLookupTable:
+    """Make a lookup table over a range; a signed map is centred on zero."""
+    rows = tables()[name]
+    if name == "vik":
+        most = max(abs(low), abs(high)) or 1.0
+        low, high = -most, most
+    table = vtkLookupTable()
+    table.SetNumberOfTableValues(len(rows))
+    for index, (red, green, blue) in enumerate(rows):
+        table.SetTableValue(index, red, green, blue, 1.0)
+    table.SetTableRange(low, high if high > low else low + 1e-12)
+    return table

@@ -1,0 +1,190 @@
+"""A picture: one off-screen render window with the layers of a case, its camera, and its image as an array."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+import numpy as np
+import vtkmodules.vtkRenderingFreeType  # registers the text renderer
+import vtkmodules.vtkRenderingOpenGL2 as rendering
+from numpy.typing import NDArray
+from vtkmodules.util.numpy_support import vtk_to_numpy
+from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
+from vtkmodules.vtkRenderingCore import vtkRenderer, vtkRenderWindow
+
+from mop_lantern.declare import discover
+from mop_lantern.errors import RunError
+from mop_lantern.judge import Answer
+from mop_lantern.judge.answer import QUANTITIES
+from mop_lantern.scene.datasets import Drawing, drawing
+from mop_lantern.scene.legend import MARKS, legend
+from mop_lantern.scene.maps import default_map, lookup
+from mop_lantern.scene.stagehand import Inks, Stagehand
+from mop_lantern.shape import Plane
+from mop_lantern.units import convert, preferred, show_number
+from mop_lantern.units.quantity import pretty_unit
+
+PAPER = Inks((0.984, 0.973, 0.945), (0.16, 0.16, 0.19), (0.55, 0.53, 0.5), (0.72, 0.42, 0.0), (0.0, 0.43, 0.43), (0.93, 0.58, 0.1), (0.86, 0.89, 0.9))
+NIGHT = Inks((0.09, 0.1, 0.125), (0.9, 0.89, 0.86), (0.5, 0.5, 0.52), (1.0, 0.7, 0.25), (0.3, 0.8, 0.78), (1.0, 0.7, 0.25), (0.18, 0.22, 0.27))
+
+
+@dataclass(frozen=True)
+class ViewOptions:
+    """What is drawn and how.
+
+    Attributes
+    ----------
+    layers : kinds of layer shown. quantity : coloured by. low, high : fixed range (SI) or None for the field's own.
+    night : dark theme. units : preferred display units.
+    """
+
+    layers: frozenset[str] = frozenset({"colours", "streamlines", "parts"})
+    quantity: str = "speed"
+    low: float | None = None
+    high: float | None = None
+    night: bool = False
+    units: dict[str, str] = field(default_factory=dict)
+
+
+def _off_screen_window() -> vtkRenderWindow:
+    """Make a window that needs no display; without EGL, whatever the system offers."""
+    made = getattr(rendering, "vtkEGLRenderWindow", vtkRenderWindow)()
+    return made if made.SupportsOpenGL() else vtkRenderWindow()
+
+
+class Picture:
+    """Draws a shape and a field into an image. Keep and reuse it: making one takes a third of a second."""
+
+    def __init__(self) -> None:
+        self.window = _off_screen_window()
+        self.window.SetOffScreenRendering(1)
+        self.window.SetMultiSamples(0)
+        self.window.SetUseOffScreenBuffers(True)
+        self.renderer = vtkRenderer()
+        self.renderer.GetActiveCamera().ParallelProjectionOn()
+        self.renderer.UseFXAAOn()
+        self.window.AddRenderer(self.renderer)
+        self.options = ViewOptions()
+        self.shape: Plane | None = None
+        self.answer: Answer | None = None
+        self.openings: dict[str, str] = {}
+        self._drawn: Drawing | None = None
+        self._stale = True
+        self._fitted = False
+        self._legend_size = (0, 0)
+        self._legend: list[Any] = []
+        self.centre, self.height = np.zeros(2), 1.0
+
+    def set_shape(self, shape: Plane | None, openings: dict[str, str]) -> None:
+        """Show another shape; the view is kept unless there was none."""
+        self.shape, self.openings, self._stale = shape, openings, True
+
+    def set_answer(self, answer: Answer | None) -> None:
+        """Show another field, or none."""
+        if answer is None:
+            self._drawn = None
+        elif self._drawn is None or self._drawn.mesh is not answer.mesh:
+            self._drawn = drawing(answer.mesh)
+        self.answer, self._stale = answer, True
+
+    def set_options(self, **changes: Any) -> None:
+        """Change what is drawn."""
+        self.options = replace(self.options, **changes)
+        self._stale = True
+
+    def value_range(self) -> tuple[float, float]:
+        """Give the range of the scale, SI."""
+        low, high = self.options.low, self.options.high
+        if self.answer is not None and (low is None or high is None):
+            values = self.answer.cells(self.options.quantity)
+            floor = 0.0 if self.options.quantity == "speed" else float(values.min())
+            low = floor if low is None else low
+            high = float(values.max()) if high is None else high
+        return (0.0 if low is None else low), (1.0 if high is None else high)
+
+    def fit(self, size: tuple[int, int]) -> None:
+        """Show the whole shape with a margin, above the scale."""
+        if self.shape is None:
+            return
+        x0, y0, x1, y1 = self.shape.polygon.bounds
+        aspect = size[0] / max(size[1], 1)
+        self.height = max((y1 - y0) * 1.35, (x1 - x0) * 1.16 / aspect) or 1.0
+        self.centre = np.array([(x0 + x1) / 2, (y0 + y1) / 2 - 0.03 * self.height])
+        self._fitted = True
+
+    def to_world(self, x: float, y: float, size: tuple[int, int]) -> NDArray[np.float64]:
+        """Give the place (m) under a pixel counted from the upper left."""
+        scale = self.height / size[1]
+        return self.centre + np.array([(x - size[0] / 2) * scale, (size[1] / 2 - y) * scale])
+
+    def to_pixel(self, place: NDArray[np.float64], size: tuple[int, int]) -> tuple[float, float]:
+        """Give the pixel, counted from the upper left, of a place (m)."""
+        offset = (np.asarray(place) - self.centre) * size[1] / self.height
+        return float(size[0] / 2 + offset[0]), float(size[1] / 2 - offset[1])
+
+    def image(self, size: tuple[int, int], scale: float = 1.0) -> NDArray[np.uint8]:
+        """Draw.
+
+        Parameters
+        ----------
+        size : width and height in device pixels. scale : device pixels a logical pixel.
+
+        Returns
+        -------
+        (height, width, 3) uint8, upper row first.
+
+        Raises
+        ------
+        RunError : this machine can draw nothing off screen.
+        """
+        width, height = max(size[0], 8), max(size[1], 8)
+        self.window.SetSize(width, height)
+        if not self.window.SupportsOpenGL():
+            raise RunError("this machine has no way to draw off screen.", "", "Install Mesa's EGL libraries (libegl1, libgl1-mesa-dri).")
+        if not self._fitted:
+            self.fit(size)
+        if self._stale:
+            self._rebuild()
+        if self._stale or self._legend_size != (width, height):
+            self._set_legend(width, height, scale)
+        self._stale = False
+        camera = self.renderer.GetActiveCamera()
+        camera.SetFocalPoint(*self.centre, 0.0)
+        camera.SetPosition(*self.centre, 10 * self.height)
+        camera.SetParallelScale(self.height / 2)
+        camera.SetClippingRange(0.1 * self.height, 20 * self.height)
+        self.window.Render()
+        pixels = vtkUnsignedCharArray()
+        self.window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 0, pixels)
+        return np.ascontiguousarray(vtk_to_numpy(pixels).reshape(height, width, 4)[::-1, :, :3])
+
+    def _rebuild(self) -> None:
+        inks = NIGHT if self.options.night else PAPER
+        self.renderer.SetBackground(*inks.ground)
+        self.renderer.RemoveAllViewProps()
+        low, high = self.value_range()
+        self._table = lookup(default_map(self.options.quantity, low, high), low, high)
+        unit = self.shape.size / 45 if self.shape is not None else 1.0
+        hand = Stagehand(self.shape, self._drawn, self.answer, self.openings, self._table, self.options.quantity, inks, unit)
+        kinds: list[Any] = sorted(discover("mop_lantern.scene.layers").items(), key=lambda item: item[1].order)  # type: ignore[attr-defined]
+        for name, kind in kinds:
+            if name in self.options.layers and (self.answer is not None or not kind.needs_answer):
+                for prop in kind.props(hand):
+                    self.renderer.AddViewProp(prop)
+
+    def _set_legend(self, width: int, height: int, scale: float) -> None:
+        for prop in self._legend:
+            self.renderer.RemoveViewProp(prop)
+        self._legend, self._legend_size = [], (width, height)
+        if self.answer is None or "colours" not in self.options.layers:
+            return
+        words, dimension = QUANTITIES[self.options.quantity]
+        unit = preferred(dimension, self.options.units)
+        low, high = self._table.GetTableRange()
+        dust = 1e-9 * max(abs(low), abs(high))
+        figures = [show_number(convert(v if abs(v) > dust else 0.0, dimension, unit), 3) for v in np.linspace(low, high, MARKS)]
+        inks = NIGHT if self.options.night else PAPER
+        self._legend = legend(self._table, f"{words}, {pretty_unit(unit)}", figures, width, inks.ink, scale)
+        for prop in self._legend:
+            self.renderer.AddViewProp(prop)

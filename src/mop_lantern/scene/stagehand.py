@@ -1,0 +1,90 @@
+"""What a layer is given to draw with."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+import numpy as np
+from numpy.typing import NDArray
+from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper
+
+from mop_lantern.declare import Kind
+from mop_lantern.judge import Answer
+from mop_lantern.scene.datasets import Drawing
+from mop_lantern.shape import Plane
+
+Colour = tuple[float, float, float]
+
+
+@dataclass(frozen=True)
+class Inks:
+    """Colours of a theme, 0 to 1: ground, lines, entering, leaving, solids, streamlines."""
+
+    ground: Colour
+    ink: Colour
+    faint: Colour
+    enter: Colour
+    leave: Colour
+    stream: Colour
+    fluid: Colour
+
+
+@dataclass(frozen=True)
+class Stagehand:
+    """All a layer may use.
+
+    Attributes
+    ----------
+    shape : the plane, or None. drawn, answer : the field, or None. openings : edge name to way ("in", "out", "open").
+    table : lookup table of the coloured quantity. quantity : its name. inks : theme colours. unit : size of a mark, m.
+    """
+
+    shape: Plane | None
+    drawn: Drawing | None
+    answer: Answer | None
+    openings: dict[str, str]
+    table: Any
+    quantity: str
+    inks: Inks
+    unit: float
+
+
+class Layer(Kind):
+    """Something drawn on the stage; ``props(hand)`` gives its VTK props, lowest first by ``order``."""
+
+    order: ClassVar[int] = 0
+    needs_answer: ClassVar[bool] = True
+    help: ClassVar[str] = ""
+
+    @classmethod
+    def props(cls, hand: Stagehand) -> list[Any]:
+        """Make the props."""
+        raise NotImplementedError
+
+
+def actor(data: Any, colour: Colour | None = None, width: float = 1.0, lift: float = 0.0, table: Any = None) -> vtkActor:
+    """Make an actor of one colour, or coloured by a table, lifted a little towards the eye."""
+    mapper = vtkPolyDataMapper()
+    mapper.SetInputData(data)
+    if table is None:
+        mapper.ScalarVisibilityOff()
+    else:
+        mapper.SetLookupTable(table)
+        mapper.UseLookupTableScalarRangeOn()
+        mapper.InterpolateScalarsBeforeMappingOn()
+    made = vtkActor()
+    made.SetMapper(mapper)
+    made.GetProperty().LightingOff()
+    made.GetProperty().SetLineWidth(width)
+    if colour is not None:
+        made.GetProperty().SetColor(*colour)
+    made.SetPosition(0.0, 0.0, lift)
+    made.PickableOff()
+    return made
+
+
+def chevron(at: NDArray[np.float64], way: NDArray[np.float64], size: float) -> NDArray[np.float64]:
+    """Give the three points of a chevron whose tip lies at a place and points a way."""
+    side = np.array([-way[1], way[0]])
+    return np.array([at - size * (way + 0.75 * side), at, at - size * (way - 0.75 * side)])

@@ -33,7 +33,7 @@ class FlowSettings:
     acceleration : whether Anderson mixing is on.
     """
 
-    relaxation: float = 0.95
+    relaxation: float = 0.9
     sweeps: int = 4
     pressure_tolerance: float = 0.05
     acceleration: bool = True
@@ -330,5 +330,5 @@ class SteadyFlow:
 
     def relax_more(self) -> None:
         """Go on more carefully after trouble: stronger relaxation, no acceleration."""
-        self.relaxation = min(self.relaxation, 0.8)
+        self.relaxation = 0.7
         self._anderson = None

@@ -13,6 +13,7 @@ from mop_lantern.grid import Mesh
 Floats = NDArray[np.float64]
 COSINE_FLOOR = 0.2
 WALL_FLOOR = 0.05
+LONGEST_SHIFT = 1.0  # of the normal distance: longer feet, in cells that wrap a corner, feed explicit terms until they burst
 
 
 @dataclass(frozen=True)
@@ -76,17 +77,23 @@ def link(mesh: Mesh) -> Links:
         size=size,
         over=size / np.concatenate([distance, depth]),
         share=share,
-        shift_o=reach_o - n * to_o[:, None],
-        shift_n=reach_n + n * to_n[:, None],
+        shift_o=_held(reach_o - n * to_o[:, None], distance),
+        shift_n=_held(reach_n + n * to_n[:, None], distance),
         reach_o=reach_o,
         reach_n=reach_n,
-        shift_b=reach_b - normal[inner:] * out[:, None],
+        shift_b=_held(reach_b - normal[inner:] * out[:, None], depth),
         reach_b=reach_b,
         indptr=indptr,
         indices=indices,
         upper=upper,
         lower=lower,
     )
+
+
+def _held(shift: Floats, distance: Floats) -> Floats:
+    """Shorten shifts that are long beside the normal distance."""
+    length = np.linalg.norm(shift, axis=1)
+    return shift * np.minimum(1.0, LONGEST_SHIFT * distance / np.maximum(length, 1e-300))[:, None]
 
 
 def _pattern(own: NDArray[np.int32], nei: NDArray[np.int32], count: int) -> tuple[NDArray[np.int32], ...]:

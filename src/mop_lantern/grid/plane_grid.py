@@ -19,6 +19,7 @@ Ints = NDArray[np.int64]
 MERGE_BELOW = 0.25  # of a full cell; without merging the solver diverges (measured), any value from 0.01 to 0.4 works
 _DUST = 1e-9  # of a full cell: pieces this small are numerical dust of the clipping
 _TILE = 16
+WALL_TURN = np.deg2rad(45)
 
 
 @dataclass
@@ -315,20 +316,30 @@ def _boundary(plane: Plane, walls: _Faces, cell: Ints) -> tuple[Floats, Floats, 
     a, b, owner = walls.a[use], walls.b[use], owner[use]
     tree = shapely.STRtree(shapely.linestrings(plane.segments))
     label = plane.labels[tree.nearest(shapely.points((a + b) / 2))]
-    key, group = np.unique(owner * len(plane.names) + label, return_inverse=True)
     along = b - a
     length = np.hypot(*along.T)
-    sums = np.column_stack([np.bincount(group, along[:, k], len(key)) for k in (0, 1)])
-    total = np.bincount(group, length, len(key))
-    straight = np.hypot(*sums.T) > 0.985 * total
+    names = len(plane.names)
+    _, group, sums, total = _grouped(owner * names + label, along, length)
+    bent = np.hypot(*sums.T)[group] <= 0.985 * total[group]
+    # a group that bends is split by direction, so that an arc inside one cell becomes a few flat faces
+    turn = np.floor(np.arctan2(along[:, 1], along[:, 0]) / WALL_TURN).astype(np.int64) + 64
+    key, group, sums, total = _grouped((owner * names + label) * 128 + np.where(bent, turn, 0), along, length)
+    straight = np.hypot(*sums.T) > 0.9 * total
     middle = np.column_stack([np.bincount(group, length * (a + b)[:, k] / 2, len(key)) for k in (0, 1)]) / total[:, None]
     loose = ~straight[group]
     joined_a, joined_b = (middle - sums / 2)[straight], (middle + sums / 2)[straight]
-    names = len(plane.names)
+    pair = key[straight] // 128
     return (
         np.vstack([joined_a, a[loose]]), np.vstack([joined_b, b[loose]]),
-        np.concatenate([key[straight] // names, owner[loose]]), np.concatenate([key[straight] % names, label[loose]]),
+        np.concatenate([pair // names, owner[loose]]), np.concatenate([pair % names, label[loose]]),
     )  # fmt: skip
+
+
+def _grouped(key: Ints, along: Floats, length: Floats) -> tuple[Ints, Ints, Floats, Floats]:
+    """Group segments by key: distinct keys, group of each, vector sum and length sum of each group."""
+    keys, group = np.unique(key, return_inverse=True)
+    sums = np.column_stack([np.bincount(group, along[:, k], len(keys)) for k in (0, 1)])
+    return keys, group, sums, np.bincount(group, length, len(keys))
 
 
 def _flat(xy: Floats) -> Floats:

@@ -1,0 +1,65 @@
+"""New items with sensible values, ready to be edited on the sheet."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from mop_lantern.case.document import Case
+from mop_lantern.declare import declared, discover
+
+PACKAGES = {
+    "shape.parts": "mop_lantern.shape.parts",
+    "media": "mop_lantern.media",
+    "field.openings": "mop_lantern.field.openings",
+    "field.walls": "mop_lantern.field.walls",
+    "field.grid.refine": "mop_lantern.grid.refinements",
+    "readings": "mop_lantern.judge.readings",
+}
+_PLACES: dict[str, Any] = {
+    "points": [["0 mm", "0 mm"], ["100 mm", "0 mm"], ["100 mm", "40 mm"], ["0 mm", "40 mm"]],
+    "centre": ["0 mm", "0 mm"], "at": ["0 mm", "0 mm"], "start": ["0 mm", "0 mm"], "end": ["20 mm", "0 mm"],
+    "low": ["0 mm", "0 mm"], "high": ["20 mm", "20 mm"],
+}  # fmt: skip
+SHORT = {"shape.parts": "part", "field.openings": "opening", "field.walls": "wall", "field.grid.refine": "finer", "readings": "reading", "media": "fluid"}
+
+
+def fresh_key(case: Case, section: str, stem: str = "") -> str:
+    """Give an id that is free in a section."""
+    stem = stem or SHORT.get(section, "item")
+    here: Any = case.as_data()
+    for step in section.split("."):
+        here = here[step]
+    number = 1
+    while f"{stem}{number}" in here:
+        number += 1
+    return f"{stem}{number}"
+
+
+def fresh_item(case: Case, section: str, kind: str, edges: list[str]) -> dict[str, Any]:
+    """Give the data of a new item of a kind.
+
+    Parameters
+    ----------
+    edges : names of the edges there are; one that has no condition yet is preferred for openings and walls.
+    """
+    model = discover(PACKAGES[section])[kind]
+    used = {item.edge for item in (*case.field.openings.values(), *case.field.walls.values())}
+    free = [edge for edge in edges if edge not in used and edge != "axis"]
+    ends = [edge for edge in free if edge.endswith((".start", ".end"))]
+    item: dict[str, Any] = {"kind": kind}
+    for name, rule in declared(model).items():
+        info = model.model_fields[name]
+        if not info.is_required():
+            continue
+        if name == "edges":
+            item[name] = [item_.edge for item_ in case.field.openings.values()][:2] or edges[:2]
+        elif rule.of == "edge":
+            taken = [item_.edge for item_ in case.field.openings.values()]
+            choice = taken if section in ("readings", "field.grid.refine") else (ends or free)
+            item[name] = (choice or edges or ["part1.start"])[-1 if name == "to" else 0]
+        elif rule.of == "part":
+            hosts = [key for key, part in case.shape.parts.items() if hasattr(part, "length") or part.kind == "bent"]
+            item[name] = (hosts or ["part1"])[0]
+        else:
+            item[name] = _PLACES.get(name, "")
+    return item

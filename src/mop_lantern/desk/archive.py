@@ -1,0 +1,66 @@
+"""What is known of each variant's newest run: record, field, and whether the case has changed since."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from mop_lantern.case import Case, parse_case, with_variant
+from mop_lantern.errors import LanternError
+from mop_lantern.judge import Answer
+from mop_lantern.results import RunRecord, latest, load_run, open_answer, runs_folder
+
+
+class Archive:
+    """The newest run of every variant of the open case."""
+
+    def __init__(self) -> None:
+        self.records: dict[str, RunRecord] = {}
+        self._answers: dict[str, Answer] = {}
+
+    def read(self, case: Case, path: Path | None) -> None:
+        """Read the newest runs from disk, without solving; broken folders are passed over."""
+        self.records, self._answers = {}, {}
+        folder = runs_folder(path)
+        for variant in ("", *case.variants):
+            run = latest(folder, variant)
+            if run is not None:
+                try:
+                    self.records[variant] = load_run(run)
+                except LanternError:
+                    continue
+
+    def take(self, variant: str, folder: str) -> None:
+        """Take a run just finished."""
+        self.records[variant] = load_run(Path(folder))
+        self._answers.pop(variant, None)
+
+    def answer(self, variant: str) -> Answer | None:
+        """Give the field of a variant's run, or None."""
+        record = self.records.get(variant)
+        if record is None:
+            return None
+        if variant not in self._answers:
+            try:
+                self._answers[variant] = open_answer(Path(record.folder))
+            except LanternError:
+                return None
+        return self._answers[variant]
+
+    def stale(self, case: Case, variant: str) -> bool:
+        """Tell whether the case has changed since the variant was solved."""
+        record = self.records.get(variant)
+        if record is None or (variant and variant not in case.variants):
+            return False
+        try:
+            return _physics(with_variant(case, variant)) != _physics(parse_case(record.case))
+        except LanternError:
+            return True
+
+
+def _physics(case: Case) -> dict[str, Any]:
+    """Give what a result depends on."""
+    data = case.as_data()
+    for name in ("title", "notes", "units", "variants", "views"):
+        data.pop(name, None)
+    return data

@@ -1,0 +1,185 @@
+"""The document: the one object panels listen to. It holds the case, its undo stack, the chosen variant and its review."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from concurrent.futures import Future, ThreadPoolExecutor
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from mop_lantern.case import Case, Review, apply, load, review, save, value_at, with_variant
+from mop_lantern.errors import EditError, LanternError
+
+MOST_UNDO = 500
+
+
+class Document(QObject):
+    """A case being worked on.
+
+    Signals
+    -------
+    changed : paths that changed, empty for "all". reviewed : the review of the chosen variant is there.
+    troubled : something could not be done, in words.
+    """
+
+    changed = pyqtSignal(list)
+    reviewed = pyqtSignal(object)
+    troubled = pyqtSignal(str)
+    _ready = pyqtSignal(object, int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.case: Case | None = None
+        self.path: Path | None = None
+        self.variant = ""
+        self.review: Review | None = None
+        self._undo: list[tuple[Case, str]] = []
+        self._redo: list[tuple[Case, str]] = []
+        self._saved: Case | None = None
+        self._pool = ThreadPoolExecutor(1, thread_name_prefix="review")
+        self._number = 0
+        self._ready.connect(self._take)
+
+    @property
+    def shown(self) -> Case | None:
+        """The case with the chosen variant applied."""
+        if self.case is None:
+            return None
+        try:
+            return with_variant(self.case, self.variant)
+        except EditError:
+            return self.case
+
+    @property
+    def dirty(self) -> bool:
+        """Whether there is something to save."""
+        return self.case is not self._saved
+
+    def open(self, path: Path) -> None:
+        """Open a file; raise `LanternError` when it cannot be, keeping the present case."""
+        case = load(path)
+        self.start(case, path)
+
+    def start(self, case: Case, path: Path | None) -> None:
+        """Begin with a case."""
+        self.case, self.path, self.variant, self._saved = case, path, "", case
+        self._undo.clear()
+        self._redo.clear()
+        self.review = None
+        self._after([])
+
+    def save(self, path: Path) -> bool:
+        """Save to a file; tell trouble in words."""
+        assert self.case is not None
+        try:
+            save(self.case, path)
+        except LanternError as problem:
+            self.troubled.emit(str(problem))
+            return False
+        self.path, self._saved = path, self.case
+        self.changed.emit(["title"])
+        return True
+
+    def edit(self, edits: Mapping[str, Any], label: str = "edit") -> bool:
+        """Apply edits, to the chosen variant if there is one; one step of undo."""
+        if self.case is None:
+            return False
+        if self.variant and not all(path.startswith("variants.") for path in edits):
+            return self._edit_variant(edits, label)
+        return self._put(edits, label)
+
+    def _edit_variant(self, edits: Mapping[str, Any], label: str) -> bool:
+        assert self.case is not None
+        kept = dict(self.case.variants[self.variant].edits)
+        for path, value in edits.items():
+            kept.pop(path, None)
+            if value_at(self.case, path) != value:
+                kept[path] = value
+        try:
+            apply(self.case, kept)
+        except EditError as problem:
+            self.troubled.emit(str(problem))
+            return False
+        return self._put({f"variants.{self.variant}.edits": kept}, label, list(edits))
+
+    def _put(self, edits: Mapping[str, Any], label: str, paths: list[str] | None = None) -> bool:
+        assert self.case is not None
+        try:
+            fresh = apply(self.case, edits)
+        except EditError as problem:
+            self.troubled.emit(str(problem))
+            return False
+        self._undo.append((self.case, label))
+        del self._undo[:-MOST_UNDO]
+        self._redo.clear()
+        self.case = fresh
+        self._after(paths or list(edits))
+        return True
+
+    def undo(self) -> None:
+        """Go back one step."""
+        self._travel(self._undo, self._redo)
+
+    def redo(self) -> None:
+        """Go forward one step."""
+        self._travel(self._redo, self._undo)
+
+    def _travel(self, back: list[tuple[Case, str]], forth: list[tuple[Case, str]]) -> None:
+        if back and self.case is not None:
+            case, label = back.pop()
+            forth.append((self.case, label))
+            self.case = case
+            if self.variant not in case.variants:
+                self.variant = ""
+            self._after([])
+
+    def choose(self, variant: str) -> None:
+        """Choose a variant to show and edit; "" is the case as drawn."""
+        self.variant = variant
+        self._after([])
+
+    def add_variant(self) -> str:
+        """Add an empty variant with the next free letter and choose it."""
+        assert self.case is not None
+        letter = next(c for c in [*"BCDEFGHIJKLMNOPQRSTUVWXYZ", *(f"V{n}" for n in range(1, 1000))] if c not in self.case.variants)
+        start = dict(self.case.variants[self.variant].edits) if self.variant else {}
+        self._put({f"variants.{letter}": {"title": "", "edits": start}}, "add a variant")
+        self.choose(letter)
+        return letter
+
+    def remove_variant(self, variant: str) -> None:
+        """Remove a variant; its runs stay on disk."""
+        if self.variant == variant:
+            self.variant = ""
+        self._put({f"variants.{variant}": None}, "remove a variant")
+
+    def _after(self, paths: list[str]) -> None:
+        self.changed.emit(paths)
+        self._number += 1
+        if self.case is None:
+            return
+        number, case, variant = self._number, self.case, self.variant
+        future = self._pool.submit(self._review, case, variant, number)
+        future.add_done_callback(lambda done: self._tell(done, number))
+
+    def _review(self, case: Case, variant: str, number: int) -> Review | None:
+        return review(case, variant) if number == self._number else None
+
+    def _tell(self, done: Future[Review | None], number: int) -> None:
+        if not done.cancelled() and done.exception() is None and done.result() is not None:
+            try:
+                self._ready.emit(done.result(), number)
+            except RuntimeError:
+                return  # the window has gone
+
+    def _take(self, result: Review, number: int) -> None:
+        if number == self._number:
+            self.review = result
+            self.reviewed.emit(result)
+
+    def close(self) -> None:
+        """Stop reviewing."""
+        self._number += 1
+        self._pool.shutdown(wait=True, cancel_futures=True)

@@ -1,0 +1,149 @@
+"""In-place editors of the sheet: values on a tinted ground, choices on a dotted line, names as tags."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from typing import Any
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QFontMetrics, QKeyEvent
+from PyQt6.QtWidgets import QLineEdit, QMenu, QPushButton, QWidget
+
+from mop_lantern.case.sentences import Slot
+from mop_lantern.units import DIMENSIONS
+
+Commit = Callable[[str, Any], bool]
+_PAIR = re.compile(r"\(([^()]*)\)")
+WIDEST = 250
+
+
+class ValueEdit(QLineEdit):
+    """A typed value: Enter commits, Esc restores."""
+
+    def __init__(self, slot: Slot, commit: Commit, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.slot, self.commit = slot, commit
+        self.setProperty("value", "true")
+        self.setFrame(False)
+        self.show_value(slot)
+        self.editingFinished.connect(self._finish)
+        self.textEdited.connect(lambda _: self._fit())
+
+    def show_value(self, slot: Slot) -> None:
+        """Show the document's value unless the person is typing."""
+        self.slot = slot
+        if not (self.hasFocus() and self.isModified()):
+            self.setText(slot.words())
+            self.setModified(False)
+            self.setCursorPosition(0)
+        self._fit()
+
+    def _fit(self) -> None:
+        width = QFontMetrics(self.font()).horizontalAdvance(self.text() or "    ") + 16
+        self.setFixedWidth(min(max(width, 34), WIDEST))
+
+    def _finish(self) -> None:
+        if self.text() == self.slot.words():
+            self.setModified(False)
+            return
+        value = parse_slot(self.slot, self.text())
+        self.setModified(False)
+        if value is None or not self.commit(self.slot.path, value):
+            self.setText(self.slot.words())
+        self._fit()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Esc restores the document's value."""
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.setText(self.slot.words())
+            self.setModified(False)
+            self._fit()
+            return
+        super().keyPressEvent(event)
+
+
+def parse_slot(slot: Slot, text: str) -> Any:
+    """Turn typed text into the document's value for a slot; None when its form is wrong."""
+    form = slot.declared.form if slot.declared else "text"
+    if form == "point":
+        found = _PAIR.search(text)
+        parts = split_pair(found[1] if found else text)
+        return parts
+    if form == "points":
+        pairs = [split_pair(pair) for pair in _PAIR.findall(text)]
+        return pairs if pairs and all(pairs) else None
+    if isinstance(slot.value, list | tuple):
+        return [part.strip() for part in text.split(",") if part.strip()]
+    return text.strip()
+
+
+def split_pair(text: str) -> list[str] | None:
+    """Split "x, y" at its comma; with decimal commas use a semicolon."""
+    parts = [part.strip() for part in text.split(";" if ";" in text else ",")]
+    return parts if len(parts) == 2 and all(parts) else None
+
+
+class ChoiceButton(QPushButton):
+    """A choice among words; Up and Down change it, Space opens it."""
+
+    def __init__(self, slot: Slot, options: list[tuple[str, str]], commit: Commit, parent: QWidget, tag: bool = False) -> None:
+        super().__init__(parent)
+        self.slot, self.commit, self.options = slot, commit, options
+        self.setProperty("tag" if tag else "choice", "true")
+        self.show_value(slot)
+        self.clicked.connect(self._open)
+
+    def show_value(self, slot: Slot) -> None:
+        """Show the document's value."""
+        self.slot = slot
+        words = dict(self.options).get(str(slot.value), slot.words())
+        self.setText(words)
+        pad = 20 if self.property("tag") else 8
+        self.setFixedWidth(QFontMetrics(self.font()).horizontalAdvance(words) + pad)
+
+    def _open(self) -> None:
+        menu = QMenu(self)
+        for value, words in self.options:
+            action = menu.addAction(words)
+            assert action is not None
+            action.setCheckable(True)
+            action.setChecked(value == str(self.slot.value))
+            action.triggered.connect(lambda _=False, v=value: self.commit(self.slot.path, v))
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(self.mapToGlobal(self.rect().bottomLeft()))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Step through the options with Up and Down."""
+        if event is not None and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            values = [value for value, _ in self.options]
+            here = values.index(str(self.slot.value)) if str(self.slot.value) in values else 0
+            step = 1 if event.key() == Qt.Key.Key_Down else -1
+            if 0 <= here + step < len(values):
+                self.commit(self.slot.path, values[here + step])
+            return
+        super().keyPressEvent(event)
+
+
+def make_editor(slot: Slot, edges: list[str], commit: Commit, parent: QWidget) -> QWidget:
+    """Make the editor a slot needs."""
+    rule = slot.declared
+    if rule is not None and rule.form in ("choice", "flag"):
+        editor: QWidget = ChoiceButton(slot, [(value, words) for value, words in rule.options], commit, parent)
+    elif rule is not None and rule.form == "reference" and rule.of == "edge" and not isinstance(slot.value, list | tuple):
+        editor = ChoiceButton(slot, [(edge, edge) for edge in edges], commit, parent, tag=True)
+    else:
+        editor = ValueEdit(slot, commit, parent)
+    editor.setObjectName(slot.path)
+    editor.setAccessibleName(rule.label if rule else slot.field)
+    editor.setToolTip(_tip(slot))
+    return editor
+
+
+def _tip(slot: Slot) -> str:
+    rule = slot.declared
+    if rule is None:
+        return slot.path
+    units = [unit for unit in DIMENSIONS[rule.dimension].units if unit] if rule.form in ("quantity", "point", "points") else []
+    extra = f"\nAny unit of {DIMENSIONS[rule.dimension].label}: {', '.join(units)} … or = an expression." if units else ""
+    return f"{rule.label}: {rule.help}{extra}\n{slot.path}"

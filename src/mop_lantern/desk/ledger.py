@@ -1,0 +1,174 @@
+"""The ledger: readings with a column per variant, differences to the base, and below it the trust list."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QPointF, QRect, QSize, Qt
+from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPolygonF
+from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
+
+from mop_lantern.desk.theme import Tokens, font
+from mop_lantern.units import convert, preferred, show_number
+from mop_lantern.units.quantity import pretty_unit
+
+ROW = 46
+BASE_TITLE = "As drawn"
+
+
+class LedgerPage(QWidget):
+    """Paints readings, variants and the trust list; text can be copied with Ctrl+C."""
+
+    def __init__(self, tokens: Tokens) -> None:
+        super().__init__()
+        self.tokens = tokens
+        self.columns: list[str] = []
+        self.readings: dict[str, dict[str, Any]] = {}
+        self.titles: dict[str, tuple[str, str]] = {}
+        self.stale: set[str] = set()
+        self.trust: list[dict[str, Any]] = []
+        self.variant = ""
+        self.units: dict[str, str] = {}
+        self.setObjectName("ledger")
+
+    def show_all(self, columns: list[str], readings: dict[str, dict[str, Any]], stale: set[str], trust: list[dict[str, Any]], variant: str, units: dict[str, str]) -> None:
+        """Show readings by variant (id, "" the base), which of them are out of date, and a trust list."""
+        self.columns, self.readings, self.stale = columns, readings, stale
+        self.trust, self.variant, self.units = trust, variant, units
+        self.titles = {}
+        for column in columns:
+            for key, reading in readings.get(column, {}).items():
+                self.titles.setdefault(key, (reading["title"], reading["dimension"]))
+        self.setAccessibleName(self.as_text())
+        self.setMinimumHeight(self.sizeHint().height())
+        self.updateGeometry()
+        self.update()
+
+    def value_words(self, key: str, column: str) -> str:
+        """Give a value in the preferred unit, without it."""
+        reading = self.readings.get(column, {}).get(key)
+        if reading is None or reading["value"] is None:
+            return "–"
+        dimension = reading["dimension"]
+        return show_number(convert(reading["value"], dimension, preferred(dimension, self.units)), 4)
+
+    def difference_words(self, key: str, column: str) -> str:
+        """Give the difference to the base in per cent."""
+        base, own = (self.readings.get(c, {}).get(key, {}).get("value") for c in ("", column))
+        if base is None or own is None or column == "" or not base:
+            return ""
+        change = 100 * (own - base) / abs(base)
+        return f"{'+' if change >= 0 else '−'}{abs(change):.1f} %" if abs(change) < 1000 else f"×{own / base:.3g}"
+
+    def as_text(self) -> str:
+        """Give the ledger as tab-separated text."""
+        head = ["reading", "unit", *(column or BASE_TITLE for column in self.columns)]
+        rows = ["\t".join(head)]
+        for key, (title, dimension) in self.titles.items():
+            unit = preferred(dimension, self.units)
+            rows.append("\t".join([title, unit, *(self.value_words(key, column).replace("−", "-") for column in self.columns)]))
+        rows += [f"{item['verdict']}\t{item['text']}" for item in self.trust]
+        return "\n".join(rows)
+
+    def sizeHint(self) -> QSize:
+        """Room for all rows."""
+        metrics = QFontMetrics(font(10))
+        width = max(self.width(), 220) - 40
+        trust = sum(metrics.boundingRect(QRect(0, 0, width, 999), int(Qt.TextFlag.TextWordWrap), t["text"]).height() + 7 for t in self.trust)
+        return QSize(260, 44 + ROW * len(self.titles) + 40 + trust + 20)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint everything."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        t = self.tokens
+        painter.setPen(QColor(t.amber))
+        painter.setFont(font(11.5, bold=True))
+        painter.drawText(10, 22, "Readings")
+        y = 32
+        if not self.titles:
+            painter.setPen(QColor(t.soft))
+            painter.setFont(font(10))
+            area = QRect(10, y, self.width() - 20, 80)
+            painter.drawText(area, int(Qt.TextFlag.TextWordWrap), "Nothing is solved yet. Press Solve (Ctrl+Return) to fill this ledger.")
+            painter.end()
+            return
+        y = self._paint_readings(painter, y)
+        self._paint_trust(painter, y + 10)
+        painter.end()
+
+    def _paint_readings(self, painter: QPainter, y: int) -> int:
+        t = self.tokens
+        wide = (self.width() - 16) // max(len(self.columns), 1)
+        painter.setFont(font(10, bold=True))
+        for k, column in enumerate(self.columns):
+            cell = QRect(8 + k * wide, y, wide - 4, 18)
+            if column == self.variant:
+                painter.fillRect(QRect(8 + k * wide, y - 2, wide - 2, 22 + ROW * len(self.titles)), QColor(t.value))
+            painter.setPen(QColor(t.ink))
+            painter.drawText(cell, int(Qt.AlignmentFlag.AlignRight), (column or BASE_TITLE) + ("*" if column in self.stale else ""))
+        y += 22
+        for key, (title, dimension) in self.titles.items():
+            painter.setPen(QColor(t.line))
+            painter.drawLine(8, y, self.width() - 8, y)
+            painter.setPen(QColor(t.soft))
+            painter.setFont(font(9.5))
+            unit = preferred(dimension, self.units)
+            heading = title + (f", {pretty_unit(unit)}" if unit else "")
+            painter.drawText(QRect(10, y + 1, self.width() - 18, 16), int(Qt.AlignmentFlag.AlignLeft), QFontMetrics(font(9.5)).elidedText(heading, Qt.TextElideMode.ElideRight, self.width() - 18))
+            for k, column in enumerate(self.columns):
+                painter.setPen(QColor(t.soft if column in self.stale else t.ink))
+                painter.setFont(font(10.5))
+                painter.drawText(QRect(8 + k * wide, y + 14, wide - 4, 17), int(Qt.AlignmentFlag.AlignRight), self.value_words(key, column))
+                painter.setPen(QColor(t.teal))
+                painter.setFont(font(8.5))
+                painter.drawText(QRect(8 + k * wide, y + 30, wide - 4, 14), int(Qt.AlignmentFlag.AlignRight), self.difference_words(key, column))
+            y += ROW
+        if self.stale:
+            painter.setPen(QColor(t.caution))
+            painter.setFont(font(9))
+            painter.drawText(10, y + 12, "* the case has changed since")
+            y += 16
+        return y
+
+    def _paint_trust(self, painter: QPainter, y: int) -> None:
+        if not self.trust:
+            return
+        t = self.tokens
+        painter.setPen(QColor(t.amber))
+        painter.setFont(font(11.5, bold=True))
+        painter.drawText(10, y + 16, f"Trust, {self.variant or BASE_TITLE.lower()}")
+        y += 26
+        painter.setFont(font(10))
+        metrics = QFontMetrics(font(10))
+        for item in self.trust:
+            area = QRect(30, y, self.width() - 40, 999)
+            box = metrics.boundingRect(area, int(Qt.TextFlag.TextWordWrap), item["text"])
+            colour = {"holds": t.teal, "caution": t.caution, "fails": t.blocked}[item["verdict"]]
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(colour))
+            middle = QPointF(17, y + 9)
+            if item["verdict"] == "holds":
+                painter.drawEllipse(middle, 4, 4)
+            elif item["verdict"] == "caution":
+                painter.drawPolygon(QPolygonF([middle + QPointF(-6, 5), middle + QPointF(6, 5), middle + QPointF(0, -6)]))
+            else:
+                painter.drawRect(QRect(11, y + 3, 12, 12))
+            painter.setPen(QColor(t.ink if item["verdict"] == "holds" else colour))
+            painter.drawText(area.adjusted(0, 0, 0, 0), int(Qt.TextFlag.TextWordWrap), item["text"])
+            y += box.height() + 7
+
+
+class Ledger(QScrollArea):
+    """The ledger page in a scroll area."""
+
+    def __init__(self, tokens: Tokens) -> None:
+        super().__init__()
+        self.page = LedgerPage(tokens)
+        holder = QWidget()
+        layout = QVBoxLayout(holder)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(self.page, 1)
+        self.setWidget(holder)
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

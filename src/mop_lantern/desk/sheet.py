@@ -1,0 +1,243 @@
+"""The sheet: the whole case as one readable page of sentences with the values edited in place."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QSettings, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
+from PyQt6.QtWidgets import QLineEdit, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from mop_lantern.case import Case, Review, fresh_item, fresh_key, lines
+from mop_lantern.case.fresh import PACKAGES
+from mop_lantern.case.sentences import SECTIONS, Line
+from mop_lantern.declare import discover
+from mop_lantern.desk.document import Document
+from mop_lantern.desk.row import MARGIN, Row
+from mop_lantern.desk.theme import Tokens, font
+
+ADDABLE = {"Shape": "shape.parts", "Openings": "field.openings", "Walls and bodies": "field.walls", "Grid": "field.grid.refine", "Readings": "readings", "Parameters": "parameters"}
+HEADING = 34
+
+
+class Page(QWidget):
+    """Stacks headings and rows itself; a layout manager would try every width twice."""
+
+    def __init__(self, tokens: Tokens) -> None:
+        super().__init__()
+        self.tokens = tokens
+        self.items: list[tuple[str, Any]] = []
+        self._headings: list[tuple[int, str]] = []
+
+    def stack(self, width: int, hidden: set[str]) -> None:
+        """Place everything below each other."""
+        y = 8
+        self._headings = []
+        for kind, item in self.items:
+            if kind == "heading":
+                number, title, button = item
+                self._headings.append((y, f"{number}  {title}"))
+                if button is not None:
+                    button.setGeometry(width - 34, y + 6, 26, 24)
+                y += HEADING
+            else:
+                item.setVisible(item.line.path not in hidden)
+                if item.line.path in hidden:
+                    continue
+                height = item.arrange(width)
+                item.setGeometry(0, y, width, height)
+                y += height
+        self.setFixedHeight(y + 30)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Paint the headings."""
+        painter = QPainter(self)
+        painter.setFont(font(11.5, bold=True))
+        for y, words in self._headings:
+            painter.setPen(QColor(self.tokens.amber))
+            painter.drawText(8, y + 24, words)
+        painter.end()
+
+
+class Sheet(QWidget):
+    """The page in a scroll area with a filter above it.
+
+    Signals
+    -------
+    pointed : path of the line the pointer or the focus is on.
+    """
+
+    pointed = pyqtSignal(str)
+
+    def __init__(self, document: Document, tokens: Tokens) -> None:
+        super().__init__()
+        self.document, self.tokens = document, tokens
+        self.edges: list[str] = []
+        self.rows: dict[str, Row] = {}
+        self._signature: Any = None
+        self.filter = QLineEdit()
+        self.filter.setPlaceholderText("Find a line (Ctrl+F)")
+        self.filter.setObjectName("filter")
+        self.filter.setAccessibleName("Find a line")
+        self.filter.setClearButtonEnabled(True)
+        self.filter.textChanged.connect(lambda _: self.restack())
+        self.area = QScrollArea()
+        self.area.setWidgetResizable(False)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.page = Page(tokens)
+        self.area.setWidget(self.page)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(6, 6, 0, 0)
+        layout.addWidget(self.filter)
+        layout.addWidget(self.area)
+        document.changed.connect(lambda _: self.refresh())
+        document.reviewed.connect(self.mark)
+
+    def set_tokens(self, tokens: Tokens) -> None:
+        """Change the theme."""
+        self.tokens = self.page.tokens = tokens
+        for row in self.rows.values():
+            row.tokens = tokens
+        self.page.update()
+        self.restack()
+
+    def refresh(self) -> None:
+        """Show the document; rows are kept while the lines are the same."""
+        case = self.document.shown
+        if case is None:
+            return
+        shape = self.document.review.shape if self.document.review else None
+        made = lines(case, shape.edge_lengths if shape else None)
+        signature = [(line.path, tuple(slot.path for slot in line.slots), tuple(type(slot.value) for slot in line.slots)) for line in made]
+        if signature != self._signature:
+            self._build(made)
+            self._signature = signature
+        for line in made:
+            self.rows[line.path].show_line(line)
+        self.restack()
+
+    def _build(self, made: list[Line]) -> None:
+        for kind, item in self.page.items:
+            widget = item if kind == "row" else item[2]
+            if widget is not None:
+                widget.setParent(None)
+                widget.deleteLater()
+        self.page.items, self.rows = [], {}
+        for number, section in enumerate(SECTIONS, 1):
+            button = self._adder(section) if section in ADDABLE else None
+            self.page.items.append(("heading", (number, section, button)))
+            for line in made:
+                if line.section == section:
+                    row = Row(line, self.edges, self._commit, self.tokens, self.page)
+                    row.remedy.connect(lambda edits: self.document.edit(edits, "remedy"))
+                    row.remove.connect(lambda path: self.document.edit({path: None}, "remove"))
+                    row.show()
+                    self.rows[line.path] = row
+                    self.page.items.append(("row", row))
+
+    def _adder(self, section: str) -> QPushButton:
+        button = QPushButton("+", self.page)
+        button.setProperty("quiet", "true")
+        button.setFont(font(13, bold=True))
+        button.setToolTip(f"Add to {section.lower()}")
+        button.setObjectName(f"add:{ADDABLE[section]}")
+        button.setAccessibleName(f"Add to {section}")
+        button.clicked.connect(lambda: self._offer(section, button))
+        button.show()
+        return button
+
+    def _offer(self, section: str, button: QPushButton) -> None:
+        place = ADDABLE[section]
+        if place == "parameters":
+            self.add(place, "")
+            return
+        menu = QMenu(self)
+        for kind, model in discover(PACKAGES[place]).items():
+            action = menu.addAction(model.caption)
+            assert action is not None
+            action.setToolTip((model.__doc__ or "").split("\n")[0])
+            action.triggered.connect(lambda _=False, k=kind: self.add(place, k))
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
+
+    def add(self, place: str, kind: str) -> str:
+        """Add a new item of a kind to a section and bring its line into view; give its path."""
+        case = self.document.shown
+        assert case is not None
+        key = fresh_key(case, place, "value" if place == "parameters" else "")
+        item = {"value": "1 mm"} if place == "parameters" else fresh_item(case, place, kind, self.edges)
+        path = f"{place}.{key}"
+        if self.document.edit({path: item}, f"add {kind or 'parameter'}"):
+            self.go_to(path)
+        return path
+
+    def go_to(self, path: str) -> None:
+        """Bring the line of a path into view and give it the focus."""
+        while path and path not in self.rows:
+            path = path.rpartition(".")[0]
+        if path:
+            row = self.rows[path]
+            self.area.ensureWidgetVisible(row, 0, 60)
+            first = next(iter(row.editors.values()), None)
+            if first is not None:
+                first.setFocus(Qt.FocusReason.ShortcutFocusReason)
+            self.pointed.emit(path)
+
+    def next_attention(self) -> str:
+        """Go to the next line that is not ready (F8); give its path."""
+        wanting = [path for path, row in self.rows.items() if row.level in ("caution", "blocked")]
+        if not wanting:
+            return ""
+        order = list(self.rows)
+        focus = self.focusWidget()
+        here = next((order.index(path) for path, row in self.rows.items() if focus is not None and row.isAncestorOf(focus)), -1)
+        path = next((path for path in wanting if order.index(path) > here), wanting[0])
+        self.go_to(path)
+        return path
+
+    def _commit(self, path: str, value: Any) -> bool:
+        return self.document.edit({path: value}, "edit")
+
+    def mark(self, result: Review) -> None:
+        """Show marks and notes of a review."""
+        edges = list(result.shape.edge_lengths) if result.shape else self.edges
+        if edges != self.edges:
+            self.edges, self._signature = edges, None
+            self.refresh()
+        for path, row in self.rows.items():
+            notes = [("blocked", f"{fault.says} {fault.remedy}".strip(), "", {}) for fault in result.faults if self._owner(fault.path) == path]
+            notes += [(n.level, n.text, n.remedy, n.edits) for n in result.notes if self._owner(n.path) == path]
+            row.set_notes(notes, {fault.path for fault in result.faults}, self._base_values(row))
+        self.restack()
+
+    def _owner(self, path: str) -> str:
+        while path and path not in self.rows:
+            path = path.rpartition(".")[0]
+        return path or next(iter(self.rows), "")
+
+    def _base_values(self, row: Row) -> dict[str, str]:
+        case = self.document.case
+        if case is None or not self.document.variant:
+            return {}
+        base: Case = case
+        before = {slot.path: slot.words() for line in lines(base) if line.path == row.line.path for slot in line.slots}
+        return {slot.path: before[slot.path] for slot in row.line.slots if slot.path in before and before[slot.path] != slot.words()}
+
+    def restack(self) -> None:
+        """Place all lines for the present width and filter."""
+        wanted = self.filter.text().strip().lower()
+        hidden = {path for path, row in self.rows.items() if wanted and wanted not in row.line.text().lower()}
+        width = self.area.viewport().width()
+        self.page.setFixedWidth(width)
+        self.page.stack(width, hidden)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Flow the sentences anew."""
+        super().resizeEvent(event)
+        self.restack()
+
+
+def remembered() -> QSettings:
+    """Give the settings of this program."""
+    return QSettings("mop-lantern", "desk")

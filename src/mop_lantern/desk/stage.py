@@ -1,0 +1,334 @@
+"""The stage: the shape and the field, drawn off screen and shown as an image; pointer probe, pan, zoom, line tool."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+
+from mop_lantern.declare import discover
+from mop_lantern.desk.theme import Tokens, font
+from mop_lantern.errors import RunError
+from mop_lantern.judge import Answer
+from mop_lantern.judge.answer import QUANTITIES
+from mop_lantern.scene import Picture
+from mop_lantern.shape import Plane
+from mop_lantern.units import preferred, show
+
+
+class View(QWidget):
+    """The picture itself.
+
+    Signals
+    -------
+    line_drawn : two places (m) of a line drawn by the person. trouble : words when nothing can be drawn.
+    """
+
+    line_drawn = pyqtSignal(object, object)
+    trouble = pyqtSignal(str)
+
+    def __init__(self, tokens: Tokens) -> None:
+        super().__init__()
+        self.tokens = tokens
+        self.picture: Picture | None = None
+        self.units: dict[str, str] = {}
+        self.drawing_line = False
+        self.line: tuple[Any, Any] | None = None
+        self.pins: list[Any] = []
+        self.message = ""
+        self._image: QImage | None = None
+        self._pixels: Any = None
+        self._pressed: QPoint | None = None
+        self._moved = False
+        self._hover: QPoint | None = None
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setObjectName("stage")
+        self.setAccessibleName("Stage: picture of the shape and the flow")
+        self.setMinimumSize(200, 160)
+
+    def ensure(self) -> Picture:
+        """Make the picture on first use; it takes a third of a second."""
+        if self.picture is None:
+            self.picture = Picture()
+        return self.picture
+
+    def redraw(self) -> None:
+        """Draw anew at the next paint."""
+        self._image = None
+        self.update()
+
+    def _size(self) -> tuple[int, int]:
+        ratio = self.devicePixelRatioF()
+        return round(self.width() * ratio), round(self.height() * ratio)
+
+    def fit(self) -> None:
+        """Show everything."""
+        self.ensure().fit((self.width(), self.height()))
+        self.redraw()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Copy the image and paint probe, pins and line over it."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self._image is None:
+            self._draw()
+        if self._image is not None:
+            painter.drawImage(QRectF(0, 0, self.width(), self.height()), self._image, QRectF(self._image.rect()))
+        painter.setFont(font(10))
+        if self.message:
+            painter.setPen(QColor(self.tokens.soft))
+            painter.drawText(self.rect().adjusted(14, 10, -14, -10), int(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight), self.message)
+        if self.line is not None:
+            self._paint_line(painter)
+        for place in self.pins:
+            self._paint_value(painter, place, pinned=True)
+        if self._hover is not None and self._pressed is None and self.picture is not None:
+            place = self.picture.to_world(self._hover.x(), self._hover.y(), (self.width(), self.height()))
+            self._paint_value(painter, place, pinned=False)
+        painter.end()
+
+    def _draw(self) -> None:
+        try:
+            self._pixels = self.ensure().image(self._size(), self.devicePixelRatioF())
+        except RunError as problem:
+            self.trouble.emit(str(problem))
+            return
+        height, width, _ = self._pixels.shape
+        self._image = QImage(self._pixels.data, width, height, 3 * width, QImage.Format.Format_RGB888)
+
+    def _paint_line(self, painter: QPainter) -> None:
+        assert self.picture and self.line
+        ends = [QPointF(*self.picture.to_pixel(place, (self.width(), self.height()))) for place in self.line]
+        painter.setPen(QPen(QColor(self.tokens.teal), 2, Qt.PenStyle.DashLine))
+        painter.drawLine(*ends)
+        for end in ends:
+            painter.drawEllipse(end, 4, 4)
+
+    def value_words(self, place: Any) -> str:
+        """Give the value at a place in words, empty outside the wet space."""
+        picture = self.picture
+        if picture is None or picture.answer is None or not picture.answer.inside(place[None])[0]:
+            return ""
+        what = picture.options.quantity
+        words, dimension = QUANTITIES[what]
+        value = float(picture.answer.sampler(what, place[None])[0])
+        length = preferred("length", self.units)
+        at = f"x {show(place[0], 'length', length)}, y {show(place[1], 'length', length)}"
+        return f"{words} {show(value, dimension, preferred(dimension, self.units))}\n{at}"
+
+    def _paint_value(self, painter: QPainter, place: Any, pinned: bool) -> None:
+        words = self.value_words(place)
+        if not words or self.picture is None:
+            return
+        x, y = self.picture.to_pixel(place, (self.width(), self.height()))
+        metrics = painter.fontMetrics()
+        box = metrics.boundingRect(self.rect(), 0, words).adjusted(-7, -4, 7, 4)
+        box.moveTopLeft(QPoint(int(x) + 14, int(y) - box.height() - 8))
+        box.moveLeft(max(4, min(box.left(), self.width() - box.width() - 4)))
+        box.moveTop(max(4, box.top()))
+        painter.setPen(QColor(self.tokens.amber if pinned else self.tokens.line))
+        painter.setBrush(QColor(self.tokens.card))
+        painter.drawRoundedRect(box, 4, 4)
+        painter.setPen(QColor(self.tokens.ink))
+        painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), words)
+        painter.setBrush(QColor(self.tokens.amber))
+        painter.setPen(QColor(self.tokens.card))
+        painter.drawEllipse(QPointF(x, y), 3.5, 3.5)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Begin a drag, or a line."""
+        assert event
+        self._pressed, self._moved = event.pos(), False
+        if self.drawing_line and self.picture is not None:
+            place = self.picture.to_world(event.pos().x(), event.pos().y(), (self.width(), self.height()))
+            self.line = (place, place)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Pan, stretch the line, or move the probe."""
+        assert event
+        self._hover = event.pos()
+        if self._pressed is not None and event.buttons() & Qt.MouseButton.LeftButton and self.picture is not None:
+            self._moved = self._moved or (event.pos() - self._pressed).manhattanLength() > 3
+            size = (self.width(), self.height())
+            if self.drawing_line and self.line is not None:
+                self.line = (self.line[0], self.picture.to_world(event.pos().x(), event.pos().y(), size))
+            elif self._moved:
+                before = self.picture.to_world(self._pressed.x(), self._pressed.y(), size)
+                after = self.picture.to_world(event.pos().x(), event.pos().y(), size)
+                self.picture.centre = self.picture.centre + before - after
+                self._pressed = event.pos()
+                self._image = None
+        self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """End a drag; a click pins a probe, or unpins one nearby."""
+        assert event
+        if self.drawing_line and self.line is not None and self._moved:
+            self.line_drawn.emit(*self.line)
+        elif not self._moved and self.picture is not None and not self.drawing_line:
+            size = (self.width(), self.height())
+            place = self.picture.to_world(event.pos().x(), event.pos().y(), size)
+            near = [pin for pin in self.pins if np.hypot(*(np.subtract(self.picture.to_pixel(pin, size), (event.pos().x(), event.pos().y())))) < 8]
+            if near:
+                self.pins = [pin for pin in self.pins if not any(pin is n for n in near)]
+            elif self.value_words(place):
+                self.pins.append(place)
+        self._pressed = None
+        self.update()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        """Show everything."""
+        self.fit()
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """Zoom about the pointer."""
+        assert event
+        if self.picture is not None:
+            self.zoom(0.9 ** (event.angleDelta().y() / 120), event.position().x(), event.position().y())
+
+    def zoom(self, factor: float, x: float, y: float) -> None:
+        """Change the height shown, keeping the place under a pixel."""
+        picture = self.ensure()
+        size = (self.width(), self.height())
+        before = picture.to_world(x, y, size)
+        picture.height *= factor
+        picture.centre = picture.centre + before - picture.to_world(x, y, size)
+        self.redraw()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Pan with the arrow keys, zoom with + and -, fit with F; Esc clears probes and line."""
+        assert event
+        picture = self.ensure()
+        step = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}.get(Qt.Key(event.key()))
+        if step:
+            picture.centre = picture.centre + 0.08 * picture.height * np.array(step)
+            self.redraw()
+        elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
+            self.zoom(1.2 if event.key() == Qt.Key.Key_Minus else 1 / 1.2, self.width() / 2, self.height() / 2)
+        elif event.key() == Qt.Key.Key_F:
+            self.fit()
+        elif event.key() == Qt.Key.Key_Escape:
+            self.pins, self.line = [], None
+            self.update()
+        else:
+            super().keyPressEvent(event)
+
+    def leaveEvent(self, event: Any) -> None:
+        """Hide the probe."""
+        self._hover = None
+        self.update()
+
+
+class Stage(QWidget):
+    """The view with its strip of layers and quantities above it."""
+
+    def __init__(self, tokens: Tokens) -> None:
+        super().__init__()
+        self.view = View(tokens)
+        self.layer_buttons: dict[str, QPushButton] = {}
+        strip = QHBoxLayout()
+        strip.setContentsMargins(8, 2, 8, 0)
+        strip.setSpacing(2)
+        self.quantity = QPushButton()
+        self.quantity.setProperty("plain", "true")
+        self.quantity.setObjectName("quantity")
+        self.quantity.setToolTip("What the colours show")
+        self.quantity.clicked.connect(self._offer_quantities)
+        strip.addWidget(self.quantity)
+        strip.addSpacing(8)
+        shown = self.view_options().layers
+        kinds: list[Any] = sorted(discover("mop_lantern.scene.layers").items(), key=lambda item: item[1].order)  # type: ignore[attr-defined]
+        for name, kind in kinds:
+            button = self._strip_button(kind.caption, kind.help)
+            button.setChecked(name in shown)
+            button.toggled.connect(lambda on, n=name: self.set_layer(n, on))
+            self.layer_buttons[name] = button
+            strip.addWidget(button)
+        strip.addStretch(1)
+        self.line_button = self._strip_button("Line", "Draw a line on the stage to see the profile along it in the traces")
+        self.line_button.toggled.connect(self._line_tool)
+        strip.addWidget(self.line_button)
+        fit = self._strip_button("Fit", "Show everything (F)")
+        fit.setCheckable(False)
+        fit.clicked.connect(self.view.fit)
+        strip.addWidget(fit)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 2, 0, 0)
+        layout.setSpacing(2)
+        layout.addLayout(strip)
+        layout.addWidget(self.view, 1)
+        self.view.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self._show_quantity()
+
+    @staticmethod
+    def view_options() -> Any:
+        """Give the options a picture starts with."""
+        from mop_lantern.scene import ViewOptions
+
+        return ViewOptions()
+
+    @staticmethod
+    def _strip_button(words: str, tip: str) -> QPushButton:
+        button = QPushButton(words)
+        button.setProperty("layer", "true")
+        button.setCheckable(True)
+        button.setToolTip(tip)
+        button.setObjectName(f"layer:{words.lower()}")
+        return button
+
+    def set_layer(self, name: str, on: bool) -> None:
+        """Show or hide a layer."""
+        picture = self.view.ensure()
+        picture.set_options(layers=picture.options.layers | {name} if on else picture.options.layers - {name})
+        self.view.redraw()
+
+    def set_quantity(self, name: str) -> None:
+        """Colour by another quantity."""
+        self.view.ensure().set_options(quantity=name)
+        self._show_quantity()
+        self.view.redraw()
+
+    def _show_quantity(self) -> None:
+        name = self.view.picture.options.quantity if self.view.picture else self.view_options().quantity
+        self.quantity.setText(f"{QUANTITIES[name][0].capitalize()} ▾")
+
+    def _offer_quantities(self) -> None:
+        menu = QMenu(self)
+        for name, (words, _) in QUANTITIES.items():
+            action = menu.addAction(words.capitalize())
+            assert action is not None
+            action.triggered.connect(lambda _=False, n=name: self.set_quantity(n))
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(self.quantity.mapToGlobal(self.quantity.rect().bottomLeft()))
+
+    def _line_tool(self, on: bool) -> None:
+        self.view.drawing_line = on
+        self.view.setCursor(Qt.CursorShape.CrossCursor if on else Qt.CursorShape.ArrowCursor)
+
+    def show_shape(self, shape: Plane | None, openings: dict[str, str], units: dict[str, str]) -> None:
+        """Show a shape."""
+        picture = self.view.ensure()
+        first = picture.shape is None and shape is not None
+        picture.set_shape(shape, openings)
+        picture.set_options(units=units)
+        self.view.units = units
+        if first:
+            picture.fit((self.view.width(), self.view.height()))
+        self.view.redraw()
+
+    def show_answer(self, answer: Answer | None, message: str = "") -> None:
+        """Show a field, or the bare shape."""
+        self.view.ensure().set_answer(answer)
+        self.view.message = message
+        self.view.redraw()
+
+    def set_tokens(self, tokens: Tokens, night: bool) -> None:
+        """Change the theme."""
+        self.view.tokens = tokens
+        if self.view.picture is not None:
+            self.view.picture.set_options(night=night)
+        self.view.redraw()

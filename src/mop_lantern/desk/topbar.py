@@ -1,0 +1,101 @@
+"""The top bar: the case and its menu, variant chips, undo, and the solve buttons."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
+
+from mop_lantern.case import Case
+from mop_lantern.desk.theme import font
+
+
+class TopBar(QWidget):
+    """Case menu, chips and buttons.
+
+    Signals
+    -------
+    variant_chosen, variant_removed, variant_renamed : id. variant_added : none.
+    """
+
+    variant_chosen = pyqtSignal(str)
+    variant_removed = pyqtSignal(str)
+    variant_renamed = pyqtSignal(str)
+    variant_added = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("topbar")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(8, 6, 8, 6)
+        row.setSpacing(6)
+        self.case = QPushButton("Case ▾")
+        self.case.setProperty("plain", "true")
+        self.case.setObjectName("case-menu")
+        self.case.setFont(font(11, bold=True))
+        row.addWidget(self.case)
+        row.addSpacing(10)
+        self._chips = QHBoxLayout()
+        self._chips.setSpacing(5)
+        row.addLayout(self._chips)
+        row.addStretch(1)
+        self.undo, self.redo = self._plain("Undo", "undo"), self._plain("Redo", "redo")
+        self.night = self._plain("Night", "night")
+        self.night.setCheckable(True)
+        self.pause, self.stop = self._plain("Pause", "pause"), self._plain("Stop", "stop")
+        self.carry = self._plain("Continue", "continue")
+        self.carry.setToolTip("Go on from the field the solver holds")
+        self.solve = QPushButton("Solve")
+        self.solve.setProperty("main", "true")
+        self.solve.setObjectName("solve")
+        self.solve.setToolTip("Solve the chosen variant (Ctrl+Return)")
+        for button in (self.undo, self.redo, self.night, self.pause, self.stop, self.carry, self.solve):
+            row.addWidget(button)
+        self.chips: dict[str, QPushButton] = {}
+
+    def _plain(self, words: str, name: str) -> QPushButton:
+        button = QPushButton(words)
+        button.setProperty("plain", "true")
+        button.setObjectName(name)
+        return button
+
+    def show_variants(self, case: Case | None, chosen: str) -> None:
+        """Show a chip for the base, each variant, and one to add another."""
+        while (item := self._chips.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.setParent(None)
+                widget.deleteLater()
+        self.chips = {}
+        if case is None:
+            return
+        for key, title in [("", "As drawn"), *((key, variant.title) for key, variant in case.variants.items())]:
+            words = title if not key else f"{key}  {title}".strip()
+            chip = QPushButton(words)
+            chip.setProperty("chip", "true")
+            chip.setCheckable(True)
+            chip.setChecked(key == chosen)
+            chip.setObjectName(f"variant:{key or 'base'}")
+            if key:
+                changes = "\n".join(f"{path} = {value}" for path, value in list(case.variants[key].edits.items())[:12])
+                chip.setToolTip(f"Variant {key}\n{changes or 'no change yet'}")
+                menu = QMenu(chip)
+                menu.addAction("Rename …", lambda k=key: self.variant_renamed.emit(k))
+                menu.addAction("Remove", lambda k=key: self.variant_removed.emit(k))
+                chip.customContextMenuRequested.connect(lambda at, m=menu, c=chip: m.popup(c.mapToGlobal(at)))
+                chip.setContextMenuPolicy(_custom())
+            chip.clicked.connect(lambda _=False, k=key: self.variant_chosen.emit(k))
+            self._chips.addWidget(chip)
+            self.chips[key] = chip
+        add = QPushButton("+")
+        add.setProperty("chip", "true")
+        add.setObjectName("variant:add")
+        add.setToolTip("Add a variant: its edits are kept apart from the case as drawn")
+        add.setAccessibleName("Add a variant")
+        add.clicked.connect(self.variant_added)
+        self._chips.addWidget(add)
+
+
+def _custom():  # type: ignore[no-untyped-def]
+    from PyQt6.QtCore import Qt
+
+    return Qt.ContextMenuPolicy.CustomContextMenu

@@ -1,0 +1,151 @@
+"""The traces: residuals, readings and profiles as curves under the stage."""
+
+from __future__ import annotations
+
+import time
+from typing import Any
+
+import numpy as np
+import pyqtgraph as pg
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from mop_lantern.desk.theme import Tokens, font
+from mop_lantern.units import convert, preferred
+from mop_lantern.units.quantity import pretty_unit
+
+PAGES = ("Residuals", "Readings", "Profile")
+_FASTEST = 0.2  # s between redraws while a solve runs
+_INKS = ("#8f5300", "#00666a", "#5b4a9c", "#a3231d", "#4d6b1f", "#8a4b74", "#3a6ea5", "#77715f")
+_NIGHT_INKS = ("#ffb347", "#59cfc8", "#b7a6ff", "#ff8a80", "#b6d67a", "#e6a4cf", "#8fc1f2", "#c9c2ac")
+
+
+class Traces(QWidget):
+    """Three pages of curves; the newest values while a solve runs, the stored ones afterwards."""
+
+    def __init__(self, tokens: Tokens) -> None:
+        super().__init__()
+        self.tokens, self.night = tokens, False
+        self.columns: dict[str, list[float]] = {}
+        self.readings: dict[str, tuple[str, str]] = {}
+        self.profiles: list[tuple[str, Any, Any]] = []
+        self.profile_axis = ("distance", "")
+        self.units: dict[str, str] = {}
+        self._last = 0.0
+        self.setObjectName("traces")
+        strip = QHBoxLayout()
+        strip.setContentsMargins(8, 0, 8, 0)
+        self.buttons: dict[str, QPushButton] = {}
+        for name in PAGES:
+            button = QPushButton(name)
+            button.setProperty("layer", "true")
+            button.setCheckable(True)
+            button.setObjectName(f"traces:{name.lower()}")
+            button.clicked.connect(lambda _=False, n=name: self.show_page(n))
+            strip.addWidget(button)
+            self.buttons[name] = button
+        strip.addStretch(1)
+        self.plot = pg.PlotWidget()
+        self.plot.setMenuEnabled(False)
+        self.plot.hideButtons()
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 2, 0, 0)
+        layout.setSpacing(0)
+        layout.addLayout(strip)
+        layout.addWidget(self.plot, 1)
+        self.setMinimumHeight(90)
+        self.page = PAGES[0]
+        self.show_page(self.page)
+
+    def show_page(self, name: str) -> None:
+        """Show one of the pages."""
+        self.page = name
+        for key, button in self.buttons.items():
+            button.setChecked(key == name)
+        self.redraw()
+
+    def set_tokens(self, tokens: Tokens, night: bool) -> None:
+        """Change the theme."""
+        self.tokens, self.night = tokens, night
+        self.redraw()
+
+    def clear(self) -> None:
+        """Forget the curves of the last solve."""
+        self.columns = {}
+        self.redraw()
+
+    def add(self, event: dict[str, Any]) -> None:
+        """Append the values of a progress event."""
+        row = {"iteration": event["iteration"], "momentum": event["momentum"], "mass": event["mass"], **event["readings"]}
+        if self.columns.get("iteration") and row["iteration"] < self.columns["iteration"][-1]:
+            self.columns = {}
+        for name, value in row.items():
+            column = self.columns.setdefault(name, [])
+            missing = len(self.columns["iteration"]) - 1 - len(column) if name != "iteration" else 0
+            column.extend([np.nan] * missing)
+            column.append(np.nan if value is None else float(value))
+        if time.monotonic() - self._last > _FASTEST:
+            self.redraw()
+
+    def redraw(self) -> None:
+        """Draw the chosen page."""
+        self._last = time.monotonic()
+        item = self.plot.getPlotItem()
+        item.clear()
+        self.plot.setBackground(self.tokens.card)
+        for side in ("left", "bottom"):
+            axis = item.getAxis(side)
+            axis.enableAutoSIPrefix(False)
+            axis.setPen(self.tokens.line)
+            axis.setTextPen(self.tokens.soft)
+            axis.setTickFont(font(9))
+        if item.legend is not None:
+            item.legend.scene().removeItem(item.legend)
+            item.legend = None
+        item.addLegend(offset=(-8, 6), labelTextColor=self.tokens.ink, labelTextSize="9pt")
+        item.setLogMode(False, self.page == "Residuals")
+        getattr(self, f"_draw_{self.page.lower()}")(item)
+
+    def _pen(self, index: int) -> Any:
+        inks = _NIGHT_INKS if self.night else _INKS
+        return pg.mkPen(inks[index % len(inks)], width=1)
+
+    def _labels(self, item: Any, bottom: str, left: str) -> None:
+        style = {"color": self.tokens.soft, "font-size": "9pt"}
+        item.setLabel("bottom", bottom, **style)
+        item.setLabel("left", left, **style)
+
+    def _draw_residuals(self, item: Any) -> None:
+        self._labels(item, "iteration", "scaled residual")
+        for index, name in enumerate(("momentum", "mass")):
+            if self.columns.get(name):
+                values = np.maximum(np.array(self.columns[name]), 1e-16)
+                item.plot(self.columns["iteration"], values, pen=self._pen(index), name=name)
+
+    def _draw_readings(self, item: Any) -> None:
+        self._labels(item, "iteration", "over its last value")
+        index = 0
+        for key, (title, _) in self.readings.items():
+            values = np.array(self.columns.get(key, []), float)
+            if len(values) and np.isfinite(values[-1]) and values[-1]:
+                item.plot(self.columns["iteration"][: len(values)], values / values[-1], pen=self._pen(index), name=title, connect="finite")
+                index += 1
+        if index:
+            item.setYRange(0.5, 1.5)
+
+    def _draw_profile(self, item: Any) -> None:
+        words, dimension = self.profile_axis
+        if not self.profiles:
+            self._labels(item, "Press Line above the stage and draw a line to see a profile here.", "")
+            return
+        length = preferred("length", self.units)
+        unit = preferred(dimension, self.units)
+        self._labels(item, f"distance along the line, {pretty_unit(length)}", f"{words}, {pretty_unit(unit)}")
+        along = convert(1.0, "length", length)
+        factor = convert(1.0, dimension, unit)
+        for index, (name, distance, values) in enumerate(self.profiles):
+            item.plot(distance * along, values * factor, pen=self._pen(index), name=name, connect="finite")
+
+    def show_profiles(self, profiles: list[tuple[str, Any, Any]], axis: tuple[str, str]) -> None:
+        """Show profiles (name, distance m, values SI) of a quantity (words, dimension)."""
+        self.profiles, self.profile_axis = profiles, axis
+        self.show_page("Profile")

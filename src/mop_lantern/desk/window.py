@@ -1,0 +1,430 @@
+"""The main window: it joins document, engine and panels. Panels never call each other."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QKeySequence
+from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QLabel, QMainWindow, QMenu, QMessageBox, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+
+from mop_lantern.case import Case, Review
+from mop_lantern.desk.archive import Archive
+from mop_lantern.desk.document import Document
+from mop_lantern.desk.engine import Engine
+from mop_lantern.desk.exporting import export_picture, export_readings
+from mop_lantern.desk.ledger import Ledger
+from mop_lantern.desk.sheet import Sheet, remembered
+from mop_lantern.desk.stage import Stage
+from mop_lantern.desk.starters import DEMOS, Starters
+from mop_lantern.desk.theme import NIGHT, PAPER, apply_theme
+from mop_lantern.desk.topbar import TopBar
+from mop_lantern.desk.traces import Traces
+from mop_lantern.errors import LanternError
+from mop_lantern.judge import Answer
+from mop_lantern.judge.answer import QUANTITIES
+from mop_lantern.results import profile, runs_folder
+
+RECENT = 8
+
+
+class Desk(QMainWindow):
+    """One window: sheet, stage, ledger, traces."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.night = remembered().value("night", "false") == "true"
+        tokens = NIGHT if self.night else PAPER
+        self.document, self.engine, self.archive = Document(), Engine(self), Archive()
+        self.bar, self.sheet, self.stage = TopBar(), Sheet(self.document, tokens), Stage(tokens)
+        self.ledger, self.traces, self.starters = Ledger(tokens), Traces(tokens), Starters()
+        self._line: tuple[Any, Any] | None = None
+        self._live: dict[str, Any] = {}
+        self._solving_variant = ""
+        self.setAcceptDrops(True)
+        self.resize(1280, 800)
+        self._lay_out()
+        self._make_actions()
+        self._join()
+        self.set_night(self.night)
+        self._refresh_buttons()
+        QTimer.singleShot(50, self.engine.start)
+
+    # --- building -------------------------------------------------------------------------------------------------
+
+    def _lay_out(self) -> None:
+        centre = QSplitter(Qt.Orientation.Vertical)
+        centre.addWidget(self.stage)
+        centre.addWidget(self.traces)
+        centre.setSizes([520, 180])
+        centre.setStretchFactor(0, 1)
+        self.across = QSplitter(Qt.Orientation.Horizontal)
+        for panel in (self.sheet, centre, self.ledger):
+            self.across.addWidget(panel)
+        self.across.setSizes([372, 620, 288])
+        self.across.setStretchFactor(1, 1)
+        self.pages = QStackedWidget()
+        self.pages.addWidget(self.starters)
+        self.pages.addWidget(self.across)
+        holder = QWidget()
+        layout = QVBoxLayout(holder)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self.bar)
+        layout.addWidget(self.pages, 1)
+        self.setCentralWidget(holder)
+        self.status = QLabel("")
+        self.cells = QLabel("")
+        bar = self.statusBar()
+        assert bar is not None
+        bar.addWidget(self.status, 1)
+        bar.addPermanentWidget(self.cells)
+        bar.setSizeGripEnabled(False)
+
+    def _make_actions(self) -> None:
+        keys = QKeySequence.StandardKey
+        plan: list[tuple[str, Any, Any, bool]] = [
+            ("New, empty", keys.New, self.new, True), ("Starters …", None, self.show_starters, True), ("Open …", keys.Open, self.ask_open, True),
+            ("Save", keys.Save, self.save, True), ("Save as …", QKeySequence("Ctrl+Shift+S"), self.save_as, True),
+            ("Export readings …", QKeySequence("Ctrl+E"), self.ask_export_readings, True), ("Export picture …", None, self.ask_export_picture, True),
+            ("Copy readings", QKeySequence("Ctrl+Shift+C"), self.copy_readings, True), ("Shortcuts …", QKeySequence("F1"), self.show_shortcuts, True),
+            ("Quit", keys.Quit, self.close, True),
+            ("Undo", keys.Undo, self.document.undo, False), ("Redo", keys.Redo, self.document.redo, False),
+            ("Solve", QKeySequence("Ctrl+Return"), self.solve, False), ("Next line that needs attention", QKeySequence("F8"), self.sheet.next_attention, False),
+            ("Find a line", QKeySequence("Ctrl+F"), self.sheet.filter.setFocus, False), ("Night", QKeySequence("Ctrl+Shift+N"), lambda: self.set_night(not self.night), False),
+        ]  # fmt: skip
+        self.menu = QMenu(self)
+        self.actions_: dict[str, QAction] = {}
+        for words, key, slot, listed in plan:
+            action = QAction(words, self)
+            if key is not None:
+                action.setShortcut(QKeySequence(key))
+            action.triggered.connect(lambda _=False, s=slot: s())
+            self.addAction(action)
+            self.actions_[words] = action
+            if listed:
+                self.menu.addAction(action)
+        self.recent = QMenu("Recent", self)
+        self.menu.insertMenu(self.actions_["Save"], self.recent)
+        self.bar.case.clicked.connect(self._open_menu)
+
+    def _join(self) -> None:
+        bar, document, engine = self.bar, self.document, self.engine
+        bar.undo.clicked.connect(document.undo)
+        bar.redo.clicked.connect(document.redo)
+        bar.night.clicked.connect(self.set_night)
+        bar.solve.clicked.connect(self.solve)
+        bar.carry.clicked.connect(lambda: self.solve(carry=True))
+        bar.pause.clicked.connect(engine.pause)
+        bar.stop.clicked.connect(engine.stop)
+        bar.variant_chosen.connect(document.choose)
+        bar.variant_added.connect(document.add_variant)
+        bar.variant_removed.connect(document.remove_variant)
+        bar.variant_renamed.connect(self._rename_variant)
+        document.changed.connect(self._on_changed)
+        document.reviewed.connect(self._on_reviewed)
+        document.troubled.connect(self.tell)
+        engine.told.connect(self._on_event)
+        engine.frame.connect(self._on_frame)
+        engine.state_changed.connect(lambda _: self._refresh_buttons())
+        self.stage.view.line_drawn.connect(self._on_line)
+        self.stage.view.trouble.connect(self.tell)
+        self.starters.chosen.connect(self.open)
+        self.starters.own.connect(self.ask_open)
+        self.starters.empty.connect(self.new)
+
+    # --- files ----------------------------------------------------------------------------------------------------
+
+    def open(self, path: Path) -> bool:
+        """Open a case file; trouble is told in words and the present case stays."""
+        if not self._may_leave():
+            return False
+        try:
+            self.document.open(Path(path))
+        except LanternError as problem:
+            QMessageBox.warning(self, "This case cannot be opened", str(problem)[:3000])
+            return False
+        if DEMOS not in Path(path).resolve().parents:
+            recent = [str(Path(path).resolve()), *(p for p in self._recent() if p != str(Path(path).resolve()))][:RECENT]
+            remembered().setValue("recent", recent)
+        self._begin()
+        return True
+
+    def _begin(self) -> None:
+        assert self.document.case is not None
+        self.archive.read(self.document.case, self.document.path)
+        self.stage.view.picture = None
+        self.stage.view.pins, self.stage.view.line, self._line = [], None, None
+        self.stage.set_tokens(self.stage.view.tokens, self.night)
+        self.stage.view.ensure().set_options(night=self.night)
+        self.pages.setCurrentWidget(self.across)
+        self.sheet.refresh()
+        self._show_results()
+        self._refresh_buttons()
+
+    def new(self) -> None:
+        """Begin with an empty case."""
+        if self._may_leave():
+            medium = {"kind": "constant"}
+            self.document.start(Case.model_validate({"title": "New case", "media": {"fluid": medium}}), None)
+            self._begin()
+
+    def show_starters(self) -> None:
+        """Show the starters."""
+        self.pages.setCurrentWidget(self.starters)
+
+    def ask_open(self) -> None:
+        """Ask for a file and open it."""
+        name, _ = QFileDialog.getOpenFileName(self, "Open a case", "", "Cases (*.lantern);;All files (*)")
+        if name:
+            self.open(Path(name))
+
+    def save(self) -> bool:
+        """Save, asking for a name when there is none or the case is a starter."""
+        path = self.document.path
+        if path is None or DEMOS in path.resolve().parents:
+            return self.save_as()
+        return self.document.save(path)
+
+    def save_as(self) -> bool:
+        """Ask for a name and save."""
+        if self.document.case is None:
+            return False
+        proposed = f"{self.document.path.stem if self.document.path else 'case'}.lantern"
+        name, _ = QFileDialog.getSaveFileName(self, "Save the case", proposed, "Cases (*.lantern)")
+        if not name:
+            return False
+        path = Path(name)
+        return self.document.save(path if path.suffix else path.with_suffix(".lantern"))
+
+    def _may_leave(self) -> bool:
+        if self.document.case is None or not self.document.dirty:
+            return True
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self, "Keep the changes?", "The case has changes that are not saved.", buttons.Save | buttons.Discard | buttons.Cancel
+        )
+        return self.save() if answer == buttons.Save else bool(answer == buttons.Discard)
+
+    def _recent(self) -> list[str]:
+        stored = remembered().value("recent", [])
+        return [stored] if isinstance(stored, str) else [str(path) for path in stored or []]
+
+    def _open_menu(self) -> None:
+        self.recent.clear()
+        for name in self._recent():
+            self.recent.addAction(Path(name).name, lambda n=name: self.open(Path(n)))
+        self.recent.setEnabled(bool(self._recent()))
+        self.menu.popup(self.bar.case.mapToGlobal(self.bar.case.rect().bottomLeft()))
+
+    def ask_export_readings(self) -> None:
+        """Ask for a file and write the readings of all variants as CSV."""
+        name, _ = QFileDialog.getSaveFileName(self, "Export readings", "readings.csv", "CSV (*.csv)")
+        if name:
+            self.tell(export_readings(Path(name), self.archive.records))
+
+    def ask_export_picture(self) -> None:
+        """Ask for a file and write the stage as PNG."""
+        name, _ = QFileDialog.getSaveFileName(self, "Export picture", "stage.png", "PNG (*.png)")
+        if name:
+            self.tell(export_picture(Path(name), self.stage.view))
+
+    def copy_readings(self) -> None:
+        """Copy the ledger as text."""
+        clipboard = QGuiApplication.clipboard()
+        if clipboard is not None:
+            clipboard.setText(self.ledger.page.as_text())
+            self.tell("The readings are on the clipboard.")
+
+    def show_shortcuts(self) -> None:
+        """List the shortcuts."""
+        rows = [f"{action.shortcut().toString()}\t{words}" for words, action in self.actions_.items() if not action.shortcut().isEmpty()]
+        rows += ["F\tShow everything (on the stage)", "Arrows, +, −\tPan and zoom (on the stage)", "Esc\tRestore a value; clear probes"]
+        QMessageBox.information(self, "Shortcuts", "\n".join(rows))
+
+    # --- solving --------------------------------------------------------------------------------------------------
+
+    def solve(self, carry: bool = False) -> None:
+        """Solve the chosen variant, or go to the first line that forbids it."""
+        document = self.document
+        if document.case is None or document.shown is None:
+            return
+        result = document.review
+        if result is not None and result.case == document.shown and result.blocked:
+            blocked = [fault.path for fault in result.faults] + [note.path for note in result.notes if note.level == "blocked"]
+            self.tell(f"The case cannot be solved yet: {len(blocked)} {'line is' if len(blocked) == 1 else 'lines are'} blocked.")
+            self.sheet.go_to(blocked[0])
+            return
+        self.traces.clear()
+        self._solving_variant = document.variant
+        self.engine.solve(document.case.as_data(), document.variant, runs_folder(document.path), carry)
+
+    def _on_event(self, event: dict[str, Any]) -> None:
+        kind = event.get("event")
+        if kind == "stage":
+            self.tell(f"{event['text'].capitalize()} …")
+            if event.get("cells"):
+                self.cells.setText(f"{event['cells']:,} cells")
+        elif kind == "progress":
+            self._on_progress(event)
+        elif kind == "note":
+            self.tell(event["text"])
+        elif kind == "finished":
+            self._on_finished(event)
+        elif kind == "failed":
+            says = " ".join(part for part in (event["error"], event.get("where", ""), event.get("remedy", "")) if part)
+            self.tell(f"Not solved: {says}")
+        elif kind in ("paused", "resumed"):
+            self.tell("Paused." if kind == "paused" else "Going on …")
+
+    def _on_progress(self, event: dict[str, Any]) -> None:
+        left = f", about {event['eta']:.0f} s left" if event.get("eta") is not None else ""
+        where = " on a coarser grid" if event.get("coarse") else ""
+        self.tell(f"Solving{where}: iteration {event['iteration']}, residual {event['momentum']:.1e}{left}")
+        self.traces.add(event)
+
+    def _on_finished(self, event: dict[str, Any]) -> None:
+        verdict = "solved and trusted" if event["converged"] else ("stopped" if event["stopped"] else "solved, not trusted")
+        seconds = event["seconds"]
+        self.cells.setText(f"{event['cells']:,} cells · about {event['cells'] * 1.5e-3:.0f} MB")
+        try:
+            self.archive.take(self._solving_variant, event["run"])
+        except LanternError as problem:
+            self.tell(str(problem))
+            return
+        self._show_results()
+        self.traces.redraw()
+        self.tell(f"{(self._solving_variant or 'As drawn').strip()}: {verdict} in {seconds:.1f} s, {event['iterations']} iterations.")
+
+    def _on_frame(self, answer: Answer) -> None:
+        if self._solving_variant == self.document.variant:
+            self.stage.show_answer(answer, "solving" if self.engine.state == "solving" else "")
+
+    # --- showing --------------------------------------------------------------------------------------------------
+
+    def _on_changed(self, paths: list[str]) -> None:
+        case = self.document.case
+        self.bar.show_variants(case, self.document.variant)
+        if case is not None:
+            mark = " •" if self.document.dirty else ""
+            self.bar.case.setText(f"{case.title or 'Untitled case'}{mark} ▾")
+            self.setWindowTitle(f"{case.title}{mark} – Mop Lantern")
+        self._show_results()
+        self._refresh_buttons()
+
+    def _on_reviewed(self, result: Review) -> None:
+        units = result.case.units
+        ways = {item.edge: getattr(item, "way", "open") for item in result.case.field.openings.values()}
+        if result.shape is not None:
+            self.stage.show_shape(result.shape, ways, units)
+        self._show_results()
+        self._refresh_buttons()
+        if result.blocked:
+            count = len(result.faults) + sum(note.level == "blocked" for note in result.notes)
+            self.tell(f"{count} {'line needs' if count == 1 else 'lines need'} mending before this case can be solved (F8).")
+        elif self.engine.state not in ("solving", "paused"):
+            cautions = sum(note.level == "caution" for note in result.notes)
+            self.tell("Ready to solve." + (f" {cautions} margin {'note' if cautions == 1 else 'notes'} to read (F8)." if cautions else ""))
+            if result.facts is not None:
+                self.cells.setText(f"about {result.facts.cells:,} cells")
+
+    def _show_results(self) -> None:
+        case, variant = self.document.case, self.document.variant
+        if case is None:
+            return
+        records = self.archive.records
+        columns = [key for key in ("", *case.variants) if key in records]
+        stale = {key for key in columns if self.archive.stale(case, key)}
+        record = records.get(variant)
+        self.traces.readings = {key: (reading["title"], reading["dimension"]) for key, reading in (record.readings if record else {}).items()}
+        self.traces.units = case.units
+        if record is not None and self.engine.state != "solving":
+            self.traces.columns = dict(record.traces)
+            self.traces.redraw()
+        readings = {key: records[key].readings for key in columns}
+        self.ledger.page.show_all(columns, readings, stale, record.trust if record else [], variant, case.units)
+        if self.engine.state != "solving":
+            message = "the case has changed since this was solved" if variant in stale else ""
+            self.stage.show_answer(self.archive.answer(variant), message)
+            self._refresh_profiles()
+
+    def _on_line(self, start: Any, end: Any) -> None:
+        self._line = (start, end)
+        self._refresh_profiles()
+        self.stage.line_button.setChecked(False)
+
+    def _refresh_profiles(self) -> None:
+        case, picture = self.document.case, self.stage.view.picture
+        if self._line is None or picture is None or case is None:
+            return
+        what = picture.options.quantity
+        curves = []
+        for key in ("", *case.variants):
+            answer = self.archive.answer(key)
+            if answer is not None:
+                curves.append((key or "As drawn", *profile(answer, what, *self._line)))
+        if curves:
+            self.traces.show_profiles(curves, QUANTITIES[what])
+
+    def _refresh_buttons(self) -> None:
+        state, case = self.engine.state, self.document.case
+        busy = state in ("solving", "paused")
+        self.bar.solve.setEnabled(case is not None)
+        self.bar.solve.setVisible(not busy)
+        self.bar.carry.setVisible(not busy and self.document.variant in self.archive.records and state == "idle")
+        self.bar.pause.setVisible(busy)
+        self.bar.stop.setVisible(busy)
+        self.bar.pause.setText("Go on" if state == "paused" else "Pause")
+        self.bar.undo.setEnabled(bool(self.document._undo))
+        self.bar.redo.setEnabled(bool(self.document._redo))
+
+    def _rename_variant(self, key: str) -> None:
+        assert self.document.case is not None
+        title, good = QInputDialog.getText(self, f"Variant {key}", "What does it try?", text=self.document.case.variants[key].title)
+        if good:
+            self.document.edit({f"variants.{key}.title": title}, "rename")
+
+    def tell(self, words: str) -> None:
+        """Say something on the status line."""
+        self.status.setText(words)
+        self.status.setToolTip(words)
+
+    def set_night(self, on: bool) -> None:
+        """Change to the dark theme or back."""
+        self.night = bool(on)
+        tokens = NIGHT if on else PAPER
+        application = QApplication.instance()
+        assert isinstance(application, QApplication)
+        apply_theme(application, tokens)
+        self.bar.night.setChecked(self.night)
+        self.bar.night.setText("Paper" if on else "Night")
+        self.sheet.set_tokens(tokens)
+        self.stage.set_tokens(tokens, self.night)
+        self.traces.set_tokens(tokens, self.night)
+        self.ledger.page.tokens = tokens
+        self.ledger.page.update()
+        remembered().setValue("night", "true" if on else "false")
+
+    # --- window ---------------------------------------------------------------------------------------------------
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        """Accept one case file."""
+        if event is not None and event.mimeData() is not None and event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        """Open a dropped case file."""
+        if event is not None and event.mimeData() is not None:
+            self.open(Path(event.mimeData().urls()[0].toLocalFile()))
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        """Ask about unsaved changes, then end worker and reviewer."""
+        assert event is not None
+        if not self._may_leave():
+            event.ignore()
+            return
+        self.engine.close()
+        self.document.close()
+        remembered().setValue("panels", self.across.sizes())
+        event.accept()

@@ -99,7 +99,7 @@ class ChoiceButton(QPushButton):
         self.slot = slot
         words = dict(self.options).get(str(slot.value), slot.words())
         self.setText(words)
-        pad = 20 if self.property("tag") else 8
+        pad = 20 if self.property("tag") else 5
         self.setFixedWidth(QFontMetrics(self.font()).horizontalAdvance(words) + pad)
 
     def _open(self) -> None:

@@ -101,9 +101,11 @@ class Row(QWidget):
                 for word in piece.split():
                     glued = piece.startswith(word) and word[0] in ".,:;" and x > MARGIN
                     wide = metrics.horizontalAdvance(word)
-                    if glued:
-                        x -= GAP
-                    at = place(wide)
+                    if glued:  # a full stop stays with its word, even a little over the edge
+                        at = x - GAP
+                        x = at + wide
+                    else:
+                        at = place(wide)
                     self._words.append((QRect(at, y, wide, HIGH - 2), word, False))
                     x += GAP
             elif piece.field == "id":

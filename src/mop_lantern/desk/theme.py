@@ -72,7 +72,7 @@ def _sheet(t: Tokens) -> str:
     QLineEdit[value="true"] {{ background: {t.value}; color: {t.ink}; border: none; border-bottom: 1px solid {t.amber}; padding: 0 3px; }}
     QLineEdit[value="true"]:focus {{ border-bottom: 2px solid {t.amber}; }}
     QLineEdit[wrong="true"] {{ border-bottom: 2px solid {t.blocked}; }}
-    QPushButton[choice="true"] {{ background: transparent; color: {t.ink}; border: none; border-bottom: 1px dotted {t.ink}; padding: 0 2px; }}
+    QPushButton[choice="true"] {{ background: transparent; color: {t.ink}; border: none; border-bottom: 1px dotted {t.ink}; padding: 0; }}
     QPushButton[choice="true"]:focus, QPushButton[choice="true"]:hover {{ border-bottom: 2px dotted {t.amber}; }}
     QPushButton[choice="true"]::menu-indicator {{ width: 0; image: none; }}
     QPushButton[tag="true"] {{ background: {t.tag}; color: {t.ink}; border: 1px solid transparent; border-radius: 8px; padding: 0 7px; }}
@@ -103,5 +103,5 @@ def _sheet(t: Tokens) -> str:
     QLabel[soft="true"] {{ color: {t.soft}; }}
     QMenu {{ background: {t.card}; color: {t.ink}; border: 1px solid {t.line}; }}
     QMenu::item {{ padding: 4px 18px; }} QMenu::item:selected {{ background: {t.value}; color: {t.ink}; }}
-    QStatusBar {{ background: {t.paper}; color: {t.soft}; }} QStatusBar::item {{ border: none; }}
+    QStatusBar QLabel {{ padding: 0 8px; }} QStatusBar {{ background: {t.paper}; color: {t.soft}; }} QStatusBar::item {{ border: none; }}
     """

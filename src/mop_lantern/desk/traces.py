@@ -19,6 +19,14 @@ _INKS = ("#8f5300", "#00666a", "#5b4a9c", "#a3231d", "#4d6b1f", "#8a4b74", "#3a6
 _NIGHT_INKS = ("#ffb347", "#59cfc8", "#b7a6ff", "#ff8a80", "#b6d67a", "#e6a4cf", "#8fc1f2", "#c9c2ac")
 
 
+class PlainAxis(pg.AxisItem):
+    """An axis that never scales its figures behind the reader's back."""
+
+    def updateAutoSIPrefix(self) -> None:
+        """Leave the figures as they are."""
+        self.autoSIPrefixScale = 1.0
+
+
 class Traces(QWidget):
     """Three pages of curves; the newest values while a solve runs, the stored ones afterwards."""
 
@@ -44,7 +52,7 @@ class Traces(QWidget):
             strip.addWidget(button)
             self.buttons[name] = button
         strip.addStretch(1)
-        self.plot = pg.PlotWidget()
+        self.plot = pg.PlotWidget(axisItems={side: PlainAxis(side) for side in ("left", "bottom")})
         self.plot.setMenuEnabled(False)
         self.plot.hideButtons()
         layout = QVBoxLayout(self)
@@ -94,20 +102,20 @@ class Traces(QWidget):
         self.plot.setBackground(self.tokens.card)
         for side in ("left", "bottom"):
             axis = item.getAxis(side)
-            axis.enableAutoSIPrefix(False)
             axis.setPen(self.tokens.line)
             axis.setTextPen(self.tokens.soft)
             axis.setTickFont(font(9))
         if item.legend is not None:
             item.legend.scene().removeItem(item.legend)
             item.legend = None
-        item.addLegend(offset=(-8, 6), labelTextColor=self.tokens.ink, labelTextSize="9pt")
-        item.setLogMode(False, self.page == "Residuals")
+        item.addLegend(offset=(-8, 2), colCount=8, horSpacing=14, labelTextColor=self.tokens.ink, labelTextSize="9pt")
+        item.setLogMode(False, self.page == "Residuals" and bool(self.columns))
+        item.enableAutoRange()
         getattr(self, f"_draw_{self.page.lower()}")(item)
 
     def _pen(self, index: int) -> Any:
         inks = _NIGHT_INKS if self.night else _INKS
-        return pg.mkPen(inks[index % len(inks)], width=1)
+        return pg.mkPen(inks[index % len(inks)], width=2)
 
     def _labels(self, item: Any, bottom: str, left: str) -> None:
         style = {"color": self.tokens.soft, "font-size": "9pt"}
@@ -115,14 +123,14 @@ class Traces(QWidget):
         item.setLabel("left", left, **style)
 
     def _draw_residuals(self, item: Any) -> None:
-        self._labels(item, "iteration", "scaled residual")
+        self._labels(item, "iteration" if self.columns else "Residuals appear here while a case is solved.", "scaled residual" if self.columns else "")
         for index, name in enumerate(("momentum", "mass")):
             if self.columns.get(name):
                 values = np.maximum(np.array(self.columns[name]), 1e-16)
                 item.plot(self.columns["iteration"], values, pen=self._pen(index), name=name)
 
     def _draw_readings(self, item: Any) -> None:
-        self._labels(item, "iteration", "over its last value")
+        self._labels(item, "iteration" if self.columns else "Readings appear here while a case is solved.", "over its last value" if self.columns else "")
         index = 0
         for key, (title, _) in self.readings.items():
             values = np.array(self.columns.get(key, []), float)

@@ -29,6 +29,12 @@ from mop_lantern.results import profile, runs_folder
 RECENT = 8
 
 
+def _application() -> QApplication:
+    present = QApplication.instance()
+    assert isinstance(present, QApplication)
+    return present
+
+
 class Desk(QMainWindow):
     """One window: sheet, stage, ledger, traces."""
 
@@ -36,6 +42,7 @@ class Desk(QMainWindow):
         super().__init__()
         self.night = remembered().value("night", "false") == "true"
         tokens = NIGHT if self.night else PAPER
+        apply_theme(_application(), tokens)
         self.document, self.engine, self.archive = Document(), Engine(self), Archive()
         self.bar, self.sheet, self.stage = TopBar(), Sheet(self.document, tokens), Stage(tokens)
         self.ledger, self.traces, self.starters = Ledger(tokens), Traces(tokens), Starters()
@@ -394,9 +401,7 @@ class Desk(QMainWindow):
         """Change to the dark theme or back."""
         self.night = bool(on)
         tokens = NIGHT if on else PAPER
-        application = QApplication.instance()
-        assert isinstance(application, QApplication)
-        apply_theme(application, tokens)
+        apply_theme(_application(), tokens)
         self.bar.night.setChecked(self.night)
         self.bar.night.setText("Paper" if on else "Night")
         self.sheet.set_tokens(tokens)

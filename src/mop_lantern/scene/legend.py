@@ -38,7 +38,7 @@ def legend(table: Any, title: str, figures: list[str], width: int, colour: Colou
     figures : what to write at equal steps from the low to the high end. width : of the picture, pixels. scale : of pixels.
     """
     long = min(340.0 * scale, width * 0.5)
-    left, low, high = 18.0 * scale, 30.0 * scale, 38.0 * scale
+    left, low, high = 26.0 * scale, 30.0 * scale, 38.0 * scale
     count = table.GetNumberOfTableValues()
     points, cells, colours = vtkPoints(), vtkCellArray(), vtkUnsignedCharArray()
     colours.SetNumberOfComponents(3)

@@ -25,8 +25,11 @@ from mop_lantern.shape import Plane
 from mop_lantern.units import convert, preferred, show_number
 from mop_lantern.units.quantity import pretty_unit
 
-PAPER = Inks((0.984, 0.973, 0.945), (0.16, 0.16, 0.19), (0.55, 0.53, 0.5), (0.72, 0.42, 0.0), (0.0, 0.43, 0.43), (0.93, 0.58, 0.1), (0.86, 0.89, 0.9))
-NIGHT = Inks((0.09, 0.1, 0.125), (0.9, 0.89, 0.86), (0.5, 0.5, 0.52), (1.0, 0.7, 0.25), (0.3, 0.8, 0.78), (1.0, 0.7, 0.25), (0.18, 0.22, 0.27))
+PAPER = Inks((0.984, 0.973, 0.945), (0.16, 0.16, 0.19), (0.55, 0.53, 0.5), (0.72, 0.42, 0.0), (0.0, 0.43, 0.43), (0.86, 0.89, 0.9))
+NIGHT = Inks((0.09, 0.1, 0.125), (0.9, 0.89, 0.86), (0.5, 0.5, 0.52), (1.0, 0.7, 0.25), (0.3, 0.8, 0.78), (0.18, 0.22, 0.27))
+
+
+_STREAM = {"oslo": (0.93, 0.58, 0.1), "batlow": (0.98, 0.98, 0.96), "vik": (0.15, 0.15, 0.18)}  # seen on every step of its map
 
 
 @dataclass(frozen=True)
@@ -164,9 +167,10 @@ class Picture:
         self.renderer.SetBackground(*inks.ground)
         self.renderer.RemoveAllViewProps()
         low, high = self.value_range()
-        self._table = lookup(default_map(self.options.quantity, low, high), low, high)
+        map_name = default_map(self.options.quantity, low, high)
+        self._table = lookup(map_name, low, high)
         unit = self.shape.size / 45 if self.shape is not None else 1.0
-        hand = Stagehand(self.shape, self._drawn, self.answer, self.openings, self._table, self.options.quantity, inks, unit)
+        hand = Stagehand(self.shape, self._drawn, self.answer, self.openings, self._table, self.options.quantity, inks, unit, _STREAM[map_name])
         kinds: list[Any] = sorted(discover("mop_lantern.scene.layers").items(), key=lambda item: item[1].order)  # type: ignore[attr-defined]
         for name, kind in kinds:
             if name in self.options.layers and (self.answer is not None or not kind.needs_answer):

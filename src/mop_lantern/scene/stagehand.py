@@ -19,14 +19,13 @@ Colour = tuple[float, float, float]
 
 @dataclass(frozen=True)
 class Inks:
-    """Colours of a theme, 0 to 1: ground, lines, entering, leaving, solids, streamlines."""
+    """Colours of a theme, 0 to 1: ground, lines, entering, leaving, filled space."""
 
     ground: Colour
     ink: Colour
     faint: Colour
     enter: Colour
     leave: Colour
-    stream: Colour
     fluid: Colour
 
 
@@ -37,7 +36,7 @@ class Stagehand:
     Attributes
     ----------
     shape : the plane, or None. drawn, answer : the field, or None. openings : edge name to way ("in", "out", "open").
-    table : lookup table of the coloured quantity. quantity : its name. inks : theme colours. unit : size of a mark, m.
+    table : lookup table of the coloured quantity. quantity : its name. inks : theme colours. unit : size of a mark, m. stream : colour of streamlines.
     """
 
     shape: Plane | None
@@ -48,6 +47,7 @@ class Stagehand:
     quantity: str
     inks: Inks
     unit: float
+    stream: Colour = (1.0, 1.0, 1.0)
 
 
 class Layer(Kind):

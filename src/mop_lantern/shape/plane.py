@@ -71,7 +71,8 @@ def narrowest_gaps(plane: Plane, openings: frozenset[str] = frozenset(), samples
     start, end = plane.segments[:, 0], plane.segments[:, 1]
     lengths = np.hypot(*(end - start).T)
     opening_ids = [index for index, name in enumerate(plane.names) if name in openings]
-    wall = ~np.isin(plane.labels, opening_ids) & (lengths > 0)
+    axis = np.isin(plane.labels, [index for index, name in enumerate(plane.names) if name == "axis"])
+    wall = ~np.isin(plane.labels, opening_ids) & (lengths > 0) & ~axis
     if not wall.any():
         return np.zeros((0, 3))
     count = np.maximum(1, np.round(samples * lengths / lengths[wall].sum())).astype(int)
@@ -86,7 +87,8 @@ def narrowest_gaps(plane: Plane, openings: frozenset[str] = frozenset(), samples
     found = hit >= 0
     other = (end - start)[hit[found]] / lengths[hit[found], None]
     facing[found] = (other * direction[found]).sum(axis=1) < -0.5
-    facing[found] &= wall[hit[found]]
+    facing[found] &= (wall | axis)[hit[found]]
+    distance[found] *= np.where(axis[hit[found]], 2.0, 1.0)
     gaps = np.column_stack([points + 0.5 * distance[:, None] * inward, distance])[facing]
     return gaps[np.argsort(gaps[:, 2])]
 

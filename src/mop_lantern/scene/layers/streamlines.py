@@ -44,13 +44,14 @@ class Streamlines(Layer):
         tracer.SetSourceData(seeds)
         tracer.SetInputArrayToProcess(0, 0, 0, 0, "velocity")
         tracer.SetIntegratorTypeToRungeKutta45()
+        tracer.SetInterpolatorTypeToCellLocator()
         tracer.SetIntegrationDirectionToBoth()
         tracer.SetMaximumPropagation(60 * hand.unit * 30)
         tracer.SetMaximumNumberOfSteps(4000)
         tracer.SetTerminalSpeed(1e-5 * float(np.abs(hand.answer.velocity).max() or 1.0))
         tracer.SetComputeVorticity(False)
         tracer.Update()
-        return [actor(tracer.GetOutput(), hand.inks.stream, 1.2, 0.3 * hand.unit)]
+        return [actor(tracer.GetOutput(), hand.stream, 1.2, 0.3 * hand.unit)]
 
 
 def _seeds(hand: Stagehand) -> Any:

@@ -13,7 +13,7 @@ from vtkmodules.vtkFiltersFlowPaths import vtkStreamTracer
 from mop_lantern.scene.datasets import attach
 from mop_lantern.scene.stagehand import Layer, Stagehand, actor
 
-SEEDS = 26
+SEEDS = 12
 
 
 class Streamlines(Layer):
@@ -51,7 +51,7 @@ class Streamlines(Layer):
         tracer.SetTerminalSpeed(1e-5 * float(np.abs(hand.answer.velocity).max() or 1.0))
         tracer.SetComputeVorticity(False)
         tracer.Update()
-        return [actor(tracer.GetOutput(), hand.stream, 1.2, 0.3 * hand.unit)]
+        return [actor(tracer.GetOutput(), hand.stream, 1.0, 0.3 * hand.unit)]
 
 
 def _seeds(hand: Stagehand) -> Any:

@@ -1,0 +1,231 @@
+"""The check cases: each stated as a case document, solved by the same path as any case, compared with its source."""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Callable
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from mop_lantern.case import parse_case, settle
+from mop_lantern.judge import Answer
+from mop_lantern.solve import Solving
+from mop_lantern.solve.solving import final_answer
+
+TABLES = Path(__file__).parent / "tables"
+WATER = {"water": {"kind": "constant", "density": "998.2 kg/m3", "viscosity": "1.0016 mPa s"}}
+OUT = {"kind": "static_pressure", "pressure": "0 Pa"}
+
+
+@dataclass(frozen=True)
+class Check:
+    """One value compared: deviation is relative unless ``absolute``."""
+
+    case: str
+    what: str
+    expected: float
+    got: float
+    tolerance: float
+    source: str
+    absolute: bool = False
+
+    @property
+    def deviation(self) -> float:
+        """How far off."""
+        return abs(self.got - self.expected) / (1.0 if self.absolute else abs(self.expected))
+
+    @property
+    def passed(self) -> bool:
+        """Whether the deviation is within tolerance."""
+        return bool(self.deviation <= self.tolerance)
+
+    def as_dict(self) -> dict[str, Any]:
+        """Give the check as plain data."""
+        return {**asdict(self), "deviation": self.deviation, "pass": self.passed}
+
+
+def document(parts: dict[str, Any], openings: dict[str, Any], grid: dict[str, Any], **more: Any) -> dict[str, Any]:
+    """State a plane case of depth 1 m, or what ``more`` says."""
+    return {
+        "title": "check",
+        "media": more.get("media", WATER),
+        "shape": {"space": more.get("space", "plane"), "depth": more.get("depth", "1 m"), "turn": more.get("turn", "0 deg"), "parts": parts},
+        "field": {"openings": openings, "walls": more.get("walls", {}), "grid": grid, "run": {"residual": "1e-7", **more.get("run", {})}},
+        "readings": more.get("readings", {}),
+    }
+
+
+def solved(data: dict[str, Any]) -> Answer:
+    """Solve a case document; raise when its trust list fails."""
+    solving = Solving(settle(parse_case(data)), None, None)
+    last = [event for event in solving.events() if event["event"] == "finished"][-1]
+    if not last["converged"]:
+        raise AssertionError([item for item in last["trust"] if item["verdict"] == "fails"])
+    return final_answer(solving)
+
+
+def fluid(density: float, viscosity: float) -> dict[str, Any]:
+    """Give a medium for a dimensionless case."""
+    return {"fluid": {"kind": "constant", "density": f"{density!r} kg/m3", "viscosity": f"{viscosity!r} Pa s"}}
+
+
+def run(length: str, width: str) -> dict[str, Any]:
+    """Give one straight run along x."""
+    return {"run": {"kind": "straight", "start": ["0 m", "0 m"], "length": length, "width": width}}
+
+
+def inflow(edge: str, speed: str) -> dict[str, Any]:
+    """Give a developed inflow."""
+    return {"kind": "velocity", "edge": edge, "way": "in", "velocity": speed, "profile": "developed"}
+
+
+def mean(answer: Answer, what: str, edge: str) -> float:
+    """Give the area mean of a quantity over an edge."""
+    faces = answer.mesh.faces_of(edge)
+    return float(np.average(answer.boundary(what)[faces], weights=answer.face_size[faces]))
+
+
+def pipe() -> list[Check]:
+    """O-1.1, around the axis."""
+    openings = {"in": inflow("run.start", "0.10034 m/s"), "out": {**OUT, "edge": "run.end"}}
+    answer = solved(document(run("50 mm", "10 mm"), openings, {"cell": "0.25 mm", "across": "8"}, space="axis"))
+    faces = answer.mesh.faces_of("run.left")
+    shear = float(-answer.shear[faces, 0].sum() / np.linalg.norm(answer.mesh.area[answer.mesh.n_internal + faces], axis=1).sum())
+    source = "Hagen-Poiseuille, exact"
+    return [
+        Check("O-1.1", "pressure drop of 2 m, Pa", 64.32074, mean(answer, "pressure", "run.start") * 40, 0.02, source),
+        Check("O-1.1", "highest over mean velocity", 2.0, float(answer.cells("u").max()) / 0.10034, 0.01, source),
+        Check("O-1.1", "flow, m3/s", 7.8807e-6, float(answer.outflow[answer.mesh.faces_of("run.end")].sum()), 1e-4, source),
+        Check("O-1.1", "wall shear, Pa", 0.080401, abs(shear), 0.02, source),
+    ]
+
+
+def plates(turn: str = "0 deg") -> list[Check]:
+    """O-5.1, plane Poiseuille, also on a grid that cuts the walls."""
+    openings = {"in": inflow("run.start", "0.05 m/s"), "out": {**OUT, "edge": "run.end"}}
+    answer = solved(document(run("80 mm", "20 mm"), openings, {"cell": "1 mm", "across": "4"}, turn=turn))
+    name = "O-5.1" if turn == "0 deg" else f"O-5.1 turned {turn}"
+    source = "plane Poiseuille, exact"
+    faces = answer.mesh.faces_of("run.left")
+    shear = float(np.hypot(*answer.shear[faces, :2].sum(axis=0)) / 0.08)
+    return [
+        Check(name, "pressure gradient, Pa/m", 1.50240, mean(answer, "pressure", "run.start") / 0.08, 0.01, source),
+        Check(name, "highest over mean velocity", 1.5, float(answer.cells("speed").max()) / 0.05, 0.01, source),
+        Check(name, "wall shear, Pa", 0.01502, shear, 0.01, source),
+    ]
+
+
+def couette() -> list[Check]:
+    """O-5.3, Couette-Poiseuille."""
+    openings = {
+        "in": {"kind": "static_pressure", "edge": "run.start", "pressure": "4 Pa"},
+        "out": {**OUT, "edge": "run.end"},
+    }
+    lid = {"lid": {"kind": "sliding", "edge": "run.left", "speed": "0.2 m/s"}}
+    answer = solved(document(run("40 mm", "10 mm"), openings, {"cell": "0.5 mm", "across": "4"}, media=fluid(1.0, 0.1), walls=lid))
+    source = "Couette-Poiseuille, exact"
+    middle = float(answer.sampler("u", np.array([[0.02, 0.0]]))[0])
+    low, high = (abs(float(answer.shear[answer.mesh.faces_of(edge), 0].sum())) / 0.04 for edge in ("run.right", "run.left"))
+    return [
+        Check("O-5.3", "flow, m2/s", 0.00108333, float(answer.outflow[answer.mesh.faces_of("run.end")].sum()), 0.005, source),
+        Check("O-5.3", "velocity in the middle, m/s", 0.1125, middle, 0.005, source),
+        Check("O-5.3", "shear at the still wall, Pa", 2.5, low, 0.005, source),
+        Check("O-5.3", "shear at the sliding wall, Pa", 1.5, high, 0.005, source),
+    ]
+
+
+def cavity_document(reynolds: float, cells: int) -> dict[str, Any]:
+    """State the lid-driven cavity."""
+    square = {"box": {"kind": "outline", "points": [["0 m", "0 m"], ["1 m", "0 m"], ["1 m", "1 m"], ["0 m", "1 m"]]}}
+    lid = {"lid": {"kind": "sliding", "edge": "box.side3", "speed": "1 m/s"}}
+    return document(square, {}, {"cell": f"= 1 m / {cells}", "across": "1"}, media=fluid(1.0, 1 / reynolds), walls=lid)
+
+
+def cavity() -> list[Check]:
+    """O-5.4 at Re 100: extremes, and every point of the tables."""
+    answer = solved(cavity_document(100.0, 96))
+    with (TABLES / "cavity-Re100.csv").open() as file:
+        rows = [[float(v) for v in row] for row in list(csv.reader(file))[1:]]
+    y, ghia_u, fem_u, x, ghia_v, fem_v = np.array(rows).T
+    inner_y, inner_x = (y > 0) & (y < 1), (x > 0) & (x < 1)
+    u = answer.sampler("u", np.column_stack([np.full(len(y), 0.5), y]))
+    v = answer.sampler("v", np.column_stack([x, np.full(len(x), 0.5)]))
+    line = np.linspace(0.005, 0.995, 397)
+    half = np.full(len(line), 0.5)
+    lowest = float(answer.sampler("u", np.column_stack([half, line])).min())
+    across = answer.sampler("v", np.column_stack([line, half]))
+    fem, ghia = "own FEM, +-0.2 % (reference O-5.4)", "Ghia, Ghia and Shin, J. Comput. Phys. 48 (1982), from memory"
+    near = 0.03 * (x > 0.9) + 0.015 * (x <= 0.9)
+    return [
+        Check("O-5.4", "lowest u on the vertical", -0.21408, lowest, 0.02, fem),
+        Check("O-5.4", "highest v on the horizontal", 0.17955, float(across.max()), 0.02, fem),
+        Check("O-5.4", "lowest v on the horizontal", -0.25381, float(across.min()), 0.02, fem),
+        Check("O-5.4", "worst u against the table", 0.0, float(np.abs(u - fem_u)[inner_y].max()), 0.01, fem, True),
+        Check("O-5.4", "worst v against the table", 0.0, float(np.abs(v - fem_v)[inner_x].max()), 0.01, fem, True),
+        Check("O-5.4", "worst u against the paper", 0.0, float(np.abs(u - ghia_u)[inner_y].max()), 0.015, ghia, True),
+        Check("O-5.4", "worst v against the paper, of its tolerance", 0.0, float((np.abs(v - ghia_v) / near)[inner_x].max()), 1.0, ghia, True),
+    ]
+
+
+def step() -> list[Check]:
+    """O-5.6 at Re 100 and 200: reattachment behind a full-height step."""
+    corners = [["0 m", "0 m"], ["30 m", "0 m"], ["30 m", "1 m"], ["0 m", "1 m"], ["0 m", "0.5 m"]]
+    parts = {"channel": {"kind": "outline", "points": corners}}
+    openings = {"in": inflow("channel.side4", "1 m/s"), "out": {**OUT, "edge": "channel.side2"}}
+    near = {"near": {"kind": "box", "low": ["0 m", "0 m"], "high": ["4 m", "1 m"], "levels": "1"}}
+    checks = []
+    for reynolds, expected in ((100.0, 1.610), (200.0, 2.665)):
+        data = document(parts, openings, {"cell": "0.05 m", "across": "4", "refine": near}, media=fluid(1.0, 1 / reynolds))
+        answer = solved(data)
+        faces = answer.mesh.faces_of("channel.side1")
+        x = answer.mesh.face_centre[answer.mesh.n_internal + faces, 0]
+        order = np.argsort(x)
+        x, shear = x[order], answer.shear[faces, 0][order]
+        turning = np.flatnonzero((shear[:-1] < 0) & (shear[1:] >= 0) & (x[:-1] > 0.3))[0]
+        place = x[turning] - shear[turning] * (x[turning + 1] - x[turning]) / (shear[turning + 1] - shear[turning])
+        checks.append(Check(f"O-5.6 Re {reynolds:.0f}", "reattachment length", expected, float(place), 0.03, "own FEM, +-0.5 % (reference O-5.6)"))
+    return checks
+
+
+def junction() -> list[Check]:
+    """O-5.12 at Re 10 and 100: flow split of a T-junction with equal outlet pressures."""
+    parts = {
+        "main": {"kind": "straight", "start": ["-2 m", "0.5 m"], "length": "6 m", "width": "1 m"},
+        "side": {"kind": "branch", "host": "main", "at": "2.5 m", "angle": "90 deg", "width": "1 m", "length": "3 m"},
+    }
+    openings = {"in": inflow("main.start", "1 m/s"), "out": {**OUT, "edge": "main.end"}, "up": {**OUT, "edge": "side.end"}}
+    checks = []
+    for reynolds, share, pressure in ((10.0, 0.5377, 4.370), (100.0, 0.7901, 0.272)):
+        answer = solved(document(parts, openings, {"cell": "= 1 m / 28", "across": "4"}, media=fluid(1.0, 1 / reynolds)))
+        got = float(answer.outflow[answer.mesh.faces_of("main.end")].sum())
+        name, source = f"O-5.12 Re {reynolds:.0f}", "own FEM, +-0.5 % (reference O-5.12)"
+        checks.append(Check(name, "share of the flow in the main", share, got, 0.02, source, True))
+        checks.append(Check(name, "mean inlet pressure", pressure, mean(answer, "pressure", "main.start"), 0.05, source))
+    return checks
+
+
+def order() -> list[Check]:
+    """Order of accuracy on the Kovasznay solution, on uniform, refined and cut grids."""
+    from bench.kovasznay import observed_order
+
+    source = "Kovasznay, Proc. Camb. Phil. Soc. 44 (1948), exact solution; wanted at least 1.8"
+    checks = []
+    for grid in ("uniform", "refined", "cut"):
+        got = observed_order(grid)
+        checks.append(Check(f"order, {grid}", "order of the velocity error (2 or more counts as 2)", 2.0, min(got, 2.0), 0.1, source))
+    return checks
+
+
+CASES: dict[str, Callable[[], list[Check]]] = {
+    "O-1.1": pipe,
+    "O-5.1": plates,
+    "O-5.1-turned": lambda: plates("30 deg"),
+    "O-5.3": couette,
+    "O-5.4": cavity,
+    "O-5.6": step,
+    "O-5.12": junction,
+    "order": order,
+}

@@ -242,8 +242,8 @@ class SteadyFlow:
         k, work, inner, a = self.links, self._work, self.mesh.n_internal, self.momentum_matrix.data
         np.multiply(work.gp, -self.mesh.volume[:, None], out=work.b)
         kernels.momentum(
-            self._own, self._nei, self.flux, self.nu, k.over, k.share, k.shift_o, k.shift_n, k.reach_o, k.reach_n,
-            self.U, work.gU, k.upper, k.lower, k.indptr, a, work.b,
+            self._own, self._nei, self.mesh.area, self.flux, self.nu, k.over, k.share, k.shift_o, k.shift_n, k.reach_o, k.reach_n,
+            k.span, self.U, work.gU, k.upper, k.lower, k.indptr, a, work.b,
         )  # fmt: skip
         kernels.momentum_boundary(
             self._bown, self.flux[inner:], self.nu, k.over[inner:], k.size[inner:], self._curve, k.shift_b, self._normal_b, self.boundary.code,

@@ -27,6 +27,7 @@ class Links:
     share : (n_internal,) weight of the owner in linear interpolation along the normal.
     shift_o, shift_n : (n_internal, 3) m; from each cell centre to the foot on the normal line through the face centre.
     reach_o, reach_n : (n_internal, 3) m; from each cell centre to the face centre.
+    span : (n_internal, 3) m; from end to end of a straight face of a plane grid, zero in space.
     shift_b, reach_b : (n_boundary, 3) m; the same for boundary faces.
     indptr, indices : CSR pattern; a diagonal entry first in every row, duplicates kept.
     upper, lower : (n_internal,) slots of (owner, neighbour) and (neighbour, owner).
@@ -40,6 +41,7 @@ class Links:
     shift_n: Floats
     reach_o: Floats
     reach_n: Floats
+    span: Floats
     shift_b: Floats
     reach_b: Floats
     indptr: NDArray[np.int32]
@@ -81,6 +83,7 @@ def link(mesh: Mesh) -> Links:
         shift_n=_held(reach_n + n * to_n[:, None], distance),
         reach_o=reach_o,
         reach_n=reach_n,
+        span=_span(mesh),
         shift_b=_held(reach_b - normal[inner:] * out[:, None], depth),
         reach_b=reach_b,
         indptr=indptr,
@@ -88,6 +91,14 @@ def link(mesh: Mesh) -> Links:
         upper=upper,
         lower=lower,
     )
+
+
+def _span(mesh: Mesh) -> Floats:
+    inner = mesh.n_internal
+    if not len(mesh.plane_area):
+        return np.zeros((inner, 3))
+    ends = mesh.points[mesh.face_points[: 2 * inner]].reshape(-1, 2, 3)
+    return np.ascontiguousarray(ends[:, 1] - ends[:, 0])
 
 
 def _held(shift: Floats, distance: Floats) -> Floats:

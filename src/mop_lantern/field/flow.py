@@ -246,7 +246,7 @@ class SteadyFlow:
             k.span, self.U, work.gU, k.upper, k.lower, k.indptr, a, work.b,
         )  # fmt: skip
         kernels.momentum_boundary(
-            self._bown, self.flux[inner:], self.nu, k.over[inner:], k.size[inner:], self._curve, k.shift_b, self._normal_b, self.boundary.code,
+            self._bown, self._area_b, k.span[inner:], self.flux[inner:], self.nu, k.over[inner:], k.size[inner:], self._curve, k.shift_b, self._normal_b, self.boundary.code,
             self.U, work.Ub, work.gU, k.indptr, a, work.b,
         )  # fmt: skip
         diagonal = k.indptr[:-1]

@@ -95,12 +95,20 @@ def momentum(own, nei, S, F, nu, over, share, so, sn, ro, rn, span, U, g, upper,
 
 
 @njit(cache=True, error_model="numpy")
-def momentum_boundary(bown, F, nu, over, size, curve, sb, normal, code, U, Ub, g, indptr, a, b):  # type: ignore[no-untyped-def]
+def momentum_boundary(bown, S, span, F, nu, over, size, curve, sb, normal, code, U, Ub, g, indptr, a, b):  # type: ignore[no-untyped-def]
     """Add the boundary faces to the momentum equations."""
     for f in range(len(bown)):
         o = np.uint64(bown[f])
         flux, c = F[f], nu * over[f]
         diagonal = indptr[o]
+        if flux != 0.0:  # as inside: what enters and leaves must carry the same variation along the face
+            tilt = 0.0
+            for i in range(3):
+                for j in range(3):
+                    tilt += S[f, i] * g[o, i, j] * span[f, j]
+            for i in range(3):
+                for j in range(3):
+                    b[o, i] -= tilt / 12.0 * g[o, i, j] * span[f, j]
         if code[f] == _FREE:
             if flux < 0.0:
                 a[diagonal] += -flux

@@ -27,7 +27,7 @@ class Links:
     share : (n_internal,) weight of the owner in linear interpolation along the normal.
     shift_o, shift_n : (n_internal, 3) m; from each cell centre to the foot on the normal line through the face centre.
     reach_o, reach_n : (n_internal, 3) m; from each cell centre to the face centre.
-    span : (n_internal, 3) m; from end to end of a straight face of a plane grid, zero in space.
+    span : (n_faces, 3) m; from end to end of a straight face of a plane grid, zero in space.
     shift_b, reach_b : (n_boundary, 3) m; the same for boundary faces.
     indptr, indices : CSR pattern; a diagonal entry first in every row, duplicates kept.
     upper, lower : (n_internal,) slots of (owner, neighbour) and (neighbour, owner).
@@ -94,10 +94,9 @@ def link(mesh: Mesh) -> Links:
 
 
 def _span(mesh: Mesh) -> Floats:
-    inner = mesh.n_internal
     if not len(mesh.plane_area):
-        return np.zeros((inner, 3))
-    ends = mesh.points[mesh.face_points[: 2 * inner]].reshape(-1, 2, 3)
+        return np.zeros((len(mesh.owner), 3))
+    ends = mesh.points[mesh.face_points].reshape(-1, 2, 3)
     return np.ascontiguousarray(ends[:, 1] - ends[:, 0])
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, ClassVar, Literal
+from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, TypeAlias
 
 from pydantic import Field, StringConstraints, ValidationError
 
@@ -14,12 +14,20 @@ from mop_lantern.units import DIMENSIONS
 SCHEMA = 1
 Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_-]{0,40}$")]
 
-Part = union("mop_lantern.shape.parts")
-Medium = union("mop_lantern.media")
-OpeningKind = union("mop_lantern.field.openings")
-WallKind = union("mop_lantern.field.walls")
-Refinement = union("mop_lantern.grid.refinements")
-ReadingKind = union("mop_lantern.judge.readings")
+if TYPE_CHECKING:  # the kinds are discovered when the program starts; to a type checker they are anything
+    Part: TypeAlias = Any
+    Medium: TypeAlias = Any
+    OpeningKind: TypeAlias = Any
+    WallKind: TypeAlias = Any
+    Refinement: TypeAlias = Any
+    ReadingKind: TypeAlias = Any
+else:
+    Part = union("mop_lantern.shape.parts")
+    Medium = union("mop_lantern.media")
+    OpeningKind = union("mop_lantern.field.openings")
+    WallKind = union("mop_lantern.field.walls")
+    Refinement = union("mop_lantern.grid.refinements")
+    ReadingKind = union("mop_lantern.judge.readings")
 
 
 class Parameter(Record):

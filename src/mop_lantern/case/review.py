@@ -10,7 +10,7 @@ import numpy as np
 from mop_lantern.case.document import Case
 from mop_lantern.case.edits import with_variant
 from mop_lantern.case.resolve import resolve
-from mop_lantern.declare import Numbers, declared, discover
+from mop_lantern.declare import Declared, Numbers, Record, declared, discover
 from mop_lantern.errors import CaseError, EditError, Fault, RunError
 from mop_lantern.grid import estimate
 from mop_lantern.grid.tree import LEVELS, base_size
@@ -141,7 +141,7 @@ def _edges(case: Case, shape: Plane) -> list[Fault]:
     for section, items in sections:
         for key, item in items.items():
             path = f"{section}.{key}"
-            for name, rule in declared(type(item)).items():
+            for name, rule in _rules(item).items():
                 value = getattr(item, name)
                 if rule.of != "edge":
                     continue
@@ -155,6 +155,10 @@ def _edges(case: Case, shape: Plane) -> list[Fault]:
             if getattr(item, "edges", None) is not None and len(item.edges) < 2:
                 faults.append(Fault(f"{path}.edges", "at least two edges are needed to compare.", "Add an edge."))
     return faults
+
+
+def _rules(item: Record) -> dict[str, Declared]:
+    return declared(type(item))
 
 
 def _facts(numbers: Numbers, shape: Plane, settled: Settled) -> Facts:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass, fields
-from functools import lru_cache
+from functools import cache
 from typing import Any
 
 from pydantic import BaseModel, Field
@@ -97,7 +97,7 @@ def points(label: str, help: str, *, default: Any = _MISSING) -> Any:
 _KEYS = {item.name for item in fields(Declared)}
 
 
-@lru_cache(maxsize=None)
+@cache
 def declared(model: type[BaseModel]) -> dict[str, Declared]:
     """Give the declarations of a model's parameters by field name, in order."""
     found: dict[str, Declared] = {}

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import importlib
 import pkgutil
-from functools import lru_cache, reduce
+from functools import cache, reduce
 from types import ModuleType, SimpleNamespace
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
@@ -47,7 +47,7 @@ class Kind(Record):
     caption: ClassVar[str] = ""
 
 
-@lru_cache(maxsize=None)
+@cache
 def discover(package: ModuleType | str) -> dict[str, type[Kind]]:
     """Import every module of a package of kinds and give its kinds by name, in alphabetical order."""
     module = importlib.import_module(package) if isinstance(package, str) else package
@@ -57,9 +57,9 @@ def discover(package: ModuleType | str) -> dict[str, type[Kind]]:
             continue
         member = importlib.import_module(f"{module.__name__}.{info.name}")
         for value in vars(member).values():
-            if isinstance(value, type) and issubclass(value, Kind) and value.__module__ == member.__name__:
-                if "kind" in value.model_fields:
-                    found[kind_name(value)] = value
+            ours = isinstance(value, type) and issubclass(value, Kind) and value.__module__ == member.__name__
+            if ours and "kind" in value.model_fields:
+                found[kind_name(value)] = value
     return found
 
 

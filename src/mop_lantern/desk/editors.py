@@ -68,8 +68,7 @@ def parse_slot(slot: Slot, text: str) -> Any:
     form = slot.declared.form if slot.declared else "text"
     if form == "point":
         found = _PAIR.search(text)
-        parts = split_pair(found[1] if found else text)
-        return parts
+        return split_pair(found[1] if found else text)
     if form == "points":
         pairs = [split_pair(pair) for pair in _PAIR.findall(text)]
         return pairs if pairs and all(pairs) else None

@@ -94,7 +94,7 @@ class Engine(QObject):
 
     def _read(self) -> None:
         assert self._process is not None
-        data = self._rest + bytes(self._process.readAllStandardOutput())
+        data = self._rest + self._process.readAllStandardOutput().data()
         *complete, self._rest = data.split(b"\n")
         for line in complete:
             try:
@@ -122,7 +122,7 @@ class Engine(QObject):
 
     def _read_log(self) -> None:
         assert self._process is not None
-        self.log = (self.log + bytes(self._process.readAllStandardError()).decode(errors="replace"))[-20000:]
+        self.log = (self.log + self._process.readAllStandardError().data().decode(errors="replace"))[-20000:]
 
     def _ended(self, code: int, status: QProcess.ExitStatus) -> None:
         busy = self.state in ("solving", "paused")

@@ -13,7 +13,7 @@ from mop_lantern.case.fresh import PACKAGES
 from mop_lantern.case.sentences import SECTIONS, Line
 from mop_lantern.declare import discover
 from mop_lantern.desk.document import Document
-from mop_lantern.desk.row import MARGIN, Row
+from mop_lantern.desk.row import Row
 from mop_lantern.desk.theme import Tokens, font
 
 ADDABLE = {"Shape": "shape.parts", "Openings": "field.openings", "Walls and bodies": "field.walls", "Grid": "field.grid.refine", "Readings": "readings", "Parameters": "parameters"}
@@ -206,7 +206,7 @@ class Sheet(QWidget):
             self.edges, self._signature = edges, None
             self.refresh()
         for path, row in self.rows.items():
-            notes = [("blocked", f"{fault.says} {fault.remedy}".strip(), "", {}) for fault in result.faults if self._owner(fault.path) == path]
+            notes: list[tuple[str, str, str, dict[str, Any]]] = [("blocked", f"{fault.says} {fault.remedy}".strip(), "", {}) for fault in result.faults if self._owner(fault.path) == path]
             notes += [(n.level, n.text, n.remedy, n.edits) for n in result.notes if self._owner(n.path) == path]
             row.set_notes(notes, {fault.path for fault in result.faults}, self._base_values(row))
         self.restack()

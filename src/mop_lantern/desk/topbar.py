@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
 
 from mop_lantern.case import Case
@@ -82,7 +82,7 @@ class TopBar(QWidget):
                 menu.addAction("Rename …", lambda k=key: self.variant_renamed.emit(k))
                 menu.addAction("Remove", lambda k=key: self.variant_removed.emit(k))
                 chip.customContextMenuRequested.connect(lambda at, m=menu, c=chip: m.popup(c.mapToGlobal(at)))
-                chip.setContextMenuPolicy(_custom())
+                chip.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
             chip.clicked.connect(lambda _=False, k=key: self.variant_chosen.emit(k))
             self._chips.addWidget(chip)
             self.chips[key] = chip
@@ -93,9 +93,3 @@ class TopBar(QWidget):
         add.setAccessibleName("Add a variant")
         add.clicked.connect(self.variant_added)
         self._chips.addWidget(add)
-
-
-def _custom():  # type: ignore[no-untyped-def]
-    from PyQt6.QtCore import Qt
-
-    return Qt.ContextMenuPolicy.CustomContextMenu

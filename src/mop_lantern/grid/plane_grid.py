@@ -15,7 +15,7 @@ from mop_lantern.grid.tree import Leaves, refine
 from mop_lantern.shape import Plane
 
 Floats = NDArray[np.float64]
-Ints = NDArray[np.int64]
+Ints = NDArray[Any]
 MERGE_BELOW = 0.25  # of a full cell; without merging the solver diverges (measured), any value from 0.01 to 0.4 works
 _DUST = 1e-9  # of a full cell: pieces this small are numerical dust of the clipping
 _TILE = 16
@@ -136,8 +136,7 @@ def _join(leaves: Leaves, pieces: _Pieces) -> tuple[_Faces, _Faces]:
         ticks = np.round((ends - (x[0], y[0])[other]) / quantum).astype(np.int64)
         number = line[hit] + (0 if coordinate == 0 else len(x))
         entries.append((number, ticks[:, 0], ticks[:, 1], of[hit], np.full(int(hit.sum()), after)))
-    number, low, high, piece, after = (np.concatenate([entry[k] for entry in entries]) for k in range(5))
-    stretch = _stretches(number, low, high, piece, after)
+    stretch = _stretches(*(np.concatenate([entry[k] for entry in entries]) for k in range(5)))
     line, t0, t1, before, behind = stretch
     vertical = line < len(x)
     fixed = np.where(vertical, x[np.minimum(line, len(x) - 1)], y[np.maximum(line - len(x), 0) % len(y)])
@@ -201,13 +200,13 @@ def _merge(pieces: _Pieces, faces: _Faces) -> Ints:
         return k
 
     members: dict[int, list[int]] = {int(k): [int(k)] for k in np.flatnonzero(small)}
-    for k in np.flatnonzero(small)[np.argsort(pieces.area[small])]:
-        group = find(int(k))
+    for smallest in np.flatnonzero(small)[np.argsort(pieces.area[small])]:
+        group = find(int(smallest))
         while area[group] < MERGE_BELOW * full[group]:
             shared: dict[int, float] = {}
             for member in members.get(group, [group]):
-                for long, other in touching.get(member, []):
-                    target = find(other)
+                for long, beyond in touching.get(member, []):
+                    target = find(beyond)
                     if target != group:
                         shared[target] = shared.get(target, 0.0) + long
             if not shared:
@@ -256,7 +255,7 @@ def _assemble(plane: Plane, leaves: Leaves, pieces: _Pieces, faces: _Faces, wall
     axis, depth = plane.axisymmetric, plane.depth
     kept = cell >= 0
     count = int(cell.max()) + 1
-    area = np.bincount(cell[kept], pieces.area[kept], count)
+    area = np.asarray(np.bincount(cell[kept], pieces.area[kept], count), float)
     centre = np.column_stack([np.bincount(cell[kept], (pieces.area * pieces.centre[:, k])[kept], count) / area for k in (0, 1)])
     left, right = cell[faces.left], cell[faces.right]
     use = (left >= 0) & (right >= 0) & (left != right)
@@ -339,7 +338,7 @@ def _grouped(key: Ints, along: Floats, length: Floats) -> tuple[Ints, Ints, Floa
     """Group segments by key: distinct keys, group of each, vector sum and length sum of each group."""
     keys, group = np.unique(key, return_inverse=True)
     sums = np.column_stack([np.bincount(group, along[:, k], len(keys)) for k in (0, 1)])
-    return keys, group, sums, np.bincount(group, length, len(keys))
+    return keys, group, np.asarray(sums, float), np.asarray(np.bincount(group, length, len(keys)), float)
 
 
 def _flat(xy: Floats) -> Floats:

@@ -143,5 +143,5 @@ def _balanced(flags: list[NDArray[np.bool_]], xs: Floats, ys: Floats, plane: Pla
         keep = shapely.intersects(plane.polygon, shapely.box(x[i], y[j], x[i + 1], y[j + 1]))
         parts.append((np.full(int(keep.sum()), level), i[keep], j[keep]))
         exists = np.repeat(np.repeat(exists & flag, 2, axis=0), 2, axis=1)
-    level, i, j = (np.concatenate([part[k] for part in parts]) for k in range(3))
-    return Leaves(level, i, j, _halved(xs, used), _halved(ys, used), used)
+    levels, across, up = (np.concatenate([part[k] for part in parts]) for k in range(3))
+    return Leaves(levels, across, up, _halved(xs, used), _halved(ys, used), used)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,8 +28,8 @@ class Drawing:
 
     mesh: Mesh
     data: vtkPolyData
-    used: NDArray[np.int64]
-    corner: NDArray[np.int64]
+    used: NDArray[Any]
+    corner: NDArray[Any]
     cell: NDArray[np.int64]
     near_face: NDArray[np.int64]
 

@@ -6,7 +6,6 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
-import vtkmodules.vtkRenderingFreeType  # registers the text renderer
 import vtkmodules.vtkRenderingOpenGL2 as rendering
 from numpy.typing import NDArray
 from vtkmodules.util.numpy_support import vtk_to_numpy
@@ -153,13 +152,15 @@ class Picture:
             self._set_legend(width, height, scale)
         self._stale = False
         camera = self.renderer.GetActiveCamera()
-        camera.SetFocalPoint(*self.centre, 0.0)
-        camera.SetPosition(*self.centre, 10 * self.height)
+        x, y = float(self.centre[0]), float(self.centre[1])
+        camera.SetFocalPoint(x, y, 0.0)
+        camera.SetPosition(x, y, 10 * self.height)
         camera.SetParallelScale(self.height / 2)
         camera.SetClippingRange(0.1 * self.height, 20 * self.height)
         self.window.Render()
-        pixels = vtkUnsignedCharArray()
-        self.window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 0, pixels)
+        pixels: Any = vtkUnsignedCharArray()
+        window: Any = self.window
+        window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 0, pixels)
         return np.ascontiguousarray(vtk_to_numpy(pixels).reshape(height, width, 4)[::-1, :, :3])
 
     def _rebuild(self) -> None:

@@ -28,14 +28,14 @@ def build(shape: Any) -> Plane:
     ------
     CaseError : every part that cannot be built or joined, each with its path and remedy.
     """
-    kinds = discover("mop_lantern.shape.parts")
+    kinds: dict[str, Any] = dict(discover("mop_lantern.shape.parts"))
     pieces = _build_pieces(shape.parts, kinds)
     passages = {key: piece for key, piece in pieces.items() if kinds[shape.parts[key].kind].role == "passage"}
     if not passages:
         raise CaseError([Fault("shape.parts", "there is no passage for the fluid.", "Add a run or an outline.")])
     _check_rings(pieces, shape.parts)
     corners, rings = _corners_and_rings(pieces)
-    size = float(np.ptp(np.vstack([piece.ring for piece in passages.values()]), axis=0).max())  # type: ignore[arg-type]
+    size = float(np.ptp(np.vstack([piece.ring for piece in passages.values() if piece.ring is not None]), axis=0).max())
     grid = 2.0 ** np.floor(np.log2(_SNAP * size))
     wet = shapely.union_all([shapely.Polygon(piece.ring) for piece in passages.values()], grid_size=grid)
     if shape.space == "axis":

@@ -101,7 +101,7 @@ def _first_hits(points: Floats, towards: Floats, start: Floats, end: Floats, rea
     for block in np.array_split(np.arange(len(points)), max(1, len(points) * len(start) // 2_000_000)):
         offset = start[None] - points[block, None]
         cross = towards[block, None, 0] * along[None, :, 1] - towards[block, None, 1] * along[None, :, 0]
-        with np.errstate(divide="ignore", invalid="ignore"):
+        with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
             ahead = (offset[..., 0] * along[None, :, 1] - offset[..., 1] * along[None, :, 0]) / cross
             where = (offset[..., 0] * towards[block, None, 1] - offset[..., 1] * towards[block, None, 0]) / cross
         ahead[~((ahead > 1e-7 * reach) & (where >= 0) & (where <= 1))] = np.inf

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import platform
 import time
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
 from dataclasses import asdict, dataclass
 from importlib.metadata import PackageNotFoundError, version
 from pathlib import Path
@@ -24,8 +24,8 @@ from mop_lantern.units import DIMENSIONS
 
 Event = dict[str, Any]
 BATCH = 0.2  # s between looks at messages
-COARSE_RESIDUAL = 1e-4
-COARSE_MOST = 150
+COARSE_RESIDUAL = 1e-3
+COARSE_MOST = 60
 WORTH_COARSENING = 1500  # cells
 
 
@@ -82,7 +82,7 @@ class Solving:
         yield from self._advance(self.run)
         yield from self._finish(self.run, time.monotonic() - began)
 
-    def _coarse_start(self, mesh: Mesh) -> Iterator[Event]:
+    def _coarse_start(self, mesh: Mesh) -> Generator[Event, None, FlowState | None]:
         state: Carried | None = None
         levels = int(self.settled.numbers.run.coarse)
         for level in range(levels, 0, -1):

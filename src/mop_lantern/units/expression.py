@@ -49,10 +49,10 @@ def quantity(text: str, names: Names) -> Any:
         raise UnitFault(f"“{body}” divides by zero.") from None
     except (RecursionError, MemoryError):
         raise UnitFault("the expression is nested too deeply; use parameters for its parts.") from None
-    except (OverflowError, ValueError, TypeError) as problem:
-        raise UnitFault(f"“{body}” cannot be worked out: {problem}.") from None
-    except Exception as problem:  # the registry has a dozen error types; all mean that units clash
-        raise UnitFault(f"“{body}” mixes units that do not go together: {problem}.") from None
+    except Exception as problem:  # the registry has a dozen error types of its own; they mean that units clash
+        clash = type(problem).__module__.startswith("pint")
+        what = "mixes units that do not go together" if clash else "cannot be worked out"
+        raise UnitFault(f"“{body}” {what}: {problem}.") from None
 
 
 def evaluate(text: str, dimension: str, names: Names) -> float:
@@ -71,7 +71,7 @@ def evaluate(text: str, dimension: str, names: Names) -> float:
 
 
 def _walk(node: ast.expr, names: Names) -> Any:
-    if isinstance(node, ast.Constant) and type(node.value) in (int, float):
+    if isinstance(node, ast.Constant) and isinstance(node.value, int | float) and not isinstance(node.value, bool):
         return registry().Quantity(float(node.value), "")
     if isinstance(node, ast.Name):
         return _name(node.id, names)

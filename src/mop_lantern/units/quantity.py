@@ -17,6 +17,8 @@ _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
 _EXTRA_UNITS = (
     "inH2O = 249.08891 pascal",  # conventional value, as in NIST SP 811 appendix B.8
     "mmH2O = 9.80665 pascal",  # conventional value, NIST SP 811 appendix B.8
+    "gpm = gallon / minute",
+    "cfm = foot ** 3 / minute",
     "cSt = 1e-6 meter ** 2 / second",
 )
 

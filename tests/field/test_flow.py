@@ -1,0 +1,153 @@
+"""The field core: exactness, conservation, symmetry, independence of relaxation."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pytest
+
+from mop_lantern.case import apply, parse_case, settle
+from mop_lantern.field.boundary import Boundary
+from mop_lantern.field.flow import FlowSettings, SteadyFlow
+from mop_lantern.field.links import link, stencil, wall_curvature
+from mop_lantern.grid import Mesh, box
+from mop_lantern.solve import FlowRun, boundary_of, prepare
+
+DISC = {"kind": "disc", "centre": ["14 mm", "1 mm"], "diameter": "3 mm"}
+
+
+def mesh_of(data: dict[str, Any], **edits: Any) -> tuple[Any, Mesh]:
+    """Settle a case with edits and make its grid."""
+    settled = settle(apply(parse_case(data), edits))
+    return settled, prepare(settled)
+
+
+def converge(run: FlowRun, residual: float = 1e-8) -> None:
+    """Step until the residual is low."""
+    for _ in range(800):
+        run.last = run.flow.step()
+        if run.last.momentum < residual and run.last.mass < residual:
+            return
+    raise AssertionError(run.last)
+
+
+def test_gradients_of_linear_fields_are_exact_on_cut_cells(channel: dict[str, Any]) -> None:
+    _, mesh = mesh_of(channel, **{"shape.parts.d": DISC, "shape.turn": "20 deg"})
+    at = stencil(mesh, np.ones(mesh.n_boundary, bool))
+    slope = np.array([3.0, -2.0, 0.0])
+    value, edge = mesh.centre @ slope, mesh.face_centre[mesh.n_internal :] @ slope
+    inner = mesh.n_internal
+    gradient = np.zeros((mesh.n_cells, 3))
+    step = value[mesh.neighbour] - value[mesh.owner[:inner]]
+    np.add.at(gradient, mesh.owner[:inner], at.at_o * step[:, None])
+    np.add.at(gradient, mesh.neighbour, at.at_n * step[:, None])
+    np.add.at(gradient, mesh.owner[inner:], at.at_b * (edge - value[mesh.owner[inner:]])[:, None])
+    assert np.abs(gradient - slope).max() < 1e-9
+
+
+def test_matrix_pattern_has_the_diagonal_first_and_both_slots() -> None:
+    mesh = box((4, 3, 2), (1.0, 1.0, 1.0))
+    links = link(mesh)
+    assert (links.indices[links.indptr[:-1]] == np.arange(mesh.n_cells)).all()
+    assert (links.indices[links.upper] == mesh.neighbour).all()
+    assert (links.indices[links.lower] == mesh.owner[: mesh.n_internal]).all()
+    assert links.indptr[-1] == mesh.n_cells + 2 * mesh.n_internal
+
+
+def test_wall_slope_factor_is_two_thirds_on_even_cells() -> None:
+    mesh = box((8, 8, 8), (1.0, 1.0, 1.0))
+    factor = wall_curvature(mesh, link(mesh), stencil(mesh, np.ones(mesh.n_boundary, bool)))
+    assert factor == pytest.approx(np.full(mesh.n_boundary, 2 / 3))
+
+
+def test_developed_flow_is_exact_to_the_grid(channel: dict[str, Any]) -> None:
+    settled, mesh = mesh_of(channel)
+    run = FlowRun(settled, mesh, None)
+    converge(run)
+    y = mesh.centre[:, 1]
+    middle = np.abs(mesh.centre[:, 0] - 0.02) < 0.01
+    exact = 0.015 * (1 - (y / 0.005) ** 2)
+    assert np.abs(run.flow.U[middle, 0] - exact[middle]).max() < 0.02 * 0.015
+    assert np.abs(run.flow.U[:, 2]).max() == 0
+
+
+@pytest.mark.parametrize("turn", ["0 deg", "37 deg"])
+def test_mass_closes_in_every_cell(channel: dict[str, Any], turn: str) -> None:
+    settled, mesh = mesh_of(channel, **{"shape.parts.d": DISC, "shape.turn": turn})
+    run = FlowRun(settled, mesh, None)
+    converge(run, 1e-6)
+    assert run.flow.close() < 1e-9
+    assert run.answer().outflow.sum() == pytest.approx(0, abs=1e-12 * 1e-4)
+
+
+def test_forces_balance_the_momentum(channel: dict[str, Any]) -> None:
+    """Pressure at the ends, momentum through them and friction add up (conservation of momentum)."""
+    settled, mesh = mesh_of(channel, **{"field.grid.cell": "0.625 mm"})
+    run = FlowRun(settled, mesh, None)
+    converge(run)
+    answer = run.answer()
+    ends = np.concatenate([mesh.faces_of("run.start"), mesh.faces_of("run.end")])
+    walls = np.concatenate([mesh.faces_of("run.left"), mesh.faces_of("run.right")])
+    push = -(answer.wall_pressure[ends] * mesh.area[mesh.n_internal + ends, 0]).sum()
+    carried = (answer.outflow[ends] * answer.wall_velocity[ends, 0]).sum() * 1000
+    friction = answer.shear[walls, 0].sum()
+    assert push == pytest.approx(friction + carried, rel=0.02)
+
+
+def test_answer_does_not_depend_on_relaxation(channel: dict[str, Any]) -> None:
+    settled, mesh = mesh_of(channel, **{"shape.parts.d": DISC})
+    fields = []
+    for settings in (FlowSettings(relaxation=0.7, acceleration=False), FlowSettings(relaxation=0.95)):
+        run = FlowRun(settled, mesh, None, settings)
+        converge(run, 1e-9)
+        fields.append(run.flow.U)
+    assert np.abs(fields[0] - fields[1]).max() < 1e-5 * np.abs(fields[0]).max()
+
+
+def test_a_mirrored_case_gives_the_mirrored_answer(channel: dict[str, Any]) -> None:
+    fields = []
+    for sign in (1, -1):
+        settled, mesh = mesh_of(channel, **{"shape.parts.d": {**DISC, "centre": ["14 mm", f"{sign} mm"]}})
+        run = FlowRun(settled, mesh, None)
+        converge(run, 1e-9)
+        order = np.lexsort((np.round(mesh.centre[:, 0], 9), np.round(sign * mesh.centre[:, 1], 9)))
+        fields.append(run.flow.U[order] * [1, sign, 1])
+    assert fields[0].shape == fields[1].shape
+    assert np.abs(fields[0] - fields[1]).max() < 1e-3 * np.abs(fields[0]).max()
+
+
+def test_a_closed_box_of_bricks_stays_balanced() -> None:
+    mesh = box((10, 10, 10), (1.0, 1.0, 1.0))
+    boundary = Boundary.still(mesh.n_boundary)
+    boundary.velocity[mesh.faces_of("top")] = (1.0, 0.0, 0.0)
+    flow = SteadyFlow(mesh, boundary, 1.0, 0.01, FlowSettings())
+    for _ in range(60):
+        last = flow.step()
+    assert last.momentum < 1e-4
+    assert flow.close() < 1e-9
+    assert flow.U[:, 0].min() < -0.05  # fluid comes back along the floor
+    middle = flow.U.reshape(10, 10, 10, 3)
+    assert middle[..., 0] == pytest.approx(middle[:, ::-1, :, 0], abs=1e-4)  # symmetric across
+
+
+def test_openings_carry_what_they_say(channel: dict[str, Any]) -> None:
+    base = {"kind": "volume_flow", "edge": "run.start", "flow": "50 mL/s", "profile": "uniform"}
+    for opening in (base, {**base, "profile": "developed"}, {"kind": "mass_flow", "edge": "run.start", "flow": "0.05 kg/s", "profile": "developed"}):
+        settled, mesh = mesh_of(channel, **{"field.openings.in": opening})
+        boundary = boundary_of(settled, mesh)
+        faces = mesh.faces_of("run.start")
+        flow = -(boundary.velocity[faces] * mesh.area[mesh.n_internal + faces]).sum()
+        assert flow == pytest.approx(5e-5, rel=1e-12)
+        shape = boundary.velocity[faces, 0]
+        expected = 1.5 * (1 - (1 / 8) ** 2 - 1 / 192) if opening["profile"] == "developed" else 1.0  # mean over the middle face of eight
+        assert shape.max() / shape.mean() == pytest.approx(expected, rel=0.01)
+
+
+def test_walls_that_slip_or_mirror_feel_no_friction(channel: dict[str, Any]) -> None:
+    walls = {"field.walls.a": {"kind": "slip", "edge": "run.left"}, "field.walls.b": {"kind": "symmetry", "edge": "run.right"}}
+    settled, mesh = mesh_of(channel, **walls, **{"field.openings.in.profile": "uniform"})
+    run = FlowRun(settled, mesh, None)
+    converge(run, 1e-9)
+    assert run.flow.U[:, 0] == pytest.approx(np.full(mesh.n_cells, 0.01), rel=1e-6)
+    assert np.abs(run.flow.p).max() < 1e-10

@@ -12,7 +12,19 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from mop_lantern.case import apply, json_schema, lines, load, parse_case, parse_value, review, save, settle, value_at, with_variant
+from mop_lantern.case import (
+    apply,
+    json_schema,
+    lines,
+    load,
+    parse_case,
+    parse_value,
+    review,
+    save,
+    settle,
+    value_at,
+    with_variant,
+)
 from mop_lantern.case.fresh import PACKAGES, fresh_item, fresh_key
 from mop_lantern.declare import discover
 from mop_lantern.errors import CaseError, EditError, FileError

@@ -32,7 +32,7 @@ def registry() -> Any:
     """Load the unit registry once; late, because it takes half a second."""
     import pint
 
-    made: Any = pint.UnitRegistry(autoconvert_offset_to_baseunit=True, cache_folder=":auto:")
+    made: Any = pint.UnitRegistry(autoconvert_offset_to_baseunit=True, cache_folder=":auto:", on_redefinition="ignore")
     for line in _EXTRA_UNITS:
         made.define(line)
     return made

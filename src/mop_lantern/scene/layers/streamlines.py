@@ -44,7 +44,7 @@ class Streamlines(Layer):
         tracer.SetSourceData(seeds)
         tracer.SetInputArrayToProcess(0, 0, 0, 0, "velocity")
         tracer.SetIntegratorTypeToRungeKutta45()
-        tracer.SetInterpolatorTypeToCellLocator()
+        tracer.SetCellLocatorToStaticCellLocator()
         tracer.SetIntegrationDirectionToBoth()
         tracer.SetMaximumPropagation(60 * hand.unit * 30)
         tracer.SetMaximumNumberOfSteps(4000)

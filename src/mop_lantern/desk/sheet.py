@@ -204,7 +204,7 @@ class Sheet(QWidget):
         edges = list(result.shape.edge_lengths) if result.shape else self.edges
         if edges != self.edges:
             self.edges, self._signature = edges, None
-            self.refresh()
+        self.refresh()
         for path, row in self.rows.items():
             notes: list[tuple[str, str, str, dict[str, Any]]] = [("blocked", f"{fault.says} {fault.remedy}".strip(), "", {}) for fault in result.faults if self._owner(fault.path) == path]
             notes += [(n.level, n.text, n.remedy, n.edits) for n in result.notes if self._owner(n.path) == path]

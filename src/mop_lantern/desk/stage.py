@@ -80,8 +80,13 @@ class View(QWidget):
             painter.drawImage(QRectF(0, 0, self.width(), self.height()), self._image, QRectF(self._image.rect()))
         painter.setFont(font(10))
         if self.message:
+            box = painter.fontMetrics().boundingRect(self.message).adjusted(-8, -3, 8, 3)
+            box.moveTopRight(QPoint(self.width() - 10, 8))
+            painter.setPen(QColor(self.tokens.line))
+            painter.setBrush(QColor(self.tokens.card))
+            painter.drawRoundedRect(box, 4, 4)
             painter.setPen(QColor(self.tokens.soft))
-            painter.drawText(self.rect().adjusted(14, 10, -14, -10), int(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignRight), self.message)
+            painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), self.message)
         if self.line is not None:
             self._paint_line(painter)
         for place in self.pins:

@@ -152,6 +152,10 @@ class Traces(QWidget):
         factor = convert(1.0, dimension, unit)
         for index, (name, distance, values) in enumerate(self.profiles):
             item.plot(distance * along, values * factor, pen=self._pen(index), name=name, connect="finite")
+        shown = np.concatenate([values for _, _, values in self.profiles]) * factor
+        if np.isfinite(shown).any():  # room above the curves for their names
+            low, high = float(np.nanmin(shown)), float(np.nanmax(shown))
+            item.setYRange(low, high + 0.28 * ((high - low) or 1.0), padding=0.03)
 
     def show_profiles(self, profiles: list[tuple[str, Any, Any]], axis: tuple[str, str]) -> None:
         """Show profiles (name, distance m, values SI) of a quantity (words, dimension)."""

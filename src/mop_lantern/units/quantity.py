@@ -122,6 +122,8 @@ def show_number(value: float, digits: int = 4) -> str:
     if value != value:
         return "–"
     text = f"{value:.{digits}g}"
+    if "e" in text and 1 <= abs(value) < 1e6:
+        text = f"{float(text):.0f}"
     if "e" in text:
         mantissa, power = text.split("e")
         text = f"{mantissa}e{int(power)}"

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from mop_lantern.judge.facts import Facts, Note, NoteKind
+from mop_lantern.units import show
 
 
 class EntranceLength(NoteKind):
@@ -30,7 +31,7 @@ class EntranceLength(NoteKind):
             if length > opening.run_length:
                 path = f"field.openings.{opening.key}"
                 text = (
-                    f"The flow needs about {length * 1e3:.3g} mm to develop; its run is {opening.run_length * 1e3:.3g} mm long. "
+                    f"The flow needs about {show(length, 'length', 'mm', 3)} to develop; its run is {show(opening.run_length, 'length', 'mm', 3)} long. "
                     "With a long feed pipe in front, a developed profile is nearer the truth."
                 )
                 notes.append(Note(path, "caution", text, "use a developed profile", {f"{path}.profile": "developed"}))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from mop_lantern.judge.facts import Facts, Note, NoteKind
+from mop_lantern.units import show
 
 
 class GapCells(NoteKind):
@@ -24,7 +25,7 @@ class GapCells(NoteKind):
             return []
         across = facts.gap / facts.gap_cell
         x, y = facts.gap_at
-        text = f"The narrowest gap, {facts.gap * 1e3:.3g} mm at ({x * 1e3:.4g}, {y * 1e3:.4g}) mm, has {across:.0f} cells across."
+        text = f"The narrowest gap, {show(facts.gap, 'length', 'mm', 3)} at ({x * 1e3:.4g}, {y * 1e3:.4g}) mm, has {across:.0f} cells across."
         if across >= cls.FEWEST * 0.98:
             return [Note("field.grid", "ready", text)]
         return [

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from mop_lantern.judge.facts import Facts, Note, NoteKind
+from mop_lantern.units import show
 
 
 class PlaneForRound(NoteKind):
@@ -24,7 +25,7 @@ class PlaneForRound(NoteKind):
         if facts.shape.axisymmetric or not widest or facts.shape.depth >= 2 * widest:
             return []
         text = (
-            f"A plane has no front and back walls. With a depth of {facts.shape.depth * 1e3:.3g} mm on a width of "
-            f"{widest * 1e3:.3g} mm, real friction is higher: in a round bore of that width 2.7 times as high at the same mean velocity."
+            f"A plane has no front and back walls. With a depth of {show(facts.shape.depth, 'length', 'mm', 3)} on a width of "
+            f"{show(widest, 'length', 'mm', 3)}, real friction is higher: in a round bore of that width 2.7 times as high at the same mean velocity."
         )
         return [Note("shape", "caution", text)]

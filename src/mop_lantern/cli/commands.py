@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import csv
 import json
 import os
 import subprocess
@@ -120,12 +119,12 @@ def run_check(options: argparse.Namespace) -> int:
 
 def run_export(options: argparse.Namespace) -> int:
     """Export a run to the format its file's ending names."""
-    from mop_lantern.results import load_run, open_answer
+    from mop_lantern.results import load_run, open_answer, write_readings
 
     record = load_run(options.run)
     ending = options.to.suffix.lower().lstrip(".")
     if ending == "csv":
-        write_readings(options.to, [(record.variant or "as drawn", record.readings)])
+        write_readings(options.to, {record.variant or "as drawn": record.readings})
         return 0
     from mop_lantern.scene import export
 
@@ -144,20 +143,6 @@ def run_export(options: argparse.Namespace) -> int:
     else:
         raise FileError(f"{options.to}: “.{ending}” cannot be written. Formats: {', '.join(export.FORMATS)}.")
     return 0
-
-
-def write_readings(path: Path, columns: list[tuple[str, dict[str, Any]]]) -> None:
-    """Write readings as CSV: id, title, unit, one column a variant, SI values."""
-    keys = list(dict.fromkeys(key for _, readings in columns for key in readings))
-    try:
-        with path.open("w", newline="", encoding="utf-8") as out:
-            table = csv.writer(out)
-            table.writerow(["id", "title", "unit", *(name for name, _ in columns)])
-            for key in keys:
-                first = next(readings[key] for _, readings in columns if key in readings)
-                table.writerow([key, first["title"], first["unit"], *(readings.get(key, {}).get("value", "") for _, readings in columns)])
-    except OSError as problem:
-        raise FileError(f"{path}: cannot be written ({problem.strerror}). Choose another folder.") from None
 
 
 def run_schema(options: argparse.Namespace) -> int:

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from mop_lantern.desk.theme import Tokens, font
-from mop_lantern.units import convert, preferred, show_number
+from mop_lantern.units import convert, preferred, show, show_number
 from mop_lantern.units.quantity import pretty_unit
 
 ROW = 46
@@ -29,6 +29,7 @@ class LedgerPage(QWidget):
         self.trust: list[dict[str, Any]] = []
         self.variant = ""
         self.units: dict[str, str] = {}
+        self.grid: list[str] = []
         self.setObjectName("ledger")
 
     def show_all(self, columns: list[str], readings: dict[str, dict[str, Any]], stale: set[str], trust: list[dict[str, Any]], variant: str, units: dict[str, str]) -> None:
@@ -75,7 +76,7 @@ class LedgerPage(QWidget):
         metrics = QFontMetrics(font(10))
         width = max(self.width(), 220) - 40
         trust = sum(metrics.boundingRect(QRect(0, 0, width, 999), int(Qt.TextFlag.TextWordWrap), t["text"]).height() + 7 for t in self.trust)
-        return QSize(260, 44 + ROW * len(self.titles) + 40 + trust + 20)
+        return QSize(260, 44 + ROW * len(self.titles) + 40 + trust + 20 + (34 + 19 * len(self.grid) if self.grid else 0))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint everything."""
@@ -94,8 +95,31 @@ class LedgerPage(QWidget):
             painter.end()
             return
         y = self._paint_readings(painter, y)
-        self._paint_trust(painter, y + 10)
+        y = self._paint_trust(painter, y + 10)
+        if self.grid:
+            painter.setPen(QColor(self.tokens.amber))
+            painter.setFont(font(11.5, bold=True))
+            painter.drawText(10, y + 20, "Grid")
+            painter.setPen(QColor(self.tokens.ink))
+            painter.setFont(font(10))
+            for index, words in enumerate(self.grid):
+                painter.drawText(10, y + 42 + 19 * index, words)
         painter.end()
+
+    def show_grid(self, report: dict[str, Any] | None) -> None:
+        """Show the grid report of the chosen variant's run."""
+        self.grid = []
+        if report:
+            length = preferred("length", self.units)
+            sizes = " to ".join(show(report[name], "length", length, 3) for name in ("smallest", "largest"))
+            self.grid = [
+                f"{report['cells']:,} cells, {report['faces']:,} faces",
+                f"cell size {sizes}",
+                f"least square face {report['worst_angle']:.0f}° off",
+                f"neighbours differ up to {report['volume_ratio']:.1f} times",
+            ]
+        self.setMinimumHeight(self.sizeHint().height())
+        self.update()
 
     def _paint_readings(self, painter: QPainter, y: int) -> int:
         t = self.tokens
@@ -131,9 +155,9 @@ class LedgerPage(QWidget):
             y += 16
         return y
 
-    def _paint_trust(self, painter: QPainter, y: int) -> None:
+    def _paint_trust(self, painter: QPainter, y: int) -> int:
         if not self.trust:
-            return
+            return y
         t = self.tokens
         painter.setPen(QColor(t.amber))
         painter.setFont(font(11.5, bold=True))
@@ -155,8 +179,9 @@ class LedgerPage(QWidget):
             else:
                 painter.drawRect(QRect(11, y + 3, 12, 12))
             painter.setPen(QColor(t.ink if item["verdict"] == "holds" else colour))
-            painter.drawText(area.adjusted(0, 0, 0, 0), int(Qt.TextFlag.TextWordWrap), item["text"])
+            painter.drawText(area, int(Qt.TextFlag.TextWordWrap), item["text"])
             y += box.height() + 7
+        return y
 
 
 class Ledger(QScrollArea):

@@ -363,6 +363,7 @@ class Desk(QMainWindow):
             self.traces.redraw()
         readings = {key: records[key].readings for key in columns}
         self.ledger.page.show_all(columns, readings, stale, record.trust if record else [], variant, case.units)
+        self.ledger.page.show_grid(record.grid if record else None)
         if self.engine.state != "solving":
             message = "the case has changed since this was solved" if variant in stale else ""
             self.stage.show_answer(self.archive.answer(variant), message)

@@ -8,7 +8,7 @@ from typing import Any, ClassVar
 import numpy as np
 from numpy.typing import NDArray
 
-from mop_lantern.declare import Kind
+from mop_lantern.declare import Kind, reference
 from mop_lantern.grid import Mesh
 
 Floats = NDArray[np.float64]
@@ -107,6 +107,17 @@ class Wall(Kind):
     def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
         """Write the demand of this wall into the boundary arrays."""
         raise NotImplementedError
+
+
+class Frictionless(Wall):
+    """A wall without flow through it and without shear along it."""
+
+    edge: str = reference("edge", "edge", "The edge.")
+
+    @classmethod
+    def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
+        """Mark the faces."""
+        boundary.code[patch.faces] = SLIP
 
 
 def fix_flow(patch: Patch, boundary: Boundary, inflow: float, profile: str) -> None:

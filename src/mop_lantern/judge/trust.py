@@ -43,8 +43,8 @@ def trust_list(
     through = float(np.maximum(out, 0).sum())
     net = abs(float(out.sum())) / through if through else 0.0
     items = [
-        _item("mass", net, MASS_LIMIT, f"What enters leaves, to {net:.1e} of the through-flow."),
-        _item("mass_cells", imbalance, MASS_LIMIT, f"Mass balances in every cell, to {imbalance:.1e} of the through-flow in sum."),
+        _item("mass", net, MASS_LIMIT, f"What enters leaves, to {max(net, 1e-16):.0e} of the through-flow."),
+        _item("mass_cells", imbalance, MASS_LIMIT, f"Mass balances in every cell, to {max(imbalance, 1e-16):.0e} of the through-flow in sum."),
         _item("momentum", momentum, momentum_limit, f"Momentum residual {momentum:.1e}, scaled."),
         _item(
             "readings",

@@ -119,6 +119,7 @@ class SteadyFlow:
             np.zeros((count, 3, 3)), np.zeros((count, 3)), np.zeros((count, 3)), np.zeros(inner), np.zeros(len(mesh.owner)),
             np.zeros(count), boundary.velocity.copy(), boundary.pressure / density,
         )  # fmt: skip
+        self._planar = plane
         self._hoop = self.nu * mesh.volume / mesh.radius**2 if mesh.axisymmetric else None
         self._begin(start)
 
@@ -185,8 +186,7 @@ class SteadyFlow:
         self._interpolate(work.bar)
         inner = mesh.n_internal
         old = self.flux[:inner] - work.bar
-        bar_b = self._free_flux()
-        old_b = self.flux[inner:] - bar_b
+        old_b = self.flux[inner:] - self._free_flux() if self.boundary.pressed.any() else self._work.div[:0]
         wrong = self._solve_momentum()
         D, response = self._responses()
         self._predict_flux(D, old, old_b)
@@ -243,7 +243,7 @@ class SteadyFlow:
         np.multiply(work.gp, -self.mesh.volume[:, None], out=work.b)
         kernels.momentum(
             self._own, self._nei, self.mesh.area, self.flux, self.nu, k.over, k.share, k.shift_o, k.shift_n, k.reach_o, k.reach_n,
-            k.span, self.U, work.gU, k.upper, k.lower, k.indptr, a, work.b,
+            self._planar, k.span, self.U, work.gU, k.upper, k.lower, k.indptr, a, work.b,
         )  # fmt: skip
         kernels.momentum_boundary(
             self._bown, self._area_b, k.span[inner:], self.flux[inner:], self.nu, k.over[inner:], k.size[inner:], self._curve, k.shift_b, self._normal_b, self.boundary.code,
@@ -255,9 +255,9 @@ class SteadyFlow:
             work.b[:, 0] += self._hoop * self.U[:, 0]
             work.b[:, 2] += self._hoop * self.U[:, 2]
         wrong, scale = kernels.residual(k.indptr, k.indices, a, work.b, self.U)
-        self._diagonal = a[diagonal].copy()
-        a[diagonal] /= self.relaxation
-        work.b += ((1 - self.relaxation) / self.relaxation * self._diagonal)[:, None] * self.U
+        self._diagonal = a[diagonal]
+        a[diagonal] = self._diagonal / self.relaxation
+        kernels.relax(work.b, self._diagonal, (1 - self.relaxation) / self.relaxation, self.U)
         kernels.sweeps(k.indptr, k.indices, a, work.b, self.U, self.settings.sweeps)
         return float(wrong / scale) if scale > 0 else float(wrong > 0)
 
@@ -268,8 +268,7 @@ class SteadyFlow:
 
     def _predict_flux(self, D: Floats, old: Floats, old_b: Floats) -> None:
         k, work, inner = self.links, self._work, self.mesh.n_internal
-        self._velocity_gradient()
-        flux = self.flux[:inner]
+        flux = self.flux[:inner]  # the gradients are those before the momentum solve: they matter on skewed faces only
         self._interpolate(flux)
         kernels.pressure_flux(
             self._own, self._nei, self.mesh.area, k.over, k.share, k.shift_o, k.shift_n, D, self.p, work.gp, flux

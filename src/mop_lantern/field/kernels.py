@@ -52,7 +52,7 @@ def scalar_gradient(own, nei, bown, at_o, at_n, at_b, p, pb, g):  # type: ignore
 
 
 @njit(cache=True, error_model="numpy")
-def momentum(own, nei, S, F, nu, over, share, so, sn, ro, rn, span, U, g, upper, lower, indptr, a, b):  # type: ignore[no-untyped-def]
+def momentum(own, nei, S, F, nu, over, share, so, sn, ro, rn, planar, span, U, g, upper, lower, indptr, a, b):  # type: ignore[no-untyped-def]
     """Assemble convection and diffusion over internal faces: upwind implicit, second order deferred.
 
     The convected value is the mean of linear upwind and linear interpolation, both exact for linear fields on skewed
@@ -71,10 +71,11 @@ def momentum(own, nei, S, F, nu, over, share, so, sn, ro, rn, span, U, g, upper,
         a[indptr[o]] += c + into
         a[indptr[n]] += c + out
         tilt = 0.0
-        for i in range(3):
-            for j in range(3):
-                tilt += S[f, i] * 0.5 * (g[o, i, j] + g[n, i, j]) * span[f, j]
-        tilt /= 12.0
+        if planar:
+            for i in range(3):
+                for j in range(3):
+                    tilt += S[f, i] * 0.5 * (g[o, i, j] + g[n, i, j]) * span[f, j]
+            tilt /= 12.0
         for i in range(3):
             uo, un = U[o, i], U[n, i]
             foot_o = g[o, i, 0] * so[f, 0] + g[o, i, 1] * so[f, 1] + g[o, i, 2] * so[f, 2]
@@ -86,10 +87,12 @@ def momentum(own, nei, S, F, nu, over, share, so, sn, ro, rn, span, U, g, upper,
             else:
                 ahead = g[n, i, 0] * rn[f, 0] + g[n, i, 1] * rn[f, 1] + g[n, i, 2] * rn[f, 2]
                 extra = 0.5 * (ahead + central - un)
-            change = 0.0
-            for j in range(3):
-                change += 0.5 * (g[o, i, j] + g[n, i, j]) * span[f, j]
-            term = c * (foot_n - foot_o) - flux * extra - tilt * change
+            term = c * (foot_n - foot_o) - flux * extra
+            if planar:
+                change = 0.0
+                for j in range(3):
+                    change += 0.5 * (g[o, i, j] + g[n, i, j]) * span[f, j]
+                term -= tilt * change
             b[o, i] += term
             b[n, i] -= term
 
@@ -151,6 +154,15 @@ def residual(indptr, indices, a, b, U):  # type: ignore[no-untyped-def]
         d = a[np.uint64(indptr[c])]
         scale += d * (abs(U[c, 0]) + abs(U[c, 1]) + abs(U[c, 2]))
     return wrong, scale
+
+
+@njit(cache=True, error_model="numpy")
+def relax(b, diagonal, factor, U):  # type: ignore[no-untyped-def]
+    """Add what implicit relaxation holds back: b += factor diagonal U."""
+    for c in range(len(diagonal)):
+        hold = factor * diagonal[c]
+        for i in range(3):
+            b[c, i] += hold * U[c, i]
 
 
 @njit(cache=True, error_model="numpy")

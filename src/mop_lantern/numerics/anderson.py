@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.linalg.blas import daxpy
 
 Floats = NDArray[np.float64]
 
@@ -24,14 +25,20 @@ class Anderson:
         self.depth, self.every, self.after = depth, every, after
         self.calls = 0
         self.restarts = 0
-        self._states: list[Floats] = []
-        self._steps: list[Floats] = []
+        self._moves: list[Floats] = []  # differences of successive g(x)
+        self._changes: list[Floats] = []  # differences of successive steps
+        self._products: dict[tuple[int, int], float] = {}
+        self._names: list[int] = []
+        self._last: tuple[Floats, Floats] | None = None
         self._best = np.inf
 
     def forget(self) -> None:
         """Drop the history."""
-        self._states.clear()
-        self._steps.clear()
+        self._moves.clear()
+        self._changes.clear()
+        self._products.clear()
+        self._names.clear()
+        self._last = None
         self._best = np.inf
 
     def propose(self, before: Floats, after: Floats, weight: Floats, measured: int) -> Floats | None:
@@ -48,17 +55,33 @@ class Anderson:
             self.restarts += self._best < np.inf
             self.forget()
         self._best = min(self._best, norm)
-        self._states.append(after.copy())
-        self._steps.append(step)
-        del self._states[: -self.depth - 1], self._steps[: -self.depth - 1]
-        if self.calls < self.after or self.calls % self.every or len(self._steps) < 3:
+        if self._last is not None:
+            self._remember(after - self._last[0], step - self._last[1])
+        self._last = (after, step)
+        if self.calls < self.after or self.calls % self.every or len(self._changes) < 2:
             return None
-        steps, states = np.array(self._steps), np.array(self._states)
-        changes = np.diff(steps, axis=0)
-        scale = np.linalg.norm(changes, axis=1) + 1e-300
-        basis = changes / scale[:, None]
-        gram = basis @ basis.T + 1e-8 * np.eye(len(basis))
-        share = np.linalg.solve(gram, basis @ step) / scale
+        scale = np.array([np.sqrt(self._products[name, name]) for name in self._names]) + 1e-300
+        gram = np.array([[self._products[max(a, b), min(a, b)] for b in self._names] for a in self._names])
+        gram = gram / np.outer(scale, scale) + 1e-8 * np.eye(len(scale))
+        right = np.array([change @ step for change in self._changes]) / scale
+        share = np.linalg.solve(gram, right) / scale
         if not np.isfinite(share).all():
             return None
-        return np.asarray(after - share @ np.diff(states, axis=0))
+        mixed = after.copy()
+        for part, move in zip(share, self._moves, strict=True):
+            mixed = daxpy(move, mixed, a=-part)  # in place, without a temporary
+        return mixed
+
+    def _remember(self, move: Floats, change: Floats) -> None:
+        """Add one pair of differences and its inner products; drop the oldest beyond the depth."""
+        if len(self._changes) == self.depth:
+            gone = self._names.pop(0)
+            self._moves.pop(0)
+            self._changes.pop(0)
+            self._products = {key: value for key, value in self._products.items() if gone not in key}
+        name = self.calls
+        self._names.append(name)
+        self._moves.append(move)
+        self._changes.append(change)
+        for other, old in zip(self._names, self._changes, strict=True):
+            self._products[name, other] = float(change @ old)

@@ -8,10 +8,10 @@ from typing import Any
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from scipy.spatial import cKDTree
 
 from mop_lantern.declare import discover
 from mop_lantern.errors import RunError
+from mop_lantern.numerics.nearest import nearest_tree
 from mop_lantern.shape import Plane, narrowest_gaps
 
 Floats = NDArray[np.float64]
@@ -105,7 +105,7 @@ def _wanted(
     wanted = np.full(len(centres), np.inf)
     across = grid.across / (LEVELS[grid.level] * getattr(grid, "scale", 1.0))
     if len(gaps) and len(centres):
-        distance, nearest = cKDTree(gaps[:, :2]).query(centres)
+        distance, nearest = nearest_tree(gaps[:, :2]).query(centres)
         width = gaps[nearest, 2]
         wanted = np.where(distance <= 0.5 * width + 0.75 * sizes, width / max(across, 1.0), wanted)
         wanted = np.maximum(wanted, base / 2**DEEPEST)

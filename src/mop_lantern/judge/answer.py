@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.spatial import cKDTree
 
 from mop_lantern.grid import Mesh
+from mop_lantern.numerics.nearest import nearest_tree
 
 Floats = NDArray[np.float64]
 QUANTITIES: dict[str, tuple[str, str]] = {
@@ -65,7 +66,7 @@ class Answer:
         """Give a function (what, (k, 2) places in m) -> (k,) values: linear through the nearest cells and boundary faces."""
         boundary = self.mesh.face_centre[self.mesh.n_internal :, :2]
         nodes = np.vstack([self.mesh.centre[:, :2], boundary])
-        tree = cKDTree(nodes)
+        tree = nearest_tree(nodes)
 
         def sample(what: str, places: Floats) -> Floats:
             values = np.concatenate([self.cells(what), self.boundary(what)])
@@ -75,7 +76,7 @@ class Answer:
 
     def inside(self, places: Floats) -> NDArray[np.bool_]:
         """Tell which (k, 2) places lie within about a cell of the wet space."""
-        tree = cKDTree(self.mesh.centre[:, :2])
+        tree = nearest_tree(self.mesh.centre[:, :2])
         distance, cell = tree.query(np.atleast_2d(places))
         return np.asarray(distance <= np.sqrt(self.mesh.plane_area[cell]))
 
@@ -90,7 +91,7 @@ def _quantity(what: str, velocity: Floats, pressure: Floats, density: float) -> 
     return velocity[:, {"u": 0, "v": 1}[what]]
 
 
-def _local_fit(tree: cKDTree, nodes: Floats, values: Floats, places: Floats) -> Floats:
+def _local_fit(tree: Any, nodes: Floats, values: Floats, places: Floats) -> Floats:
     """Fit a weighted plane through the nine nearest nodes of every place; near a node it passes through it."""
     count = min(9, len(nodes))
     distance, near = tree.query(places, k=count)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.spatial import cKDTree
+
+from mop_lantern.numerics.nearest import nearest_tree
 
 Floats = NDArray[np.float64]
 
@@ -24,7 +25,7 @@ def carry(centres: Floats, values: Floats, places: Floats, neighbours: int = 4) 
     ----------
     Shepard, "A two-dimensional interpolation function for irregularly-spaced data", ACM National Conference 1968.
     """
-    distance, nearest = cKDTree(centres).query(places, k=min(neighbours, len(centres)))
+    distance, nearest = nearest_tree(centres).query(places, k=min(neighbours, len(centres)))
     distance, nearest = distance.reshape(len(places), -1), nearest.reshape(len(places), -1)
     weight = 1.0 / (distance**2 + 1e-30 + 1e-12 * distance[:, -1:] ** 2)
     weight /= weight.sum(axis=1, keepdims=True)

@@ -13,6 +13,7 @@ from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
 
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import Answer
+from mop_lantern.numerics.nearest import nearest_tree
 
 Floats = NDArray[np.float64]
 
@@ -63,13 +64,12 @@ def drawing(mesh: Mesh) -> Drawing:
 
 def _faces_at(mesh: Mesh, places: Floats) -> NDArray[np.int64]:
     """Find the boundary face each point lies on, -1 for inner points."""
-    from scipy.spatial import cKDTree
 
     inner = mesh.n_internal
     ends = mesh.points[mesh.face_points].reshape(-1, 2, 3)[inner:, :, :2]
     samples = np.concatenate([ends[:, 0], ends.mean(axis=1), ends[:, 1]])
     face = np.tile(np.arange(len(ends)), 3)
-    distance, nearest = cKDTree(samples).query(places)
+    distance, nearest = nearest_tree(samples).query(places)
     length = np.hypot(*(ends[:, 1] - ends[:, 0]).T)
     return np.where(distance < 0.02 * length[face[nearest]] + 1e-12, face[nearest], -1)
 

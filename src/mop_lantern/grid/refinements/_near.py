@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from scipy.spatial import cKDTree
+
+from mop_lantern.numerics.nearest import nearest_tree
 
 
 def near(segments: Any, centres: Any, sizes: Any, distance: float, step: float) -> Any:
@@ -17,4 +18,4 @@ def near(segments: Any, centres: Any, sizes: Any, distance: float, step: float) 
     which = np.repeat(np.arange(len(segments)), count)
     part = (np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count) + 0.5) / count[which]
     samples = segments[which, 0] + part[:, None] * (segments[which, 1] - segments[which, 0])
-    return cKDTree(samples).query(centres)[0] <= distance + 0.75 * sizes
+    return nearest_tree(samples).query(centres)[0] <= distance + 0.75 * sizes

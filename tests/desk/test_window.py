@@ -12,9 +12,9 @@ from typing import Any
 import numpy as np
 import pytest
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
-from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtGui import QEnterEvent, QMouseEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QLineEdit, QMessageBox, QPushButton
+from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu, QMessageBox, QPushButton
 
 from mop_lantern.case import load, parse_case, save, value_at
 from mop_lantern.desk.app import application
@@ -251,6 +251,25 @@ def test_pause_and_stop_from_the_window(desk: Desk) -> None:
     QTest.mouseClick(desk.bar.stop, Qt.MouseButton.LeftButton)
     wait(lambda: desk.engine.state == "idle")
     wait(lambda: "stopped" in desk.status.text())
+
+
+def test_units_are_chosen_in_the_ledger_and_tags_light_up(desk: Desk) -> None:
+    solve(desk)
+    before = desk.ledger.page.value_words("drop", "")
+    desk.document.choose("B")
+    QTest.mouseClick(desk.ledger.page, Qt.MouseButton.LeftButton, pos=QPoint(60, 70))
+    menu = desk.ledger.page.findChild(QMenu)
+    next(action for action in menu.actions() if action.text() == "kPa").trigger()
+    menu.close()
+    assert desk.document.case.units["pressure"] == "kPa" and not desk.document.case.variants["B"].edits.get("units.pressure")
+    assert float(desk.ledger.page.value_words("drop", "").replace("e−", "e-")) == pytest.approx(float(before) / 1000, rel=1e-3)
+    reviewed(desk)
+    plain = desk.stage.view.grab().toImage()
+    tag = desk.findChild(QPushButton, "field.openings.in.edge")
+    QApplication.sendEvent(tag, QEnterEvent(QPointF(2, 2), QPointF(2, 2), QPointF(2, 2)))
+    assert desk.stage.view.lit == "run.start" and desk.stage.view.grab().toImage() != plain
+    QApplication.sendEvent(tag, QEvent(QEvent.Type.Leave))
+    assert desk.stage.view.lit == ""
 
 
 def test_starters_and_bad_files(app: QApplication, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -13,6 +13,7 @@ from mop_lantern.case import Case, Review, apply, load, review, save, value_at, 
 from mop_lantern.errors import EditError, LanternError
 
 MOST_UNDO = 500
+_ALWAYS_BASE = ("variants.", "units.", "title", "notes", "views")
 
 
 class Document(QObject):
@@ -86,7 +87,7 @@ class Document(QObject):
         """Apply edits, to the chosen variant if there is one; one step of undo."""
         if self.case is None:
             return False
-        if self.variant and not all(path.startswith("variants.") for path in edits):
+        if self.variant and not all(path.startswith(_ALWAYS_BASE) for path in edits):
             return self._edit_variant(edits, label)
         return self._put(edits, label)
 

@@ -6,8 +6,8 @@ import re
 from collections.abc import Callable
 from typing import Any
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QFontMetrics, QKeyEvent
+from PyQt6.QtCore import QEvent, Qt, pyqtSignal
+from PyQt6.QtGui import QEnterEvent, QFontMetrics, QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QMenu, QPushButton, QWidget
 
 from mop_lantern.case.sentences import Slot
@@ -84,7 +84,9 @@ def split_pair(text: str) -> list[str] | None:
 
 
 class ChoiceButton(QPushButton):
-    """A choice among words; Up and Down change it, Space opens it."""
+    """A choice among words; Up and Down change it, Space opens it. ``hovered`` tells the edge a tag names, or ""."""
+
+    hovered = pyqtSignal(str)
 
     def __init__(self, slot: Slot, options: list[tuple[str, str]], commit: Commit, parent: QWidget, tag: bool = False) -> None:
         super().__init__(parent)
@@ -100,6 +102,18 @@ class ChoiceButton(QPushButton):
         self.setText(words)
         pad = 20 if self.property("tag") else 5
         self.setFixedWidth(QFontMetrics(self.font()).horizontalAdvance(words) + pad)
+
+    def enterEvent(self, event: QEnterEvent | None) -> None:
+        """Let the thing named light up on the stage."""
+        if self.property("tag"):
+            self.hovered.emit(str(self.slot.value))
+        super().enterEvent(event)
+
+    def leaveEvent(self, event: QEvent | None) -> None:
+        """Let it go out again."""
+        if self.property("tag"):
+            self.hovered.emit("")
+        super().leaveEvent(event)
 
     def _open(self) -> None:
         menu = QMenu(self)

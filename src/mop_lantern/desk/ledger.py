@@ -4,20 +4,28 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QPointF, QRect, QSize, Qt
-from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPolygonF
-from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtCore import QPointF, QRect, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPolygonF
+from PyQt6.QtWidgets import QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from mop_lantern.desk.theme import Tokens, font
-from mop_lantern.units import convert, preferred, show, show_number
+from mop_lantern.units import DIMENSIONS, convert, preferred, show, show_number
 from mop_lantern.units.quantity import pretty_unit
 
 ROW = 46
+FIRST_ROW = 54
 BASE_TITLE = "As drawn"
 
 
 class LedgerPage(QWidget):
-    """Paints readings, variants and the trust list; text can be copied with Ctrl+C."""
+    """Paints readings, variants and the trust list.
+
+    Signals
+    -------
+    unit_chosen : dimension and unit; a click on a reading offers the units of its dimension.
+    """
+
+    unit_chosen = pyqtSignal(str, str)
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
@@ -31,6 +39,7 @@ class LedgerPage(QWidget):
         self.units: dict[str, str] = {}
         self.grid: list[str] = []
         self.setObjectName("ledger")
+        self.setToolTip("Click a reading to choose its unit")
 
     def show_all(self, columns: list[str], readings: dict[str, dict[str, Any]], stale: set[str], trust: list[dict[str, Any]], variant: str, units: dict[str, str]) -> None:
         """Show readings by variant (id, "" the base), which of them are out of date, and a trust list."""
@@ -44,6 +53,25 @@ class LedgerPage(QWidget):
         self.setMinimumHeight(self.sizeHint().height())
         self.updateGeometry()
         self.update()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """Offer the units of the reading under the pointer."""
+        assert event
+        row = (event.pos().y() - FIRST_ROW) // ROW
+        if event.pos().y() < FIRST_ROW or row >= len(self.titles):
+            return
+        _, dimension = list(self.titles.values())[row]
+        menu = QMenu(self)
+        for unit in DIMENSIONS[dimension].units:
+            if unit:
+                action = menu.addAction(pretty_unit(unit))
+                assert action is not None
+                action.setCheckable(True)
+                action.setChecked(unit == preferred(dimension, self.units))
+                action.triggered.connect(lambda _=False, u=unit: self.unit_chosen.emit(dimension, u))
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        if menu.actions():
+            menu.popup(event.globalPosition().toPoint())
 
     def value_words(self, key: str, column: str) -> str:
         """Give a value in the preferred unit, without it."""

@@ -21,6 +21,7 @@ class Row(QWidget):
     """One sentence with its editors, its mark in the margin and the notes below it."""
 
     remedy = pyqtSignal(dict)
+    hovered = pyqtSignal(str)
     remove = pyqtSignal(str)
 
     def __init__(self, line: Line, edges: list[str], commit: Commit, tokens: Tokens, parent: QWidget) -> None:
@@ -35,7 +36,10 @@ class Row(QWidget):
         self.setObjectName(f"line:{line.path}")
         for slot in line.slots:
             if slot.field != "id":
-                self.editors[slot.path] = make_editor(slot, edges, commit, self)
+                editor = make_editor(slot, edges, commit, self)
+                if isinstance(editor, ChoiceButton):
+                    editor.hovered.connect(self.hovered)
+                self.editors[slot.path] = editor
         self._cross: QPushButton | None = None
         if line.removable:
             self._cross = QPushButton("×", self)

@@ -65,10 +65,10 @@ class Sheet(QWidget):
 
     Signals
     -------
-    pointed : path of the line the pointer or the focus is on.
+    hovered : name of the edge whose tag the pointer is on, or "".
     """
 
-    pointed = pyqtSignal(str)
+    hovered = pyqtSignal(str)
 
     def __init__(self, document: Document, tokens: Tokens) -> None:
         super().__init__()
@@ -131,6 +131,7 @@ class Sheet(QWidget):
                 if line.section == section:
                     row = Row(line, self.edges, self._commit, self.tokens, self.page)
                     row.remedy.connect(lambda edits: self.document.edit(edits, "remedy"))
+                    row.hovered.connect(self.hovered)
                     row.remove.connect(lambda path: self.document.edit({path: None}, "remove"))
                     row.show()
                     self.rows[line.path] = row
@@ -182,7 +183,6 @@ class Sheet(QWidget):
             first = next(iter(row.editors.values()), None)
             if first is not None:
                 first.setFocus(Qt.FocusReason.ShortcutFocusReason)
-            self.pointed.emit(path)
 
     def next_attention(self) -> str:
         """Go to the next line that is not ready (F8); give its path."""

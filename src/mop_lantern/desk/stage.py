@@ -38,6 +38,7 @@ class View(QWidget):
         self.drawing_line = False
         self.line: tuple[Any, Any] | None = None
         self.pins: list[Any] = []
+        self.lit = ""
         self.message = ""
         self._image: QImage | None = None
         self._pixels: Any = None
@@ -89,6 +90,8 @@ class View(QWidget):
             painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), self.message)
         if self.line is not None:
             self._paint_line(painter)
+        if self.lit:
+            self._paint_lit(painter)
         for place in self.pins:
             self._paint_value(painter, place, pinned=True)
         if self._hover is not None and self._pressed is None and self.picture is not None:
@@ -112,6 +115,19 @@ class View(QWidget):
         painter.drawLine(*ends)
         for end in ends:
             painter.drawEllipse(end, 4, 4)
+
+    def light(self, edge: str) -> None:
+        """Let an edge light up, or none."""
+        self.lit = edge
+        self.update()
+
+    def _paint_lit(self, painter: QPainter) -> None:
+        if self.picture is None or self.picture.shape is None:
+            return
+        size = (self.width(), self.height())
+        painter.setPen(QPen(QColor(self.tokens.amber), 6, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+        for start, end in self.picture.shape.edge(self.lit):
+            painter.drawLine(QPointF(*self.picture.to_pixel(start, size)), QPointF(*self.picture.to_pixel(end, size)))
 
     def value_words(self, place: Any) -> str:
         """Give the value at a place in words, empty outside the wet space."""
@@ -229,7 +245,14 @@ class View(QWidget):
 
 
 class Stage(QWidget):
-    """The view with its strip of layers and quantities above it."""
+    """The view with its strip of layers and quantities above it.
+
+    Signals
+    -------
+    quantity_changed : another quantity is coloured.
+    """
+
+    quantity_changed = pyqtSignal()
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
@@ -295,6 +318,7 @@ class Stage(QWidget):
         """Colour by another quantity."""
         self.view.ensure().set_options(quantity=name)
         self._show_quantity()
+        self.quantity_changed.emit()
         self.view.redraw()
 
     def _show_quantity(self) -> None:

@@ -81,7 +81,8 @@ class Desk(QMainWindow):
         self.across = QSplitter(Qt.Orientation.Horizontal)
         for panel in (self.sheet, centre, self.ledger):
             self.across.addWidget(panel)
-        self.across.setSizes([372, 620, 288])
+        stored = [int(size) for size in remembered().value("panels", []) or []]
+        self.across.setSizes(stored if len(stored) == 3 and min(stored) > 0 else [372, 620, 288])
         self.across.setStretchFactor(1, 1)
         self.pages = QStackedWidget()
         self.pages.addWidget(self.starters)
@@ -106,6 +107,7 @@ class Desk(QMainWindow):
         plan: list[tuple[str, Any, Any, bool]] = [
             ("New, empty", keys.New, self.new, True), ("Starters …", None, self.show_starters, True), ("Open …", keys.Open, self.ask_open, True),
             ("Save", keys.Save, self.save, True), ("Save as …", QKeySequence("Ctrl+Shift+S"), self.save_as, True),
+            ("Title …", QKeySequence("F2"), self.ask_title, True),
             ("Export readings …", QKeySequence("Ctrl+E"), self.ask_export_readings, True), ("Export picture …", None, self.ask_export_picture, True),
             ("Copy readings", QKeySequence("Ctrl+Shift+C"), self.copy_readings, True), ("Shortcuts …", QKeySequence("F1"), self.show_shortcuts, True),
             ("Quit", keys.Quit, self.close, True),
@@ -147,6 +149,9 @@ class Desk(QMainWindow):
         engine.told.connect(self._on_event)
         engine.frame.connect(self._on_frame)
         engine.state_changed.connect(lambda _: self._refresh_buttons())
+        self.stage.quantity_changed.connect(self._on_quantity)
+        self.sheet.hovered.connect(self.stage.view.light)
+        self.ledger.page.unit_chosen.connect(lambda dimension, unit: document.edit({f"units.{dimension}": unit}, "unit"))
         self.stage.view.line_drawn.connect(self._on_line)
         self.stage.view.trouble.connect(self.tell)
         self.starters.chosen.connect(self.open)
@@ -366,8 +371,26 @@ class Desk(QMainWindow):
         self.ledger.page.show_grid(record.grid if record else None)
         if self.engine.state != "solving":
             message = "the case has changed since this was solved" if variant in stale else ""
+            self._share_scale()
             self.stage.show_answer(self.archive.answer(variant), message)
             self._refresh_profiles()
+
+    def _on_quantity(self) -> None:
+        self._share_scale()
+        self._refresh_profiles()
+
+    def _share_scale(self) -> None:
+        """Give all variants one scale, so that their pictures can be compared."""
+        case, picture = self.document.case, self.stage.view.picture
+        if case is None or picture is None:
+            return
+        answers = [self.archive.answer(key) for key in ("", *case.variants)]
+        values = [answer.cells(picture.options.quantity) for answer in answers if answer is not None]
+        if len(values) < 2:
+            picture.set_options(low=None, high=None)
+            return
+        low = 0.0 if picture.options.quantity == "speed" else min(float(v.min()) for v in values)
+        picture.set_options(low=low, high=max(float(v.max()) for v in values))
 
     def _on_line(self, start: Any, end: Any) -> None:
         self._line = (start, end)
@@ -398,6 +421,13 @@ class Desk(QMainWindow):
         self.bar.pause.setText("Go on" if state == "paused" else "Pause")
         self.bar.undo.setEnabled(bool(self.document._undo))
         self.bar.redo.setEnabled(bool(self.document._redo))
+
+    def ask_title(self) -> None:
+        """Ask for the case's title."""
+        if self.document.case is not None:
+            title, good = QInputDialog.getText(self, "Title of the case", "What is this case called?", text=self.document.case.title)
+            if good:
+                self.document.edit({"title": title}, "title")
 
     def _rename_variant(self, key: str) -> None:
         assert self.document.case is not None

@@ -272,6 +272,45 @@ def test_units_are_chosen_in_the_ledger_and_tags_light_up(desk: Desk) -> None:
     assert desk.stage.view.lit == ""
 
 
+def test_an_empty_case_grows_into_a_solved_one(app: QApplication) -> None:
+    window = Desk()
+    window.show()
+    window.new()
+    reviewed(window)
+    assert window.document.review.blocked and "mending" in window.status.text()
+    part = window.sheet.add("shape.parts", "straight")
+    reviewed(window)
+    type_into(window, f"{part}.length", "30 mm")
+    reviewed(window)
+    for kind in ("velocity", "static_pressure"):
+        window.sheet.add("field.openings", kind)
+        reviewed(window)
+    window.sheet.add("readings", "drop")
+    reviewed(window)
+    type_into(window, "field.openings.opening1.velocity", "5 mm/s")
+    type_into(window, "field.grid.cell", "1.5 mm")
+    reviewed(window)
+    assert not window.document.review.blocked, window.document.review.faults
+    solve(window)
+    assert window.archive.records[""].converged and window.ledger.page.titles
+    window.document._saved = window.document.case
+    window.close()
+    window.deleteLater()
+
+
+def test_a_fault_of_ours_is_told_in_words(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    from mop_lantern.desk.app import keep_going
+
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
+    told: list[str] = []
+    try:
+        raise KeyError("inside")
+    except KeyError as problem:
+        keep_going(told.append, type(problem), problem, problem.__traceback__)
+    assert "the case is safe" in told[0] and "Traceback" not in told[0]
+    assert "KeyError" in (tmp_path / "mop-lantern" / "faults.log").read_text()
+
+
 def test_starters_and_bad_files(app: QApplication, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     told: list[str] = []
     monkeypatch.setattr(QMessageBox, "warning", lambda *words: told.append(words[2]))

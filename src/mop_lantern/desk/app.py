@@ -5,7 +5,10 @@ from __future__ import annotations
 import os
 import sys
 import time
+import traceback
+from collections.abc import Callable
 from pathlib import Path
+from types import TracebackType
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
@@ -34,6 +37,7 @@ def run(file: Path | None, shot: Path | None) -> int:
     from mop_lantern.desk.window import Desk
 
     window = Desk()
+    sys.excepthook = lambda kind, problem, trace: keep_going(window.tell, kind, problem, trace)
     window.show()
     if file is not None:
         window.open(file)
@@ -49,6 +53,19 @@ def run(file: Path | None, shot: Path | None) -> int:
     keep_python_awake.start(300)
     keep_python_awake.timeout.connect(lambda: None)
     return app.exec()
+
+
+def keep_going(tell: Callable[[str], None], kind: type[BaseException], problem: BaseException, trace: TracebackType | None) -> None:
+    """Write a fault of ours into the log and say so in words; the window lives and nothing typed is lost."""
+    folder = Path(os.environ.get("XDG_STATE_HOME") or Path.home() / ".local" / "state") / "mop-lantern"
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        with (folder / "faults.log").open("a", encoding="utf-8") as log:
+            log.write(time.strftime("%Y-%m-%d %H:%M:%S\n") + "".join(traceback.format_exception(kind, problem, trace)))
+        where = f" It is noted in {folder / 'faults.log'}."
+    except OSError:
+        where = ""
+    tell(f"The program met a fault of its own ({kind.__name__}); the case is safe.{where}")
 
 
 def settle(window: object, seconds: float = SETTLE) -> None:

@@ -106,6 +106,14 @@ def test_the_taper_evens_out_the_header() -> None:
     assert spread["D"] < 0.7 * spread[""]
 
 
+def test_a_reading_outside_the_space_is_null_and_told(channel: dict[str, Any], tmp_path: Path) -> None:
+    case = apply(parse_case(channel), {"readings.far": {"kind": "point", "at": ["9 m", "0 m"], "quantity": "speed"}})
+    last = finished(Solving(settle(case), None, tmp_path))
+    assert last["readings"]["far"]["value"] is None and last["converged"]
+    assert {item["id"]: item["verdict"] for item in last["trust"]}["reading.far"] == "caution"
+    assert "NaN" not in (Path(last["run"]) / "run.json").read_text()
+
+
 def test_divergence_ends_in_words(channel: dict[str, Any]) -> None:
     settled = settle(parse_case(channel))
     from mop_lantern.solve import prepare

@@ -77,7 +77,7 @@ class Traces:
             largest[dimension] = max(largest.get(dimension, 0.0), abs(self.columns[name][-1]))
         worst, whose = 0.0, ""
         for name, dimension in readings.items():
-            window = np.array(self.columns[name][first:])
+            window = np.array(self.columns[name][first:], float)
             window = window[np.isfinite(window)]
             scale = max(abs(self.columns[name][-1]), 1e-2 * largest[dimension]) if len(window) else 0.0
             change = float(np.ptp(window)) / scale if scale > 0 else 0.0

@@ -16,7 +16,7 @@ from mop_lantern.case import Settled
 from mop_lantern.errors import RunError
 from mop_lantern.field.flow import FlowState
 from mop_lantern.grid import Mesh, quality
-from mop_lantern.judge import Answer, trust_list
+from mop_lantern.judge import Answer, Trust, trust_list
 from mop_lantern.numerics.interpolate import carry
 from mop_lantern.results import RunRecord, new_run, save_run
 from mop_lantern.solve.flow_run import FlowRun, prepare
@@ -132,10 +132,14 @@ class Solving:
         facts = self._gap_cells(run.mesh)
         limit = self.settled.numbers.run.residual
         trust = trust_list(answer, run.last.momentum, limit, change, worst, imbalance, facts)
+        for key, reading in run.readings.items():
+            if not np.isfinite(reading.value):
+                words = f"The reading {key} has no value: its place lies outside the space, or it divides by nothing."
+                trust.append(Trust(f"reading.{key}", "caution", 0.0, 0.0, words))
         converged = all(item.verdict != "fails" for item in trust)
         self.result = Carried(run.mesh, run.flow.state())
         readings = {
-            key: {"value": reading.value, "unit": DIMENSIONS[reading.dimension].si, "title": reading.title, "dimension": reading.dimension}
+            key: {"value": reading.value if np.isfinite(reading.value) else None, "unit": DIMENSIONS[reading.dimension].si, "title": reading.title, "dimension": reading.dimension}
             for key, reading in run.readings.items()
         }
         record = RunRecord(

@@ -349,7 +349,9 @@ class Desk(QMainWindow):
             self.tell(f"{count} {'line needs' if count == 1 else 'lines need'} mending before this case can be solved (F8).")
         elif self.engine.state not in ("solving", "paused"):
             cautions = sum(note.level == "caution" for note in result.notes)
-            self.tell("Ready to solve." + (f" {cautions} margin {'note' if cautions == 1 else 'notes'} to read (F8)." if cautions else ""))
+            case, variant = self.document.case, self.document.variant
+            solved = case is not None and variant in self.archive.records and not self.archive.stale(case, variant)
+            self.tell(("Solved as it stands." if solved else "Ready to solve.") + (f" {cautions} margin {'note' if cautions == 1 else 'notes'} to read (F8)." if cautions else ""))
             if result.facts is not None:
                 self.cells.setText(f"about {result.facts.cells:,} cells")
 

@@ -20,6 +20,8 @@ def main() -> int:
         print(f"there is no case {', '.join(unknown)}. Cases: {', '.join(CASES)}.", file=sys.stderr)
         return 2
     checks: list[Check] = []
+    if not options.json:
+        print(f"{'':6}{'case':20} {'value':46} {'expected':>12} {'got':>12} {'deviation':>9}    {'tolerance':8} source")
     for name, function in CASES.items():
         if not options.case or name in options.case:
             found = function()

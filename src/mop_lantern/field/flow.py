@@ -134,7 +134,6 @@ class SteadyFlow:
             self._interpolate(self.flux[:inner])
             free = b.code == FREE
             self.flux[inner:][free] = (self.U[self._bown] * self._area_b).sum(axis=1)[free]
-        self.inflow = float(-np.minimum(self.flux[inner:][given], 0).sum())
 
     @property
     def throughflow(self) -> float:

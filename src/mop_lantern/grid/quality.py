@@ -8,8 +8,6 @@ import numpy as np
 
 from mop_lantern.grid.mesh import Mesh
 
-BYTES_PER_CELL = 1500  # measured for the field core with its multigrid
-
 
 @dataclass(frozen=True)
 class Quality:

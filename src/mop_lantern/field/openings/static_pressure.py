@@ -10,13 +10,15 @@ from mop_lantern.field.boundary import FREE, Boundary, Opening, Patch
 
 
 class StaticPressure(Opening):
-    """Fluid crosses as the pressure makes it; what enters comes square to the edge.
+    """Fluid crosses as the pressure makes it; what enters comes square to the edge, from rest at that pressure.
+
+    So where fluid enters, the pressure at the edge itself is lower by the dynamic pressure of the entering flow.
 
     Source: Ferziger, Peric and Street, *Computational Methods for Fluid Dynamics* (4th ed.), section 9.11 (given pressure).
     """
 
     caption: ClassVar[str] = "Given static pressure"
-    sentence: ClassVar[str] = "{id}: {edge} is open to a static pressure of {pressure}."
+    sentence: ClassVar[str] = "{id}: {edge} is open to a static pressure of {pressure}; what enters comes from rest at that pressure."
     fixes: ClassVar[str] = "pressure"
 
     kind: Literal["static_pressure"] = "static_pressure"

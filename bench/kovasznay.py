@@ -6,7 +6,7 @@ import numpy as np
 
 from mop_lantern.case import parse_case, settle
 from mop_lantern.field.boundary import Boundary
-from mop_lantern.field.flow import FlowSettings, SteadyFlow
+from mop_lantern.field.flow import FlowSettings, FlowSolver
 from mop_lantern.solve import prepare
 
 RE = 40.0
@@ -43,7 +43,7 @@ def error(grid: str, cells: int) -> float:
     boundary.wall[:] = False
     through = (boundary.velocity * area).sum(axis=1)  # the midpoint fluxes do not cancel to the last digit: spread the rest
     boundary.velocity -= (through.sum() / size.sum() / size)[:, None] * area
-    flow = SteadyFlow(mesh, boundary, 1.0, 1 / RE, FlowSettings())
+    flow = FlowSolver(mesh, boundary, 1.0, 1 / RE, FlowSettings())
     for _ in range(600):
         step = flow.step()
         if step.momentum < 1e-8 and step.mass < 1e-8:

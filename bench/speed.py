@@ -17,7 +17,7 @@ import numpy as np
 from bench.cases import cavity_document
 from mop_lantern.case import apply, load, parse_case, settle
 from mop_lantern.field.boundary import Boundary
-from mop_lantern.field.flow import FlowSettings, SteadyFlow
+from mop_lantern.field.flow import FlowSettings, FlowSolver
 from mop_lantern.grid import box
 from mop_lantern.solve import Carried, Solving, prepare
 
@@ -39,7 +39,7 @@ def outer_iteration(counts: tuple[int, int, int]) -> dict[str, Any]:
     mesh = box(counts, (1.0, 1.0, 1.0))
     boundary = Boundary.still(mesh.n_boundary)
     boundary.velocity[mesh.faces_of("top")] = (1.0, 0.0, 0.0)
-    flow = SteadyFlow(mesh, boundary, 1.0, 0.01, FlowSettings())
+    flow = FlowSolver(mesh, boundary, 1.0, 0.01, FlowSettings())
     for _ in range(5):
         flow.step()
     x = np.random.default_rng(1).random(mesh.n_cells)

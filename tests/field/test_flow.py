@@ -9,7 +9,7 @@ import pytest
 
 from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.field.boundary import Boundary
-from mop_lantern.field.flow import FlowSettings, SteadyFlow
+from mop_lantern.field.flow import FlowSettings, FlowSolver
 from mop_lantern.field.links import link, stencil, wall_curvature
 from mop_lantern.grid import Mesh, box
 from mop_lantern.solve import FlowRun, boundary_of, prepare
@@ -121,7 +121,7 @@ def test_a_closed_box_of_bricks_stays_balanced() -> None:
     mesh = box((10, 10, 10), (1.0, 1.0, 1.0))
     boundary = Boundary.still(mesh.n_boundary)
     boundary.velocity[mesh.faces_of("top")] = (1.0, 0.0, 0.0)
-    flow = SteadyFlow(mesh, boundary, 1.0, 0.01, FlowSettings())
+    flow = FlowSolver(mesh, boundary, 1.0, 0.01, FlowSettings())
     for _ in range(60):
         last = flow.step()
     assert last.momentum < 1e-4

@@ -4,10 +4,11 @@ from mop_lantern.case.document import SCHEMA, Case, json_schema, parse_case
 from mop_lantern.case.edits import apply, parse_value, value_at, with_variant
 from mop_lantern.case.files import load, save
 from mop_lantern.case.fresh import fresh_item, fresh_key
+from mop_lantern.case.resolve import quantities
 from mop_lantern.case.review import Review, Settled, review, settle
 from mop_lantern.case.sentences import Line, lines
 
 __all__ = [
     "SCHEMA", "Case", "Line", "Review", "Settled", "apply", "fresh_item", "fresh_key", "json_schema", "lines", "load", "parse_case", "parse_value",
-    "review", "save", "settle", "value_at", "with_variant",
+    "quantities", "review", "save", "settle", "value_at", "with_variant",
 ]  # fmt: skip

@@ -6,12 +6,14 @@ from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, TypeAlias
 
 from pydantic import Field, StringConstraints, ValidationError
 
+from mop_lantern.case.conditions import Age, Heat, Physics, Species, Start, Table, Time
 from mop_lantern.declare import Record, choice, count, discover, quantity, union
 from mop_lantern.declare.kind import Text
+from mop_lantern.case.migrations import migrated
 from mop_lantern.errors import CaseError, Fault
 from mop_lantern.units import DIMENSIONS
 
-SCHEMA = 1
+SCHEMA = 2
 Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_-]{0,40}$")]
 
 if TYPE_CHECKING:  # the kinds are discovered when the program starts; to a type checker they are anything
@@ -19,6 +21,8 @@ if TYPE_CHECKING:  # the kinds are discovered when the program starts; to a type
     Medium: TypeAlias = Any
     OpeningKind: TypeAlias = Any
     WallKind: TypeAlias = Any
+    HeatWall: TypeAlias = Any
+    SourceKind: TypeAlias = Any
     Refinement: TypeAlias = Any
     ReadingKind: TypeAlias = Any
 else:
@@ -26,6 +30,8 @@ else:
     Medium = union("mop_lantern.media")
     OpeningKind = union("mop_lantern.field.openings")
     WallKind = union("mop_lantern.field.walls")
+    HeatWall = union("mop_lantern.field.heat_walls")
+    SourceKind = union("mop_lantern.field.sources")
     Refinement = union("mop_lantern.grid.refinements")
     ReadingKind = union("mop_lantern.judge.readings")
 
@@ -51,14 +57,6 @@ class Shape(Record):
     depth: Text = quantity("length", "depth", "Depth of a plane; flows and forces are for this depth.", default="1 m", above=0)
     turn: Text = quantity("angle", "turn", "The whole shape is turned about the origin, anticlockwise.", default="0 deg")
     parts: dict[Key, Part] = Field(default_factory=dict)
-
-
-class Physics(Record):
-    """What is solved."""
-
-    sentence: ClassVar[str] = "The flow is {flow} and {time}; gravity is left out, so pressures are over the hydrostatic."
-    flow: Literal["laminar"] = choice("regime", "How turbulence is treated.", {"laminar": "laminar"}, default="laminar")
-    time: Literal["steady"] = choice("time", "Steady or in time.", {"steady": "steady"}, default="steady")
 
 
 class Grid(Record):
@@ -109,8 +107,15 @@ class FieldSection(Record):
     """The meshed space."""
 
     physics: Physics = Physics()
+    time: Time = Time()
+    start: Start = Start()
+    heat: Heat = Heat()
+    species: dict[Key, Species] = Field(default_factory=dict)
+    age: Age = Age()
+    sources: dict[Key, SourceKind] = Field(default_factory=dict)
     openings: dict[Key, OpeningKind] = Field(default_factory=dict)
     walls: dict[Key, WallKind] = Field(default_factory=dict)
+    warm: dict[Key, HeatWall] = Field(default_factory=dict)
     grid: Grid = Grid()
     run: Run = Run()
 
@@ -131,6 +136,7 @@ class Case(Record):
     notes: str = ""
     units: dict[str, str] = Field(default_factory=dict, description="Preferred unit of each dimension.")
     parameters: dict[Key, Parameter] = Field(default_factory=dict)
+    tables: dict[Key, Table] = Field(default_factory=dict)
     media: dict[Key, Medium] = Field(default_factory=dict)
     shape: Shape = Shape()
     field: FieldSection = FieldSection()
@@ -161,7 +167,7 @@ def parse_case(data: Any) -> Case:
     if isinstance(version, int) and version > SCHEMA:
         raise CaseError([Fault("schema", f"the case was written by a newer version ({version}).", "Open it with that version.")])
     try:
-        case = Case.model_validate(data)
+        case = Case.model_validate(migrated(data))
     except ValidationError as problem:
         raise CaseError(faults_of(problem)) from None
     except RecursionError:
@@ -191,7 +197,8 @@ def faults_of(problem: ValidationError) -> list[Fault]:
 
 
 _PACKAGES = (
-    "mop_lantern.shape.parts", "mop_lantern.media", "mop_lantern.field.openings", "mop_lantern.field.walls",
+    "mop_lantern.shape.parts", "mop_lantern.media", "mop_lantern.field.openings", "mop_lantern.field.walls", "mop_lantern.field.heat_walls",
+    "mop_lantern.field.sources",
     "mop_lantern.grid.refinements", "mop_lantern.judge.readings",
 )  # fmt: skip
 _WORDS = {

@@ -10,7 +10,7 @@ from typing import Any
 from mop_lantern.case.document import Case, parse_case
 from mop_lantern.errors import CaseError, EditError, Fault
 
-_ADDABLE = ("parameters", "media", "shape.parts", "field.openings", "field.walls", "field.grid.refine", "readings", "variants", "units", "views")
+_ADDABLE = ("parameters", "tables", "measured", "media", "field.species", "field.sources", "field.warm", "shape.parts", "field.openings", "field.walls", "field.grid.refine", "readings", "variants", "units", "views")
 
 
 def apply(case: Case, edits: Mapping[str, Any]) -> Case:
@@ -52,7 +52,7 @@ def _put(data: dict[str, Any], path: str, value: Any) -> Fault | None:
     if not isinstance(here, dict):
         return Fault(path, "there is nothing to change here.", "Check the path.")
     parent = ".".join(steps[:-1])
-    free = parent in _ADDABLE or parent.startswith(("views", "variants."))
+    free = parent in _ADDABLE or parent.startswith(("views", "variants.")) or parent.endswith(".carries")
     if last not in here and not free:
         return Fault(path, f"there is no “{last}” here.", f"Here are: {', '.join(here)}.")
     if value is None and free:

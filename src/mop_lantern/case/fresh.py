@@ -12,6 +12,8 @@ PACKAGES = {
     "media": "mop_lantern.media",
     "field.openings": "mop_lantern.field.openings",
     "field.walls": "mop_lantern.field.walls",
+    "field.warm": "mop_lantern.field.heat_walls",
+    "field.sources": "mop_lantern.field.sources",
     "field.grid.refine": "mop_lantern.grid.refinements",
     "readings": "mop_lantern.judge.readings",
 }
@@ -20,7 +22,7 @@ _PLACES: dict[str, Any] = {
     "centre": ["0 mm", "0 mm"], "at": ["0 mm", "0 mm"], "start": ["0 mm", "0 mm"], "end": ["20 mm", "0 mm"],
     "low": ["0 mm", "0 mm"], "high": ["20 mm", "20 mm"],
 }  # fmt: skip
-SHORT = {"shape.parts": "part", "field.openings": "opening", "field.walls": "wall", "field.grid.refine": "finer", "readings": "reading", "media": "fluid"}
+SHORT = {"shape.parts": "part", "field.openings": "opening", "field.walls": "wall", "field.warm": "warm", "field.sources": "source", "field.species": "species", "tables": "table", "field.grid.refine": "finer", "readings": "reading", "media": "fluid"}
 
 
 def fresh_key(case: Case, section: str, stem: str = "") -> str:

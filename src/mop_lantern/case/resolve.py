@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -10,31 +11,32 @@ import numpy as np
 from mop_lantern.case.document import Case
 from mop_lantern.declare import Declared, Numbers, Record, declared
 from mop_lantern.errors import Fault
-from mop_lantern.units import DIMENSIONS, UnitFault, evaluate, preferred, show
+from mop_lantern.judge.answer import CARRIED, FLOW_QUANTITIES
+from mop_lantern.units import DIMENSIONS, PLACES, UnitFault, Varying, evaluate, names_in, preferred, show
 from mop_lantern.units.expression import quantity
+from mop_lantern.units.quantity import registry, unit
 
 AUTO = "auto"
 
 
-class Resolver:
-    """Turns the texts of one case into numbers, gathering faults by path."""
+class Scope:
+    """The names of a case: its parameters, its tables, and the varying names when they are set.
 
-    def __init__(self, case: Case) -> None:
+    Parameters
+    ----------
+    set_ : registry quantities of t, x, y, r, across; empty while nothing may vary.
+    """
+
+    def __init__(self, case: Case, set_: Mapping[str, Any]) -> None:
         self.case = case
-        self.faults: list[Fault] = []
         self._values: dict[str, Any] = {}
         self._working: list[str] = []
-        self.names: dict[str, Callable[[], Any]] = {key: lambda key=key: self._parameter(key) for key in case.parameters}  # type: ignore[misc]
+        self.names: dict[str, Callable[..., Any]] = {name: lambda value=value: value for name, value in set_.items()}  # type: ignore[misc]
+        self.names |= {key: lambda key=key: self.parameter(key) for key in case.parameters}  # type: ignore[misc]
+        self.names |= {f"{key}()": lambda at, table=table: _looked_up(table, at) for key, table in case.tables.items()}  # type: ignore[misc]
 
-    def parameters(self) -> None:
-        """Work out every parameter, so that faults of unused ones are found too."""
-        for key in self.case.parameters:
-            try:
-                self._parameter(key)
-            except UnitFault as fault:
-                self.faults.append(Fault(f"parameters.{key}.value", str(fault)))
-
-    def _parameter(self, key: str) -> Any:
+    def parameter(self, key: str) -> Any:
+        """Give a parameter's registry quantity."""
         if key in self._values:
             return self._values[key]
         if key in self._working:
@@ -46,6 +48,57 @@ class Resolver:
         finally:
             self._working.pop()
         return self._values[key]
+
+
+def _looked_up(table: Any, at: Any) -> Any:
+    rows = np.array(sorted(table.rows), float).reshape(-1, 2)
+    place = at.to(unit(table.along)).magnitude
+    return registry().Quantity(np.interp(place, rows[:, 0], rows[:, 1]), unit(table.gives))
+
+
+class Resolver:
+    """Turns the texts of one case into numbers, gathering faults by path."""
+
+    def __init__(self, case: Case) -> None:
+        self.case = case
+        self.faults: list[Fault] = []
+        self.scope = Scope(case, {})
+        self.names = self.scope.names
+
+    def uses(self, text: str, seen: frozenset[str] = frozenset()) -> frozenset[str]:
+        """Give the varying names a text depends on, through parameters too."""
+        found = frozenset[str]()
+        for name in names_in(text) - seen:
+            if name in self.case.parameters:
+                found |= self.uses(self.case.parameters[name].value, seen | {name})
+            elif name in PLACES:
+                found |= {name}
+        return found
+
+    def parameters(self) -> None:
+        """Work out every parameter, so that faults of unused ones are found too."""
+        for key in self.case.parameters:
+            try:
+                if self.uses(self.case.parameters[key].value):
+                    self._scope_at({name: registry().Quantity(300.0 if name == "T" else 0.0, of) for name, of in PLACES.items()})[key]()
+                else:
+                    self.scope.parameter(key)
+            except UnitFault as fault:
+                self.faults.append(Fault(f"parameters.{key}.value", str(fault)))
+
+    def tables(self) -> None:
+        """Check that every table has rows and units."""
+        for key, table in self.case.tables.items():
+            if not table.rows or not np.isfinite(np.array(table.rows, float)).all():
+                self.faults.append(Fault(f"tables.{key}.rows", "the table has no rows, or rows that are no numbers.", "Import it again."))
+            for name in ("along", "gives"):
+                try:
+                    unit(getattr(table, name))
+                except UnitFault as fault:
+                    self.faults.append(Fault(f"tables.{key}.{name}", str(fault)))
+
+    def _scope_at(self, set_: Mapping[str, Any]) -> Mapping[str, Callable[..., Any]]:
+        return Scope(self.case, set_).names
 
     def record(self, record: Record, path: str) -> Numbers:
         """Work out a section or kind: quantities to floats, points to arrays, all else as it is."""
@@ -59,6 +112,8 @@ class Resolver:
                 values[name] = self._point(value, rule, f"{path}.{name}")
             elif rule and rule.form == "points":
                 values[name] = np.array([self._point(p, rule, f"{path}.{name}.{i}") for i, p in enumerate(value)]).reshape(-1, 2)
+            elif rule and rule.form == "amounts":
+                values[name] = self._amounts(value, rule, f"{path}.{name}")
             elif isinstance(value, dict):
                 values[name] = {k: self.record(v, f"{path}.{name}.{k}") if isinstance(v, Record) else v for k, v in value.items()}
             else:
@@ -68,7 +123,45 @@ class Resolver:
     def _point(self, value: Any, rule: Declared, path: str) -> Any:
         return np.array([self._number(part, rule, f"{path}.{index}") for index, part in enumerate(value)])
 
-    def _number(self, text: str, rule: Declared, path: str) -> float:
+    def reading(self, record: Record, path: str) -> Numbers:
+        """Work out a reading; ``of`` gets label and dimension of what it reads."""
+        numbers = self.record(record, path)
+        name = getattr(numbers, "quantity", None)
+        if name is not None:
+            known = quantities(self.case)
+            if name not in known:
+                self.faults.append(Fault(f"{path}.quantity", f"“{name}” is not solved for in this case.", f"Known: {', '.join(known)}."))
+            numbers.of = known.get(name, ("", "number"))
+        return numbers
+
+    def species(self, record: Record, path: str) -> Numbers:
+        """Work out a species; its start has the dimension of its measure."""
+        numbers = self.record(record, path)
+        rule = Declared("quantity", "start", "", numbers.measure, varies=("x", "y", "r"))
+        numbers.start = self._number(numbers.start, rule, f"{path}.start")
+        return numbers
+
+    def _amounts(self, value: dict[str, str], rule: Declared, path: str) -> dict[str, Any]:
+        """Work out one value for every species, zero where none is given."""
+        found: dict[str, Any] = {}
+        for key in value:
+            if key not in self.case.field.species:
+                known = ", ".join(self.case.field.species) or "none"
+                self.faults.append(Fault(f"{path}.{key}", f"there is no species “{key}”.", f"Species: {known}."))
+        for key, species in self.case.field.species.items():
+            found[key] = self._number(value.get(key, "0"), replace(rule, dimension=species.measure), f"{path}.{key}")
+        return found
+
+    def _number(self, text: str, rule: Declared, path: str) -> Any:
+        if text.strip() == "0" and rule.dimension in ("fraction", "density"):
+            return 0.0  # nothing is nothing in any measure
+        uses = self.uses(text)
+        if uses - set(rule.varies):
+            allowed = f"It may use {', '.join(rule.varies)}." if rule.varies else "It must be a fixed value."
+            self.faults.append(Fault(path, f"{rule.label} cannot change with {', '.join(sorted(uses - set(rule.varies)))}.", allowed))
+            return float("nan")
+        if uses:
+            return self._varying(text, rule, path, uses)
         try:
             value = evaluate(text, rule.dimension, self.names)
         except UnitFault as fault:
@@ -84,6 +177,37 @@ class Resolver:
             self.faults.append(Fault(path, f"{rule.label} must be a whole number.", "Change the value."))
         return value
 
+    def _varying(self, text: str, rule: Declared, path: str, uses: frozenset[str]) -> Any:
+        """Give a varying value after trying it at a few places."""
+        made = Varying(text, rule.dimension, uses, self._scope_at)
+        line = np.linspace(-1.0, 1.0, 5)
+        try:
+            tried = made.at({"t": 0.0, "x": line, "y": line, "r": np.abs(line), "across": line, "T": 300.0} if uses != {"t"} else {"t": 0.0})
+        except UnitFault as fault:
+            self.faults.append(Fault(path, str(fault)))
+            return float("nan")
+        broken = rule.broken_limit(float(np.min(tried))) or rule.broken_limit(float(np.max(tried)))
+        if broken and uses == {"t"}:
+            limit = show(broken[1], rule.dimension, preferred(rule.dimension, self.case.units))
+            self.faults.append(Fault(path, f"{rule.label} {broken[0]} {limit}; at the start it is not.", "Change the expression."))
+        return made
+
+
+def quantities(case: Case) -> dict[str, tuple[str, str]]:
+    """Give everything of a case that can be read or shown: key to label and dimension."""
+    found = dict(FLOW_QUANTITIES)
+    if case.field.heat.solve:
+        found["T"] = CARRIED["T"]
+    if case.field.age.solve:
+        found["age"] = CARRIED["age"]
+    found |= {f"c.{key}": (species.title or key, species.measure) for key, species in case.field.species.items()}
+    medium: Any = next(iter(case.media.values()), None)
+    if hasattr(medium, "law") or (case.field.heat.solve and getattr(medium, "follow", medium is not None and medium.kind == "constant")):
+        found["viscosity"] = CARRIED["viscosity"]
+    if case.field.physics.buoyancy != "none":
+        found["density"] = CARRIED["density"]
+    return found
+
 
 def resolve(case: Case) -> tuple[Numbers, list[Fault]]:
     """Work out a case (variant already applied).
@@ -93,6 +217,7 @@ def resolve(case: Case) -> tuple[Numbers, list[Fault]]:
     numbers : sections with SI floats; a value at fault is nan. faults : in the order of the sheet.
     """
     resolver = Resolver(case)
+    resolver.tables()
     resolver.parameters()
     for name, unit_ in case.units.items():
         try:
@@ -105,8 +230,16 @@ def resolve(case: Case) -> tuple[Numbers, list[Fault]]:
         media={key: resolver.record(medium, f"media.{key}") for key, medium in case.media.items()},
         openings={key: resolver.record(item, f"field.openings.{key}") for key, item in case.field.openings.items()},
         walls={key: resolver.record(item, f"field.walls.{key}") for key, item in case.field.walls.items()},
+        warm={key: resolver.record(item, f"field.warm.{key}") for key, item in case.field.warm.items()},
+        physics=resolver.record(case.field.physics, "field.physics"),
+        time=resolver.record(case.field.time, "field.time"),
+        start=resolver.record(case.field.start, "field.start"),
+        heat=resolver.record(case.field.heat, "field.heat"),
+        species={key: resolver.species(item, f"field.species.{key}") for key, item in case.field.species.items()},
+        age=resolver.record(case.field.age, "field.age"),
+        sources={key: resolver.record(item, f"field.sources.{key}") for key, item in case.field.sources.items()},
         grid=resolver.record(case.field.grid, "field.grid"),
         run=resolver.record(case.field.run, "field.run"),
-        readings={key: resolver.record(item, f"readings.{key}") for key, item in case.readings.items()},
+        readings={key: resolver.reading(item, f"readings.{key}") for key, item in case.readings.items()},
     )
     return numbers, resolver.faults

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -15,7 +16,9 @@ from mop_lantern.errors import CaseError, EditError, Fault, RunError
 from mop_lantern.grid import estimate
 from mop_lantern.grid.tree import LEVELS, base_size
 from mop_lantern.judge import Facts, Note, OpeningFacts, review_notes
+from mop_lantern.media import Fluid
 from mop_lantern.shape import Plane, build, narrowest_gaps
+from mop_lantern.units import UnitFault
 
 
 @dataclass(frozen=True)
@@ -27,10 +30,12 @@ class Settled:
     numbers: Numbers
     shape: Plane
 
-    @property
-    def medium(self) -> Any:
-        """The fluid's numbers."""
-        return next(iter(self.numbers.media.values()))
+    @cached_property
+    def medium(self) -> Fluid:
+        """The fluid, worked out."""
+        numbers = next(iter(self.numbers.media.values()))
+        kind: Any = discover("mop_lantern.media")[numbers.kind]
+        return kind.fluid(numbers)
 
     @property
     def open_edges(self) -> frozenset[str]:
@@ -89,6 +94,8 @@ def review(case: Case, variant: str | None = None) -> Review:
         except CaseError as problem:
             faults += problem.faults
     faults += _references(case, numbers, shape)
+    if not any(fault.path.startswith("media") for fault in faults):
+        faults += _medium_faults(case, numbers)
     result = Review(case, variant or "", tuple(_in_order(faults)), (), numbers, shape)
     if shape is None or faults:
         return result
@@ -99,7 +106,10 @@ def review(case: Case, variant: str | None = None) -> Review:
     return Review(case, variant or "", (), tuple(review_notes(facts)), numbers, shape, facts)
 
 
-_ORDER = ("parameters", "shape", "media", "field.physics", "field.openings", "field.walls", "field.grid", "field.run", "readings")
+_ORDER = (
+    "parameters", "tables", "shape", "media", "field.physics", "field.time", "field.start", "field.heat", "field.species", "field.age",
+    "field.openings", "field.walls", "field.warm", "field.sources", "field.grid", "field.run", "readings",
+)  # fmt: skip
 
 
 def _in_order(faults: list[Fault]) -> list[Fault]:
@@ -120,16 +130,27 @@ def _references(case: Case, numbers: Numbers, shape: Plane | None) -> list[Fault
         faults.append(Fault("shape.turn", "a body around the x axis cannot be turned.", "Set the turn to 0 deg."))
     if shape is not None:
         faults += _edges(case, shape)
-    moved = any(wall.kind == "sliding" for wall in case.field.walls.values())
+    moved = _moved_within(case)
     if not case.field.openings and not moved:
-        faults.append(Fault("field.openings", "nothing moves the fluid: there is no opening and no sliding wall.", "Add an opening."))
+        faults.append(Fault("field.openings", "nothing moves the fluid: there is no opening and no moving wall.", "Add an opening."))
     elif case.field.openings and not moved:
         kinds = discover("mop_lantern.field.openings")
         driven = [kinds[o.kind].fixes == "flow" for o in case.field.openings.values()]  # type: ignore[attr-defined]
-        pressures = {getattr(o, "pressure", None) for o in numbers.openings.values()}
+        pressures = {p if isinstance(p := getattr(o, "pressure", None), float) else id(p) for o in numbers.openings.values()}
         if not any(driven) and len(pressures) < 2:
             faults.append(Fault("field.openings", "all openings have the same pressure, so nothing flows.", "Give one another pressure or a flow."))
     return faults
+
+
+def _medium_faults(case: Case, numbers: Numbers) -> list[Fault]:
+    """Check that the fluid's data reach to where they are needed."""
+    key, medium = next(iter(numbers.media.items()))
+    kind: Any = discover("mop_lantern.media")[medium.kind]
+    try:
+        kind.fluid(medium)
+    except (ValueError, UnitFault) as problem:
+        return [Fault(f"media.{key}", str(problem), "Change its temperature or composition, or use own properties.")]
+    return []
 
 
 def _edges(case: Case, shape: Plane) -> list[Fault]:
@@ -137,7 +158,11 @@ def _edges(case: Case, shape: Plane) -> list[Fault]:
     present = shape.edge_lengths
     known = ", ".join(list(present)[:30])
     used: dict[str, str] = {}
-    sections = (("field.openings", case.field.openings), ("field.walls", case.field.walls), ("readings", case.readings), ("field.grid.refine", case.field.grid.refine))
+    warmed: dict[str, str] = {}
+    sections = (
+        ("field.openings", case.field.openings), ("field.walls", case.field.walls), ("field.warm", case.field.warm),
+        ("readings", case.readings), ("field.grid.refine", case.field.grid.refine),
+    )  # fmt: skip
     for section, items in sections:
         for key, item in items.items():
             path = f"{section}.{key}"
@@ -152,9 +177,22 @@ def _edges(case: Case, shape: Plane) -> list[Fault]:
                         if edge in used:
                             faults.append(Fault(f"{path}.{name}", f"two conditions on one edge: “{edge}” has {used[edge]} already.", "Put one of them elsewhere or remove it."))
                         used.setdefault(edge, path.rsplit(".", 1)[1])
+                    elif section == "field.warm":
+                        if edge in warmed or edge in {opening.edge for opening in case.field.openings.values()}:
+                            other = f"has {warmed[edge]} already" if edge in warmed else "is an opening"
+                            faults.append(Fault(f"{path}.{name}", f"two conditions of heat on one edge: “{edge}” {other}.", "Put one of them elsewhere or remove it."))
+                        warmed.setdefault(edge, key)
             if getattr(item, "edges", None) is not None and len(item.edges) < 2:
                 faults.append(Fault(f"{path}.edges", "at least two edges are needed to compare.", "Add an edge."))
     return faults
+
+
+def _moved_within(case: Case) -> bool:
+    """Whether something moves the fluid without an opening: a wall, buoyancy, or a start that is not at rest."""
+    walls = any(wall.kind in ("sliding", "turning") for wall in case.field.walls.values())
+    start = case.field.start
+    started = case.field.time.mode == "transient" and (bool(start.run) or any(text.strip() not in ("0", "0 m/s") for text in (start.u, start.v)))
+    return walls or case.field.physics.buoyancy != "none" or started
 
 
 def _rules(item: Record) -> dict[str, Declared]:
@@ -177,7 +215,11 @@ def _facts(numbers: Numbers, shape: Plane, settled: Settled) -> Facts:
         kind: Any = kinds[item.kind]
         part = numbers.shape.parts.get(item.edge.split(".")[0])
         run = float(getattr(part, "length", 0.0) or 0.0)
-        flow = kind.signed_flow(item, medium.density, area)
+        middles = segments.mean(axis=1)
+        across = np.linspace(-1, 1, 33) if len(segments) == 1 else np.zeros(len(segments))
+        at = segments[0, 0] + (across[:, None] + 1) / 2 * (segments[0, 1] - segments[0, 0]) if len(segments) == 1 else middles
+        now = item.at({"t": 0.0, "x": at[:, 0], "y": at[:, 1], "r": at[:, 1], "across": across})
+        flow = kind.signed_flow(now, medium.density, area)
         openings.append(OpeningFacts(key, item.edge, item.kind, width, area, flow, run, getattr(item, "profile", "")))
     gaps = narrowest_gaps(shape, settled.open_edges)
     gap, at, cell = 0.0, (0.0, 0.0), 0.0

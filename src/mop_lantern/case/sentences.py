@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from mop_lantern.case.document import Case
 from mop_lantern.declare import Declared, Record, declared
 
 _SLOT = re.compile(r"\{(\w+)\}")
-SECTIONS = ("Shape", "Medium", "Physics", "Openings", "Walls and bodies", "Grid", "Run", "Readings", "Parameters")
+SECTIONS = ("Shape", "Medium", "Physics", "Carried", "Openings", "Walls and bodies", "Grid", "Run", "Readings", "Parameters", "Tables")
 
 
 @dataclass(frozen=True)
@@ -64,7 +64,7 @@ def sentence(record: Record, path: str, section: str, key: str = "") -> Line:
     rules = declared(type(record))
     pieces: list[str | Slot] = []
     at = 0
-    template = type(record).sentence
+    template = record.template()
     for found in _SLOT.finditer(template):
         pieces.append(template[at : found.start()])
         name = found[1]
@@ -88,15 +88,40 @@ def lines(case: Case, edges: dict[str, float] | None = None) -> list[Line]:
     made += [sentence(part, f"shape.parts.{key}", "Shape", key) for key, part in case.shape.parts.items()]
     made += [sentence(medium, f"media.{key}", "Medium") for key, medium in case.media.items()]
     made.append(sentence(case.field.physics, "field.physics", "Physics"))
-    made += [sentence(item, f"field.openings.{key}", "Openings", key) for key, item in case.field.openings.items()]
+    made.append(sentence(case.field.time, "field.time", "Physics"))
+    if case.field.time.mode == "transient" or case.field.start != type(case.field.start)():
+        made.append(sentence(case.field.start, "field.start", "Physics"))
+    made.append(sentence(case.field.heat, "field.heat", "Carried"))
+    made += [sentence(item, f"field.species.{key}", "Carried", key) for key, item in case.field.species.items()]
+    made.append(sentence(case.field.age, "field.age", "Carried"))
+    made += [sentence(item, f"field.sources.{key}", "Carried", key) for key, item in case.field.sources.items()]
+    for key, item in case.field.openings.items():
+        made.append(sentence(item, f"field.openings.{key}", "Openings", key))
+        made += _brought(case, key, item)
     made += [sentence(item, f"field.walls.{key}", "Walls and bodies", key) for key, item in case.field.walls.items()]
+    made += [sentence(item, f"field.warm.{key}", "Walls and bodies", key) for key, item in case.field.warm.items()]
     made.append(_still(case, edges))
     made.append(sentence(case.field.grid, "field.grid", "Grid"))
     made += [sentence(item, f"field.grid.refine.{key}", "Grid", key) for key, item in case.field.grid.refine.items()]
     made.append(sentence(case.field.run, "field.run", "Run"))
     made += [sentence(item, f"readings.{key}", "Readings", key) for key, item in case.readings.items()]
     made += [sentence(item, f"parameters.{key}", "Parameters", key) for key, item in case.parameters.items()]
+    made += [sentence(item, f"tables.{key}", "Tables", key) for key, item in case.tables.items()]
     return made
+
+
+def _brought(case: Case, key: str, item: Any) -> list[Line]:
+    """Say what fluid that enters through an opening brings, where something carried is solved for."""
+    path, rules = f"field.openings.{key}", declared(type(item))
+    pieces: list[str | Slot] = []
+    if case.field.heat.solve:
+        pieces += [" is at ", Slot(f"{path}.temperature", "temperature", rules["temperature"], item.temperature)]
+    for species in case.field.species:
+        rule = replace(rules["carries"], form="quantity", dimension=case.field.species[species].measure)
+        pieces += [" and carries " if pieces else " carries ", Slot(f"{path}.carries.{species}", species, rule, item.carries.get(species, "0")), f" of {species}"]
+    if case.shape.space == "axis" and (item.swirl.strip() not in ("0", "0 rad/s")):
+        pieces += [" and turns at " if pieces else " turns at ", Slot(f"{path}.swirl", "swirl", rules["swirl"], item.swirl)]
+    return [Line("Openings", f"{path}.brings", (f"What enters through {key}", *pieces, "."))] if pieces else []
 
 
 def _still(case: Case, edges: dict[str, float] | None) -> Line:

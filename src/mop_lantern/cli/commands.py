@@ -133,7 +133,7 @@ def run_export(options: argparse.Namespace) -> int:
     elif ending == "vtu":
         export.export_vtu(options.to, open_answer(options.run))
     elif ending == "png":
-        from mop_lantern.judge.answer import QUANTITIES
+        from mop_lantern.judge.answer import FLOW_QUANTITIES as QUANTITIES
 
         if options.quantity not in QUANTITIES:
             raise FileError(f"there is no quantity “{options.quantity}”. Known: {', '.join(QUANTITIES)}.")

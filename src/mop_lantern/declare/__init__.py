@@ -1,9 +1,9 @@
 """Declared parameters: one declaration feeds the document, its checks, the sheet, the schema and the help."""
 
-from mop_lantern.declare.declared import Declared, choice, count, declared, flag, point, points, quantity, reference, text
+from mop_lantern.declare.declared import Declared, amounts, choice, count, declared, flag, point, points, quantity, reference, text
 from mop_lantern.declare.kind import Kind, Numbers, Record, discover, union
 
 __all__ = [
-    "Declared", "Kind", "Numbers", "Record", "choice", "count", "declared", "discover", "flag", "point", "points",
+    "Declared", "Kind", "Numbers", "Record", "amounts", "choice", "count", "declared", "discover", "flag", "point", "points",
     "quantity", "reference", "text", "union",
 ]  # fmt: skip

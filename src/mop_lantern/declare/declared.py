@@ -8,6 +8,8 @@ from typing import Any
 
 from pydantic import BaseModel, Field
 
+from mop_lantern.units import EVERYWHERE
+
 _MISSING = object()
 
 
@@ -21,7 +23,8 @@ class Declared:
     dimension : a key of `units.DIMENSIONS`, for quantities and points.
     above, at_least, below, at_most : limits in SI units.
     options : what may be chosen, with the words shown for it.
-    of : what a reference names (``edge``, ``part``, ``medium``, ``place``).
+    of : what a reference names (``edge``, ``part``, ``medium``, ``place``, ``quantity``, ``species``).
+    varies : names of `units.PLACES` its expression may use, such as t.
     """
 
     form: str
@@ -34,6 +37,7 @@ class Declared:
     at_most: float | None = None
     options: tuple[tuple[str, str], ...] = ()
     of: str = ""
+    varies: tuple[str, ...] = ()
 
     def broken_limit(self, value: float) -> tuple[str, float] | None:
         """Give the limit a value breaks, in words and as a number, or None."""
@@ -54,9 +58,17 @@ def _field(declared: Declared, default: Any) -> Any:
     return Field(**keywords) if default is _MISSING else Field(default=default, **keywords)
 
 
-def quantity(dimension: str, label: str, help: str, *, default: Any = _MISSING, **limits: float | None) -> Any:
-    """Declare a value with a unit, kept as typed; limits (above, at_least, below, at_most) are SI."""
-    return _field(Declared("quantity", label, help, dimension, **limits), default)  # type: ignore[arg-type]
+def quantity(dimension: str, label: str, help: str, *, default: Any = _MISSING, varies: str = "", **limits: float | None) -> Any:
+    """Declare a value with a unit, kept as typed; limits (above, at_least, below, at_most) are SI.
+
+    ``varies`` lists the names of `units.PLACES` that its expression may use: "t", or EVERYWHERE.
+    """
+    return _field(Declared("quantity", label, help, dimension, varies=tuple(varies.split()), **limits), default)  # type: ignore[arg-type]
+
+
+def amounts(label: str, help: str) -> Any:
+    """Declare one value for each species, by its id; a species not named is zero."""
+    return _field(Declared("amounts", label, help, "fraction", varies=tuple(EVERYWHERE.split())), {})
 
 
 def choice(label: str, help: str, options: dict[str, str], *, default: Any = _MISSING) -> Any:

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import importlib
 import pkgutil
+from collections.abc import Mapping
 from functools import cache, reduce
 from types import ModuleType, SimpleNamespace
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+
+from mop_lantern.units import frozen
 
 
 def _as_text(value: Any) -> Any:
@@ -24,7 +27,11 @@ Point = Annotated[tuple[Text, Text], Field(description="x and y, each with its u
 
 
 class Numbers(SimpleNamespace):
-    """A section or kind with every quantity worked out as an SI float."""
+    """A section or kind with every quantity worked out as an SI float, or as `Varying` where it changes with time or place."""
+
+    def at(self, values: Mapping[str, Any]) -> Numbers:
+        """Give the numbers at one time and place: varying values become floats or arrays."""
+        return Numbers(**{name: frozen(value, values) for name, value in vars(self).items()})
 
 
 class Record(BaseModel):
@@ -32,6 +39,10 @@ class Record(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid", strict=False)
     sentence: ClassVar[str] = ""
+
+    def template(self) -> str:
+        """Give the sentence to show; a section whose sentence depends on its choices overrides this."""
+        return type(self).sentence
 
 
 class Kind(Record):

@@ -13,7 +13,7 @@ from mop_lantern.declare import discover
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.errors import RunError
 from mop_lantern.judge import Answer
-from mop_lantern.judge.answer import QUANTITIES
+from mop_lantern.judge.answer import FLOW_QUANTITIES as QUANTITIES
 from mop_lantern.scene import Picture
 from mop_lantern.shape import Plane
 from mop_lantern.units import preferred, show

@@ -35,7 +35,7 @@ from mop_lantern.desk.topbar import TopBar
 from mop_lantern.desk.traces import Traces
 from mop_lantern.errors import LanternError
 from mop_lantern.judge import Answer
-from mop_lantern.judge.answer import QUANTITIES
+from mop_lantern.judge.answer import FLOW_QUANTITIES as QUANTITIES
 from mop_lantern.results import profile, runs_folder
 
 RECENT = 8

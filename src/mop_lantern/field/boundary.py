@@ -8,8 +8,10 @@ from typing import Any, ClassVar
 import numpy as np
 from numpy.typing import NDArray
 
-from mop_lantern.declare import Kind, reference
+from mop_lantern.declare import Kind, amounts, quantity, reference
+from mop_lantern.declare.kind import Text
 from mop_lantern.grid import Mesh
+from mop_lantern.units import EVERYWHERE
 
 Floats = NDArray[np.float64]
 GIVEN, FREE, SLIP = 0, 1, 2
@@ -26,6 +28,8 @@ class Boundary:
     pressure : (n_boundary,) float, Pa; where ``pressed``.
     pressed : (n_boundary,) bool; static pressure is given.
     wall : (n_boundary,) bool; no fluid crosses.
+    head : (n_boundary,) float; share of the dynamic pressure that entering fluid takes from a given pressure (1: from rest).
+    group : (n_boundary,) int; faces of one group share a mean pressure, each keeping its own (-1: none).
     """
 
     code: NDArray[np.int8]
@@ -33,13 +37,16 @@ class Boundary:
     pressure: Floats
     pressed: NDArray[np.bool_]
     wall: NDArray[np.bool_]
+    head: Floats
+    group: NDArray[np.int64]
 
     @classmethod
     def still(cls, count: int) -> Boundary:
         """Make a boundary of still, smooth walls."""
         return cls(
-            np.full(count, GIVEN, np.int8), np.zeros((count, 3)), np.zeros(count), np.zeros(count, bool), np.ones(count, bool)
-        )
+            np.full(count, GIVEN, np.int8), np.zeros((count, 3)), np.zeros(count), np.zeros(count, bool), np.ones(count, bool),
+            np.ones(count), np.full(count, -1),
+        )  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -63,6 +70,12 @@ class Patch:
     density: float
     total: float = field(default=0.0)
 
+    @property
+    def places(self) -> dict[str, Floats]:
+        """Give x, y, r and the place across the edge of every face, for expressions."""
+        x, y = self.centre[:, 0], self.centre[:, 1]
+        return {"x": x, "y": y, "r": y if len(self.radii) else np.hypot(x, y), "across": self.ends.mean(axis=1)}
+
 
 def patch_of(mesh: Mesh, name: str, density: float) -> Patch:
     """Gather the faces of a named edge."""
@@ -85,9 +98,16 @@ class Opening(Kind):
 
     ``apply(numbers, patch, boundary)`` writes what the faces demand. ``fixes`` says what it fixes, flow or pressure;
     ``signed_flow(numbers, density, area)`` gives its volume flow into the space (m3/s) when it fixes one.
+    What enters has the ``temperature`` and ``carries`` of the opening, also where it comes back in through an outlet.
     """
 
     fixes: ClassVar[str] = "flow"
+
+    temperature: Text = quantity("temperature", "temperature", "Of what enters here, also when it comes back in.", default="20 °C", varies=EVERYWHERE)
+    carries: dict[str, Text] = amounts("carries", "What enters here carries so much of each species.")
+    swirl: Text = quantity(
+        "angular_velocity", "swirl", "What enters turns about the axis at this rate (around an axis only).", default="0 rad/s", varies=EVERYWHERE
+    )
 
     @classmethod
     def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
@@ -120,24 +140,38 @@ class Frictionless(Wall):
         boundary.code[patch.faces] = SLIP
 
 
-def fix_flow(patch: Patch, boundary: Boundary, inflow: float, profile: str) -> None:
+def fix_flow(patch: Patch, boundary: Boundary, inflow: float, profile: str, drawn: Floats | float = 1.0) -> None:
     """Give the faces a velocity square to them that carries a volume flow (m3/s, into the space).
 
     The developed profile is the parabola between plates or, around an axis, the paraboloid of a bore or the solution of
-    an annulus; every face gets its mean, then all are scaled to carry the flow exactly.
+    an annulus; every face gets its mean, then all are scaled to carry the flow exactly. ``drawn`` is the profile "drawn".
     Source: White, *Viscous Fluid Flow* (3rd ed.), section 3-3.
     """
     size = np.linalg.norm(patch.area, axis=1)
-    shape = np.ones(len(size))
+    shape = np.ones(len(size)) * (drawn if profile == "drawn" else 1.0)
     if profile == "developed" and len(patch.radii):
         shape = _annular(patch.radii)
     elif profile == "developed":
         a, b = patch.ends.T
         shape = 1 - (a * a + a * b + b * b) / 3
-    shape = shape / ((shape * size).sum() * patch.turn)
+    fix_velocity(patch, boundary, inflow * shape / ((shape * size).sum() * patch.turn))
+
+
+def fix_velocity(patch: Patch, boundary: Boundary, inward: Floats) -> None:
+    """Give the faces velocities square to them, ``inward`` (k,) m/s into the space."""
+    size = np.linalg.norm(patch.area, axis=1)
     boundary.code[patch.faces] = GIVEN
     boundary.wall[patch.faces] = False
-    boundary.velocity[patch.faces] = -(inflow * shape / size)[:, None] * patch.area
+    boundary.velocity[patch.faces] = -(inward / size)[:, None] * patch.area
+
+
+def fix_pressure(patch: Patch, boundary: Boundary, pressure: Any, head: float = 1.0) -> None:
+    """Give the faces a pressure (Pa) and let the velocity follow; ``head`` as in `Boundary`."""
+    boundary.code[patch.faces] = FREE
+    boundary.wall[patch.faces] = False
+    boundary.pressed[patch.faces] = True
+    boundary.pressure[patch.faces] = pressure
+    boundary.head[patch.faces] = head
 
 
 def _annular(radii: Floats) -> Floats:

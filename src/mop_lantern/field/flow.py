@@ -1,12 +1,15 @@
-"""Steady laminar flow of a constant-property fluid: SIMPLEC on any mesh, one outer iteration a step.
+"""Laminar flow on any mesh: SIMPLEC, one outer iteration a step; steady, or implicit in time.
 
 Method: collocated finite volumes; SIMPLEC (Van Doormaal and Raithby, Numer. Heat Transfer 7 (1984) 147-163); face
-fluxes after Rhie and Chow, independent of relaxation; Anderson acceleration; all as measured in our feasibility study.
-The solver steps and does not call back: `SteadyFlow.step()` does one outer iteration and says how it went.
+fluxes after Rhie and Chow, independent of relaxation and of the time step; Anderson acceleration; all as measured in our
+feasibility study. Time: second-order backward differences (BDF2). Everything is divided by a reference density, so that a
+density that varies enters as the ratio to it; body forces are taken out of the pressure gradient before it is formed, so that
+a fluid at rest stays at rest. The solver steps and does not call back: `FlowSolver.step()` does one outer iteration.
 """
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -18,6 +21,7 @@ from mop_lantern.field.boundary import FREE, GIVEN, SLIP, Boundary
 from mop_lantern.field.links import Links, link, stencil, wall_curvature
 from mop_lantern.grid import Mesh
 from mop_lantern.numerics.anderson import Anderson
+from mop_lantern.numerics.backward import weights
 from mop_lantern.numerics.pressure import DIRECT_BELOW, PressureSolver
 
 Floats = NDArray[np.float64]
@@ -45,16 +49,20 @@ class FlowState:
 
     Attributes
     ----------
-    velocity : (n_cells, 3) m/s. pressure : (n_cells,) Pa. flux : (n_faces,) m3/s out of the owner.
+    velocity : (n_cells, 3) m/s. pressure : (n_cells,) Pa. flux : (n_faces,) m3/s of the reference density, out of the owner.
+    scalars : (n_cells,) of everything carried, by name. time : s.
     """
 
     velocity: Floats
     pressure: Floats
     flux: Floats
+    scalars: dict[str, Floats] = field(default_factory=dict)
+    time: float = 0.0
 
     def copy(self) -> FlowState:
         """Give an independent copy."""
-        return FlowState(self.velocity.copy(), self.pressure.copy(), self.flux.copy())
+        scalars = {name: values.copy() for name, values in self.scalars.items()}
+        return FlowState(self.velocity.copy(), self.pressure.copy(), self.flux.copy(), scalars, self.time)
 
 
 @dataclass(frozen=True)
@@ -81,19 +89,33 @@ class _Work:
     pb: Floats = field(default_factory=lambda: np.zeros(0))
 
 
-class SteadyFlow:
-    """A steady laminar flow being solved.
+@dataclass
+class _Moment:
+    """A former time: velocity, and what face fluxes had over the interpolated velocity."""
+
+    U: Floats
+    flux: Floats
+    excess: Floats
+    excess_b: Floats
+
+
+class FlowSolver:
+    """A laminar flow being solved.
 
     Parameters
     ----------
-    mesh : any mesh. boundary : what its boundary faces demand (pressures in Pa). density : kg/m3. viscosity : Pa s.
-    start : where to begin, or None for rest.
+    mesh : any mesh. boundary : what its boundary faces demand (pressures in Pa). density : reference, kg/m3.
+    viscosity : Pa s. start : where to begin, or None for rest.
+
+    Attributes
+    ----------
+    companions : (n_cells,) arrays iterated along with the flow, which acceleration mixes in step with it.
     """
 
     def __init__(
         self, mesh: Mesh, boundary: Boundary, density: float, viscosity: float, settings: FlowSettings, start: FlowState | None = None
     ) -> None:
-        self.mesh, self.boundary, self.density, self.nu = mesh, boundary, density, viscosity / density
+        self.mesh, self.boundary, self.density, self.nu = mesh, boundary, density, np.full(len(mesh.owner), viscosity / density)
         self.settings = settings
         self.relaxation = settings.relaxation
         self.links: Links = link(mesh)
@@ -104,6 +126,7 @@ class SteadyFlow:
         self._at_U = stencil(mesh, boundary.code == GIVEN)
         self._curve = wall_curvature(mesh, self.links, self._at_U) * (boundary.code == GIVEN)
         self._at_p = stencil(mesh, boundary.pressed)
+        self._at_free = self._at_p
         self._area_b = mesh.area[inner:]
         self._normal_b = np.ascontiguousarray(self.links.normal[inner:])
         self.momentum_matrix: csr_matrix = self.links.matrix()
@@ -120,8 +143,72 @@ class SteadyFlow:
             np.zeros(count), boundary.velocity.copy(), boundary.pressure / density,
         )  # fmt: skip
         self._planar = plane
-        self._hoop = self.nu * mesh.volume / mesh.radius**2 if mesh.axisymmetric else None
+        self._drop, self._drop_b = np.zeros(inner), np.zeros(mesh.n_boundary)
+        self._force: Floats | None = None
+        self._uneven: Floats | None = None  # gradient of the viscosity where it varies
+        self.ratio: Floats | None = None  # density over reference density in cells, where it varies
+        self._ratio_f: Floats | None = None
+        self._swelling: Floats | None = None  # rate of change of the ratio, 1/s
+        self.time_step: float | None = None
+        self._rate: tuple[float, tuple[float, ...]] = (0.0, ())
+        self._moments: list[_Moment] = []
+        self.companions: list[Floats] = []
+        self.along: Callable[[], None] | None = None  # moves the companions on, within an iteration
         self._begin(start)
+
+    def set_viscosity(self, cells: Floats, boundary: Floats) -> None:
+        """Let the dynamic viscosity vary: (n_cells,) and (n_boundary,) Pa s."""
+        inner, share = self.mesh.n_internal, self.links.share
+        nu = cells / self.density
+        self.nu = np.concatenate([share * nu[self._own[:inner]] + (1 - share) * nu[self._nei], boundary / self.density])
+        at, gradient = self._at_free, np.zeros((len(cells), 3))
+        zero = np.zeros(len(self._bown))
+        kernels.scalar_gradient(self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b * 0, nu, zero, gradient)
+        self._uneven = gradient
+
+    def set_force(self, force: Floats) -> None:
+        """Set the body force over the reference density, (n_cells, 3) m/s2."""
+        mesh, inner = self.mesh, self.mesh.n_internal
+        own, nei = self._own[:inner], self._nei
+        self._force = force
+        self._drop = (0.5 * (force[own] + force[nei]) * (mesh.centre[nei] - mesh.centre[own])).sum(axis=1)
+        self._drop_b = (force[self._bown] * self.links.reach_b).sum(axis=1)
+
+    def set_ratio(self, cells: Floats, boundary: Floats, rate: Floats | None) -> None:
+        """Let the density vary: (n_cells,) and (n_boundary,) over the reference, ``rate`` (n_cells,) 1/s in time."""
+        inner, share = self.mesh.n_internal, self.links.share
+        face = np.concatenate([share * cells[self._own[:inner]] + (1 - share) * cells[self._nei], boundary])
+        self.ratio, self._ratio_f, self._swelling = cells, face, rate
+        given = (self.boundary.code == GIVEN) & ~self.boundary.wall
+        self.flux[inner:][given] = ((self.boundary.velocity * self._area_b).sum(axis=1) * boundary)[given]
+
+    def begin_step(self, step: float) -> None:
+        """Begin a time step of so many seconds: the present state becomes the former one; the guess is carried on evenly."""
+        inner = self.mesh.n_internal
+        self._velocity_gradient()
+        bar = self._work.bar
+        self._interpolate(bar)
+        plain = self.flux if self._ratio_f is None else self.flux / self._ratio_f
+        moment = _Moment(self.U.copy(), self.flux.copy(), plain[:inner] - bar, plain[inner:] - self._free_flux())
+        again = self.time_step is not None
+        self._moments = [*self._moments[-1:], moment] if again else [moment]
+        self._rate = weights(step, self.time_step)
+        part = step / (self.time_step or step)
+        self.time_step = step
+        self._anderson, self.relaxation = None, 1.0
+        if len(self._moments) == 2:
+            old = self._moments[0]
+            self.U += part * (self.U - old.U)
+            self.flux[:inner] += part * (self.flux[:inner] - old.flux[:inner])
+
+    def renew_boundary(self, boundary: Boundary) -> None:
+        """Take boundary values of a new time; which faces are open stays."""
+        given = (boundary.code == GIVEN) & ~boundary.wall
+        through = (boundary.velocity * self._area_b).sum(axis=1)
+        ratio = 1.0 if self._ratio_f is None else self._ratio_f[self.mesh.n_internal :]
+        self.flux[self.mesh.n_internal :][given] = (through * ratio)[given]
+        self.boundary = boundary
+        self._work.Ub[:] = np.where((boundary.code == GIVEN)[:, None], boundary.velocity, self._work.Ub)
 
     def _begin(self, start: FlowState | None) -> None:
         """Set given fluxes; with a start on another grid, interpolate the others."""
@@ -137,12 +224,13 @@ class SteadyFlow:
 
     @property
     def throughflow(self) -> float:
-        """Scale of the flow through the space, m3/s as stored: what enters, or what a moving wall drags along."""
+        """Scale of the flow through the space, m3/s as stored: what enters, is dragged by a moving wall, or circulates."""
         into = float(-np.minimum(self.flux[self.mesh.n_internal :], 0.0).sum())
         if into > 0:
             return into
         dragged = np.linalg.norm(self.boundary.velocity, axis=1) * self.links.size[self.mesh.n_internal :]
-        return float(dragged.sum()) or 1e-300
+        turned = float(np.abs(self.flux).mean()) * np.sqrt(self.mesh.n_cells)  # a closed space stirred from inside
+        return float(dragged.sum()) or turned or 1e-300
 
     def boundary_values(self) -> tuple[Floats, Floats]:
         """Give velocity (n_boundary, 3) m/s and pressure (n_boundary,) Pa on the boundary faces."""
@@ -153,7 +241,7 @@ class SteadyFlow:
         slip = code == SLIP
         Ub[slip] = (U - (U * self._normal_b).sum(axis=1)[:, None] * self._normal_b)[slip]
         reach = (self._work.gp[self._bown] * self.links.reach_b).sum(axis=1)
-        pb = np.where(self.boundary.pressed, self._work.pb, self.p[self._bown] + reach)
+        pb = np.where(self.boundary.pressed, self._work.pb, self.p[self._bown] + reach + self._drop_b)
         return Ub, pb * self.density
 
     def wall_shear(self) -> Floats:
@@ -164,8 +252,30 @@ class SteadyFlow:
         n, curve = self._normal_b, self._curve[:, None]
         slope = (1 + curve) * over * (Ub - self.U[self._bown] - foot)
         slope -= curve * self.links.size[self.mesh.n_internal :, None] * np.einsum("fij,fj->fi", self._work.gU[self._bown], n)
-        force = -self.density * self.nu * slope
+        if self.mesh.axisymmetric:  # the stress of a turning fluid is that of the change of w / r
+            radius = np.maximum(self.mesh.face_centre[self.mesh.n_internal :, 1], 1e-300)
+            slope[:, 2] -= Ub[:, 2] / radius * self._area_b[:, 1]
+        force = -self.density * self.nu[self.mesh.n_internal :, None] * slope
         return np.where(self.boundary.wall[:, None], force - (force * n).sum(axis=1)[:, None] * n, 0.0)
+
+    @property
+    def velocity_gradient(self) -> Floats:
+        """Gradient g[cell, component, direction] of the present velocity, 1/s; do not change it."""
+        self._velocity_gradient()
+        return self._work.gU
+
+    def shear_rate(self) -> tuple[Floats, Floats]:
+        """Give the shear rate sqrt(2 S:S) in cells (n_cells,) and at the boundary (n_boundary,), 1/s."""
+        g = self.velocity_gradient
+        S = 0.5 * (g + g.transpose(0, 2, 1))
+        square = 2 * (S**2).sum(axis=(1, 2))
+        if self.mesh.axisymmetric:
+            square += 2 * (self.U[:, 1] / self.mesh.radius) ** 2
+        cells = np.sqrt(square)
+        slope = self.links.over[self.mesh.n_internal :, None] / self.links.size[self.mesh.n_internal :, None] * (self._work.Ub - self.U[self._bown])
+        slope = (1 + self._curve[:, None]) * slope - self._curve[:, None] * np.einsum("fij,fj->fi", g[self._bown], self._normal_b)
+        walls = self.boundary.wall & (self.boundary.code == GIVEN)
+        return cells, np.where(walls, np.linalg.norm(slope, axis=1), cells[self._bown])
 
     def state(self) -> FlowState:
         """Give a copy of the present state."""
@@ -184,13 +294,18 @@ class SteadyFlow:
         self._pressure_gradient()
         self._interpolate(work.bar)
         inner = mesh.n_internal
-        old = self.flux[:inner] - work.bar
-        old_b = self.flux[inner:] - self._free_flux() if self.boundary.pressed.any() else self._work.div[:0]
+        plain = self.flux if self._ratio_f is None else self.flux / self._ratio_f
+        old = (1 - self.relaxation) * (plain[:inner] - work.bar)
+        old_b = (1 - self.relaxation) * (plain[inner:] - self._free_flux()) if self.boundary.pressed.any() else self._work.div[:0]
         wrong = self._solve_momentum()
         D, response = self._responses()
+        if self.time_step is not None:
+            old, old_b = self._former_excess(D, old, old_b)
         self._predict_flux(D, old, old_b)
         mass, used = self._correct(response)
         self.iteration += 1
+        if self.along is not None:
+            self.along()
         if self._anderson and before is not None:
             self._accelerate(before)
         return Step(self.iteration, wrong, mass, used)
@@ -200,7 +315,7 @@ class SteadyFlow:
         self._velocity_gradient()
         _, response = self._responses()
         self._correct(response, tolerance=1e-9, most=300)
-        kernels.divergence(self._own, self._nei, self.flux, self._work.div)
+        self._imbalance()
         return float(np.abs(self._work.div).sum() / self.throughflow)
 
     # --- the parts of an iteration -------------------------------------------------------------------------------
@@ -212,13 +327,27 @@ class SteadyFlow:
         if free.any():
             flux = self.flux[inner:]
             size = self.links.size[inner:]
-            entering = (flux / size)[:, None] * self._normal_b
+            ratio = 1.0 if self._ratio_f is None else self._ratio_f[inner:]
+            entering = (flux / ratio / size)[:, None] * self._normal_b
+            entering[:, 2] += self.boundary.velocity[:, 2]
             work.Ub[free] = np.where((flux < 0)[:, None], entering, self.U[self._bown])[free]
             # what enters comes from still fluid at the given pressure: without this an inflow feeds on itself
-            head = np.where(flux < 0, 0.5 * (flux / size) ** 2, 0.0)
-            target = self.boundary.pressure / self.density - head
+            head = np.where(flux < 0, 0.5 * self.boundary.head * (flux / size) ** 2 / ratio, 0.0)
+            target = self.boundary.pressure / self.density - head + self._departure()
             work.pb += 0.3 * (target - work.pb) * self.boundary.pressed
         return work.Ub
+
+    def _departure(self) -> Floats | float:
+        """Give how far the pressure inside departs from its mean along every opening whose mean alone is given."""
+        group = self.boundary.group
+        if group.max(initial=-1) < 0:
+            return 0.0
+        inside = self.p[self._bown]
+        own, count = group >= 0, int(group.max()) + 1
+        size = self.links.size[self.mesh.n_internal :] * own
+        index = np.maximum(group, 0)
+        mean = np.bincount(index, size * inside, count) / np.maximum(np.bincount(index, size, count), 1e-300)
+        return np.where(own, inside - mean[index], 0.0)
 
     def _velocity_gradient(self) -> None:
         at, Ub = self._at_U, self._boundary_velocity()
@@ -226,7 +355,9 @@ class SteadyFlow:
 
     def _pressure_gradient(self) -> None:
         at, work = self._at_p, self._work
-        kernels.scalar_gradient(self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b, self.p, work.pb, work.gp)
+        kernels.balanced_gradient(
+            self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b, self.p, work.pb, self._drop, self._drop_b, work.gp
+        )
 
     def _interpolate(self, into: Floats) -> None:
         k = self.links
@@ -249,36 +380,81 @@ class SteadyFlow:
             self.U, work.Ub, work.gU, k.indptr, a, work.b,
         )  # fmt: skip
         diagonal = k.indptr[:-1]
-        if self._hoop is not None:  # the radial component's own term, written for all and taken back for the others
-            a[diagonal] += self._hoop
-            work.b[:, 0] += self._hoop * self.U[:, 0]
-            work.b[:, 2] += self._hoop * self.U[:, 2]
+        self._turned(a, diagonal)
+        if self._uneven is not None:  # the transposed part of the stress, where the viscosity varies
+            work.b += self.mesh.volume[:, None] * np.einsum("cj,cji->ci", self._uneven, work.gU)
+        self._still = a[diagonal].copy()
+        scale_off = 0.0
+        if self.time_step is not None:
+            scale_off = self._in_time(a, diagonal)
         wrong, scale = kernels.residual(k.indptr, k.indices, a, work.b, self.U)
+        scale -= scale_off
         self._diagonal = a[diagonal]
         a[diagonal] = self._diagonal / self.relaxation
         kernels.relax(work.b, self._diagonal, (1 - self.relaxation) / self.relaxation, self.U)
         kernels.sweeps(k.indptr, k.indices, a, work.b, self.U, self.settings.sweeps)
         return float(wrong / scale) if scale > 0 else float(wrong > 0)
 
+    def _turned(self, a: Floats, diagonal: Floats) -> None:
+        """Add what turning about the axis adds: hoop friction, centrifugal force, and conservation of angular momentum."""
+        mesh, work = self.mesh, self._work
+        if not mesh.axisymmetric:
+            return
+        inner = mesh.n_internal
+        nu = np.bincount(self._own, self.nu, mesh.n_cells) + np.bincount(self._nei, self.nu[:inner], mesh.n_cells)
+        nu /= np.bincount(self._own, minlength=mesh.n_cells) + np.bincount(self._nei, minlength=mesh.n_cells)
+        hoop = nu * mesh.volume / mesh.radius**2
+        a[diagonal] += hoop  # of the radial and the turning component, written for all and taken back for the axial one
+        work.b[:, 0] += hoop * self.U[:, 0]
+        if self.U[:, 2].any() or self.boundary.velocity[:, 2].any():
+            ratio = 1.0 if self.ratio is None else self.ratio
+            turning = ratio * mesh.volume * self.U[:, 2] / mesh.radius
+            work.b[:, 1] += turning * self.U[:, 2]
+            work.b[:, 2] -= turning * self.U[:, 1]
+
+    def _in_time(self, a: Floats, diagonal: Floats) -> float:
+        """Add the time derivative; give what it adds to the scale of the residual."""
+        now, former = self._rate
+        mass = self.mesh.volume * (1.0 if self.ratio is None else self.ratio)
+        a[diagonal] += now * mass
+        for weight, moment in zip(former, reversed(self._moments), strict=True):
+            self._work.b += (weight * mass)[:, None] * moment.U
+        return float((now * mass[:, None] * np.abs(self.U)).sum())
+
+    def _former_excess(self, D: Floats, old: Floats, old_b: Floats) -> tuple[Floats, Floats]:
+        """Add what former face fluxes had over the interpolated velocity, so that the answer does not hang on the time step."""
+        inner, share = self.mesh.n_internal, self.links.share
+        response = D * (1.0 if self.ratio is None else self.ratio)
+        face = share * response[self._own[:inner]] + (1 - share) * response[self._nei]
+        for weight, moment in zip(self._rate[1], reversed(self._moments), strict=True):
+            old = old + weight * face * moment.excess
+            if len(old_b):
+                old_b = old_b + weight * response[self._bown] * moment.excess_b
+        return old, old_b
+
     def _responses(self) -> tuple[Floats, Floats]:
         """Response of the velocity to a pressure gradient: plain, and with the neighbours going along (SIMPLEC)."""
         relaxed = self._diagonal / self.relaxation
-        return self.mesh.volume / relaxed, self.mesh.volume / (relaxed - self._diagonal * (1 - 1e-9))
+        return self.mesh.volume / relaxed, self.mesh.volume / (relaxed - self._still * (1 - 1e-9))
 
     def _predict_flux(self, D: Floats, old: Floats, old_b: Floats) -> None:
         k, work, inner = self.links, self._work, self.mesh.n_internal
         flux = self.flux[:inner]  # the gradients are those before the momentum solve: they matter on skewed faces only
         self._interpolate(flux)
         kernels.pressure_flux(
-            self._own, self._nei, self.mesh.area, k.over, k.share, k.shift_o, k.shift_n, D, self.p, work.gp, flux
+            self._own, self._nei, self.mesh.area, k.over, k.share, k.shift_o, k.shift_n, D, self.p, self._drop, work.gp, flux
         )
-        flux += (1 - self.relaxation) * old
+        flux += old
+        if self._ratio_f is not None:
+            flux *= self._ratio_f[:inner]
         pressed = self.boundary.pressed
         if pressed.any():
             gp = work.gp[self._bown]
-            across = k.over[inner:] * (work.pb - self.p[self._bown] - (gp * k.shift_b).sum(axis=1))
+            across = k.over[inner:] * (work.pb - self.p[self._bown] - self._drop_b - (gp * k.shift_b).sum(axis=1))
             mean = (gp * self._area_b).sum(axis=1)
-            guess = self._free_flux() - D[self._bown] * (across - mean) + (1 - self.relaxation) * old_b
+            guess = self._free_flux() - D[self._bown] * (across - mean) + old_b
+            if self._ratio_f is not None:
+                guess *= self._ratio_f[inner:]
             self.flux[inner:][pressed] = guess[pressed]
 
     def _correct(self, response: Floats, tolerance: float | None = None, most: int = 60) -> tuple[float, int]:
@@ -287,9 +463,11 @@ class SteadyFlow:
             self._own, self._nei, self._bown, k.over, k.share, response, self.boundary.pressed,
             k.upper, k.lower, k.indptr, matrix.data, work.c,
         )  # fmt: skip
+        if self._ratio_f is not None:
+            self._weigh(matrix.data, work.c)
         if self._pinned:
             matrix.data[k.indptr[0]] *= 2.0
-        kernels.divergence(self._own, self._nei, self.flux, work.div)
+        self._imbalance()
         q, used = self._pressure.solve(-work.div, tolerance or self.settings.pressure_tolerance, most)
         kernels.correct_flux(self._own, self._nei, work.c, q, self.flux)
         at = self._at_p
@@ -299,24 +477,43 @@ class SteadyFlow:
         if tolerance is None:
             self.p += q - (q[0] if self._pinned else 0.0)
             self.U -= response[:, None] * gq
-        kernels.divergence(self._own, self._nei, self.flux, work.div)
+        self._imbalance()
         return float(np.abs(work.div).sum() / self.throughflow), used
+
+    def _imbalance(self) -> None:
+        """Sum the fluxes out of every cell, and what it gains in mass, into the work array."""
+        kernels.divergence(self._own, self._nei, self.flux, self._work.div)
+        if self._swelling is not None:
+            self._work.div += self.mesh.volume * self._swelling
+
+    def _weigh(self, a: Floats, c: Floats) -> None:
+        """Multiply the coefficients of the correction with the density ratio of their faces."""
+        k, inner, ratio = self.links, self.mesh.n_internal, self._ratio_f
+        assert ratio is not None
+        c *= ratio
+        a[k.upper] = a[k.lower] = -c[:inner]
+        count = self.mesh.n_cells
+        a[k.indptr[:-1]] = np.bincount(self._own, c, count) + np.bincount(self._nei, c[:inner], count)
 
     # --- acceleration --------------------------------------------------------------------------------------------
 
     def _pack(self) -> Floats:
-        return np.concatenate([self.U.ravel(), self.p, self.flux])
+        return np.concatenate([self.U.ravel(), self.p, *self.companions, self.flux])
 
     def _accelerate(self, before: Floats) -> None:
         assert self._anderson is not None
         count = self.mesh.n_cells
         speed = float(np.abs(self.U).max()) or 1.0
-        weight = np.concatenate([np.full(3 * count, 1 / speed), np.full(count, 1 / speed**2)])
-        mixed = self._anderson.propose(before, self._pack(), weight, 4 * count)
+        weights = [np.full(3 * count, 1 / speed), np.full(count, 1 / speed**2)]
+        weights += [np.full(count, 1 / (float(np.ptp(values)) or 1.0)) for values in self.companions]
+        measured = (4 + len(self.companions)) * count
+        mixed = self._anderson.propose(before, self._pack(), np.concatenate(weights), measured)
         if mixed is not None:
             self.U[:] = mixed[: 3 * count].reshape(-1, 3)
             self.p[:] = mixed[3 * count : 4 * count]
-            self.flux[:] = mixed[4 * count :]
+            for k, values in enumerate(self.companions):
+                values[:] = mixed[(4 + k) * count : (5 + k) * count]
+            self.flux[:] = mixed[measured:]
 
     @property
     def reference_speed(self) -> float:
@@ -324,7 +521,8 @@ class SteadyFlow:
         pressures = self.boundary.pressure[self.boundary.pressed]
         driven = np.sqrt(2 * np.ptp(pressures) / self.density) if len(pressures) else 0.0
         given = float(np.linalg.norm(self.boundary.velocity, axis=1).max(initial=0.0))
-        return max(given, float(driven)) or 1.0
+        risen = 0.0 if self._force is None else np.sqrt(2 * np.ptp(self.mesh.centre, axis=0).max() * np.abs(self._force).max())
+        return max(given, float(driven), float(risen)) or 1.0
 
     def relax_more(self) -> None:
         """Go on more carefully after trouble: stronger relaxation, no acceleration."""

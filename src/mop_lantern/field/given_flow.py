@@ -4,7 +4,11 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from mop_lantern.declare import choice, reference
+import numpy as np
+
+from mop_lantern.declare import choice, quantity, reference
+from mop_lantern.declare.kind import Text
+from mop_lantern.errors import RunError
 from mop_lantern.field.boundary import Boundary, Opening, Patch, fix_flow
 
 
@@ -13,12 +17,21 @@ class GivenFlow(Opening):
 
     edge: str = reference("edge", "edge", "The edge this opening sits on.")
     way: Literal["in", "out"] = choice("way", "Into or out of the space.", {"in": "in", "out": "out"}, default="in")
-    profile: Literal["uniform", "developed"] = choice(
+    profile: Literal["uniform", "developed", "drawn"] = choice(
         "profile",
         "How the velocity is spread over the edge.",
-        {"uniform": "uniform", "developed": "fully developed"},
+        {"uniform": "uniform", "developed": "fully developed", "drawn": "as drawn"},
         default="uniform",
     )
+    drawn: Text = quantity(
+        "number", "drawn profile", "Any shape, by an expression or table of across (-1 ... 1), x, y, r; only its shape counts.",
+        default="= 1 - across**4", varies="x y r across",
+    )
+
+    def template(self) -> str:
+        """Show the drawn profile where it is used."""
+        words = type(self).sentence
+        return words.removesuffix(".") + " by {drawn}." if self.profile == "drawn" else words
 
     @classmethod
     def magnitude(cls, numbers: Any, density: float, area: float) -> float:
@@ -35,4 +48,7 @@ class GivenFlow(Opening):
         """Fix the velocity of every face."""
         inflow = cls.signed_flow(numbers, patch.density, patch.total)
         assert inflow is not None
-        fix_flow(patch, boundary, inflow, numbers.profile)
+        drawn = np.asarray(numbers.drawn, float)
+        if numbers.profile == "drawn" and abs(drawn.mean()) < 1e-9 * np.abs(drawn).max(initial=1e-300):
+            raise RunError("the drawn profile carries no flow: its values cancel or are zero.", numbers.edge, "Change the expression.")
+        fix_flow(patch, boundary, float(np.mean(inflow)), numbers.profile, drawn)

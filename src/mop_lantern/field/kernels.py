@@ -1,8 +1,9 @@
 """Compiled loops over faces and cells. They see arrays only.
 
 Never ``fastmath`` here: it turns the gathers of short rows into vector gathers, three to five times slower (measured).
-Symbols: o, n owner and neighbour; F volume flux out of the owner (m3/s); nu kinematic viscosity (m2/s); p kinematic
-pressure (m2/s2); g gradients; D = V / a the response of a cell to a pressure gradient.
+Symbols: o, n owner and neighbour; F flux out of the owner (m3/s of the reference density); nu viscosity over reference density
+(m2/s) on faces; p pressure over reference density (m2/s2); drop what body forces alone would make of the pressure difference;
+g gradients; D = V / a the response of a cell to a pressure gradient.
 """
 
 from __future__ import annotations
@@ -35,6 +36,23 @@ def vector_gradient(own, nei, bown, at_o, at_n, at_b, U, Ub, g):  # type: ignore
 
 
 @njit(cache=True, error_model="numpy")
+def balanced_gradient(own, nei, bown, at_o, at_n, at_b, p, pb, drop, drop_b, g):  # type: ignore[no-untyped-def]
+    """Least-squares gradient of the pressure less the body force: exactly zero where they balance."""
+    g[:] = 0.0
+    for f in range(len(nei)):
+        o, n = np.uint64(own[f]), np.uint64(nei[f])
+        d = p[n] - p[o] - drop[f]
+        for j in range(3):
+            g[o, j] += at_o[f, j] * d
+            g[n, j] += at_n[f, j] * d
+    for b in range(len(bown)):
+        o = np.uint64(bown[b])
+        d = pb[b] - p[o] - drop_b[b]
+        for j in range(3):
+            g[o, j] += at_b[b, j] * d
+
+
+@njit(cache=True, error_model="numpy")
 def scalar_gradient(own, nei, bown, at_o, at_n, at_b, p, pb, g):  # type: ignore[no-untyped-def]
     """Least-squares gradient of a scalar."""
     g[:] = 0.0
@@ -64,7 +82,7 @@ def momentum(own, nei, S, F, nu, over, share, so, sn, ro, rn, planar, span, U, g
     a[:] = 0.0
     for f in range(len(nei)):
         o, n = np.uint64(own[f]), np.uint64(nei[f])
-        flux, c, w = F[f], nu * over[f], share[f]
+        flux, c, w = F[f], nu[f] * over[f], share[f]
         into, out = max(-flux, 0.0), max(flux, 0.0)
         a[upper[f]] = -(c + into)
         a[lower[f]] = -(c + out)
@@ -102,7 +120,7 @@ def momentum_boundary(bown, S, span, F, nu, over, size, curve, sb, normal, code,
     """Add the boundary faces to the momentum equations."""
     for f in range(len(bown)):
         o = np.uint64(bown[f])
-        flux, c = F[f], nu * over[f]
+        flux, c = F[f], nu[f] * over[f]
         diagonal = indptr[o]
         if flux != 0.0:  # as inside: what enters and leaves must carry the same variation along the face
             tilt = 0.0
@@ -129,7 +147,7 @@ def momentum_boundary(bown, S, span, F, nu, over, size, curve, sb, normal, code,
                 b[o, i] += c * (U[o, i] - through * normal[f, i])
         else:
             into = max(-flux, 0.0)
-            slope = nu * size[f] * curve[f]
+            slope = nu[f] * size[f] * curve[f]
             c *= 1.0 + curve[f]
             a[diagonal] += c + into
             for i in range(3):
@@ -197,7 +215,7 @@ def interpolated_flux(own, nei, S, share, so, sn, U, g, flux):  # type: ignore[n
 
 
 @njit(cache=True, error_model="numpy")
-def pressure_flux(own, nei, S, over, share, so, sn, D, p, gp, flux):  # type: ignore[no-untyped-def]
+def pressure_flux(own, nei, S, over, share, so, sn, D, p, drop, gp, flux):  # type: ignore[no-untyped-def]
     """Add to face fluxes the difference between the mean pressure gradient and the one across the face.
 
     Source: Rhie and Chow, AIAA J. 21 (1983) 1525-1532, written for skewed faces.
@@ -205,7 +223,7 @@ def pressure_flux(own, nei, S, over, share, so, sn, D, p, gp, flux):  # type: ig
     for f in range(len(nei)):
         o, n = np.uint64(own[f]), np.uint64(nei[f])
         w = share[f]
-        po, pn, mean = p[o], p[n], 0.0
+        po, pn, mean = p[o] + drop[f], p[n], 0.0
         for i in range(3):
             po += gp[o, i] * so[f, i]
             pn += gp[n, i] * sn[f, i]

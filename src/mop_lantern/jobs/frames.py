@@ -8,6 +8,7 @@ import numpy as np
 
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import Answer
+from mop_lantern.judge.packing import unpack
 
 
 def read_mesh(path: Path) -> Mesh:
@@ -20,8 +21,7 @@ def read_frame(path: Path, mesh: Mesh) -> Answer | None:
     """Read a snapshot, or None when it no longer fits the mesh."""
     try:
         with np.load(path) as stored:
-            fields = {name: stored[name] for name in stored.files}
-    except (OSError, ValueError):
+            answer = unpack(mesh, {name: stored[name] for name in stored.files})
+    except (OSError, ValueError, KeyError):
         return None
-    density = float(fields.pop("density"))
-    return Answer(mesh, density=density, **fields) if len(fields["pressure"]) == mesh.n_cells else None
+    return answer if len(answer.pressure) == mesh.n_cells else None

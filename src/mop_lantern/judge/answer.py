@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
@@ -14,13 +14,37 @@ from mop_lantern.grid import Mesh
 from mop_lantern.numerics.nearest import nearest_tree
 
 Floats = NDArray[np.float64]
-QUANTITIES: dict[str, tuple[str, str]] = {
+FLOW_QUANTITIES: dict[str, tuple[str, str]] = {
     "pressure": ("static pressure", "pressure"),
     "total": ("total pressure", "pressure"),
     "speed": ("speed", "velocity"),
     "u": ("x velocity", "velocity"),
     "v": ("y velocity", "velocity"),
 }
+CARRIED: dict[str, tuple[str, str]] = {
+    "T": ("temperature", "temperature"),
+    "age": ("mean age", "time"),
+    "density": ("density", "density"),
+    "viscosity": ("viscosity", "viscosity"),
+}
+
+
+@dataclass(frozen=True)
+class Scalar:
+    """Something carried, or a property that varies.
+
+    Attributes
+    ----------
+    cells : (n_cells,) SI. boundary : (n_boundary,) SI. leaving : (n_boundary,) what leaves a second, whole body (W for heat).
+    label, dimension : what it is called and how it is shown. spreading : numerical diffusivity, m2/s, nan if unknown.
+    """
+
+    cells: Floats
+    boundary: Floats
+    leaving: Floats
+    label: str
+    dimension: str
+    spreading: float = float("nan")
 
 
 @dataclass(frozen=True)
@@ -31,7 +55,7 @@ class Answer:
     ----------
     velocity : (n_cells, 3) m/s. pressure : (n_cells,) Pa. flux : (n_faces,) m3/s out of the owner.
     wall_velocity : (n_boundary, 3) m/s. wall_pressure : (n_boundary,) Pa. shear : (n_boundary, 3) N, on the boundary.
-    density : kg/m3.
+    density : reference, kg/m3. scalars : what is carried, by name (T, age, c.ID), and properties that vary. time : s.
     """
 
     mesh: Mesh
@@ -42,13 +66,24 @@ class Answer:
     wall_pressure: Floats
     shear: Floats
     density: float
+    scalars: dict[str, Scalar] = field(default_factory=dict)
+    time: float = 0.0
+
+    @property
+    def quantities(self) -> dict[str, tuple[str, str]]:
+        """Give everything that can be shown or read: key to label and dimension."""
+        return FLOW_QUANTITIES | {key: (scalar.label, scalar.dimension) for key, scalar in self.scalars.items()}
 
     def cells(self, what: str) -> Floats:
         """Give a quantity in every cell, SI."""
+        if what in self.scalars:
+            return self.scalars[what].cells
         return _quantity(what, self.velocity, self.pressure, self.density)
 
     def boundary(self, what: str) -> Floats:
         """Give a quantity on every boundary face, SI."""
+        if what in self.scalars:
+            return self.scalars[what].boundary
         return _quantity(what, self.wall_velocity, self.wall_pressure, self.density)
 
     @cached_property

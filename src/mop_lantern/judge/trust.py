@@ -11,6 +11,7 @@ from mop_lantern.judge.answer import Answer
 
 MASS_LIMIT = 1e-6  # of the through-flow
 FLAT_LIMIT = 1e-3
+BALANCE_LIMIT = 1e-6  # of what passes, for everything carried
 
 
 @dataclass(frozen=True)

@@ -1,1 +1,5 @@
-"""Fluids: one file a kind."""
+"""Fluids: one file a kind; `Fluid` is what the solver sees of them."""
+
+from mop_lantern.media._fluid import Fluid
+
+__all__ = ["Fluid"]

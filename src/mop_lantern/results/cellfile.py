@@ -13,10 +13,10 @@ import numpy as np
 from mop_lantern.errors import FileError
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import Answer
+from mop_lantern.judge.packing import pack, unpack
 
 _POLYGON = 7
 _OWN = "Lantern"
-_FIELDS = ("velocity", "pressure", "flux", "wall_velocity", "wall_pressure", "shear")
 
 
 def write_field(path: Path, answer: Answer) -> None:
@@ -47,9 +47,13 @@ def write_field(path: Path, answer: Answer) -> None:
             data["pressure"] = answer.pressure[mesh.piece_cell]
             data["cell"] = mesh.piece_cell.astype(np.int64)
             own = file.create_group(_OWN)
-            own.attrs["density"] = answer.density
-            for name in _FIELDS:
-                own.create_dataset(f"field/{name}", data=getattr(answer, name))
+            for name, scalar in answer.scalars.items():
+                data[name.replace(".", "_")] = scalar.cells[mesh.piece_cell]
+            for name, value in pack(answer).items():
+                if name == "about":
+                    own.attrs[name] = str(value)
+                else:
+                    own.create_dataset(f"field/{name}", data=value)
             for name, value in mesh.arrays().items():
                 if name == "patch_names":
                     own.attrs[name] = list(value)
@@ -76,7 +80,7 @@ def read_field(path: Path) -> Answer:
             arrays: dict[str, Any] = {name: own["mesh"][name][()] for name in own["mesh"]}
             arrays["patch_names"] = tuple(own.attrs["patch_names"])
             arrays["turn"] = own.attrs["turn"]
-            fields = {name: own["field"][name][()] for name in _FIELDS}
-            return Answer(Mesh.of(arrays), density=float(own.attrs["density"]), **fields)
-    except (OSError, KeyError) as problem:
+            fields = {name: own["field"][name][()] for name in own["field"]}
+            return unpack(Mesh.of(arrays), fields | {"about": own.attrs["about"]})
+    except (OSError, KeyError, ValueError) as problem:
         raise FileError(f"{path}: no field can be read from this file ({problem}).") from None

@@ -15,7 +15,7 @@ from vtkmodules.vtkRenderingCore import vtkRenderer, vtkRenderWindow
 from mop_lantern.declare import discover
 from mop_lantern.errors import RunError
 from mop_lantern.judge import Answer
-from mop_lantern.judge.answer import QUANTITIES
+from mop_lantern.judge.answer import FLOW_QUANTITIES as QUANTITIES
 from mop_lantern.scene.datasets import Drawing, drawing
 from mop_lantern.scene.legend import MARKS, legend
 from mop_lantern.scene.maps import default_map, lookup

@@ -1,6 +1,8 @@
 """The only place that joins case, physics and results: a solve as a stream of events."""
 
-from mop_lantern.solve.flow_run import FlowRun, boundary_of, prepare
+from mop_lantern.solve.demands import boundary_of, prepare
+from mop_lantern.solve.flow_run import FlowRun
+from mop_lantern.solve.physics import Physics
 from mop_lantern.solve.solving import Carried, Solving
 
-__all__ = ["Carried", "FlowRun", "Solving", "boundary_of", "prepare"]
+__all__ = ["Carried", "FlowRun", "Physics", "Solving", "boundary_of", "prepare"]

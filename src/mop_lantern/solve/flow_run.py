@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import copy
 import time
 from dataclasses import dataclass, field
 from typing import Any
@@ -10,38 +9,15 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.case import Settled
-from mop_lantern.declare import discover
 from mop_lantern.errors import RunError
-from mop_lantern.field.boundary import Boundary, patch_of
-from mop_lantern.field.flow import FlowSettings, FlowState, SteadyFlow, Step
-from mop_lantern.grid import Mesh, make
+from mop_lantern.field.flow import FlowSettings, FlowState, Step
+from mop_lantern.grid import Mesh
 from mop_lantern.judge import Answer, measure
 from mop_lantern.judge.trust import FLAT_LIMIT
+from mop_lantern.solve.physics import COUPLED_LIMIT, Physics
 
 READ_EVERY = 5
 MASS_WHILE_RUNNING = 1e-5
-
-
-def prepare(settled: Settled, scale: float = 1.0) -> Mesh:
-    """Make the grid of a settled case; ``scale`` coarsens it."""
-    grid = copy.copy(settled.numbers.grid)
-    grid.scale = scale
-    return make(settled.shape, grid, settled.open_edges)
-
-
-def boundary_of(settled: Settled, mesh: Mesh) -> Boundary:
-    """Write what openings and walls demand onto the boundary of a mesh."""
-    boundary = Boundary.still(mesh.n_boundary)
-    density = settled.medium.density
-    for package, items in (("openings", settled.numbers.openings), ("walls", settled.numbers.walls)):
-        kinds = discover(f"mop_lantern.field.{package}")
-        for key, numbers in items.items():
-            patch = patch_of(mesh, numbers.edge, density)
-            if not len(patch.faces) and numbers.edge != "axis":
-                remedy = "Make grid.cell smaller or refine that edge."
-                raise RunError(f"the edge {numbers.edge} got no face on this grid", f"field.{package}.{key}", remedy)
-            kinds[numbers.kind].apply(numbers, patch, boundary)  # type: ignore[attr-defined]
-    return boundary
 
 
 @dataclass
@@ -96,22 +72,18 @@ class FlowRun:
 
     def __init__(self, settled: Settled, mesh: Mesh, start: FlowState | None, settings: FlowSettings | None = None) -> None:
         self.settled, self.mesh = settled, mesh
-        medium = settled.medium
-        self.flow = SteadyFlow(mesh, boundary_of(settled, mesh), medium.density, medium.viscosity, settings or FlowSettings(), start)
+        self.physics = Physics(settled, mesh, start, settings)
+        self.flow = self.physics.flow
         self.traces = Traces()
         self.last = Step(0, 1.0, 1.0, 0)
         self.readings: dict[str, Any] = {}
         self.backed_off = False
-        self._good = self.flow.state()
+        self._good = self.physics.state()
         self._began = time.monotonic()
 
     def answer(self) -> Answer:
         """Give the present field as readings and pictures see it."""
-        wall_velocity, wall_pressure = self.flow.boundary_values()
-        state = self.flow.state()
-        return Answer(
-            self.mesh, state.velocity, state.pressure, state.flux, wall_velocity, wall_pressure, self.flow.wall_shear(), self.flow.density
-        )
+        return self.physics.answer()
 
     def advance(self, seconds: float, most: int) -> None:
         """Do outer iterations for a while, at most ``most``.
@@ -122,19 +94,19 @@ class FlowRun:
         """
         until = time.monotonic() + seconds
         for _ in range(most):
-            self.last = self.flow.step()
+            self.last = self.physics.step()
             if not self._sound():
                 self._back_off()
             if self.last.iteration % READ_EVERY == 0 or self.last.iteration <= 2:
                 self.take_readings()
             if self.last.iteration % 20 == 0:
-                self._good = self.flow.state()
+                self._good = self.physics.state()
             if time.monotonic() > until or self.finished():
                 break
 
-    def take_readings(self) -> None:
+    def take_readings(self, answer: Answer | None = None) -> None:
         """Take all readings and append them to the traces."""
-        taken = measure(self.settled.numbers.readings, self.answer())
+        taken = measure(self.settled.numbers.readings, answer or self.answer())
         self.readings = taken
         self.traces.add(self.last, {key: reading.value for key, reading in taken.items()})
 
@@ -146,6 +118,8 @@ class FlowRun:
         """Tell whether residuals are low and readings steady."""
         limit = residual if residual is not None else self.settled.numbers.run.residual
         if not (self.last.momentum < limit and self.last.mass < MASS_WHILE_RUNNING):
+            return False
+        if self.physics.driving and self.physics.driving_residual > max(COUPLED_LIMIT, 10 * limit if residual is not None else 0.0):
             return False
         return residual is not None or self.change()[0] < FLAT_LIMIT
 
@@ -175,5 +149,5 @@ class FlowRun:
                 "Try a finer grid there, a lower flow first, or check the opening conditions.",
             )
         self.backed_off = True
-        self.flow.U[:], self.flow.p[:], self.flow.flux[:] = self._good.velocity, self._good.pressure / self.flow.density, self._good.flux
+        self.physics.restore(self._good)
         self.flow.relax_more()

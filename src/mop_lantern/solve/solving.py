@@ -19,7 +19,9 @@ from mop_lantern.grid import Mesh, quality
 from mop_lantern.judge import Answer, Trust, trust_list
 from mop_lantern.numerics.interpolate import carry
 from mop_lantern.results import RunRecord, new_run, save_run
-from mop_lantern.solve.flow_run import FlowRun, prepare
+from mop_lantern.solve.demands import prepare
+from mop_lantern.solve.flow_run import FlowRun
+from mop_lantern.solve.trusting import carried_trust
 from mop_lantern.units import DIMENSIONS
 
 Event = dict[str, Any]
@@ -41,9 +43,10 @@ class Carried:
         same = mesh.n_cells == self.mesh.n_cells and len(mesh.owner) == len(self.mesh.owner)
         if same and np.array_equal(mesh.centre, self.mesh.centre) and np.array_equal(mesh.owner, self.mesh.owner):
             return self.state.copy()
-        values = np.column_stack([self.state.velocity, self.state.pressure])
+        values = np.column_stack([self.state.velocity, self.state.pressure, *self.state.scalars.values()])
         moved = carry(self.mesh.centre, values, mesh.centre)
-        return FlowState(moved[:, :3].copy(), moved[:, 3].copy(), np.zeros(0))
+        scalars = {name: moved[:, 4 + k].copy() for k, name in enumerate(self.state.scalars)}
+        return FlowState(moved[:, :3].copy(), moved[:, 3].copy(), np.zeros(0), scalars)
 
 
 class Solving:
@@ -97,7 +100,7 @@ class Solving:
                     yield self._progress(run, coarse=True)
                     if run.last.momentum < COARSE_RESIDUAL:
                         break
-                state = Carried(coarse, run.flow.state())
+                state = Carried(coarse, run.physics.state())
                 self.iterations += run.last.iteration
             except RunError:
                 continue  # too coarse for the shape: the next level may do, and the wanted grid must
@@ -125,19 +128,22 @@ class Solving:
         }
 
     def _finish(self, run: FlowRun, seconds: float) -> Iterator[Event]:
-        imbalance = run.flow.close()
-        run.take_readings()
-        answer = run.answer()
+        if run.physics.scalars:
+            yield {"event": "stage", "text": "solving what the flow carries"}
+        imbalance = run.physics.finish()
+        answer = run.physics.answer(final=True)
+        run.take_readings(answer)
         change, worst = run.change()
         facts = self._gap_cells(run.mesh)
         limit = self.settled.numbers.run.residual
         trust = trust_list(answer, run.last.momentum, limit, change, worst, imbalance, facts)
+        trust += carried_trust(run.physics)
         for key, reading in run.readings.items():
             if not np.isfinite(reading.value):
                 words = f"The reading {key} has no value: its place lies outside the space, or it divides by nothing."
                 trust.append(Trust(f"reading.{key}", "caution", 0.0, 0.0, words))
         converged = all(item.verdict != "fails" for item in trust)
-        self.result = Carried(run.mesh, run.flow.state())
+        self.result = Carried(run.mesh, run.physics.state())
         readings = {
             key: {"value": reading.value if np.isfinite(reading.value) else None, "unit": DIMENSIONS[reading.dimension].si, "title": reading.title, "dimension": reading.dimension}
             for key, reading in run.readings.items()

@@ -1,9 +1,11 @@
 """Quantities with units, and the arithmetic people type into values."""
 
 from mop_lantern.units.dimensions import DIMENSIONS, Dimension, preferred
-from mop_lantern.units.expression import Names, evaluate
+from mop_lantern.units.expression import Names, evaluate, names_in
 from mop_lantern.units.quantity import UnitFault, convert, read, show, show_number
+from mop_lantern.units.varying import EVERYWHERE, PLACES, Varying, frozen
 
 __all__ = [
-    "DIMENSIONS", "Dimension", "Names", "UnitFault", "convert", "evaluate", "preferred", "read", "show", "show_number",
+    "DIMENSIONS", "EVERYWHERE", "PLACES", "Dimension", "Names", "UnitFault", "Varying", "convert", "evaluate", "frozen", "names_in", "preferred",
+    "read", "show", "show_number",
 ]  # fmt: skip

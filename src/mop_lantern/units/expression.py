@@ -1,6 +1,7 @@
-"""Arithmetic in values: ``= supply / 2``, ``= 2 * gap + 3 mm``.
+"""Arithmetic in values: ``= supply / 2``, ``= 2 * gap + 3 mm``, ``= 3 L/s * ramp(t, 0 s, 2 s)``.
 
-Python's grammar is read by ``ast`` and walked with a whitelist; nothing is ever executed.
+Python's grammar is read by ``ast`` and walked with a whitelist; nothing is ever executed. A name may stand for an array
+(places, times): then the result is an array.
 """
 
 from __future__ import annotations
@@ -12,15 +13,19 @@ import re
 from collections.abc import Callable, Mapping
 from typing import Any
 
+import numpy as np
+
 from mop_lantern.units.quantity import UnitFault, parse, read, registry, to_si, unit
 
 Names = Mapping[str, Callable[[], Any]]
-"""Names an expression may use, each a function giving its registry quantity."""
+"""Names an expression may use, each a function giving its registry quantity; ``name()`` is a table, called with its place."""
 
 _BINARY = {
     ast.Add: operator.add, ast.Sub: operator.sub, ast.Mult: operator.mul, ast.Div: operator.truediv,
 }  # fmt: skip
-_PLAIN_FUNCTIONS = {"exp": math.exp, "log": math.log, "sin": math.sin, "cos": math.cos, "tan": math.tan}
+_COMPARE = {ast.Lt: operator.lt, ast.LtE: operator.le, ast.Gt: operator.gt, ast.GtE: operator.ge}
+_PLAIN_FUNCTIONS = {"exp": np.exp, "log": np.log, "sin": np.sin, "cos": np.cos, "tan": np.tan}
+FUNCTIONS = ("min", "max", "abs", "sqrt", *_PLAIN_FUNCTIONS, "ramp", "pulse", "step")
 _NUMBER_THEN_UNIT = re.compile(r"((?<![\w.])(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(°?[A-Za-zµ][\w³²]*)(?!\s*\()")
 _MAX_LENGTH = 500
 
@@ -37,10 +42,11 @@ def quantity(text: str, names: Names) -> Any:
         return parse(body)
     if len(body) > _MAX_LENGTH:
         raise UnitFault("the expression is too long; use parameters for its parts.")
-    source = _NUMBER_THEN_UNIT.sub(r"(\1*\2)", re.sub(r"\bin\b", "inch", body[1:].replace("^", "**"))).strip()
+    source = _source(body)
     try:
         tree = ast.parse(source, mode="eval")
-        return _walk(tree.body, names)
+        with np.errstate(all="ignore"):
+            return _walk(tree.body, names)
     except UnitFault:
         raise
     except SyntaxError:
@@ -55,8 +61,21 @@ def quantity(text: str, names: Names) -> Any:
         raise UnitFault(f"“{body}” {what}: {problem}.") from None
 
 
-def evaluate(text: str, dimension: str, names: Names) -> float:
-    """Give the SI value of a typed value or expression.
+def names_in(text: str) -> frozenset[str]:
+    """Give the names an expression mentions, tables as ``name()``; none when the text is no expression or no arithmetic."""
+    if not text.strip().startswith("="):
+        return frozenset()
+    try:
+        tree = ast.parse(_source(text.strip()), mode="eval")
+    except (SyntaxError, ValueError, RecursionError, MemoryError):
+        return frozenset()
+    called = {node.func for node in ast.walk(tree) if isinstance(node, ast.Call)}
+    plain = {node.id for node in ast.walk(tree) if isinstance(node, ast.Name) and node not in called}
+    return frozenset(plain | {f"{node.id}()" for node in called if isinstance(node, ast.Name)})
+
+
+def evaluate(text: str, dimension: str, names: Names) -> Any:
+    """Give the SI value of a typed value or expression: a float, or an array where a name stands for one.
 
     Raises
     ------
@@ -65,9 +84,13 @@ def evaluate(text: str, dimension: str, names: Names) -> float:
     if not text.strip().startswith("="):
         return read(text, dimension)
     value = to_si(registry().Quantity(1, "") * quantity(text, names), dimension)
-    if not math.isfinite(value):
+    if not np.isfinite(value).all():
         raise UnitFault(f"“{text.strip()}” is not a finite number.")
     return value
+
+
+def _source(body: str) -> str:
+    return _NUMBER_THEN_UNIT.sub(r"(\1*\2)", re.sub(r"\bin\b", "inch", body[1:].replace("^", "**"))).strip()
 
 
 def _walk(node: ast.expr, names: Names) -> Any:
@@ -81,15 +104,21 @@ def _walk(node: ast.expr, names: Names) -> Any:
     if isinstance(node, ast.BinOp):
         left, right = _walk(node.left, names), _walk(node.right, names)
         if isinstance(node.op, ast.Pow):
-            power = float(right.to("").magnitude)
+            power = float(right.to("").magnitude)  # an array here would have no one unit
             if abs(power) > 12:
                 raise UnitFault("powers above 12 are not allowed.")
             return left**power
         if type(node.op) in _BINARY:
             return _BINARY[type(node.op)](left, right)
+    if isinstance(node, ast.Compare) and len(node.ops) == 1 and type(node.ops[0]) in _COMPARE:
+        left, right = _walk(node.left, names), _walk(node.comparators[0], names)
+        return registry().Quantity(1.0 * np.asarray(_COMPARE[type(node.ops[0])](left, right)), "")
     if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and not node.keywords and node.args:
-        return _call(node.func.id, [_walk(arg, names) for arg in node.args])
-    raise UnitFault("only numbers, names, + - * / **, brackets and the functions min max abs sqrt exp log sin cos tan may be used.")
+        arguments = [_walk(arg, names) for arg in node.args]
+        if f"{node.func.id}()" in names and len(arguments) == 1:
+            return names[f"{node.func.id}()"](*arguments)
+        return _call(node.func.id, arguments)
+    raise UnitFault(f"only numbers, names, + - * / ** < >, brackets and the functions {' '.join(FUNCTIONS)} may be used.")
 
 
 def _name(name: str, names: Names) -> Any:
@@ -106,11 +135,25 @@ def _name(name: str, names: Names) -> Any:
 
 def _call(name: str, args: list[Any]) -> Any:
     if name in ("min", "max"):
-        return (min if name == "min" else max)(args)
+        low = name == "min"
+        result = args[0]
+        for other in args[1:]:
+            other = other.to(result.units)
+            result = registry().Quantity((np.minimum if low else np.maximum)(result.magnitude, other.magnitude), result.units)
+        return result
     if name == "abs" and len(args) == 1:
         return abs(args[0])
     if name == "sqrt" and len(args) == 1:
         return args[0] ** 0.5
     if name in _PLAIN_FUNCTIONS and len(args) == 1:
-        return registry().Quantity(_PLAIN_FUNCTIONS[name](float(args[0].to("").magnitude)), "")
-    raise UnitFault(f"“{name}” is not a function that can be used here.")
+        return registry().Quantity(_PLAIN_FUNCTIONS[name](args[0].to("").magnitude), "")
+    if (name, len(args)) in (("ramp", 3), ("pulse", 3), ("step", 2)):
+        at, *ends = (arg.to(args[0].units).magnitude for arg in args)
+        if name == "step":
+            value = 1.0 * (np.asarray(at) >= ends[0])
+        elif name == "pulse":
+            value = 1.0 * ((np.asarray(at) >= ends[0]) & (np.asarray(at) < ends[1]))
+        else:
+            value = np.clip((at - ends[0]) / ((ends[1] - ends[0]) or 1e-300), 0.0, 1.0)
+        return registry().Quantity(value, "")
+    raise UnitFault(f"“{name}” is not a function that can be used here. Functions: {' '.join(FUNCTIONS)}; tables by their id.")

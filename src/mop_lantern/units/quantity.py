@@ -9,6 +9,8 @@ import re
 from functools import lru_cache
 from typing import Any
 
+import numpy as np
+
 from mop_lantern.units.dimensions import DIMENSIONS
 
 _NUMBER = r"[+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d{1,3})?"
@@ -64,8 +66,8 @@ def _suggest(dimension: str) -> str:
     return f"Give a {DIMENSIONS[dimension].label}, for example in {', '.join(offered[:4])}." if offered else "Give a plain number."
 
 
-def to_si(quantity: Any, dimension: str) -> float:
-    """Turn a registry quantity into an SI float, checking its dimension.
+def to_si(quantity: Any, dimension: str) -> Any:
+    """Turn a registry quantity into an SI float (or an array of floats), checking its dimension.
 
     Raises
     ------
@@ -75,7 +77,8 @@ def to_si(quantity: Any, dimension: str) -> float:
     if quantity.dimensionality != wanted.dimensionality:
         shown = f"{quantity.units:~P}" or "no unit"
         raise UnitFault(f"“{shown}” is not a unit of {DIMENSIONS[dimension].label}. {_suggest(dimension)}")
-    return float(quantity.to(wanted).magnitude)
+    value = quantity.to(wanted).magnitude
+    return float(value) if np.ndim(value) == 0 else np.asarray(value, float)
 
 
 def parse(text: str) -> Any:

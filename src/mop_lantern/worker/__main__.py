@@ -23,10 +23,10 @@ import numpy as np
 
 from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.errors import CaseError, FileError, RunError
+from mop_lantern.judge.packing import pack
 from mop_lantern.solve import Carried, FlowRun, Solving
 
 SNAPSHOT_EVERY = 0.4  # s
-_FIELDS = ("velocity", "pressure", "flux", "wall_velocity", "wall_pressure", "shear")
 
 
 class Worker:
@@ -141,7 +141,7 @@ class Worker:
         answer = run.answer()
         self._buffer = 1 - self._buffer
         path = self.folder / f"frame{self._buffer}.npz"
-        np.savez(path, density=answer.density, **{name: getattr(answer, name) for name in _FIELDS})
+        np.savez(path, **pack(answer))
         self._in_flight, self._last_snapshot = True, now
         self.tell({"event": "snapshot", "file": str(path), "iteration": run.last.iteration})
 

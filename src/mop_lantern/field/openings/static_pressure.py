@@ -6,7 +6,8 @@ from typing import Any, ClassVar, Literal
 
 from mop_lantern.declare import quantity, reference
 from mop_lantern.declare.kind import Text
-from mop_lantern.field.boundary import FREE, Boundary, Opening, Patch
+from mop_lantern.field.boundary import Boundary, Opening, Patch, fix_pressure
+from mop_lantern.units import EVERYWHERE
 
 
 class StaticPressure(Opening):
@@ -23,12 +24,9 @@ class StaticPressure(Opening):
 
     kind: Literal["static_pressure"] = "static_pressure"
     edge: str = reference("edge", "edge", "The edge this opening sits on.")
-    pressure: Text = quantity("pressure", "static pressure", "Over the reference pressure.", default="0 Pa")
+    pressure: Text = quantity("pressure", "static pressure", "Over the reference pressure.", default="0 Pa", varies=EVERYWHERE)
 
     @classmethod
     def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
         """Fix the pressure of every face and let the velocity follow."""
-        boundary.code[patch.faces] = FREE
-        boundary.wall[patch.faces] = False
-        boundary.pressed[patch.faces] = True
-        boundary.pressure[patch.faces] = numbers.pressure
+        fix_pressure(patch, boundary, numbers.pressure)

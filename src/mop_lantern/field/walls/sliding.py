@@ -22,7 +22,7 @@ class Sliding(Wall):
 
     kind: Literal["sliding"] = "sliding"
     edge: str = reference("edge", "edge", "The wall.")
-    speed: Text = quantity("velocity", "speed", "Speed of the wall.", default="0.1 m/s")
+    speed: Text = quantity("velocity", "speed", "Speed of the wall.", default="0.1 m/s", varies="t")
     heading: Text = quantity("angle", "heading", "Direction of motion, anticlockwise from the x axis.", default="0 deg")
 
     @classmethod

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
-from mop_lantern.declare import choice, text
-from mop_lantern.judge.answer import QUANTITIES
+from mop_lantern.declare import choice, reference, text
 
 HOW = {"mean": "mean", "min": "smallest", "max": "largest", "integral": "integral"}
 
 
 def what() -> Any:
-    """Declare the choice of a quantity."""
-    return choice("quantity", "What is read.", {key: words for key, (words, _) in QUANTITIES.items()}, default="pressure")
+    """Declare what is read: a flow quantity, T, age, or c.ID of a species."""
+    return reference("quantity", "quantity", "What is read.", default="pressure")
 
 
 def how(extra: dict[str, str] | None = None) -> Any:
@@ -25,7 +24,7 @@ def title() -> Any:
     return text("title", "What the ledger calls it; its id when left empty.", default="")
 
 
-def dimension(what_: str, how_: str, over: str) -> str:
-    """Give the dimension of a quantity after reduction over an area or a volume."""
-    base = QUANTITIES[what_][1]
-    return f"{base}_{over}" if how_ == "integral" else base
+def dimension(numbers: Any, over: str = "") -> str:
+    """Give the dimension of the quantity read, after reduction over an area or a volume."""
+    base = str(numbers.of[1])
+    return f"{base}_{over}" if over and numbers.measure == "integral" else base

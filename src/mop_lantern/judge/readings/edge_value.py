@@ -24,13 +24,13 @@ class EdgeValue(Reading):
     kind: Literal["edge_value"] = "edge_value"
     title: str = title()
     edge: str = reference("edge", "edge", "The edge.")
-    quantity: Literal["pressure", "total", "speed", "u", "v"] = what()
+    quantity: str = what()
     measure: Literal["mean", "flow_mean", "min", "max", "integral"] = how({"flow_mean": "flow-weighted mean"})
 
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:
         """The quantity's, times area for an integral."""
-        return dimension(numbers.quantity, numbers.measure, "area")
+        return dimension(numbers, "area")
 
     @classmethod
     def take(cls, numbers: Any, answer: Answer) -> float:

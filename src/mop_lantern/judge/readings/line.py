@@ -8,9 +8,9 @@ import numpy as np
 
 from mop_lantern.declare import point
 from mop_lantern.declare.kind import Point
-from mop_lantern.judge.answer import QUANTITIES, Answer
+from mop_lantern.judge.answer import Answer
 from mop_lantern.judge.reading import Reading, pick
-from mop_lantern.judge.readings._words import how, title, what
+from mop_lantern.judge.readings._words import dimension, how, title, what
 
 SAMPLES = 201
 
@@ -28,13 +28,13 @@ class Line(Reading):
     title: str = title()
     start: Point = point("from", "One end of the line.")
     end: Point = point("to", "Other end of the line.")
-    quantity: Literal["pressure", "total", "speed", "u", "v"] = what()
+    quantity: str = what()
     measure: Literal["mean", "min", "max"] = how()
 
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:
         """The quantity's."""
-        return QUANTITIES[numbers.quantity][1]
+        return dimension(numbers)
 
     @classmethod
     def take(cls, numbers: Any, answer: Answer) -> float:

@@ -8,9 +8,9 @@ import numpy as np
 
 from mop_lantern.declare import point
 from mop_lantern.declare.kind import Point as Place
-from mop_lantern.judge.answer import QUANTITIES, Answer
+from mop_lantern.judge.answer import Answer
 from mop_lantern.judge.reading import Reading
-from mop_lantern.judge.readings._words import title, what
+from mop_lantern.judge.readings._words import dimension, title, what
 
 
 class Point(Reading):
@@ -25,12 +25,12 @@ class Point(Reading):
     kind: Literal["point"] = "point"
     title: str = title()
     at: Place = point("place", "Where.")
-    quantity: Literal["pressure", "total", "speed", "u", "v"] = what()
+    quantity: str = what()
 
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:
         """The quantity's."""
-        return QUANTITIES[numbers.quantity][1]
+        return dimension(numbers)
 
     @classmethod
     def take(cls, numbers: Any, answer: Answer) -> float:

@@ -1,0 +1,118 @@
+"""Sections that say what is solved: physics, time, start, heat, species, age; and tables that values may use."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from pydantic import Field
+
+from mop_lantern.declare import Record, choice, count, flag, quantity, text
+from mop_lantern.declare.kind import Text
+from mop_lantern.units import EVERYWHERE
+
+PLACE = "x y r"
+_NO_YES = ("not solved", "solved")
+
+
+class Physics(Record):
+    """What moves the fluid and how it is treated."""
+
+    sentence: ClassVar[str] = "The flow is {flow}; density differences {buoyancy} the fluid."
+    flow: Literal["laminar"] = choice("regime", "How turbulence is treated.", {"laminar": "laminar"}, default="laminar")
+    buoyancy: Literal["none", "boussinesq", "gas"] = choice(
+        "buoyancy",
+        "Whether warm or fresh fluid rises: not at all, by a density that is linear in temperature and species (Boussinesq), "
+        "or by the gas law with a density that changes everywhere.",
+        {"none": "do not move", "boussinesq": "move (Boussinesq)", "gas": "move (gas law)"},
+        default="none",
+    )
+    gravity: Text = quantity("acceleration", "gravity", "Strength of gravity.", default="9.80665 m/s2", at_least=0)
+    down: Text = quantity("angle", "down", "Direction in which things fall, anticlockwise from the x axis.", default="-90 deg")
+
+    def template(self) -> str:
+        """Gravity is told where it acts."""
+        tail = "; gravity is left out, so pressures are over the hydrostatic." if self.buoyancy == "none" else (
+            ", with gravity of {gravity} towards {down}; pressures are over the hydrostatic of the reference density."
+        )
+        return "The flow is {flow}; density differences {buoyancy} the fluid" + tail
+
+
+class Time(Record):
+    """Steady, or followed in time."""
+
+    sentence: ClassVar[str] = (
+        "The flow is {mode} until {until}, in steps of {step} or shorter, so that fluid crosses at most {courant} cells in a step; "
+        "a state is kept every {every}, the newest {keep} of them."
+    )
+    mode: Literal["steady", "transient"] = choice(
+        "time", "Steady, or followed in time.", {"steady": "steady", "transient": "followed in time"}, default="steady"
+    )
+    until: Text = quantity("time", "until", "When the run ends.", default="10 s", above=0)
+    step: Text = quantity("time", "longest step", "Steps are never longer than this.", default="0.1 s", above=0)
+    courant: Text = quantity("number", "Courant number", "How many cells the fluid may cross in a step; 0 keeps the step as given.", default="1", at_least=0)
+    every: Text = quantity("time", "kept every", "How often a state is kept.", default="1 s", above=0)
+    keep: Text = count("states kept", "How many of the newest states are kept.", default="50", at_least=1, at_most=10000)
+
+    def template(self) -> str:
+        """A steady case needs no more words."""
+        return "The flow is {mode}." if self.mode == "steady" else type(self).sentence
+
+
+class Start(Record):
+    """What a run begins from."""
+
+    sentence: ClassVar[str] = "It begins with a velocity of {u} along x and {v} along y, or from the run {run} when one is named."
+    u: Text = quantity("velocity", "x velocity", "Velocity along x at the start; may use x, y, r.", default="0 m/s", varies=PLACE)
+    v: Text = quantity("velocity", "y velocity", "Velocity along y at the start; may use x, y, r.", default="0 m/s", varies=PLACE)
+    run: str = text("run", "Folder of a run to go on from, or empty; add @ and a time in seconds for one of its kept states.", default="")
+
+
+class Heat(Record):
+    """Whether temperature is solved for."""
+
+    sentence: ClassVar[str] = "Temperature is {solve}, beginning at {start}; friction warms the fluid: {friction}."
+    solve: bool = flag("heat", "Whether temperature is solved for.", _NO_YES, default=False)
+    start: Text = quantity("temperature", "start", "Temperature at the start; may use x, y, r.", default="20 °C", varies=PLACE)
+    friction: bool = flag("friction heat", "Whether the work of friction warms the fluid.", ("no", "yes"), default=False)
+
+    def template(self) -> str:
+        """Say no more when heat is not solved."""
+        return type(self).sentence if self.solve else "Temperature is {solve}."
+
+
+class Species(Record):
+    """Something the fluid carries."""
+
+    sentence: ClassVar[str] = (
+        "{id}: the fluid carries {title}, measured as {measure}, of diffusivity {diffusivity}, {start} at the start; "
+        "one unit of it changes the density by {expansion}."
+    )
+    title: str = text("name", "What is carried.", default="tracer")
+    measure: Literal["fraction", "density"] = choice(
+        "measure", "A share of the fluid, or mass in its volume.", {"fraction": "a share", "density": "mass per volume"}, default="fraction"
+    )
+    diffusivity: Text = quantity("diffusivity", "diffusivity", "Molecular diffusivity; zero is allowed.", default="1e-9 m2/s", at_least=0)
+    start: Text = text("start", "How much there is at the start; may use x, y, r.", default="0")
+    expansion: Text = quantity("number", "density change", "Relative change of density for one unit (share, or kg/m3), where buoyancy is on.", default="0")
+
+
+class Age(Record):
+    """Whether the mean age of the fluid is solved for."""
+
+    sentence: ClassVar[str] = "The mean age of the fluid since it entered is {solve}, its diffusivity {diffusivity}."
+    solve: bool = flag("age", "Whether the mean age is solved for.", _NO_YES, default=False)
+    diffusivity: Text = quantity("diffusivity", "diffusivity", "Of the molecules of the fluid itself; zero is allowed.", default="2e-9 m2/s", at_least=0)
+
+    def template(self) -> str:
+        """Say no more when age is not solved."""
+        return type(self).sentence if self.solve else "The mean age of the fluid is {solve}."
+
+
+class Table(Record):
+    """Numbers that values may use as a function: ``= profile1(y)``. Straight lines join the rows; the ends hold beyond."""
+
+    sentence: ClassVar[str] = "{id}: {title}, from {along} to {gives}."
+    title: str = text("title", "What the table holds.", default="a table")
+    along: str = Field(default="m", title="unit of the first column", description="Unit of the first column.")
+    gives: str = Field(default="m/s", title="unit of the second column", description="Unit of the second column.")
+    rows: tuple[tuple[float, float], ...] = Field(default=((0.0, 0.0), (1.0, 1.0)), title="rows", description="Pairs of numbers.")

@@ -1,0 +1,1 @@
+"""What walls do to the temperature: one file a kind. A wall without one lets no heat through."""

@@ -1,0 +1,31 @@
+"""A wall held at a temperature."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from mop_lantern.declare import quantity, reference
+from mop_lantern.declare.kind import Text
+from mop_lantern.field.boundary import Patch
+from mop_lantern.field.scalar_boundary import HeatWall, ScalarBoundary
+from mop_lantern.units import EVERYWHERE
+
+
+class Temperature(HeatWall):
+    """The surface of the wall has a given temperature.
+
+    Source: boundary condition of the first kind; any text on heat transfer.
+    """
+
+    caption: ClassVar[str] = "Given wall temperature"
+    sentence: ClassVar[str] = "{id}: the wall {edge} is held at {temperature}."
+
+    kind: Literal["temperature"] = "temperature"
+    edge: str = reference("edge", "edge", "The wall.")
+    temperature: Text = quantity("temperature", "temperature", "Of the wall's surface.", default="40 °C", varies=EVERYWHERE)
+
+    @classmethod
+    def apply(cls, numbers: Any, patch: Patch, boundary: ScalarBoundary) -> None:
+        """Fix the surface temperature."""
+        boundary.given[patch.faces] = True
+        boundary.value[patch.faces] = numbers.temperature

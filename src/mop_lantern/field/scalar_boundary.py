@@ -1,0 +1,46 @@
+"""What the boundary demands of something carried: temperature, a species, age."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.declare import Kind
+from mop_lantern.field.boundary import Patch
+
+Floats = NDArray[np.float64]
+
+
+@dataclass
+class ScalarBoundary:
+    """What every boundary face demands of one carried quantity.
+
+    Attributes
+    ----------
+    value : (n_boundary,) float; value of what enters, and of walls.
+    given : (n_boundary,) bool; walls whose surface value, or the value behind a resistance, is ``value``.
+    resistance : (n_boundary,) float; between ``value`` and the surface, (value) per (flux per m2): m2 K/W for heat.
+    inflow : (n_boundary,) float; given flux through walls into the fluid, per m2 (W/m2 for heat).
+    """
+
+    value: Floats
+    given: NDArray[np.bool_]
+    resistance: Floats
+    inflow: Floats
+
+    @classmethod
+    def closed(cls, count: int) -> ScalarBoundary:
+        """Make a boundary that lets nothing through and brings in nothing."""
+        return cls(np.zeros(count), np.zeros(count, bool), np.zeros(count), np.zeros(count))
+
+
+class HeatWall(Kind):
+    """A wall that lets heat through: ``apply`` writes what it demands of the temperature beside it."""
+
+    @classmethod
+    def apply(cls, numbers: Any, patch: Patch, boundary: ScalarBoundary) -> None:
+        """Write the demand of this wall into the boundary arrays."""
+        raise NotImplementedError

@@ -1,0 +1,1 @@
+"""Sources of heat and of species inside the space: one file a kind."""

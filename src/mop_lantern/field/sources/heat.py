@@ -1,0 +1,34 @@
+"""A source of heat in a box."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from mop_lantern.declare import point, quantity
+from mop_lantern.declare.kind import Point, Text
+from mop_lantern.field.source import SourceKind
+
+
+class Heat(SourceKind):
+    """Heat given off evenly in a box, negative when taken.
+
+    Source: definition.
+    """
+
+    caption: ClassVar[str] = "Heat in a box"
+    sentence: ClassVar[str] = "{id}: {power} of heat enter the fluid between {low} and {high}."
+
+    kind: Literal["heat"] = "heat"
+    power: Text = quantity("power", "power", "For the whole depth or body.", default="100 W", varies="t")
+    low: Point = point("one corner", "One corner of the box.")
+    high: Point = point("other corner", "The opposite corner.")
+
+    @classmethod
+    def feeds(cls, numbers: Any) -> str:
+        """Heat."""
+        return "heat"
+
+    @classmethod
+    def rate(cls, numbers: Any) -> float:
+        """Give the power, W."""
+        return float(numbers.power)

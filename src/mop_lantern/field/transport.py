@@ -1,0 +1,306 @@
+"""One operator for everything the flow carries: heat, species, age.
+
+d(r phi)/dt + div(F phi) = div(G grad phi) + S, with fluxes F of the reference density, G = k / (rho c) and r the density
+ratio. Second order; convection may be held by a limiter. A linear quantity on a fixed flow is solved in one go: Krylov
+iterations on the second-order operator itself, with the factorised first-order matrix as preconditioner.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csc_matrix, csr_matrix
+from scipy.sparse.linalg import LinearOperator, bicgstab, gmres, spilu, splu
+
+from mop_lantern.field import kernels, scalar_kernels
+from mop_lantern.field.boundary import Boundary
+from mop_lantern.field.links import Links, stencil, wall_curvature
+from mop_lantern.field.scalar_boundary import ScalarBoundary
+from mop_lantern.grid import Mesh
+from mop_lantern.numerics.backward import weights
+from mop_lantern.numerics.pressure import DIRECT_BELOW
+
+Floats = NDArray[np.float64]
+LIMITER_PASSES = 8
+STALE = 8
+
+
+@dataclass(frozen=True)
+class Balance:
+    """What came and went, in the quantity's own unit a second (W; share x m3/s; kg/s), whole body.
+
+    Attributes
+    ----------
+    carried_in, carried_out : by the flow. through_walls, made : into the fluid. stored : gained by it.
+    """
+
+    carried_in: float
+    carried_out: float
+    through_walls: float
+    made: float
+    stored: float
+
+    @property
+    def open(self) -> float:
+        """What is not accounted for."""
+        return self.carried_in - self.carried_out + self.through_walls + self.made - self.stored
+
+
+class Transported:
+    """Something carried.
+
+    Parameters
+    ----------
+    mesh, links : the grid. flow_boundary : which faces are open. demand : what the boundary demands.
+    diffusivity : m2/s. source : (n_cells,) a second, over rho c for heat. limited : hold convection between its neighbours.
+    scale : what a kinematic flux is multiplied with for reports (rho c for heat). phi : (n_cells,) start.
+    """
+
+    def __init__(
+        self, mesh: Mesh, links: Links, flow_boundary: Boundary, demand: ScalarBoundary, diffusivity: float, source: Floats,
+        phi: Floats, limited: bool = False, scale: float = 1.0,
+    ) -> None:  # fmt: skip
+        self.mesh, self.links, self.open = mesh, links, ~flow_boundary.wall
+        self.demand, self.source, self.scale, self.limited = demand, source, scale, limited
+        self.phi = np.array(phi, float)
+        self.G = np.full(len(mesh.owner), float(diffusivity))
+        self.ratio: Floats | float = 1.0
+        inner = mesh.n_internal
+        self._own, self._nei, self._bown = mesh.owner, mesh.neighbour, mesh.owner[inner:]
+        walls = demand.given & ~self.open
+        self._at = stencil(mesh, walls)
+        self._curve = wall_curvature(mesh, links, self._at) * walls
+        self._walls = walls
+        self.F = np.zeros(len(mesh.owner))
+        self.psi = np.full(mesh.n_cells, 1.0)
+        self.matrix: csr_matrix = links.matrix()
+        self._solve_low: Callable[[Floats], Floats] | None = None
+        self._flux, self._out, self._g = np.zeros(len(mesh.owner)), np.zeros(mesh.n_cells), np.zeros((mesh.n_cells, 3))
+        self._tilt, self._net = np.zeros(inner), np.zeros(mesh.n_cells)
+        self._rate: tuple[float, tuple[float, ...]] | None = None
+        self._former: list[Floats] = []
+        self._step: float | None = None
+
+    # --- setting up ----------------------------------------------------------------------------------------------
+
+    def set_flow(self, flux: Floats, velocity_gradient: Floats | None = None) -> None:
+        """Take the fluxes (n_faces,) m3/s; the gradient of the velocity tells how they change along faces."""
+        self.F = flux
+        scalar_kernels.gather(self._own, self._nei, flux, self._net)
+        if velocity_gradient is not None and len(self.mesh.plane_area):
+            inner = self.mesh.n_internal
+            scalar_kernels.face_tilt(self._own, self._nei, self.mesh.area, self.links.span, velocity_gradient, self._tilt)
+            self._tilt[np.abs(self._tilt) > 2 * np.abs(flux[:inner])] *= 0.5  # corners, where the change is no small one
+
+    def set_diffusivity(self, cells: Floats, boundary: Floats) -> None:
+        """Let the diffusivity vary: (n_cells,) and (n_boundary,) m2/s."""
+        inner, share = self.mesh.n_internal, self.links.share
+        self.G = np.concatenate([share * cells[self._own[:inner]] + (1 - share) * cells[self._nei], boundary])
+
+    def begin_step(self, step: float) -> None:
+        """Begin a time step of so many seconds; the guess is carried on evenly."""
+        again = self._step is not None
+        self._former = [*self._former[-1:], self.phi.copy()] if again else [self.phi.copy()]
+        self._rate = weights(step, self._step)
+        if again:
+            self.phi = self.phi + step / float(self._step or step) * (self.phi - self._former[0])
+        self._step = step
+
+    # --- the operator --------------------------------------------------------------------------------------------
+
+    def residual(self, phi: Floats) -> Floats:
+        """Give what every cell gains a second, (n_cells,) m3 times the quantity."""
+        self._face_fluxes(phi)
+        scalar_kernels.gather(self._own, self._nei, self._flux, self._out)
+        gain = self.source * self.mesh.volume - self._out + phi * self._net
+        if self._rate is not None:
+            gain -= self._storage(phi)
+        return gain
+
+    def _storage(self, phi: Floats) -> Floats:
+        assert self._rate is not None
+        now, former = self._rate
+        change = now * phi
+        for weight, old in zip(former, reversed(self._former), strict=True):
+            change = change - weight * old
+        return self.ratio * self.mesh.volume * change
+
+    def surface(self, phi: Floats) -> Floats:
+        """Give the values on the boundary the gradient is formed with: walls only, nan elsewhere is not used."""
+        d, k, inner = self.demand, self.links, self.mesh.n_internal
+        behind = np.where(d.resistance > 0, k.size[inner:] / np.maximum(d.resistance * self.scale, 1e-300), 0.0)
+        near = self.G[inner:] * k.over[inner:]
+        mixed = (behind * d.value + near * phi[self._bown]) / np.maximum(behind + near, 1e-300)
+        return np.where(d.resistance > 0, mixed, d.value)
+
+    def _face_fluxes(self, phi: Floats) -> None:
+        k, at, g, inner = self.links, self._at, self._g, self.mesh.n_internal
+        surface = self.surface(phi)
+        kernels.scalar_gradient(self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b, phi, surface, g)
+        scalar_kernels.face_flux(
+            self._own, self._nei, self.F, self.G, k.over, k.share, k.shift_o, k.shift_n, k.reach_o, k.reach_n, self._tilt, k.span,
+            phi, g, self.psi, self._flux,
+        )  # fmt: skip
+        d, F, here = self.demand, self.F[inner:], phi[self._bown]
+        foot = (g[self._bown] * k.shift_b).sum(axis=1)
+        along = (g[self._bown] * k.normal[inner:]).sum(axis=1)
+        plain = self.G[inner:] * k.over[inner:] * (1 + self._curve)
+        into = plain * (d.value - here - foot) - self.G[inner:] * k.size[inner:] * self._curve * along
+        behind = k.size[inner:] / np.maximum(d.resistance * self.scale, 1e-300)
+        into *= np.where(d.resistance > 0, behind / (behind + plain), 1.0)
+        through = np.where(self._walls, into, d.inflow / self.scale * k.size[inner:])
+        leaving = here + np.minimum(self.psi[self._bown], 1.0) * foot
+        self._flux[inner:] = np.where(self.open, np.where(F < 0, F * d.value, F * leaving), -through)
+
+    def boundary_values(self) -> Floats:
+        """Give the quantity on every boundary face, (n_boundary,)."""
+        self._face_fluxes(self.phi)
+        k, d, inner = self.links, self.demand, self.mesh.n_internal
+        foot = (self._g[self._bown] * k.shift_b).sum(axis=1)
+        plain = np.maximum(self.G[inner:] * k.over[inner:], 1e-300)
+        surface = self.phi[self._bown] + foot - np.where(self.open, 0.0, self._flux[inner:]) / plain * (self._flux[inner:] != 0)
+        surface = np.where(self._walls & (d.resistance > 0), d.value + self._flux[inner:] * d.resistance * self.scale / k.size[inner:], surface)
+        surface = np.where(self._walls & (d.resistance == 0), d.value, surface)
+        return np.where(self.open & (self.F[inner:] < 0), d.value, surface)
+
+    def boundary_flux(self) -> Floats:
+        """Give what leaves through every boundary face a second, in the unit of reports, (n_boundary,) of the whole body."""
+        self._face_fluxes(self.phi)
+        return self._flux[self.mesh.n_internal :] * self.scale * self.mesh.turn
+
+    def balance(self) -> Balance:
+        """Give the balance of the whole space; convection is counted against a value of zero."""
+        leaving = self.boundary_flux()
+        out, walls = leaving[self.open], leaving[~self.open]
+        entering = self.F[self.mesh.n_internal :][self.open] < 0
+        factor = self.scale * self.mesh.turn
+        stored = float(self._storage(self.phi).sum()) * factor if self._rate is not None else 0.0
+        made = float((self.source * self.mesh.volume).sum()) * factor
+        return Balance(float(-out[entering].sum()), float(out[~entering].sum()), float(-walls.sum()), made, stored)
+
+    # --- solving -------------------------------------------------------------------------------------------------
+
+    def _assemble(self) -> None:
+        k, inner, d = self.links, self.mesh.n_internal, self.demand
+        a = self.matrix.data
+        scalar_kernels.upwind_matrix(self._own, self._nei, self.F, self.G, k.over, k.upper, k.lower, k.indptr, a)
+        plain = self.G[inner:] * k.over[inner:] * (1 + self._curve)
+        behind = k.size[inner:] / np.maximum(d.resistance * self.scale, 1e-300)
+        wall = np.where(self._walls, plain * np.where(d.resistance > 0, behind / (behind + plain), 1.0), 0.0)
+        opening = np.where(self.open, np.maximum(-self.F[inner:], 0.0), 0.0)
+        a[k.indptr[:-1]] += np.bincount(self._bown, wall + opening, self.mesh.n_cells)
+        if self._rate is not None:
+            a[k.indptr[:-1]] += self._rate[0] * self.ratio * self.mesh.volume
+        floor = 1e-12 * float(a[k.indptr[:-1]].max(initial=1e-300))
+        a[k.indptr[:-1]] = np.maximum(a[k.indptr[:-1]], floor)
+
+    def _factorise(self) -> None:
+        matrix = csc_matrix(self.matrix)
+        matrix.sum_duplicates()
+        if len(self.mesh.plane_area) and self.mesh.n_cells < DIRECT_BELOW * 4:
+            self._solve_low = splu(matrix, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}).solve
+        else:
+            self._solve_low = spilu(matrix, drop_tol=1e-4, fill_factor=8).solve
+
+    def correct(self, tolerance: float = 0.05) -> float:
+        """Do one correction towards the second-order answer; give the scaled residual before it."""
+        if self.limited:
+            self._limit(self.phi)
+        self._assemble()
+        wrong = self.residual(self.phi)
+        scale = float((self.matrix.data[self.links.indptr[:-1]] * np.abs(self.phi - self.phi.mean())).sum())
+        if self._solve_low is None:
+            self._factorise()
+        step, used = self._low(wrong, tolerance)
+        if used > STALE:
+            self._factorise()
+            step, _ = self._low(wrong, tolerance)
+        self.phi += step
+        total = float(np.abs(wrong).sum())
+        return total / scale if scale > 0 else float(total > 0)
+
+    def _low(self, right: Floats, tolerance: float) -> tuple[Floats, int]:
+        count = [0]
+
+        def counted(_: Floats) -> None:
+            count[0] += 1
+
+        assert self._solve_low is not None
+        operator = LinearOperator(self.matrix.shape, self._solve_low)
+        step, _ = bicgstab(self.matrix, right, rtol=tolerance, maxiter=4 * STALE, M=operator, callback=counted)
+        return (step if np.isfinite(step).all() else self._solve_low(right)), count[0]
+
+    def solve(self, tolerance: float = 1e-10) -> float:
+        """Solve on the present flow in one go; give the scaled residual left.
+
+        A limited quantity is solved with the limiter fixed, a few times, until the limiter has settled.
+        """
+        self.psi[:] = 1.0
+        self._assemble()
+        self._factorise()
+        left = self._krylov(tolerance)
+        if self.limited and self._overshoots():
+            held = self.psi.copy()
+            for _ in range(LIMITER_PASSES):
+                self._limit(self.phi)
+                np.minimum(held, np.where(self.psi < 0.999, self.psi, 1.0), out=held)
+                self.psi[:] = held
+                before = self.phi.copy()
+                left = self._krylov(tolerance)
+                if np.abs(self.phi - before).max() < 1e-4 * (np.ptp(self.phi) or 1.0):
+                    break
+        return left
+
+    def _overshoots(self) -> bool:
+        """Whether a quantity without sources leaves the range of what feeds it."""
+        feeding = self.demand.value[(self.open & (self.F[self.mesh.n_internal :] < 0)) | self._walls]
+        if not len(feeding) or self.source.any():
+            return True
+        low, high = float(feeding.min()), float(feeding.max())
+        room = 1e-6 * ((high - low) or 1.0)
+        return bool(self.phi.min() < low - room or self.phi.max() > high + room)
+
+    def _limit(self, phi: Floats) -> None:
+        k, surface = self.links, self.boundary_values()
+        entering = self.open & (self.F[self.mesh.n_internal :] < 0)
+        small = (1e-3 * float(np.ptp(phi))) ** 2 + 1e-300
+        scalar_kernels.limiter(
+            self._own, self._nei, self._bown, k.reach_o, k.reach_n, k.reach_b, phi, surface, entering | self._walls, self._g, small, self.psi
+        )
+
+    def _krylov(self, tolerance: float) -> float:
+        rest = self.residual(np.zeros_like(self.phi))
+        assert self._solve_low is not None
+
+        def act(change: Floats) -> Floats:
+            return rest - self.residual(np.ravel(change))
+
+        shape = self.matrix.shape
+        wrong = self.residual(self.phi)
+        aim = tolerance * max(float(np.linalg.norm(rest)), 1e-300)
+        for _ in range(4):
+            if np.linalg.norm(wrong) <= aim:
+                break
+            step, _ = gmres(
+                LinearOperator(shape, act), wrong, rtol=0.0, atol=0.5 * aim, restart=40, maxiter=4, M=LinearOperator(shape, self._solve_low)
+            )
+            self.phi += step
+            wrong = self.residual(self.phi)
+        return float(np.linalg.norm(wrong) / max(float(np.linalg.norm(rest)), 1e-300))
+
+    def spreading(self) -> float:
+        """Estimate the numerical diffusivity, m2/s: what the convection scheme destroys of the variance, over what a unit
+        diffusivity would (own derivation: face by face, the scheme's value against the central one)."""
+        k, inner = self.links, self.mesh.n_internal
+        self._face_fluxes(self.phi)
+        o, n = self._own[:inner], self._nei
+        step = self.phi[n] - self.phi[o]
+        foot_o, foot_n = (self._g[o] * k.shift_o).sum(axis=1), (self._g[n] * k.shift_n).sum(axis=1)
+        central = k.share * (self.phi[o] + foot_o) + (1 - k.share) * (self.phi[n] + foot_n)
+        convected = self._flux[:inner] + self.G[:inner] * k.over[:inner] * (step + foot_n - foot_o)
+        lost = float(-((convected - self.F[:inner] * central) * step).sum())
+        unit = float((k.over[:inner] * step**2).sum())
+        return max(lost / unit, 0.0) if unit > 0 else 0.0

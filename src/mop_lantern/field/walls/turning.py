@@ -1,0 +1,40 @@
+"""A wall that turns."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+import numpy as np
+
+from mop_lantern.declare import point, quantity, reference
+from mop_lantern.declare.kind import Point, Text
+from mop_lantern.field.boundary import GIVEN, Boundary, Patch, Wall
+
+
+class Turning(Wall):
+    """The wall turns about a centre in the plane or, in a body around the x axis, about that axis.
+
+    The part of its velocity square to the wall is left out: a wall that sweeps through the fluid needs a moving grid.
+
+    Source: no-slip condition on a turning body, velocity = rate x distance; any text on viscous flow.
+    """
+
+    caption: ClassVar[str] = "Turning wall"
+    sentence: ClassVar[str] = "{id}: the wall {edge} turns at {rate} about {centre}, or about the axis where there is one."
+
+    kind: Literal["turning"] = "turning"
+    edge: str = reference("edge", "edge", "The wall.")
+    rate: Text = quantity("angular_velocity", "rate", "Anticlockwise in the plane.", default="10 rad/s", varies="t")
+    centre: Point = point("centre", "Centre of turning in the plane.", default=("0 mm", "0 mm"))
+
+    @classmethod
+    def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
+        """Give the faces the wall's velocity."""
+        boundary.code[patch.faces] = GIVEN
+        if len(patch.radii):
+            boundary.velocity[patch.faces] = numbers.rate * patch.radii.mean(axis=1)[:, None] * np.array([0.0, 0.0, 1.0])
+            return
+        arm = patch.centre[:, :2] - numbers.centre
+        along = numbers.rate * np.column_stack([-arm[:, 1], arm[:, 0], np.zeros(len(arm))])
+        normal = patch.area / np.linalg.norm(patch.area, axis=1)[:, None]
+        boundary.velocity[patch.faces] = along - (along * normal).sum(axis=1)[:, None] * normal

@@ -1,0 +1,41 @@
+"""An answer as named arrays, for files and for frames between processes, and back."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from typing import Any
+
+import numpy as np
+
+from mop_lantern.grid import Mesh
+from mop_lantern.judge.answer import Answer, Scalar
+
+FIELDS = ("velocity", "pressure", "flux", "wall_velocity", "wall_pressure", "shear")
+_PARTS = ("cells", "boundary", "leaving")
+
+
+def pack(answer: Answer) -> dict[str, Any]:
+    """Give all fields of an answer by name; what is said about them is the text ``about``."""
+    named: dict[str, Any] = {name: getattr(answer, name) for name in FIELDS}
+    about: dict[str, Any] = {"density": answer.density, "time": answer.time, "scalars": []}
+    for number, (name, scalar) in enumerate(answer.scalars.items()):
+        about["scalars"].append([name, scalar.label, scalar.dimension, scalar.spreading])
+        named |= {f"scalar{number}_{part}": getattr(scalar, part) for part in _PARTS}
+    return named | {"about": np.array(json.dumps(about))}
+
+
+def unpack(mesh: Mesh, named: Mapping[str, Any]) -> Answer:
+    """Make the answer again.
+
+    Raises
+    ------
+    KeyError, ValueError : something is missing or malformed.
+    """
+    about = json.loads(str(named["about"]))
+    scalars = {}
+    for number, (name, label, dimension, spreading) in enumerate(about["scalars"]):
+        arrays = [np.asarray(named[f"scalar{number}_{part}"]) for part in _PARTS]
+        scalars[name] = Scalar(*arrays, label, dimension, float(spreading))
+    fields = {name: np.asarray(named[name]) for name in FIELDS}
+    return Answer(mesh, **fields, density=float(about["density"]), scalars=scalars, time=float(about["time"]))

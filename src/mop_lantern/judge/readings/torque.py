@@ -1,0 +1,43 @@
+"""Torque of the fluid on a wall."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from mop_lantern.declare import point, reference
+from mop_lantern.declare.kind import Point
+from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.reading import Reading
+from mop_lantern.judge.readings._words import title
+
+
+class Torque(Reading):
+    """Torque of pressure and friction on a wall: about a point in the plane, or about the axis of a body that has one.
+
+    Source: integral of arm times force, with the forces the solver itself uses.
+    """
+
+    caption: ClassVar[str] = "Torque"
+    sentence: ClassVar[str] = "{id}: torque on {edge} about {centre}, or about the axis where there is one."
+
+    kind: Literal["torque"] = "torque"
+    title: str = title()
+    edge: str = reference("edge", "edge", "The wall.")
+    centre: Point = point("centre", "Point the torque is about, in a plane.", default=("0 mm", "0 mm"))
+
+    @classmethod
+    def dimension_of(cls, numbers: Any) -> str:
+        """Torque."""
+        return "torque"
+
+    @classmethod
+    def take(cls, numbers: Any, answer: Answer) -> float:
+        """Add up arm times force; positive anticlockwise."""
+        mesh = answer.mesh
+        faces = mesh.faces_of(numbers.edge)
+        place = mesh.face_centre[mesh.n_internal + faces]
+        if mesh.axisymmetric:
+            return float((place[:, 1] * answer.shear[faces, 2]).sum() * mesh.turn)
+        force = answer.shear[faces] + answer.wall_pressure[faces, None] * mesh.area[mesh.n_internal + faces]
+        arm = place[:, :2] - numbers.centre
+        return float((arm[:, 0] * force[:, 1] - arm[:, 1] * force[:, 0]).sum())

@@ -1,0 +1,37 @@
+"""What fluids with a shear-rate law have in common."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+
+from mop_lantern.declare import quantity, text
+from mop_lantern.declare.kind import Text
+from mop_lantern.media._fluid import Fluid, Medium
+
+NOMINAL = 100.0  # 1/s: where the one viscosity shown for such a fluid is taken
+CREEP = 1e-8  # 1/s: below this no fluid is measured, and power laws would run away
+
+
+class Sheared(Medium):
+    """A fluid whose viscosity depends on the shear rate; ``law(numbers)`` gives it."""
+
+    name: str = text("name", "What the fluid is called.", default="thickened water")
+    density: Text = quantity("density", "density", "Mass per volume.", default="1000 kg/m3", above=0)
+    capacity: Text = quantity("heat_capacity", "specific heat", "Needed for heat.", default="4184 J/kg/K", above=0)
+    conductivity: Text = quantity("conductivity", "conductivity", "Needed for heat.", default="0.598 W/m/K", above=0)
+
+    @classmethod
+    def law(cls, numbers: Any) -> Callable[[Any], Any]:
+        """Give viscosity (Pa s) as a function of shear rate (1/s)."""
+        raise NotImplementedError
+
+    @classmethod
+    def fluid(cls, numbers: Any) -> Fluid:
+        """Take the figures; the viscosity at 100 1/s stands for the fluid."""
+        law = cls.law(numbers)
+        return Fluid(
+            numbers.temperature, numbers.density, float(law(np.array(NOMINAL))), numbers.capacity, numbers.conductivity, 0.0, law=law
+        )

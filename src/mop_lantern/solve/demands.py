@@ -1,0 +1,121 @@
+"""What a settled case demands of the boundary and the inside of a mesh, at a time: arrays for the field core."""
+
+from __future__ import annotations
+
+import copy
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.case import Settled
+from mop_lantern.declare import Numbers, discover
+from mop_lantern.errors import RunError
+from mop_lantern.field.boundary import FREE, Boundary, Patch, patch_of
+from mop_lantern.field.scalar_boundary import ScalarBoundary
+from mop_lantern.field.source import spread
+from mop_lantern.grid import Mesh, make
+from mop_lantern.units import UnitFault
+
+Floats = NDArray[np.float64]
+
+
+def prepare(settled: Settled, scale: float = 1.0) -> Mesh:
+    """Make the grid of a settled case; ``scale`` coarsens it."""
+    grid = copy.copy(settled.numbers.grid)
+    grid.scale = scale
+    return make(settled.shape, grid, settled.open_edges)
+
+
+def _patch(mesh: Mesh, edge: str, density: float, path: str) -> Patch:
+    patch = patch_of(mesh, edge, density)
+    if not len(patch.faces) and edge != "axis":
+        raise RunError(f"the edge {edge} got no face on this grid", path, "Make grid.cell smaller or refine that edge.")
+    return patch
+
+
+def _at(numbers: Numbers, patch: Patch, time: float, path: str) -> Numbers:
+    """Work varying numbers out on the faces of a patch."""
+    try:
+        return numbers.at({"t": time, **patch.places})
+    except UnitFault as fault:
+        raise RunError(str(fault), f"{path} at t = {time:.6g} s.", "Change the expression.") from None
+
+
+def inlet_density(settled: Settled, temperature: Any) -> float:
+    """Give the density of what enters at a temperature (K): that of the gas law where it is asked for, else the reference."""
+    fluid = settled.medium
+    gas = settled.numbers.physics.buoyancy == "gas" and settled.numbers.heat.solve
+    return fluid.density * (fluid.temperature / float(np.mean(temperature)) if gas else 1.0)
+
+
+def boundary_of(settled: Settled, mesh: Mesh, time: float = 0.0) -> Boundary:
+    """Write what openings and walls demand of the flow onto the boundary of a mesh."""
+    boundary = Boundary.still(mesh.n_boundary)
+    for package, items in (("openings", settled.numbers.openings), ("walls", settled.numbers.walls)):
+        kinds = discover(f"mop_lantern.field.{package}")
+        for key, numbers in items.items():
+            path = f"field.{package}.{key}"
+            patch = _patch(mesh, numbers.edge, settled.medium.density, path)
+            now = _at(numbers, patch, time, path)
+            if package == "openings":
+                patch = _patch(mesh, numbers.edge, inlet_density(settled, now.temperature), path)
+            kinds[numbers.kind].apply(now, patch, boundary)  # type: ignore[attr-defined]
+            if package == "openings" and mesh.axisymmetric:
+                boundary.velocity[patch.faces, 2] += now.swirl * patch.radii.mean(axis=1)
+    return boundary
+
+
+def carried_names(settled: Settled) -> list[str]:
+    """Name everything carried: T, c.ID of the species, age."""
+    numbers = settled.numbers
+    return [*(["T"] if numbers.heat.solve else []), *(f"c.{key}" for key in numbers.species), *(["age"] if numbers.age.solve else [])]
+
+
+def demand_of(settled: Settled, mesh: Mesh, name: str, time: float = 0.0) -> ScalarBoundary:
+    """Write what openings and walls demand of something carried onto the boundary of a mesh."""
+    demand = ScalarBoundary.closed(mesh.n_boundary)
+    for key, numbers in settled.numbers.openings.items():
+        path = f"field.openings.{key}"
+        patch = _patch(mesh, numbers.edge, settled.medium.density, path)
+        now = _at(numbers, patch, time, path)
+        value = now.temperature if name == "T" else now.carries.get(name[2:], 0.0) if name.startswith("c.") else 0.0
+        demand.value[patch.faces] = value
+    if name == "T":
+        kinds = discover("mop_lantern.field.heat_walls")
+        for key, numbers in settled.numbers.warm.items():
+            path = f"field.warm.{key}"
+            patch = _patch(mesh, numbers.edge, settled.medium.density, path)
+            kinds[numbers.kind].apply(_at(numbers, patch, time, path), patch, demand)  # type: ignore[attr-defined]
+    return demand
+
+
+def source_of(settled: Settled, mesh: Mesh, name: str, time: float = 0.0) -> Floats:
+    """Give the source of something carried, (n_cells,) per m3 and second (W/m3 for heat)."""
+    if name == "age":
+        return np.ones(mesh.n_cells)
+    total = np.zeros(mesh.n_cells)
+    kinds: Any = discover("mop_lantern.field.sources")
+    for key, numbers in settled.numbers.sources.items():
+        kind = kinds[numbers.kind]
+        if kind.feeds(numbers) == ("heat" if name == "T" else name[2:]):
+            now = numbers.at({"t": time})
+            total += spread(now, mesh, kind.rate(now), f"field.sources.{key}")
+    return total
+
+
+def start_of(settled: Settled, mesh: Mesh, name: str) -> Floats:
+    """Give the start of something carried, or of ``u`` and ``v``, (n_cells,)."""
+    numbers = settled.numbers
+    where = {"x": mesh.centre[:, 0], "y": mesh.centre[:, 1], "r": np.hypot(*mesh.centre[:, :2].T) if not mesh.axisymmetric else mesh.radius}
+    if name == "age":
+        return np.zeros(mesh.n_cells)
+    record = numbers.start if name in ("u", "v") else numbers.heat if name == "T" else numbers.species[name[2:]]
+    field = name if name in ("u", "v") else "start"
+    value = record.at(where).__dict__[field]
+    return np.broadcast_to(np.asarray(value, float), mesh.n_cells).copy()
+
+
+def has_pressure(boundary: Boundary) -> bool:
+    """Whether any face is open to a given pressure."""
+    return bool((boundary.code == FREE).any())

@@ -1,0 +1,268 @@
+"""All that is solved on one grid: the flow, everything it carries, and what they do to each other."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.case import Settled, quantities
+from mop_lantern.errors import RunError
+from mop_lantern.field.flow import FlowSettings, FlowSolver, FlowState, Step
+from mop_lantern.field.transport import Transported
+from mop_lantern.grid import Mesh
+from mop_lantern.judge import Answer
+from mop_lantern.judge.answer import Scalar
+from mop_lantern.solve.demands import boundary_of, carried_names, demand_of, source_of, start_of
+
+Floats = NDArray[np.float64]
+COUPLED_LIMIT = 1e-6  # scaled residual of what drives the flow
+
+
+class Physics:
+    """The flow and what it carries on one grid.
+
+    Parameters
+    ----------
+    settled : the case. mesh : its grid. start : where to begin; carried quantities it lacks begin as the case says.
+
+    Attributes
+    ----------
+    driving : names of what moves or thickens the flow and is solved along with it; the rest is solved on the finished flow.
+    """
+
+    def __init__(self, settled: Settled, mesh: Mesh, start: FlowState | None, settings: FlowSettings | None = None, time: float = 0.0) -> None:
+        self.settled, self.mesh, self.fluid, self.time = settled, mesh, settled.medium, time
+        if start is None:
+            start = FlowState(np.zeros((mesh.n_cells, 3)), np.zeros(mesh.n_cells), np.zeros(0))
+            if settled.numbers.time.mode == "transient":
+                start.velocity[:, 0], start.velocity[:, 1] = start_of(settled, mesh, "u"), start_of(settled, mesh, "v")
+        self.flow = FlowSolver(
+            mesh, boundary_of(settled, mesh, time), self.fluid.density, self.fluid.viscosity, settings or FlowSettings(), start
+        )
+        self.scalars = {name: self._transported(name, start) for name in carried_names(settled)}
+        self.driving = self._driving()
+        self.gas = settled.numbers.physics.buoyancy == "gas" and "T" in self.scalars
+        self.sheared = self.fluid.law is not None
+        self.varies = self.fluid.follows and "T" in self.scalars
+        self._neutral = {name: float(np.average(scalar.phi, weights=mesh.volume)) for name, scalar in self.scalars.items()}
+        self._former_ratio: Floats | None = None
+        self._mass = 0.0
+        self.driving_residual = 0.0
+        self._shear_viscosity: Floats | None = None
+        if self.driving:
+            self.flow.along = self._along
+            self.flow.companions = [self.scalars[name].phi for name in self.driving]
+        self.refresh()
+
+    def _driving(self) -> tuple[str, ...]:
+        numbers = self.settled.numbers
+        if numbers.physics.buoyancy != "none":
+            moved = [key for key, item in numbers.species.items() if item.expansion] if numbers.physics.buoyancy == "boussinesq" else []
+            return tuple([*(["T"] if "T" in self.scalars else []), *(f"c.{key}" for key in moved)])
+        return ("T",) if self.fluid.follows and "T" in self.scalars else ()
+
+    def _transported(self, name: str, start: FlowState) -> Transported:
+        settled, mesh, fluid = self.settled, self.mesh, self.fluid
+        numbers = settled.numbers
+        scale = fluid.density * fluid.capacity if name == "T" else 1.0
+        if name == "T":
+            diffusivity = fluid.conductivity / scale
+        else:
+            diffusivity = (numbers.age if name == "age" else numbers.species[name[2:]]).diffusivity
+        phi = start.scalars[name] if name in start.scalars else start_of(settled, mesh, name)
+        return Transported(
+            mesh, self.flow.links, self.flow.boundary, demand_of(settled, mesh, name, self.time), diffusivity,
+            source_of(settled, mesh, name, self.time) / scale, phi, limited=name.startswith("c."), scale=scale,
+        )  # fmt: skip
+
+    # --- coupling ------------------------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Let properties and body forces follow what is carried and how the fluid is sheared."""
+        physics = self.settled.numbers.physics
+        if physics.buoyancy != "none":
+            way = physics.gravity * np.array([np.cos(physics.down), np.sin(physics.down), 0.0])
+            self.flow.set_force(self._lightness()[:, None] * way)
+        if self.gas:
+            self._expand()
+        if self.varies:
+            T = self.scalars["T"]
+            surface = T.boundary_values()
+            self.flow.set_viscosity(self.fluid.at("viscosity", T.phi), self.fluid.at("viscosity", surface))
+            T.set_diffusivity(*(self.fluid.at("conductivity", values) / T.scale for values in (T.phi, surface)))
+        if self.sheared:
+            self._shear()
+
+    def _lightness(self) -> Floats:
+        """Density difference over the reference density, (n_cells,)."""
+        if self.gas:
+            return self._ratio(self.scalars["T"].phi) - 1.0
+        total = np.zeros(self.mesh.n_cells)
+        for name in self.driving:
+            if name == "T":
+                total -= self.fluid.expansion * (self.scalars["T"].phi - self.fluid.temperature)
+            else:
+                total += self.settled.numbers.species[name[2:]].expansion * (self.scalars[name].phi - self._neutral[name])
+        return total
+
+    def _ratio(self, temperature: Floats) -> Floats:
+        """Density over reference density by the gas law; in a closed space the pressure keeps the mass."""
+        ratio = self.fluid.temperature / np.maximum(temperature, 1.0)
+        if not self.flow.boundary.wall.all():
+            return ratio
+        if not self._mass:
+            self._mass = float((ratio[: self.mesh.n_cells] * self.mesh.volume).sum())
+        now = self.fluid.temperature / np.maximum(self.scalars["T"].phi, 1.0)
+        return ratio * self._mass / float((now * self.mesh.volume).sum())
+
+    def _expand(self) -> None:
+        T = self.scalars["T"]
+        cells, surface = self._ratio(T.phi), self._ratio(T.boundary_values())
+        rate = None
+        if self._former_ratio is not None and self.flow.time_step:
+            rate = (cells - self._former_ratio) / self.flow.time_step
+        self.flow.set_ratio(cells, surface, rate)
+        T.ratio = cells
+
+    def _shear(self) -> None:
+        """Let the viscosity follow the shear rate, half-way each time: power laws overshoot otherwise."""
+        assert self.fluid.law is not None
+        rate = np.concatenate(self.flow.shear_rate())
+        wanted = np.log(np.maximum(self.fluid.law(rate), 1e-12))
+        if self._shear_viscosity is None:
+            self._shear_viscosity = np.full(len(wanted), np.log(self.fluid.viscosity))
+        self._shear_viscosity += 0.5 * (wanted - self._shear_viscosity)
+        viscosity = np.exp(self._shear_viscosity)
+        self.flow.set_viscosity(viscosity[: self.mesh.n_cells], viscosity[self.mesh.n_cells :])
+
+    def _along(self) -> None:
+        """Move what drives the flow one correction on."""
+        gradient = self.flow.velocity_gradient
+        self.driving_residual = 0.0
+        for name in self.driving:
+            scalar = self.scalars[name]
+            scalar.set_flow(self.flow.flux, gradient)
+            self._warm_by_friction(name)
+            self.driving_residual = max(self.driving_residual, scalar.correct())
+            self.flow.companions[self.driving.index(name)] = scalar.phi
+
+    def _warm_by_friction(self, name: str) -> None:
+        if name != "T" or not self.settled.numbers.heat.friction:
+            return
+        rate, _ = self.flow.shear_rate()
+        nu = np.bincount(self.mesh.owner, self.flow.nu, self.mesh.n_cells) / np.bincount(self.mesh.owner, minlength=self.mesh.n_cells)
+        base = source_of(self.settled, self.mesh, "T", self.time) / self.scalars["T"].scale
+        self.scalars["T"].source = base + nu * rate**2 / self.fluid.capacity
+
+    # --- iterating -----------------------------------------------------------------------------------------------
+
+    def step(self) -> Step:
+        """Do one outer iteration of the flow and of what drives it."""
+        if self.driving or self.sheared:
+            self.refresh()
+        made = self.flow.step()
+        for name in self.driving:  # acceleration may have moved them
+            low, high = self._range(name)
+            np.clip(self.scalars[name].phi, low, high, out=self.scalars[name].phi)
+        return made
+
+    def _range(self, name: str) -> tuple[float, float]:
+        """Bounds acceleration must not leave: never colder than 1 K, no species below nothing."""
+        return (1.0, np.inf) if name == "T" else (-np.inf, np.inf)
+
+    def finish(self) -> float:
+        """Close the mass balance and solve what is carried on the finished flow; give the mass imbalance left."""
+        imbalance = self.flow.close()
+        gradient = self.flow.velocity_gradient
+        for name, scalar in self.scalars.items():
+            scalar.set_flow(self.flow.flux, gradient)
+            self._warm_by_friction(name)
+            if not self._settles(name):
+                raise RunError(f"{self.label(name)} has no steady value: nothing carries it away.", "", "Open the space, hold a wall, or follow it in time.")
+            left = scalar.solve()
+            if not np.isfinite(scalar.phi).all() or left > 1e-3:
+                raise RunError(f"{self.label(name)} could not be solved on this flow (residual {left:.0e}).", "", "Try a finer grid, or follow it in time.")
+        return imbalance
+
+    def _settles(self, name: str) -> bool:
+        """Whether something fixes the level of a carried quantity in the steady state."""
+        scalar = self.scalars[name]
+        entering = scalar.open & (scalar.F[self.mesh.n_internal :] < 0)
+        return bool(entering.any() or (scalar.demand.given & ~scalar.open).any())
+
+    # --- in time -------------------------------------------------------------------------------------------------
+
+    def begin_step(self, step: float) -> None:
+        """Begin a time step: former states are kept, boundaries and sources take their new values."""
+        if self.gas:
+            self._former_ratio = self._ratio(self.scalars["T"].phi)
+        self.time += step
+        self.flow.begin_step(step)
+        self.flow.renew_boundary(boundary_of(self.settled, self.mesh, self.time))
+        for name, scalar in self.scalars.items():
+            scalar.begin_step(step)
+            scalar.demand = demand_of(self.settled, self.mesh, name, self.time)
+            scalar.source = source_of(self.settled, self.mesh, name, self.time) / scalar.scale
+        self.flow.companions = [self.scalars[name].phi for name in self.driving]
+
+    def carry_on(self, tolerance: float, most: int = 12) -> float:
+        """Bring everything carried to the end of the time step on its finished flow; give the worst scaled residual."""
+        gradient, worst = self.flow.velocity_gradient, 0.0
+        for name, scalar in self.scalars.items():
+            scalar.set_flow(self.flow.flux, gradient)
+            self._warm_by_friction(name)
+            left = np.inf
+            for _ in range(most):
+                left = scalar.correct(1e-3)
+                if left < tolerance:
+                    break
+            worst = max(worst, left)
+        return worst
+
+    # --- what came of it -----------------------------------------------------------------------------------------
+
+    def state(self) -> FlowState:
+        """Give a copy of the present state, with everything carried."""
+        state = self.flow.state()
+        state.scalars = {name: scalar.phi.copy() for name, scalar in self.scalars.items()}
+        state.time = self.time
+        return state
+
+    def restore(self, state: FlowState) -> None:
+        """Go back to a state of this grid."""
+        self.flow.U[:], self.flow.p[:], self.flow.flux[:] = state.velocity, state.pressure / self.flow.density, state.flux
+        for name, values in state.scalars.items():
+            self.scalars[name].phi[:] = values
+
+    def label(self, name: str) -> str:
+        """Give what something carried is called."""
+        return quantities(self.settled.case).get(name, (name, ""))[0]
+
+    def answer(self, final: bool = False) -> Answer:
+        """Give the present field as readings and pictures see it; ``final`` adds what only a finished field needs."""
+        wall_velocity, wall_pressure = self.flow.boundary_values()
+        known = quantities(self.settled.case)
+        scalars = {}
+        for name, item in self.scalars.items():
+            spreading = item.spreading() if final and name.startswith("c.") else float("nan")
+            scalars[name] = Scalar(item.phi.copy(), item.boundary_values(), item.boundary_flux(), *known[name], spreading)
+        scalars |= self._properties(known)
+        state = self.flow.state()
+        return Answer(
+            self.mesh, state.velocity, state.pressure, state.flux, wall_velocity, wall_pressure, self.flow.wall_shear(),
+            self.flow.density, scalars, self.time,
+        )  # fmt: skip
+
+    def _properties(self, known: dict[str, tuple[str, str]]) -> dict[str, Scalar]:
+        """Give viscosity and density as fields where the case lets them vary."""
+        found, none, inner = {}, np.zeros(self.mesh.n_boundary), self.mesh.n_internal
+        if "viscosity" in known:
+            if self._shear_viscosity is not None:
+                cells = np.exp(self._shear_viscosity[: self.mesh.n_cells])
+            else:
+                cells = np.asarray(self.fluid.at("viscosity", self.scalars["T"].phi if self.varies else np.full(self.mesh.n_cells, self.fluid.temperature)))
+            found["viscosity"] = Scalar(cells, self.flow.nu[inner:] * self.flow.density, none, *known["viscosity"])
+        if "density" in known:
+            cells = self.flow.density * (1 + self._lightness())
+            found["density"] = Scalar(cells, cells[self.mesh.owner[inner:]], none, *known["density"])
+        return found

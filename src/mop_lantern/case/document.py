@@ -64,7 +64,7 @@ class Grid(Record):
 
     sentence: ClassVar[str] = (
         "The grid is a {level} one with cells of {cell}, at least {across} across a gap; "
-        "cells are {grading_x} along x and {grading_y} along y, largest over smallest {ratio}."
+        "cells are {grading_x} along x and {grading_y} along y, largest over smallest {ratio}, {aspect} times as long as high."
     )
     level: Literal["sketch", "working", "fine"] = choice(
         "level",
@@ -87,6 +87,7 @@ class Grid(Record):
         default="even",
     )
     ratio: Text = quantity("number", "ratio", "Largest over smallest cell of a graded spacing.", default="1", at_least=1, at_most=100)
+    aspect: Text = quantity("number", "aspect", "How many times a cell is longer along x than along y; for long straight runs along x.", default="1", at_least=0.05, at_most=50)
     refine: dict[Key, Refinement] = Field(default_factory=dict)
 
 

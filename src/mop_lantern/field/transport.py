@@ -205,11 +205,12 @@ class Transported:
         else:
             self._solve_low = spilu(matrix, drop_tol=1e-4, fill_factor=8).solve
 
-    def correct(self, tolerance: float = 0.05) -> float:
+    def correct(self, tolerance: float = 0.05, relaxation: float = 1.0) -> float:
         """Do one correction towards the second-order answer; give the scaled residual before it."""
         if self.limited:
             self._limit(self.phi)
         self._assemble()
+        self.matrix.data[self.links.indptr[:-1]] /= relaxation
         wrong = self.residual(self.phi)
         scale = float((self.matrix.data[self.links.indptr[:-1]] * np.abs(self.phi - self.phi.mean())).sum())
         if self._solve_low is None:

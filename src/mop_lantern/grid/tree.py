@@ -75,7 +75,8 @@ def refine(plane: Plane, grid: Any, openings: frozenset[str]) -> Leaves:
     gaps = narrowest_gaps(plane, openings)
     base = base_size(plane, grid, gaps)
     x0, y0, x1, y1 = plane.polygon.bounds
-    xs = lines(x0, x1, base, grid.grading_x, grid.ratio)
+    aspect = getattr(grid, "aspect", 1.0)
+    xs = lines(x0, x1, base * aspect, grid.grading_x, grid.ratio)
     ys = lines(y0, y1, base, grid.grading_y, grid.ratio)
     if len(xs) * len(ys) > MOST_LATTICE / 4:
         raise RunError("the cells are far too small for this shape.", "", "Make grid.cell larger.")
@@ -89,7 +90,7 @@ def refine(plane: Plane, grid: Any, openings: frozenset[str]) -> Leaves:
         i, j = i[cut], j[cut]
         flag = np.zeros(alive.shape, bool)
         centres = np.column_stack([(x[i] + x[i + 1]) / 2, (y[j] + y[j + 1]) / 2])
-        sizes = np.maximum(x[i + 1] - x[i], y[j + 1] - y[j])
+        sizes = np.maximum((x[i + 1] - x[i]) / aspect, y[j + 1] - y[j])
         if level < DEEPEST and alive.size * 4 <= MOST_LATTICE:
             flag[i, j] = sizes > 1.0001 * _wanted(plane, grid, centres, sizes, base, gaps, openings)
         flags.append(flag)

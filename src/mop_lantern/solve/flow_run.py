@@ -26,9 +26,11 @@ class Traces:
 
     columns: dict[str, list[float]] = field(default_factory=dict)
 
-    def add(self, step: Step, readings: dict[str, float]) -> None:
-        """Append one row."""
+    def add(self, step: Step, readings: dict[str, float], time: float | None = None) -> None:
+        """Append one row; ``time`` (s) of a run that is followed in time."""
         row = {"iteration": float(step.iteration), "momentum": step.momentum, "mass": step.mass, **readings}
+        if time is not None:
+            row = {"time": time, **row}
         for name, value in row.items():
             self.columns.setdefault(name, []).append(value)
 

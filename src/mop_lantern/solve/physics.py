@@ -15,6 +15,8 @@ from mop_lantern.judge.answer import Scalar
 from mop_lantern.solve.demands import boundary_of, carried_names, demand_of, source_of, start_of
 
 Floats = NDArray[np.float64]
+
+RELAXATION = 0.9  # of what drives the flow
 COUPLED_LIMIT = 1e-6  # scaled residual of what drives the flow
 
 
@@ -143,7 +145,7 @@ class Physics:
             scalar = self.scalars[name]
             scalar.set_flow(self.flow.flux, gradient)
             self._warm_by_friction(name)
-            self.driving_residual = max(self.driving_residual, scalar.correct())
+            self.driving_residual = max(self.driving_residual, scalar.correct(relaxation=RELAXATION if self.flow.time_step is None else 1.0))
             self.flow.companions[self.driving.index(name)] = scalar.phi
 
     def _warm_by_friction(self, name: str) -> None:

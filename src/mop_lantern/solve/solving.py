@@ -18,9 +18,10 @@ from mop_lantern.field.flow import FlowState
 from mop_lantern.grid import Mesh, quality
 from mop_lantern.judge import Answer, Trust, trust_list
 from mop_lantern.numerics.interpolate import carry
-from mop_lantern.results import RunRecord, new_run, save_run
+from mop_lantern.results import RunRecord, keep_state, new_run, open_answer, open_state, save_run
 from mop_lantern.solve.demands import prepare
 from mop_lantern.solve.flow_run import FlowRun
+from mop_lantern.solve.marching import Marching
 from mop_lantern.solve.trusting import carried_trust
 from mop_lantern.units import DIMENSIONS
 
@@ -62,7 +63,8 @@ class Solving:
         self.settled, self.carried, self.runs = settled, carried, runs
         self.edits = edits or {}
         self.stop = False
-        self.run: FlowRun | None = None
+        self.run: FlowRun | Marching | None = None
+        self._folder: Path | None = None
         self.result: Carried | None = None
         self.iterations = 0
 
@@ -77,13 +79,52 @@ class Solving:
         yield {"event": "started", "variant": self.settled.variant}
         yield {"event": "stage", "text": "making the grid"}
         mesh = prepare(self.settled)
-        start = self.carried.onto(mesh) if self.carried else None
-        if start is None:
+        transient = self.settled.numbers.time.mode == "transient"
+        start = self._named_start(mesh)
+        if start is None and self.carried is not None and not transient:
+            start = self.carried.onto(mesh)
+        if start is None and not transient:
             start = yield from self._coarse_start(mesh)
-        yield {"event": "stage", "text": "solving", "cells": mesh.n_cells, "grid": True}
-        self.run = FlowRun(self.settled, mesh, start)
-        yield from self._advance(self.run)
+        words = "following the flow in time" if transient else "solving"
+        yield {"event": "stage", "text": words, "cells": mesh.n_cells, "grid": True}
+        if transient:
+            self.run = Marching(self.settled, mesh, start)
+            yield from self._march(self.run)
+        else:
+            self.run = FlowRun(self.settled, mesh, start)
+            yield from self._advance(self.run)
         yield from self._finish(self.run, time.monotonic() - began)
+
+    def _named_start(self, mesh: Mesh) -> FlowState | None:
+        """Give the state the case names as its start, moved to this mesh."""
+        name = self.settled.numbers.start.run.strip()
+        if not name:
+            return None
+        folder, _, moment = name.rpartition("@") if "@" in name else (name, "", "")
+        try:
+            answer = open_answer(Path(folder).expanduser())
+            if moment:
+                answer = open_state(Path(folder).expanduser(), float(moment.removesuffix("s")), answer.mesh)
+        except ValueError:
+            raise RunError(f"“{moment}” is no time in seconds.", "field.start.run", "Write it as FOLDER@12.5.") from None
+        scalars = {key: scalar.cells for key, scalar in answer.scalars.items() if key not in ("density", "viscosity")}
+        state = FlowState(answer.velocity, answer.pressure, answer.flux, scalars, answer.time)
+        moved = Carried(answer.mesh, state).onto(mesh)
+        moved.time = answer.time if self.settled.numbers.time.mode == "transient" else 0.0
+        return moved
+
+    def _march(self, run: Marching) -> Iterator[Event]:
+        """Follow the flow in time; states are kept as they fall due."""
+        while not self.stop and not run.finished():
+            run.advance(BATCH)
+            for answer in run.due:
+                if self._folder is None and self.runs is not None:
+                    self._folder = new_run(self.runs, self.settled.variant)
+                if self._folder is not None:
+                    keep_state(self._folder, answer, int(self.settled.numbers.time.keep))
+            run.due.clear()
+            yield self._progress(run) | {"time": run.time, "until": run.plan.until}
+        self.iterations += run.steps
 
     def _coarse_start(self, mesh: Mesh) -> Generator[Event, None, FlowState | None]:
         state: Carried | None = None
@@ -116,7 +157,7 @@ class Solving:
             yield self._progress(run)
         self.iterations += run.last.iteration
 
-    def _progress(self, run: FlowRun, coarse: bool = False) -> Event:
+    def _progress(self, run: FlowRun | Marching, coarse: bool = False) -> Event:
         return {
             "event": "progress",
             "iteration": run.last.iteration,
@@ -127,17 +168,22 @@ class Solving:
             "coarse": coarse,
         }
 
-    def _finish(self, run: FlowRun, seconds: float) -> Iterator[Event]:
+    def _judged(self, run: FlowRun | Marching) -> Generator[Event, None, tuple[Answer, list[Trust]]]:
+        """Finish what is left to solve and judge the result."""
+        if isinstance(run, Marching):
+            return run.physics.answer(final=True), run.trust()
         if run.physics.scalars:
             yield {"event": "stage", "text": "solving what the flow carries"}
         imbalance = run.physics.finish()
         answer = run.physics.answer(final=True)
         run.take_readings(answer)
         change, worst = run.change()
-        facts = self._gap_cells(run.mesh)
         limit = self.settled.numbers.run.residual
-        trust = trust_list(answer, run.last.momentum, limit, change, worst, imbalance, facts)
-        trust += carried_trust(run.physics)
+        trust = trust_list(answer, run.last.momentum, limit, change, worst, imbalance, self._gap_cells(run.mesh))
+        return answer, trust + carried_trust(run.physics)
+
+    def _finish(self, run: FlowRun | Marching, seconds: float) -> Iterator[Event]:
+        answer, trust = yield from self._judged(run)
         for key, reading in run.readings.items():
             if not np.isfinite(reading.value):
                 words = f"The reading {key} has no value: its place lies outside the space, or it divides by nothing."
@@ -156,13 +202,13 @@ class Solving:
         )  # fmt: skip
         folder = ""
         if self.runs is not None:
-            made = new_run(self.runs, self.settled.variant)
+            made = self._folder or new_run(self.runs, self.settled.variant)
             save_run(made, record, answer, int(self.settled.numbers.run.keep))
             folder = str(made)
             yield {"event": "saved", "run": folder}
         yield {
             "event": "finished", "readings": readings, "trust": record.trust, "converged": converged, "stopped": self.stop,
-            "iterations": self.iterations, "cells": record.cells, "seconds": record.seconds, "run": folder, "grid": record.grid,
+            "time": answer.time, "iterations": self.iterations, "cells": record.cells, "seconds": record.seconds, "run": folder, "grid": record.grid,
         }  # fmt: skip
 
     def _gap_cells(self, mesh: Mesh) -> float:

@@ -1,0 +1,61 @@
+"""States a run in time has kept: one file each beside the run's record, newest N."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+
+from mop_lantern.errors import FileError
+from mop_lantern.grid import Mesh
+from mop_lantern.judge import Answer
+from mop_lantern.judge.packing import pack, unpack
+
+FOLDER = "states"
+
+
+def keep_state(run: Path, answer: Answer, newest: int) -> None:
+    """Store a state under its time and let the oldest beyond ``newest`` go.
+
+    Raises
+    ------
+    FileError : it cannot be written.
+    """
+    folder = run / FOLDER
+    try:
+        folder.mkdir(exist_ok=True)
+        np.savez(folder / f"{answer.time:016.6f}.npz", **pack(answer))
+        for old in sorted(folder.glob("*.npz"))[:-newest]:
+            old.unlink(missing_ok=True)
+    except OSError as problem:
+        raise FileError(f"{folder}: the state at {answer.time:.6g} s cannot be written ({problem.strerror}). Free some space.") from None
+
+
+def state_times(run: Path) -> list[float]:
+    """Give the times of the states a run has kept, s, oldest first."""
+    times = []
+    for path in sorted((run / FOLDER).glob("*.npz")):
+        try:
+            times.append(float(path.stem))
+        except ValueError:
+            continue
+    return times
+
+
+def open_state(run: Path, time: float, mesh: Mesh) -> Answer:
+    """Read the kept state nearest to a time (s) on the run's mesh.
+
+    Raises
+    ------
+    FileError : none was kept, or it cannot be read.
+    """
+    times = state_times(run)
+    if not times:
+        raise FileError(f"{run}: this run has kept no states.")
+    nearest = min(times, key=lambda kept: abs(kept - time))
+    path = run / FOLDER / f"{nearest:016.6f}.npz"
+    try:
+        with np.load(path) as stored:
+            return unpack(mesh, {name: stored[name] for name in stored.files})
+    except (OSError, ValueError, KeyError) as problem:
+        raise FileError(f"{path}: this state cannot be read ({problem}).") from None

@@ -1,91 +1,15 @@
-"""The check cases: each stated as a case document, solved by the same path as any case, compared with its source."""
+"""The check cases of steady flow, and the list of all check cases."""
 
 from __future__ import annotations
 
 import csv
 from collections.abc import Callable
-from dataclasses import asdict, dataclass
-from pathlib import Path
 from typing import Any
 
 import numpy as np
 
-from mop_lantern.case import parse_case, settle
-from mop_lantern.judge import Answer
-from mop_lantern.solve import Solving
-from mop_lantern.solve.solving import final_answer
-
-TABLES = Path(__file__).parent / "tables"
-WATER = {"water": {"kind": "constant", "density": "998.2 kg/m3", "viscosity": "1.0016 mPa s"}}
-OUT = {"kind": "static_pressure", "pressure": "0 Pa"}
-
-
-@dataclass(frozen=True)
-class Check:
-    """One value compared: deviation is relative unless ``absolute``."""
-
-    case: str
-    what: str
-    expected: float
-    got: float
-    tolerance: float
-    source: str
-    absolute: bool = False
-
-    @property
-    def deviation(self) -> float:
-        """How far off."""
-        return abs(self.got - self.expected) / (1.0 if self.absolute else abs(self.expected))
-
-    @property
-    def passed(self) -> bool:
-        """Whether the deviation is within tolerance."""
-        return bool(self.deviation <= self.tolerance)
-
-    def as_dict(self) -> dict[str, Any]:
-        """Give the check as plain data."""
-        return {**asdict(self), "deviation": self.deviation, "pass": self.passed}
-
-
-def document(parts: dict[str, Any], openings: dict[str, Any], grid: dict[str, Any], **more: Any) -> dict[str, Any]:
-    """State a plane case of depth 1 m, or what ``more`` says."""
-    return {
-        "title": "check",
-        "media": more.get("media", WATER),
-        "shape": {"space": more.get("space", "plane"), "depth": more.get("depth", "1 m"), "turn": more.get("turn", "0 deg"), "parts": parts},
-        "field": {"openings": openings, "walls": more.get("walls", {}), "grid": grid, "run": {"residual": "1e-7", **more.get("run", {})}},
-        "readings": more.get("readings", {}),
-    }
-
-
-def solved(data: dict[str, Any]) -> Answer:
-    """Solve a case document; raise when its trust list fails."""
-    solving = Solving(settle(parse_case(data)), None, None)
-    last = [event for event in solving.events() if event["event"] == "finished"][-1]
-    if not last["converged"]:
-        raise AssertionError([item for item in last["trust"] if item["verdict"] == "fails"])
-    return final_answer(solving)
-
-
-def fluid(density: float, viscosity: float) -> dict[str, Any]:
-    """Give a medium for a dimensionless case."""
-    return {"fluid": {"kind": "constant", "density": f"{density!r} kg/m3", "viscosity": f"{viscosity!r} Pa s"}}
-
-
-def run(length: str, width: str) -> dict[str, Any]:
-    """Give one straight run along x."""
-    return {"run": {"kind": "straight", "start": ["0 m", "0 m"], "length": length, "width": width}}
-
-
-def inflow(edge: str, speed: str) -> dict[str, Any]:
-    """Give a developed inflow."""
-    return {"kind": "velocity", "edge": edge, "way": "in", "velocity": speed, "profile": "developed"}
-
-
-def mean(answer: Answer, what: str, edge: str) -> float:
-    """Give the area mean of a quantity over an edge."""
-    faces = answer.mesh.faces_of(edge)
-    return float(np.average(answer.boundary(what)[faces], weights=answer.face_size[faces]))
+from bench import body_cases, carried_cases, heat_cases, medium_cases, quality_cases, time_cases
+from bench.stating import OUT, TABLES, Check, document, fluid, inflow, mean, run, solved, turning_points
 
 
 def pipe() -> list[Check]:
@@ -147,10 +71,15 @@ def cavity_document(reynolds: float, cells: int) -> dict[str, Any]:
     return document(square, {}, {"cell": f"= 1 m / {cells}", "across": "1"}, media=fluid(1.0, 1 / reynolds), walls=lid)
 
 
-def cavity() -> list[Check]:
-    """O-5.4 at Re 100: extremes, and every point of the tables."""
-    answer = solved(cavity_document(100.0, 96))
-    with (TABLES / "cavity-Re100.csv").open() as file:
+EXTREMES = {100: (-0.21408, 0.17955, -0.25381), 1000: (-0.38862, 0.37698, -0.52776)}
+
+
+def cavity(reynolds: int = 100) -> list[Check]:
+    """O-5.4: extremes, and every point of the tables."""
+    answer = solved(cavity_document(float(reynolds), 96 if reynolds == 100 else 128))
+    name = f"O-5.4 Re {reynolds}"
+    low_u, high_v, low_v = EXTREMES[reynolds]
+    with (TABLES / f"cavity-Re{reynolds}.csv").open() as file:
         rows = [[float(v) for v in row] for row in list(csv.reader(file))[1:]]
     y, ghia_u, fem_u, x, ghia_v, fem_v = np.array(rows).T
     inner_y, inner_x = (y > 0) & (y < 1), (x > 0) & (x < 1)
@@ -163,33 +92,33 @@ def cavity() -> list[Check]:
     fem, ghia = "own FEM, +-0.2 % (reference O-5.4)", "Ghia, Ghia and Shin, J. Comput. Phys. 48 (1982), from memory"
     near = 0.03 * (x > 0.9) + 0.015 * (x <= 0.9)
     return [
-        Check("O-5.4", "lowest u on the vertical", -0.21408, lowest, 0.02, fem),
-        Check("O-5.4", "highest v on the horizontal", 0.17955, float(across.max()), 0.02, fem),
-        Check("O-5.4", "lowest v on the horizontal", -0.25381, float(across.min()), 0.02, fem),
-        Check("O-5.4", "worst u against the table", 0.0, float(np.abs(u - fem_u)[inner_y].max()), 0.01, fem, True),
-        Check("O-5.4", "worst v against the table", 0.0, float(np.abs(v - fem_v)[inner_x].max()), 0.01, fem, True),
-        Check("O-5.4", "worst u against the paper", 0.0, float(np.abs(u - ghia_u)[inner_y].max()), 0.015, ghia, True),
-        Check("O-5.4", "worst v against the paper, of its tolerance", 0.0, float((np.abs(v - ghia_v) / near)[inner_x].max()), 1.0, ghia, True),
+        Check(name, "lowest u on the vertical", low_u, lowest, 0.02, fem),
+        Check(name, "highest v on the horizontal", high_v, float(across.max()), 0.02, fem),
+        Check(name, "lowest v on the horizontal", low_v, float(across.min()), 0.02, fem),
+        Check(name, "worst u against the table", 0.0, float(np.abs(u - fem_u)[inner_y].max()), 0.01, fem, True),
+        Check(name, "worst v against the table", 0.0, float(np.abs(v - fem_v)[inner_x].max()), 0.01, fem, True),
+        Check(name, "worst u against the paper", 0.0, float(np.abs(u - ghia_u)[inner_y].max()), 0.015, ghia, True),
+        Check(name, "worst v against the paper, of its tolerance", 0.0, float((np.abs(v - ghia_v) / near)[inner_x].max()), 1.0, ghia, True),
     ]
 
 
 def step() -> list[Check]:
-    """O-5.6 at Re 100 and 200: reattachment behind a full-height step."""
+    """O-5.6 at Re 100, 200 and 400: reattachment behind a full-height step."""
     corners = [["0 m", "0 m"], ["30 m", "0 m"], ["30 m", "1 m"], ["0 m", "1 m"], ["0 m", "0.5 m"]]
     parts = {"channel": {"kind": "outline", "points": corners}}
     openings = {"in": inflow("channel.side4", "1 m/s"), "out": {**OUT, "edge": "channel.side2"}}
-    near = {"near": {"kind": "box", "low": ["0 m", "0 m"], "high": ["4 m", "1 m"], "levels": "1"}}
+    near = {"near": {"kind": "box", "low": ["0 m", "0 m"], "high": ["7 m", "1 m"], "levels": "1"}}
     checks = []
-    for reynolds, expected in ((100.0, 1.610), (200.0, 2.665)):
+    for reynolds, expected in ((100.0, 1.610), (200.0, 2.665), (400.0, 4.312)):
         data = document(parts, openings, {"cell": "0.05 m", "across": "4", "refine": near}, media=fluid(1.0, 1 / reynolds))
         answer = solved(data)
-        faces = answer.mesh.faces_of("channel.side1")
-        x = answer.mesh.face_centre[answer.mesh.n_internal + faces, 0]
-        order = np.argsort(x)
-        x, shear = x[order], answer.shear[faces, 0][order]
-        turning = np.flatnonzero((shear[:-1] < 0) & (shear[1:] >= 0) & (x[:-1] > 0.3))[0]
-        place = x[turning] - shear[turning] * (x[turning + 1] - x[turning]) / (shear[turning + 1] - shear[turning])
-        checks.append(Check(f"O-5.6 Re {reynolds:.0f}", "reattachment length", expected, float(place), 0.03, "own FEM, +-0.5 % (reference O-5.6)"))
+        source = "own FEM, +-0.5 % (reference O-5.6)"
+        place = turning_points(answer, "channel.side1", 0.3)[0]
+        checks.append(Check(f"O-5.6 Re {reynolds:.0f}", "reattachment length", expected, place, 0.03, source))
+        if reynolds == 400.0:
+            above = turning_points(answer, "channel.side3", 2.0)
+            checks.append(Check("O-5.6 Re 400", "upper bubble begins", 3.99, above[0], 0.03, source))
+            checks.append(Check("O-5.6 Re 400", "upper bubble ends", 5.20, above[1], 0.03, source))
     return checks
 
 
@@ -228,7 +157,14 @@ CASES: dict[str, Callable[[], list[Check]]] = {
     "O-5.1-turned": lambda: plates("30 deg", 0.005),
     "O-5.3": couette,
     "O-5.4": cavity,
+    "O-5.4-Re1000": lambda: cavity(1000),
     "O-5.6": step,
     "O-5.12": junction,
     "order": order,
+    **body_cases.CASES,
+    **medium_cases.CASES,
+    **heat_cases.CASES,
+    **carried_cases.CASES,
+    **time_cases.CASES,
+    **quality_cases.CASES,
 }

@@ -55,6 +55,8 @@ def edited(options: argparse.Namespace) -> tuple[Case, dict[str, Any]]:
         if not separator:
             raise EditError([Fault(item, "an edit needs the form PATH=VALUE.")])
         edits[path.strip()] = parse_value(value)
+    if getattr(options, "start", ""):
+        edits["field.start.run"] = options.start
     if getattr(options, "grid", None):
         edits["field.grid.level"] = options.grid
     return apply(case, edits), edits
@@ -86,7 +88,7 @@ def run_solve(options: argparse.Namespace) -> int:
             return 2
         print(" ".join(part for part in (last["error"], last.get("where", ""), last.get("remedy", "")) if part), file=sys.stderr)
         return 1
-    keys = ("readings", "trust", "converged", "iterations", "cells", "seconds", "run")
+    keys = ("readings", "trust", "converged", "iterations", "cells", "seconds", "run", *(("time",) if last.get("time") else ()))
     print(json.dumps({key: last[key] for key in keys}, ensure_ascii=False))
     return 0 if last["converged"] else EXIT_UNTRUSTED
 
@@ -132,17 +134,31 @@ def run_export(options: argparse.Namespace) -> int:
         export.export_vtkhdf(options.to, options.run)
     elif ending == "vtu":
         export.export_vtu(options.to, open_answer(options.run))
-    elif ending == "png":
-        from mop_lantern.judge.answer import FLOW_QUANTITIES as QUANTITIES
-
-        if options.quantity not in QUANTITIES:
-            raise FileError(f"there is no quantity “{options.quantity}”. Known: {', '.join(QUANTITIES)}.")
-        settled = settle(parse_case(record.case))
+    elif ending in ("png", "mp4", "gif"):
+        answer = open_answer(options.run)
+        if options.quantity not in answer.quantities:
+            raise FileError(f"there is no quantity “{options.quantity}”. Known: {', '.join(answer.quantities)}.")
+        settled = settle(parse_case(record.case), record.variant)
         ways = {item.edge: getattr(item, "way", "open") for item in settled.numbers.openings.values()}
-        export.export_png(options.to, open_answer(options.run), settled.shape, ways, settled.case.units, options.quantity)
+        if ending == "png":
+            export.export_png(options.to, answer, settled.shape, ways, settled.case.units, options.quantity)
+        else:
+            _animate(options, answer, settled, ways)
     else:
         raise FileError(f"{options.to}: “.{ending}” cannot be written. Formats: {', '.join(export.FORMATS)}.")
     return 0
+
+
+def _animate(options: argparse.Namespace, final: Any, settled: Any, ways: dict[str, str]) -> None:
+    from mop_lantern.results import open_state, state_times
+    from mop_lantern.scene import Picture
+    from mop_lantern.scene.animation import write_animation
+
+    picture = Picture()
+    picture.set_shape(settled.shape, ways)
+    picture.set_options(units=settled.case.units, quantity=options.quantity)
+    states = [lambda t=time: open_state(options.run, t, final.mesh) for time in state_times(options.run)]
+    write_animation(options.to, picture, states)
 
 
 def run_schema(options: argparse.Namespace) -> int:

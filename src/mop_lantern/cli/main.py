@@ -32,6 +32,7 @@ def parser() -> argparse.ArgumentParser:
     solve.add_argument("--variant", default="", help="solve this variant")
     solve.add_argument("--set", action="append", default=[], metavar="PATH=VALUE", dest="edits", help="an edit, e.g. field.openings.feed.flow='0.4 L/s'")
     solve.add_argument("--grid", choices=("sketch", "working", "fine"), help="grid level")
+    solve.add_argument("--from", dest="start", default="", metavar="RUN[@TIME]", help="begin from a run, or from one of its kept states at a time in seconds")
     solve.add_argument("--out", type=Path, metavar="DIR", help="folder for the run (default: NAME.runs beside the case)")
     solve.add_argument("--events", action="store_true", help="print the solver's events, one JSON object a line, on standard error")
     for name, help in (("show", "print the case as sentences"), ("check", "print margin notes and faults")):
@@ -41,8 +42,8 @@ def parser() -> argparse.ArgumentParser:
         command.add_argument("--set", action="append", default=[], metavar="PATH=VALUE", dest="edits")
     export = add("export", "export a run")
     export.add_argument("run", type=Path, help="run folder (…/NNN)")
-    export.add_argument("--to", type=Path, required=True, metavar="FILE", help="FILE.csv, .png, .vtkhdf or .vtu")
-    export.add_argument("--quantity", default="speed", help="what a picture is coloured by: pressure, total, speed, u or v")
+    export.add_argument("--to", type=Path, required=True, metavar="FILE", help="FILE.csv, .png, .mp4, .gif, .vtkhdf or .vtu")
+    export.add_argument("--quantity", default="speed", help="what a picture is coloured by: pressure, total, speed, u, v, T, age or c.ID")
     bench = add("bench", "check accuracy against references, or measure speed")
     bench.add_argument("--accuracy", action="store_true")
     bench.add_argument("--speed", action="store_true")

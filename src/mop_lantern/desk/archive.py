@@ -8,7 +8,7 @@ from typing import Any
 from mop_lantern.case import Case, parse_case, with_variant
 from mop_lantern.errors import LanternError
 from mop_lantern.judge import Answer
-from mop_lantern.results import RunRecord, latest, load_run, open_answer, runs_folder
+from mop_lantern.results import RunRecord, latest, load_run, open_answer, open_state, runs_folder, state_times
 
 
 class Archive:
@@ -46,6 +46,21 @@ class Archive:
             except LanternError:
                 return None
         return self._answers[variant]
+
+    def times(self, variant: str) -> list[float]:
+        """Give the times of the states a variant's run has kept, s."""
+        record = self.records.get(variant)
+        return state_times(Path(record.folder)) if record is not None else []
+
+    def state(self, variant: str, time: float) -> Answer | None:
+        """Give the kept state of a variant's run nearest to a time (s), or None."""
+        record, final = self.records.get(variant), self.answer(variant)
+        if record is None or final is None:
+            return None
+        try:
+            return open_state(Path(record.folder), time, final.mesh)
+        except LanternError:
+            return None
 
     def stale(self, case: Case, variant: str) -> bool:
         """Tell whether the case has changed since the variant was solved."""

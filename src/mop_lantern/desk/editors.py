@@ -14,6 +14,7 @@ from mop_lantern.case.sentences import Slot
 from mop_lantern.units import DIMENSIONS
 
 Commit = Callable[[str, Any], bool]
+Offers = Callable[[str], list[tuple[str, str]]]
 _PAIR = re.compile(r"\(([^()]*)\)")
 WIDEST = 250
 
@@ -98,7 +99,7 @@ class ChoiceButton(QPushButton):
     def show_value(self, slot: Slot) -> None:
         """Show the document's value."""
         self.slot = slot
-        words = dict(self.options).get(str(slot.value), slot.words())
+        words = dict(self.options).get(self._value(), slot.words())
         self.setText(words)
         pad = 20 if self.property("tag") else 5
         self.setFixedWidth(QFontMetrics(self.font()).horizontalAdvance(words) + pad)
@@ -115,14 +116,22 @@ class ChoiceButton(QPushButton):
             self.hovered.emit("")
         super().leaveEvent(event)
 
+    def _value(self) -> str:
+        value = self.slot.value
+        return str(value).lower() if isinstance(value, bool) else str(value)
+
+    def _commit(self, value: str) -> None:
+        flag = self.slot.declared is not None and self.slot.declared.form == "flag"
+        self.commit(self.slot.path, value == "true" if flag else value)
+
     def _open(self) -> None:
         menu = QMenu(self)
         for value, words in self.options:
             action = menu.addAction(words)
             assert action is not None
             action.setCheckable(True)
-            action.setChecked(value == str(self.slot.value))
-            action.triggered.connect(lambda _=False, v=value: self.commit(self.slot.path, v))
+            action.setChecked(value == self._value())
+            action.triggered.connect(lambda _=False, v=value: self._commit(v))
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self.mapToGlobal(self.rect().bottomLeft()))
 
@@ -130,21 +139,23 @@ class ChoiceButton(QPushButton):
         """Step through the options with Up and Down."""
         if event is not None and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             values = [value for value, _ in self.options]
-            here = values.index(str(self.slot.value)) if str(self.slot.value) in values else 0
+            here = values.index(self._value()) if self._value() in values else 0
             step = 1 if event.key() == Qt.Key.Key_Down else -1
             if 0 <= here + step < len(values):
-                self.commit(self.slot.path, values[here + step])
+                self._commit(values[here + step])
             return
         super().keyPressEvent(event)
 
 
-def make_editor(slot: Slot, edges: list[str], commit: Commit, parent: QWidget) -> QWidget:
+def make_editor(slot: Slot, offers: Offers, commit: Commit, parent: QWidget) -> QWidget:
     """Make the editor a slot needs."""
     rule = slot.declared
     if rule is not None and rule.form in ("choice", "flag"):
         editor: QWidget = ChoiceButton(slot, [(value, words) for value, words in rule.options], commit, parent)
     elif rule is not None and rule.form == "reference" and rule.of == "edge" and not isinstance(slot.value, list | tuple):
-        editor = ChoiceButton(slot, [(edge, edge) for edge in edges], commit, parent, tag=True)
+        editor = ChoiceButton(slot, offers("edge"), commit, parent, tag=True)
+    elif rule is not None and rule.form == "reference" and rule.of in ("quantity", "species"):
+        editor = ChoiceButton(slot, offers(rule.of), commit, parent)
     else:
         editor = ValueEdit(slot, commit, parent)
     editor.setObjectName(slot.path)

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from mop_lantern.case.sentences import Line, Slot
-from mop_lantern.desk.editors import ChoiceButton, Commit, ValueEdit, make_editor
+from mop_lantern.desk.editors import ChoiceButton, Commit, Offers, ValueEdit, make_editor
 from mop_lantern.desk.theme import Tokens, font
 
 MARGIN = 26
@@ -24,7 +24,7 @@ class Row(QWidget):
     hovered = pyqtSignal(str)
     remove = pyqtSignal(str)
 
-    def __init__(self, line: Line, edges: list[str], commit: Commit, tokens: Tokens, parent: QWidget) -> None:
+    def __init__(self, line: Line, offers: Offers, commit: Commit, tokens: Tokens, parent: QWidget) -> None:
         super().__init__(parent)
         self.line, self.tokens, self.level = line, tokens, ""
         self.notes: list[tuple[str, str]] = []
@@ -36,7 +36,7 @@ class Row(QWidget):
         self.setObjectName(f"line:{line.path}")
         for slot in line.slots:
             if slot.field != "id":
-                editor = make_editor(slot, edges, commit, self)
+                editor = make_editor(slot, offers, commit, self)
                 if isinstance(editor, ChoiceButton):
                     editor.hovered.connect(self.hovered)
                 self.editors[slot.path] = editor

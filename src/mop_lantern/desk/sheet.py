@@ -8,7 +8,7 @@ from PyQt6.QtCore import QSettings, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from mop_lantern.case import Case, Review, fresh_item, fresh_key, lines
+from mop_lantern.case import Case, Review, fresh_item, fresh_key, lines, quantities
 from mop_lantern.case.fresh import PACKAGES
 from mop_lantern.case.sentences import SECTIONS, Line
 from mop_lantern.declare import discover
@@ -16,7 +16,11 @@ from mop_lantern.desk.document import Document
 from mop_lantern.desk.row import Row
 from mop_lantern.desk.theme import Tokens, font
 
-ADDABLE = {"Shape": "shape.parts", "Openings": "field.openings", "Walls and bodies": "field.walls", "Grid": "field.grid.refine", "Readings": "readings", "Parameters": "parameters"}
+ADDABLE = {
+    "Shape": ("shape.parts",), "Medium": ("media",), "Carried": ("field.species", "field.sources"), "Openings": ("field.openings",),
+    "Walls and bodies": ("field.walls", "field.warm"), "Grid": ("field.grid.refine",), "Readings": ("readings",), "Parameters": ("parameters",),
+    "Tables": ("tables",),
+}  # fmt: skip
 HEADING = 34
 
 
@@ -65,10 +69,11 @@ class Sheet(QWidget):
 
     Signals
     -------
-    hovered : name of the edge whose tag the pointer is on, or "".
+    hovered : name of the edge whose tag the pointer is on, or "". table_wanted : a table shall be imported.
     """
 
     hovered = pyqtSignal(str)
+    table_wanted = pyqtSignal()
 
     def __init__(self, document: Document, tokens: Tokens) -> None:
         super().__init__()
@@ -109,7 +114,7 @@ class Sheet(QWidget):
             return
         shape = self.document.review.shape if self.document.review else None
         made = lines(case, shape.edge_lengths if shape else None)
-        signature = [(line.path, tuple(slot.path for slot in line.slots), tuple(type(slot.value) for slot in line.slots)) for line in made]
+        signature = [(line.path, tuple(str(piece) for piece in line.pieces if isinstance(piece, str)), tuple(slot.path for slot in line.slots), tuple(type(slot.value) for slot in line.slots)) for line in made]
         if signature != self._signature:
             self._build(made)
             self._signature = signature
@@ -129,7 +134,7 @@ class Sheet(QWidget):
             self.page.items.append(("heading", (number, section, button)))
             for line in made:
                 if line.section == section:
-                    row = Row(line, self.edges, self._commit, self.tokens, self.page)
+                    row = Row(line, self._offers, self._commit, self.tokens, self.page)
                     row.remedy.connect(lambda edits: self.document.edit(edits, "remedy"))
                     row.hovered.connect(self.hovered)
                     row.remove.connect(lambda path: self.document.edit({path: None}, "remove"))
@@ -137,28 +142,45 @@ class Sheet(QWidget):
                     self.rows[line.path] = row
                     self.page.items.append(("row", row))
 
+    def _offers(self, of: str) -> list[tuple[str, str]]:
+        """Give what a reference may name, with words."""
+        case = self.document.shown
+        if of == "edge" or case is None:
+            return [(edge, edge) for edge in self.edges]
+        if of == "quantity":
+            return [(key, words) for key, (words, _) in quantities(case).items()]
+        if of == "species":
+            return [(key, key) for key in case.field.species]
+        return []
+
     def _adder(self, section: str) -> QPushButton:
         button = QPushButton("+", self.page)
         button.setProperty("quiet", "true")
         button.setFont(font(13, bold=True))
-        button.setToolTip(f"Add to {section.lower()}")
-        button.setObjectName(f"add:{ADDABLE[section]}")
+        button.setToolTip("Choose another fluid" if section == "Medium" else f"Add to {section.lower()}")
+        button.setObjectName(f"add:{ADDABLE[section][0]}")
         button.setAccessibleName(f"Add to {section}")
         button.clicked.connect(lambda: self._offer(section, button))
         button.show()
         return button
 
     def _offer(self, section: str, button: QPushButton) -> None:
-        place = ADDABLE[section]
-        if place == "parameters":
-            self.add(place, "")
+        if section == "Parameters":
+            self.add("parameters", "")
+            return
+        if section == "Tables":
+            self.table_wanted.emit()
             return
         menu = QMenu(self)
-        for kind, model in discover(PACKAGES[place]).items():
-            action = menu.addAction(model.caption)
-            assert action is not None
-            action.setToolTip((model.__doc__ or "").split("\n")[0])
-            action.triggered.connect(lambda _=False, k=kind: self.add(place, k))
+        for place in ADDABLE[section]:
+            if place == "field.species":
+                menu.addAction("Species carried by the fluid", lambda: self.add("field.species", ""))
+                continue
+            for kind, model in discover(PACKAGES[place]).items():
+                action = menu.addAction(model.caption)
+                assert action is not None
+                action.setToolTip((model.__doc__ or "").split("\n")[0])
+                action.triggered.connect(lambda _=False, p=place, k=kind: self.add(p, k))
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
@@ -167,7 +189,10 @@ class Sheet(QWidget):
         case = self.document.shown
         assert case is not None
         key = fresh_key(case, place, "value" if place == "parameters" else "")
-        item = {"value": "1 mm"} if place == "parameters" else fresh_item(case, place, kind, self.edges)
+        plain: dict[str, dict[str, Any]] = {"parameters": {"value": "1 mm"}, "field.species": {}}
+        item = plain[place] if place in plain else fresh_item(case, place, kind, self.edges)
+        if place == "media":  # there is one fluid: the new one takes its place
+            key = next(iter(case.media), key)
         path = f"{place}.{key}"
         if self.document.edit({path: item}, f"add {kind or 'parameter'}"):
             self.go_to(path)

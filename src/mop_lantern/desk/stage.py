@@ -11,9 +11,9 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QSizePolicy, QVBoxL
 
 from mop_lantern.declare import discover
 from mop_lantern.desk.theme import Tokens, font
+from mop_lantern.desk.timebar import TimeBar
 from mop_lantern.errors import RunError
 from mop_lantern.judge import Answer
-from mop_lantern.judge.answer import FLOW_QUANTITIES as QUANTITIES
 from mop_lantern.scene import Picture
 from mop_lantern.shape import Plane
 from mop_lantern.units import preferred, show
@@ -134,8 +134,8 @@ class View(QWidget):
         picture = self.picture
         if picture is None or picture.answer is None or not picture.answer.inside(place[None])[0]:
             return ""
-        what = picture.options.quantity
-        words, dimension = QUANTITIES[what]
+        what = picture.quantity
+        words, dimension = picture.quantities[what]
         value = float(picture.answer.sampler(what, place[None])[0])
         length = preferred("length", self.units)
         at = f"x {show(place[0], 'length', length)}, y {show(place[1], 'length', length)}"
@@ -289,6 +289,8 @@ class Stage(QWidget):
         layout.setSpacing(2)
         layout.addLayout(strip)
         layout.addWidget(self.view, 1)
+        self.times = TimeBar()
+        layout.addWidget(self.times)
         self.view.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self._show_quantity()
 
@@ -322,12 +324,13 @@ class Stage(QWidget):
         self.view.redraw()
 
     def _show_quantity(self) -> None:
-        name = self.view.picture.options.quantity if self.view.picture else self.view_options().quantity
-        self.quantity.setText(f"{QUANTITIES[name][0].capitalize()} ▾")
+        picture = self.view.picture
+        words = picture.quantities[picture.quantity][0] if picture else "speed"
+        self.quantity.setText(f"{words.capitalize()} ▾")
 
     def _offer_quantities(self) -> None:
         menu = QMenu(self)
-        for name, (words, _) in QUANTITIES.items():
+        for name, (words, _) in self.view.ensure().quantities.items():
             action = menu.addAction(words.capitalize())
             assert action is not None
             action.triggered.connect(lambda _=False, n=name: self.set_quantity(n))
@@ -352,6 +355,7 @@ class Stage(QWidget):
     def show_answer(self, answer: Answer | None, message: str = "") -> None:
         """Show a field, or the bare shape."""
         self.view.ensure().set_answer(answer)
+        self._show_quantity()
         self.view.message = message
         self.view.redraw()
 

@@ -83,7 +83,7 @@ class Traces(QWidget):
 
     def add(self, event: dict[str, Any]) -> None:
         """Append the values of a progress event."""
-        row = {"iteration": event["iteration"], "momentum": event["momentum"], "mass": event["mass"], **event["readings"]}
+        row = {**({"time": event["time"]} if "time" in event else {}), "iteration": event["iteration"], "momentum": event["momentum"], "mass": event["mass"], **event["readings"]}
         if self.columns.get("iteration") and row["iteration"] < self.columns["iteration"][-1]:
             self.columns = {}
         for name, value in row.items():
@@ -123,13 +123,16 @@ class Traces(QWidget):
         item.setLabel("left", left, **style)
 
     def _draw_residuals(self, item: Any) -> None:
-        self._labels(item, "iteration" if self.columns else "Residuals appear here while a case is solved.", "scaled residual" if self.columns else "")
+        self._labels(item, "iteration or step" if self.columns else "Residuals appear here while a case is solved.", "scaled residual" if self.columns else "")
         for index, name in enumerate(("momentum", "mass")):
             if self.columns.get(name):
                 values = np.maximum(np.array(self.columns[name]), 1e-16)
                 item.plot(self.columns["iteration"], values, pen=self._pen(index), name=name)
 
     def _draw_readings(self, item: Any) -> None:
+        if self.columns.get("time"):
+            self._draw_in_time(item)
+            return
         self._labels(item, "iteration" if self.columns else "Readings appear here while a case is solved.", "over its last value" if self.columns else "")
         index = 0
         for key, (title, _) in self.readings.items():
@@ -139,6 +142,24 @@ class Traces(QWidget):
                 index += 1
         if index:
             item.setYRange(0.5, 1.5)
+
+    def _draw_in_time(self, item: Any) -> None:
+        """Readings over time: in their unit when all share one, else over their largest magnitude."""
+        unit = preferred("time", self.units)
+        moments = np.array(self.columns["time"]) * convert(1.0, "time", unit)
+        dimensions = {dimension for _, dimension in self.readings.values()}
+        alike = len(dimensions) == 1
+        left = pretty_unit(preferred(next(iter(dimensions)), self.units)) if alike else "over its largest value"
+        self._labels(item, f"time, {unit}", left)
+        for index, (key, (title, dimension)) in enumerate(self.readings.items()):
+            values = np.array(self.columns.get(key, []), float)
+            if not len(values):
+                continue
+            if alike:
+                values = np.array([convert(value, dimension, preferred(dimension, self.units)) for value in values])
+            else:
+                values = values / (np.nanmax(np.abs(values)) or 1.0)
+            item.plot(moments[: len(values)], values, pen=self._pen(index), name=title, connect="finite")
 
     def _draw_profile(self, item: Any) -> None:
         words, dimension = self.profile_axis

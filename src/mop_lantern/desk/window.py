@@ -35,7 +35,6 @@ from mop_lantern.desk.topbar import TopBar
 from mop_lantern.desk.traces import Traces
 from mop_lantern.errors import LanternError
 from mop_lantern.judge import Answer
-from mop_lantern.judge.answer import FLOW_QUANTITIES as QUANTITIES
 from mop_lantern.results import profile, runs_folder
 
 RECENT = 8
@@ -150,6 +149,7 @@ class Desk(QMainWindow):
         engine.frame.connect(self._on_frame)
         engine.state_changed.connect(lambda _: self._refresh_buttons())
         self.stage.quantity_changed.connect(self._on_quantity)
+        self.stage.times.chosen.connect(self._on_time)
         self.sheet.hovered.connect(self.stage.view.light)
         self.ledger.page.unit_chosen.connect(lambda dimension, unit: document.edit({f"units.{dimension}": unit}, "unit"))
         self.stage.view.line_drawn.connect(self._on_line)
@@ -305,7 +305,10 @@ class Desk(QMainWindow):
     def _on_progress(self, event: dict[str, Any]) -> None:
         left = f", about {event['eta']:.0f} s left" if event.get("eta") is not None else ""
         where = " on a coarser grid" if event.get("coarse") else ""
-        self.tell(f"Solving{where}: iteration {event['iteration']}, residual {event['momentum']:.1e}{left}")
+        if "time" in event:
+            self.tell(f"Following in time: {event['time']:.4g} of {event['until']:.4g} s, step {event['iteration']}{left}")
+        else:
+            self.tell(f"Solving{where}: iteration {event['iteration']}, residual {event['momentum']:.1e}{left}")
         self.traces.add(event)
 
     def _on_finished(self, event: dict[str, Any]) -> None:
@@ -375,7 +378,13 @@ class Desk(QMainWindow):
             message = "the case has changed since this was solved" if variant in stale else ""
             self._share_scale()
             self.stage.show_answer(self.archive.answer(variant), message)
+            self.stage.times.show_times(self.archive.times(variant), case.units)
             self._refresh_profiles()
+
+    def _on_time(self, time: float) -> None:
+        answer = self.archive.state(self.document.variant, time)
+        if answer is not None:
+            self.stage.show_answer(answer)
 
     def _on_quantity(self) -> None:
         self._share_scale()
@@ -387,11 +396,12 @@ class Desk(QMainWindow):
         if case is None or picture is None:
             return
         answers = [self.archive.answer(key) for key in ("", *case.variants)]
-        values = [answer.cells(picture.options.quantity) for answer in answers if answer is not None]
+        what = picture.quantity
+        values = [answer.cells(what) for answer in answers if answer is not None and what in answer.quantities]
         if len(values) < 2:
             picture.set_options(low=None, high=None)
             return
-        low = 0.0 if picture.options.quantity == "speed" else min(float(v.min()) for v in values)
+        low = 0.0 if what == "speed" else min(float(v.min()) for v in values)
         picture.set_options(low=low, high=max(float(v.max()) for v in values))
 
     def _on_line(self, start: Any, end: Any) -> None:
@@ -403,14 +413,14 @@ class Desk(QMainWindow):
         case, picture = self.document.case, self.stage.view.picture
         if self._line is None or picture is None or case is None:
             return
-        what = picture.options.quantity
+        what = picture.quantity
         curves = []
         for key in ("", *case.variants):
             answer = self.archive.answer(key)
-            if answer is not None:
+            if answer is not None and what in answer.quantities:
                 curves.append((key or "As drawn", *profile(answer, what, *self._line)))
         if curves:
-            self.traces.show_profiles(curves, QUANTITIES[what])
+            self.traces.show_profiles(curves, picture.quantities[what])
 
     def _refresh_buttons(self) -> None:
         state, case = self.engine.state, self.document.case

@@ -145,6 +145,7 @@ class FlowSolver:
         self._planar = plane
         self._drop, self._drop_b = np.zeros(inner), np.zeros(mesh.n_boundary)
         self._force: Floats | None = None
+        self._urge = 0.0
         self._uneven: Floats | None = None  # gradient of the viscosity where it varies
         self.ratio: Floats | None = None  # density over reference density in cells, where it varies
         self._ratio_f: Floats | None = None
@@ -171,6 +172,8 @@ class FlowSolver:
         mesh, inner = self.mesh, self.mesh.n_internal
         own, nei = self._own[:inner], self._nei
         self._force = force
+        away = force - np.average(force, axis=0, weights=mesh.volume)
+        self._urge = 1e-3 * float((mesh.volume[:, None] * np.abs(away)).sum())  # a fluid coming to rest has no other scale
         self._drop = (0.5 * (force[own] + force[nei]) * (mesh.centre[nei] - mesh.centre[own])).sum(axis=1)
         self._drop_b = (force[self._bown] * self.links.reach_b).sum(axis=1)
 
@@ -267,6 +270,9 @@ class FlowSolver:
     def shear_rate(self) -> tuple[Floats, Floats]:
         """Give the shear rate sqrt(2 S:S) in cells (n_cells,) and at the boundary (n_boundary,), 1/s."""
         g = self.velocity_gradient
+        if self.mesh.axisymmetric:  # turning as one body shears nothing
+            g = g.copy()
+            g[:, 2, 1] -= self.U[:, 2] / self.mesh.radius
         S = 0.5 * (g + g.transpose(0, 2, 1))
         square = 2 * (S**2).sum(axis=(1, 2))
         if self.mesh.axisymmetric:
@@ -314,7 +320,8 @@ class FlowSolver:
         """Project the fluxes onto an exact mass balance; give the largest scaled imbalance left."""
         self._velocity_gradient()
         _, response = self._responses()
-        self._correct(response, tolerance=1e-9, most=300)
+        for _ in range(2):  # what is carried multiplies what is left: hundreds of kelvins
+            self._correct(response, tolerance=1e-9, most=300)
         self._imbalance()
         return float(np.abs(self._work.div).sum() / self.throughflow)
 
@@ -388,7 +395,7 @@ class FlowSolver:
         if self.time_step is not None:
             scale_off = self._in_time(a, diagonal)
         wrong, scale = kernels.residual(k.indptr, k.indices, a, work.b, self.U)
-        scale -= scale_off
+        scale += self._urge - scale_off
         self._diagonal = a[diagonal]
         a[diagonal] = self._diagonal / self.relaxation
         kernels.relax(work.b, self._diagonal, (1 - self.relaxation) / self.relaxation, self.U)

@@ -13,7 +13,7 @@ from mop_lantern.scene.datasets import drawing
 from mop_lantern.scene.picture import Picture
 from mop_lantern.shape import Plane
 
-FORMATS = ("csv", "png", "vtkhdf", "vtu")
+FORMATS = ("csv", "gif", "mp4", "png", "vtkhdf", "vtu")
 
 
 def export_png(path: Path, answer: Answer, shape: Plane, openings: dict[str, str], units: dict[str, str], quantity: str = "speed") -> None:
@@ -59,7 +59,8 @@ def export_vtu(path: Path, answer: Answer) -> None:
     grid = vtkUnstructuredGrid()
     grid.SetPoints(drawn.data.GetPoints())
     grid.SetCells(7, drawn.data.GetPolys())
-    for name, values in (("velocity", answer.velocity), ("pressure", answer.pressure)):
+    carried = [(name.replace(".", "_"), scalar.cells) for name, scalar in answer.scalars.items()]
+    for name, values in (("velocity", answer.velocity), ("pressure", answer.pressure), *carried):
         array = numpy_to_vtk(np.ascontiguousarray(values[mesh.piece_cell]), deep=True)
         array.SetName(name)
         grid.GetCellData().AddArray(array)

@@ -15,7 +15,7 @@ from vtkmodules.vtkRenderingCore import vtkRenderer, vtkRenderWindow
 from mop_lantern.declare import discover
 from mop_lantern.errors import RunError
 from mop_lantern.judge import Answer
-from mop_lantern.judge.answer import FLOW_QUANTITIES as QUANTITIES
+from mop_lantern.judge.answer import FLOW_QUANTITIES
 from mop_lantern.scene.datasets import Drawing, drawing
 from mop_lantern.scene.legend import MARKS, legend
 from mop_lantern.scene.maps import default_map, lookup
@@ -95,12 +95,22 @@ class Picture:
         self.options = replace(self.options, **changes)
         self._stale = True
 
+    @property
+    def quantity(self) -> str:
+        """What is coloured: the one chosen, or speed when the field lacks it."""
+        return self.options.quantity if self.answer is None or self.options.quantity in self.answer.quantities else "speed"
+
+    @property
+    def quantities(self) -> dict[str, tuple[str, str]]:
+        """Everything the field can be coloured by: key to label and dimension."""
+        return FLOW_QUANTITIES if self.answer is None else self.answer.quantities
+
     def value_range(self) -> tuple[float, float]:
         """Give the range of the scale, SI."""
         low, high = self.options.low, self.options.high
         if self.answer is not None and (low is None or high is None):
-            values = self.answer.cells(self.options.quantity)
-            floor = 0.0 if self.options.quantity == "speed" else float(values.min())
+            values = self.answer.cells(self.quantity)
+            floor = 0.0 if self.quantity == "speed" else float(values.min())
             low = floor if low is None else low
             high = float(values.max()) if high is None else high
         return (0.0 if low is None else low), (1.0 if high is None else high)
@@ -168,10 +178,10 @@ class Picture:
         self.renderer.SetBackground(*inks.ground)
         self.renderer.RemoveAllViewProps()
         low, high = self.value_range()
-        map_name = default_map(self.options.quantity, low, high)
+        map_name = default_map(self.quantity, low, high)
         self._table = lookup(map_name, low, high)
         unit = self.shape.size / 45 if self.shape is not None else 1.0
-        hand = Stagehand(self.shape, self._drawn, self.answer, self.openings, self._table, self.options.quantity, inks, unit, _STREAM[map_name])
+        hand = Stagehand(self.shape, self._drawn, self.answer, self.openings, self._table, self.quantity, inks, unit, _STREAM[map_name])
         kinds: list[Any] = sorted(discover("mop_lantern.scene.layers").items(), key=lambda item: item[1].order)  # type: ignore[attr-defined]
         for name, kind in kinds:
             if name in self.options.layers and (self.answer is not None or not kind.needs_answer):
@@ -184,7 +194,7 @@ class Picture:
         self._legend, self._legend_size = [], (width, height)
         if self.answer is None or "colours" not in self.options.layers:
             return
-        words, dimension = QUANTITIES[self.options.quantity]
+        words, dimension = self.quantities[self.quantity]
         unit = preferred(dimension, self.options.units)
         low, high = self._table.GetTableRange()
         dust = 1e-9 * max(abs(low), abs(high))

@@ -36,8 +36,7 @@ class Physics:
         self.settled, self.mesh, self.fluid, self.time = settled, mesh, settled.medium, time
         if start is None:
             start = FlowState(np.zeros((mesh.n_cells, 3)), np.zeros(mesh.n_cells), np.zeros(0))
-            if settled.numbers.time.mode == "transient":
-                start.velocity[:, 0], start.velocity[:, 1] = start_of(settled, mesh, "u"), start_of(settled, mesh, "v")
+            start.velocity[:, 0], start.velocity[:, 1] = start_of(settled, mesh, "u"), start_of(settled, mesh, "v")
         self.flow = FlowSolver(
             mesh, boundary_of(settled, mesh, time), self.fluid.density, self.fluid.viscosity, settings or FlowSettings(), start
         )

@@ -83,7 +83,8 @@ class Solving:
         start = self._named_start(mesh)
         if start is None and self.carried is not None and not transient:
             start = self.carried.onto(mesh)
-        if start is None and not transient:
+        moving = self.settled.case.field.start.u + self.settled.case.field.start.v != "0 m/s0 m/s"
+        if start is None and not transient and not moving:
             start = yield from self._coarse_start(mesh)
         words = "following the flow in time" if transient else "solving"
         yield {"event": "stage", "text": words, "cells": mesh.n_cells, "grid": True}

@@ -89,7 +89,17 @@ def evaluate(text: str, dimension: str, names: Names) -> Any:
     return value
 
 
+_CELSIUS = re.compile(r"(?<![\w.])(\d+\.?\d*|\.\d+)((?:[eE][+-]?\d+)?)\s*(?:°|deg)([CF])\b")
+
+
+def _kelvin(found: re.Match[str]) -> str:
+    value = float(found[1] + found[2])
+    return f"({value + 273.15 if found[3] == 'C' else (value + 459.67) / 1.8!r} K)"
+
+
 def _source(body: str) -> str:
+    """Give Python's grammar: a temperature in °C or °F is an absolute one, in kelvin; a number before a unit multiplies it."""
+    body = _CELSIUS.sub(_kelvin, body)
     return _NUMBER_THEN_UNIT.sub(r"(\1*\2)", re.sub(r"\bin\b", "inch", body[1:].replace("^", "**"))).strip()
 
 

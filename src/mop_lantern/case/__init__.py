@@ -4,11 +4,12 @@ from mop_lantern.case.document import SCHEMA, Case, json_schema, parse_case
 from mop_lantern.case.edits import apply, parse_value, value_at, with_variant
 from mop_lantern.case.files import load, save
 from mop_lantern.case.fresh import fresh_item, fresh_key
+from mop_lantern.case.handles import Handle, handles
 from mop_lantern.case.resolve import quantities
-from mop_lantern.case.review import Review, Settled, review, settle
+from mop_lantern.case.review import Review, Settled, quick_shape, review, settle
 from mop_lantern.case.sentences import Line, lines
 
 __all__ = [
-    "SCHEMA", "Case", "Line", "Review", "Settled", "apply", "fresh_item", "fresh_key", "json_schema", "lines", "load", "parse_case", "parse_value",
-    "quantities", "review", "save", "settle", "value_at", "with_variant",
+    "SCHEMA", "Case", "Handle", "Line", "Review", "Settled", "apply", "fresh_item", "fresh_key", "handles", "json_schema", "lines", "load", "parse_case", "parse_value",
+    "quantities", "quick_shape", "review", "save", "settle", "value_at", "with_variant",
 ]  # fmt: skip

@@ -8,7 +8,6 @@ from pydantic import Field
 
 from mop_lantern.declare import Record, choice, count, flag, quantity, text
 from mop_lantern.declare.kind import Text
-from mop_lantern.units import EVERYWHERE
 
 PLACE = "x y r"
 _NO_YES = ("not solved", "solved")

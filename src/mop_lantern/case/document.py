@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, TypeAlias
 from pydantic import Field, StringConstraints, ValidationError
 
 from mop_lantern.case.conditions import Age, Heat, Physics, Species, Start, Table, Time
+from mop_lantern.case.migrations import migrated
 from mop_lantern.declare import Record, choice, count, discover, quantity, union
 from mop_lantern.declare.kind import Text
-from mop_lantern.case.migrations import migrated
 from mop_lantern.errors import CaseError, Fault
 from mop_lantern.units import DIMENSIONS
 

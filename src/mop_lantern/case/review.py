@@ -106,6 +106,15 @@ def review(case: Case, variant: str | None = None) -> Review:
     return Review(case, variant or "", (), tuple(review_notes(facts)), numbers, shape, facts)
 
 
+def quick_shape(case: Case, variant: str | None = None) -> Plane | None:
+    """Build only the shape of a case with a variant applied, or give None while it cannot be built."""
+    try:
+        numbers, faults = resolve(with_variant(case, variant))
+        return None if any(fault.path.startswith("shape") for fault in faults) else build(numbers.shape)
+    except CaseError:
+        return None
+
+
 _ORDER = (
     "parameters", "tables", "shape", "media", "field.physics", "field.time", "field.start", "field.heat", "field.species", "field.age",
     "field.openings", "field.walls", "field.warm", "field.sources", "field.grid", "field.run", "readings",

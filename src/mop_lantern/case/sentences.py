@@ -112,7 +112,8 @@ def lines(case: Case, edges: dict[str, float] | None = None) -> list[Line]:
 
 def _brought(case: Case, key: str, item: Any) -> list[Line]:
     """Say what fluid that enters through an opening brings, where something carried is solved for."""
-    path, rules = f"field.openings.{key}", declared(type(item))
+    kind: type[Record] = type(item)
+    path, rules = f"field.openings.{key}", declared(kind)
     pieces: list[str | Slot] = []
     if case.field.heat.solve:
         pieces += [" is at ", Slot(f"{path}.temperature", "temperature", rules["temperature"], item.temperature)]

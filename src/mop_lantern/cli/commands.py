@@ -7,6 +7,7 @@ import json
 import os
 import subprocess
 import sys
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -157,7 +158,7 @@ def _animate(options: argparse.Namespace, final: Any, settled: Any, ways: dict[s
     picture = Picture()
     picture.set_shape(settled.shape, ways)
     picture.set_options(units=settled.case.units, quantity=options.quantity)
-    states = [lambda t=time: open_state(options.run, t, final.mesh) for time in state_times(options.run)]
+    states = [partial(open_state, options.run, time, final.mesh) for time in state_times(options.run)]
     write_animation(options.to, picture, states)
 
 

@@ -1,6 +1,18 @@
 """Declared parameters: one declaration feeds the document, its checks, the sheet, the schema and the help."""
 
-from mop_lantern.declare.declared import Declared, amounts, choice, count, declared, flag, point, points, quantity, reference, text
+from mop_lantern.declare.declared import (
+    Declared,
+    amounts,
+    choice,
+    count,
+    declared,
+    flag,
+    point,
+    points,
+    quantity,
+    reference,
+    text,
+)
 from mop_lantern.declare.kind import Kind, Numbers, Record, discover, union
 
 __all__ = [

@@ -68,12 +68,12 @@ class Archive:
         if record is None or (variant and variant not in case.variants):
             return False
         try:
-            return _physics(with_variant(case, variant)) != _physics(parse_case(record.case))
+            return physics_of(with_variant(case, variant)) != physics_of(parse_case(record.case))
         except LanternError:
             return True
 
 
-def _physics(case: Case) -> dict[str, Any]:
+def physics_of(case: Case) -> dict[str, Any]:
     """Give what a result depends on."""
     data = case.as_data()
     for name in ("title", "notes", "units", "variants", "views"):

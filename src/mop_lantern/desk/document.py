@@ -9,7 +9,7 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from mop_lantern.case import Case, Review, apply, load, review, save, value_at, with_variant
+from mop_lantern.case import Case, Review, apply, load, quick_shape, review, save, value_at, with_variant
 from mop_lantern.errors import EditError, LanternError
 
 MOST_UNDO = 500
@@ -21,14 +21,17 @@ class Document(QObject):
 
     Signals
     -------
-    changed : paths that changed, empty for "all". reviewed : the review of the chosen variant is there.
+    changed : paths that changed, empty for "all". shaped : the new shape, ahead of the review. reviewed : the review of
+    the chosen variant is there.
     troubled : something could not be done, in words.
     """
 
     changed = pyqtSignal(list)
     reviewed = pyqtSignal(object)
+    shaped = pyqtSignal(object)
     troubled = pyqtSignal(str)
     _ready = pyqtSignal(object, int)
+    _built = pyqtSignal(object, int)
 
     def __init__(self) -> None:
         super().__init__()
@@ -42,6 +45,7 @@ class Document(QObject):
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="review")
         self._number = 0
         self._ready.connect(self._take)
+        self._built.connect(lambda shape, number: self.shaped.emit(shape) if number == self._number else None)
 
     @property
     def shown(self) -> Case | None:
@@ -83,13 +87,28 @@ class Document(QObject):
         self.changed.emit(["title"])
         return True
 
-    def edit(self, edits: Mapping[str, Any], label: str = "edit") -> bool:
-        """Apply edits, to the chosen variant if there is one; one step of undo."""
+    def edit(self, edits: Mapping[str, Any], label: str = "edit", merge: bool = False) -> bool:
+        """Apply edits, to the chosen variant if there is one; one step of undo.
+
+        ``merge`` joins the step with the one before when that has the same label, as a drag wants.
+        """
         if self.case is None:
             return False
+        joined = merge and bool(self._undo) and self._undo[-1][1] == label
+        former = self._undo[-1] if joined else None
         if self.variant and not all(path.startswith(_ALWAYS_BASE) for path in edits):
-            return self._edit_variant(edits, label)
-        return self._put(edits, label)
+            done = self._edit_variant(edits, label)
+        else:
+            done = self._put(edits, label)
+        if done and former is not None:
+            self._undo.pop()
+        return done
+
+    def close_step(self) -> None:
+        """End a merged step of undo: the next drag begins another."""
+        if self._undo:
+            case, label = self._undo[-1]
+            self._undo[-1] = (case, f"{label} ·")
 
     def _edit_variant(self, edits: Mapping[str, Any], label: str) -> bool:
         assert self.case is not None
@@ -166,6 +185,11 @@ class Document(QObject):
         future.add_done_callback(lambda done: self._tell(done, number))
 
     def _review(self, case: Case, variant: str, number: int) -> Review | None:
+        if number != self._number:
+            return None
+        shape = quick_shape(case, variant)
+        if shape is not None:
+            self._built.emit(shape, number)
         return review(case, variant) if number == self._number else None
 
     def _tell(self, done: Future[Review | None], number: int) -> None:

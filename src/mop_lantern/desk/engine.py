@@ -52,11 +52,12 @@ class Engine(QObject):
         process.start(program, arguments)
         self._set("idle")
 
-    def solve(self, case: dict[str, Any], variant: str, runs: Path, carry: bool) -> None:
-        """Solve a case; a running solve is stopped first."""
+    def solve(self, case: dict[str, Any], variant: str, runs: Path, carry: bool, follow: bool = False) -> None:
+        """Solve a case; a running solve is stopped first, or thrown away when this one follows an edit."""
         self.start()
         self._set("solving")
-        self.send({"do": "solve", "case": case, "variant": variant, "runs": str(runs), "carry": carry, "snapshots": True})
+        command = {"do": "solve", "case": case, "variant": variant, "runs": str(runs), "carry": carry, "snapshots": True, "follow": follow}
+        self.send(command)
 
     def send(self, command: dict[str, Any]) -> None:
         """Send a command."""
@@ -112,7 +113,7 @@ class Engine(QObject):
             self.send({"do": "seen"})
             if answer is not None:
                 self.frame.emit(answer)
-        elif kind in ("finished", "failed"):
+        elif kind in ("finished", "failed") and not event.get("replaced"):
             self._set("idle")
         elif kind == "started":
             self._set("solving")

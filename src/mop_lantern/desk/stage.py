@@ -9,7 +9,9 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from mop_lantern.case import Handle
 from mop_lantern.declare import discover
+from mop_lantern.desk.grips import REACH, paint_handles
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.desk.timebar import TimeBar
 from mop_lantern.errors import RunError
@@ -25,10 +27,14 @@ class View(QWidget):
     Signals
     -------
     line_drawn : two places (m) of a line drawn by the person. trouble : words when nothing can be drawn.
+    edge_picked : a click on an edge while handles are shown. handle_moved : handle, place (m), and whether it was let go.
     """
 
     line_drawn = pyqtSignal(object, object)
     trouble = pyqtSignal(str)
+    edge_picked = pyqtSignal(str)
+    handles_wanted = pyqtSignal()
+    handle_moved = pyqtSignal(object, object, bool)
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
@@ -40,6 +46,9 @@ class View(QWidget):
         self.pins: list[Any] = []
         self.lit = ""
         self.message = ""
+        self.handling = False
+        self.handles: list[Handle] = []
+        self._held: Handle | None = None
         self._image: QImage | None = None
         self._pixels: Any = None
         self._pressed: QPoint | None = None
@@ -92,9 +101,13 @@ class View(QWidget):
             self._paint_line(painter)
         if self.lit:
             self._paint_lit(painter)
+        if self.handling and self.picture is not None:
+            size = (self.width(), self.height())
+            places = {handle.path: self.picture.to_pixel(handle.at, size) for handle in self.handles}
+            paint_handles(painter, self.handles, places, self._held, self._hover, self.tokens)
         for place in self.pins:
             self._paint_value(painter, place, pinned=True)
-        if self._hover is not None and self._pressed is None and self.picture is not None:
+        if self._hover is not None and self._pressed is None and self.picture is not None and not self.handling:
             place = self.picture.to_world(self._hover.x(), self._hover.y(), (self.width(), self.height()))
             self._paint_value(painter, place, pinned=False)
         painter.end()
@@ -164,6 +177,7 @@ class View(QWidget):
         """Begin a drag, or a line."""
         assert event
         self._pressed, self._moved = event.pos(), False
+        self._held = self._handle_at(event.pos())
         if self.drawing_line and self.picture is not None:
             place = self.picture.to_world(event.pos().x(), event.pos().y(), (self.width(), self.height()))
             self.line = (place, place)
@@ -175,7 +189,10 @@ class View(QWidget):
         if self._pressed is not None and event.buttons() & Qt.MouseButton.LeftButton and self.picture is not None:
             self._moved = self._moved or (event.pos() - self._pressed).manhattanLength() > 3
             size = (self.width(), self.height())
-            if self.drawing_line and self.line is not None:
+            if self._held is not None:
+                if self._moved:
+                    self.handle_moved.emit(self._held, self.picture.to_world(event.pos().x(), event.pos().y(), size), False)
+            elif self.drawing_line and self.line is not None:
                 self.line = (self.line[0], self.picture.to_world(event.pos().x(), event.pos().y(), size))
             elif self._moved:
                 before = self.picture.to_world(self._pressed.x(), self._pressed.y(), size)
@@ -188,7 +205,14 @@ class View(QWidget):
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         """End a drag; a click pins a probe, or unpins one nearby."""
         assert event
-        if self.drawing_line and self.line is not None and self._moved:
+        if self._held is not None and self.picture is not None:
+            if self._moved:
+                size = (self.width(), self.height())
+                self.handle_moved.emit(self._held, self.picture.to_world(event.pos().x(), event.pos().y(), size), True)
+            self._held = None
+        elif self.handling and not self._moved:
+            self.edge_picked.emit(self._edge_at(event.pos()))
+        elif self.drawing_line and self.line is not None and self._moved:
             self.line_drawn.emit(*self.line)
         elif not self._moved and self.picture is not None and not self.drawing_line:
             size = (self.width(), self.height())
@@ -200,6 +224,30 @@ class View(QWidget):
                 self.pins.append(place)
         self._pressed = None
         self.update()
+
+    def _handle_at(self, at: QPoint) -> Handle | None:
+        """Give the handle under a pixel."""
+        if not self.handling or self.picture is None:
+            return None
+        size = (self.width(), self.height())
+        for handle in self.handles:
+            if np.hypot(*np.subtract(self.picture.to_pixel(handle.at, size), (at.x(), at.y()))) < REACH:
+                return handle
+        return None
+
+    def _edge_at(self, at: QPoint) -> str:
+        """Give the edge within reach of a pixel, or ""."""
+        picture = self.picture
+        if picture is None or picture.shape is None:
+            return ""
+        size = (self.width(), self.height())
+        place = picture.to_world(at.x(), at.y(), size)
+        start, along = picture.shape.segments[:, 0], np.diff(picture.shape.segments, axis=1)[:, 0]
+        part = np.clip(((place - start) * along).sum(axis=1) / np.maximum((along**2).sum(axis=1), 1e-300), 0.0, 1.0)
+        distance = np.hypot(*(start + part[:, None] * along - place).T)
+        nearest = int(distance.argmin())
+        reach = 2 * REACH * picture.height / size[1]
+        return picture.shape.names[int(picture.shape.labels[nearest])] if distance[nearest] < reach else ""
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         """Show everything."""
@@ -230,6 +278,8 @@ class View(QWidget):
             self.redraw()
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
             self.zoom(1.2 if event.key() == Qt.Key.Key_Minus else 1 / 1.2, self.width() / 2, self.height() / 2)
+        elif event.key() == Qt.Key.Key_H:
+            self.handles_wanted.emit()
         elif event.key() == Qt.Key.Key_F:
             self.fit()
         elif event.key() == Qt.Key.Key_Escape:
@@ -249,10 +299,11 @@ class Stage(QWidget):
 
     Signals
     -------
-    quantity_changed : another quantity is coloured.
+    quantity_changed : another quantity is coloured. handles_toggled : handles are shown or hidden.
     """
 
     quantity_changed = pyqtSignal()
+    handles_toggled = pyqtSignal(bool)
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
@@ -277,6 +328,9 @@ class Stage(QWidget):
             self.layer_buttons[name] = button
             strip.addWidget(button)
         strip.addStretch(1)
+        self.handles_button = self._strip_button("Handles", "Drag dimensions on the stage: click an edge to choose its part (H)")
+        self.handles_button.toggled.connect(self._handles_tool)
+        strip.addWidget(self.handles_button)
         self.line_button = self._strip_button("Line", "Draw a line on the stage to see the profile along it in the traces")
         self.line_button.toggled.connect(self._line_tool)
         strip.addWidget(self.line_button)
@@ -292,6 +346,7 @@ class Stage(QWidget):
         self.times = TimeBar()
         layout.addWidget(self.times)
         self.view.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.view.handles_wanted.connect(self.handles_button.toggle)
         self._show_quantity()
 
     @staticmethod
@@ -336,6 +391,13 @@ class Stage(QWidget):
             action.triggered.connect(lambda _=False, n=name: self.set_quantity(n))
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self.quantity.mapToGlobal(self.quantity.rect().bottomLeft()))
+
+    def _handles_tool(self, on: bool) -> None:
+        self.view.handling = on
+        if on:
+            self.line_button.setChecked(False)
+        self.handles_toggled.emit(on)
+        self.view.update()
 
     def _line_tool(self, on: bool) -> None:
         self.view.drawing_line = on

@@ -41,6 +41,9 @@ class TopBar(QWidget):
         self.undo, self.redo = self._plain("Undo", "undo"), self._plain("Redo", "redo")
         self.night = self._plain("Night", "night")
         self.night.setCheckable(True)
+        self.follow = self._plain("Follow", "follow")
+        self.follow.setCheckable(True)
+        self.follow.setToolTip("Solve again at every edit, from the field there is (Ctrl+L); off: solve when told to")
         self.pause, self.stop = self._plain("Pause", "pause"), self._plain("Stop", "stop")
         self.carry = self._plain("Continue", "continue")
         self.carry.setToolTip("Go on from the field the solver holds")
@@ -48,7 +51,7 @@ class TopBar(QWidget):
         self.solve.setProperty("main", "true")
         self.solve.setObjectName("solve")
         self.solve.setToolTip("Solve the chosen variant (Ctrl+Return)")
-        for button in (self.undo, self.redo, self.night, self.pause, self.stop, self.carry, self.solve):
+        for button in (self.undo, self.redo, self.night, self.follow, self.pause, self.stop, self.carry, self.solve):
             row.addWidget(button)
         self.chips: dict[str, QPushButton] = {}
 

@@ -26,6 +26,7 @@ from mop_lantern.desk.archive import Archive
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
 from mop_lantern.desk.exporting import export_picture, export_readings
+from mop_lantern.desk.following import Following
 from mop_lantern.desk.ledger import Ledger
 from mop_lantern.desk.sheet import Sheet, remembered
 from mop_lantern.desk.stage import Stage
@@ -36,6 +37,7 @@ from mop_lantern.desk.traces import Traces
 from mop_lantern.errors import LanternError
 from mop_lantern.judge import Answer
 from mop_lantern.results import profile, runs_folder
+from mop_lantern.shape import Plane
 
 RECENT = 8
 
@@ -60,6 +62,7 @@ class Desk(QMainWindow):
         self._line: tuple[Any, Any] | None = None
         self._live: dict[str, Any] = {}
         self._solving_variant = ""
+        self.following = Following(self.document, self.engine, self.stage, self._before_follow, self)
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self._lay_out()
@@ -112,7 +115,7 @@ class Desk(QMainWindow):
             ("Quit", keys.Quit, self.close, True),
             ("Undo", keys.Undo, self.document.undo, False), ("Redo", keys.Redo, self.document.redo, False),
             ("Solve", QKeySequence("Ctrl+Return"), self.solve, False), ("Next line that needs attention", QKeySequence("F8"), self.sheet.next_attention, False),
-            ("Find a line", QKeySequence("Ctrl+F"), self.sheet.filter.setFocus, False), ("Night", QKeySequence("Ctrl+Shift+N"), lambda: self.set_night(not self.night), False),
+            ("Find a line", QKeySequence("Ctrl+F"), self.sheet.filter.setFocus, False), ("Follow", QKeySequence("Ctrl+L"), self.bar.follow.toggle, False), ("Night", QKeySequence("Ctrl+Shift+N"), lambda: self.set_night(not self.night), False),
         ]  # fmt: skip
         self.menu = QMenu(self)
         self.actions_: dict[str, QAction] = {}
@@ -135,6 +138,7 @@ class Desk(QMainWindow):
         bar.redo.clicked.connect(document.redo)
         bar.night.clicked.connect(self.set_night)
         bar.solve.clicked.connect(self.solve)
+        bar.follow.toggled.connect(self.following.set_on)
         bar.carry.clicked.connect(lambda: self.solve(carry=True))
         bar.pause.clicked.connect(engine.pause)
         bar.stop.clicked.connect(engine.stop)
@@ -144,6 +148,7 @@ class Desk(QMainWindow):
         bar.variant_renamed.connect(self._rename_variant)
         document.changed.connect(self._on_changed)
         document.reviewed.connect(self._on_reviewed)
+        document.shaped.connect(self._on_shaped)
         document.troubled.connect(self.tell)
         engine.told.connect(self._on_event)
         engine.frame.connect(self._on_frame)
@@ -264,7 +269,7 @@ class Desk(QMainWindow):
     def show_shortcuts(self) -> None:
         """List the shortcuts."""
         rows = [f"{action.shortcut().toString()}\t{words}" for words, action in self.actions_.items() if not action.shortcut().isEmpty()]
-        rows += ["F\tShow everything (on the stage)", "Arrows, +, −\tPan and zoom (on the stage)", "Esc\tRestore a value; clear probes"]
+        rows += ["F\tShow everything (on the stage)", "H\tHandles (on the stage)", "Arrows, +, −\tPan and zoom (on the stage)", "Esc\tRestore a value; clear probes"]
         QMessageBox.information(self, "Shortcuts", "\n".join(rows))
 
     # --- solving --------------------------------------------------------------------------------------------------
@@ -280,9 +285,13 @@ class Desk(QMainWindow):
             self.tell(f"The case cannot be solved yet: {len(blocked)} {'line is' if len(blocked) == 1 else 'lines are'} blocked.")
             self.sheet.go_to(blocked[0])
             return
-        self.traces.clear()
-        self._solving_variant = document.variant
+        self._before_follow(document.variant)
+        self.following.solved()
         self.engine.solve(document.case.as_data(), document.variant, runs_folder(document.path), carry)
+
+    def _before_follow(self, variant: str) -> None:
+        self.traces.clear()
+        self._solving_variant = variant
 
     def _on_event(self, event: dict[str, Any]) -> None:
         kind = event.get("event")
@@ -340,11 +349,18 @@ class Desk(QMainWindow):
         self._show_results()
         self._refresh_buttons()
 
+    def _on_shaped(self, shape: Plane) -> None:
+        case = self.document.shown
+        if case is not None:
+            ways = {item.edge: getattr(item, "way", "open") for item in case.field.openings.values()}
+            self.stage.show_shape(shape, ways, case.units)
+
     def _on_reviewed(self, result: Review) -> None:
         units = result.case.units
         ways = {item.edge: getattr(item, "way", "open") for item in result.case.field.openings.values()}
         if result.shape is not None:
             self.stage.show_shape(result.shape, ways, units)
+            self.following.show_handles()
         self._show_results()
         self._refresh_buttons()
         if result.blocked:

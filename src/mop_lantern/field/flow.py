@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -402,14 +403,14 @@ class FlowSolver:
         kernels.sweeps(k.indptr, k.indices, a, work.b, self.U, self.settings.sweeps)
         return float(wrong / scale) if scale > 0 else float(wrong > 0)
 
-    def _turned(self, a: Floats, diagonal: Floats) -> None:
+    def _turned(self, a: Floats, diagonal: Any) -> None:
         """Add what turning about the axis adds: hoop friction, centrifugal force, and conservation of angular momentum."""
         mesh, work = self.mesh, self._work
         if not mesh.axisymmetric:
             return
         inner = mesh.n_internal
-        nu = np.bincount(self._own, self.nu, mesh.n_cells) + np.bincount(self._nei, self.nu[:inner], mesh.n_cells)
-        nu /= np.bincount(self._own, minlength=mesh.n_cells) + np.bincount(self._nei, minlength=mesh.n_cells)
+        total = np.bincount(self._own, self.nu, mesh.n_cells) + np.bincount(self._nei, self.nu[:inner], mesh.n_cells)
+        nu = total / np.bincount(self._own, minlength=mesh.n_cells) + np.bincount(self._nei, minlength=mesh.n_cells)
         hoop = nu * mesh.volume / mesh.radius**2
         a[diagonal] += hoop  # of the radial and the turning component, written for all and taken back for the axial one
         work.b[:, 0] += hoop * self.U[:, 0]
@@ -419,7 +420,7 @@ class FlowSolver:
             work.b[:, 1] += turning * self.U[:, 2]
             work.b[:, 2] -= turning * self.U[:, 1]
 
-    def _in_time(self, a: Floats, diagonal: Floats) -> float:
+    def _in_time(self, a: Floats, diagonal: Any) -> float:
         """Add the time derivative; give what it adds to the scale of the residual."""
         now, former = self._rate
         mass = self.mesh.volume * (1.0 if self.ratio is None else self.ratio)

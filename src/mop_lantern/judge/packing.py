@@ -35,7 +35,7 @@ def unpack(mesh: Mesh, named: Mapping[str, Any]) -> Answer:
     about = json.loads(str(named["about"]))
     scalars = {}
     for number, (name, label, dimension, spreading) in enumerate(about["scalars"]):
-        arrays = [np.asarray(named[f"scalar{number}_{part}"]) for part in _PARTS]
-        scalars[name] = Scalar(*arrays, label, dimension, float(spreading))
+        cells, boundary, leaving = (np.asarray(named[f"scalar{number}_{part}"]) for part in _PARTS)
+        scalars[name] = Scalar(cells, boundary, leaving, label, dimension, float(spreading))
     fields = {name: np.asarray(named[name]) for name in FIELDS}
     return Answer(mesh, **fields, density=float(about["density"]), scalars=scalars, time=float(about["time"]))

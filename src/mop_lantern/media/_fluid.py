@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Any, ClassVar
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -88,4 +88,6 @@ def from_table(over: dict[str, Floats], temperature: float, follows: bool, what:
     step = min(1.0, 0.5 * (high - low))
     near = np.clip([temperature - step, temperature + step], low, high)
     slope = float(np.diff(fluid.at("density", near))[0] / np.diff(near)[0]) if near[1] > near[0] else 0.0
-    return Fluid(temperature, **figures, expansion=-slope / figures["density"], over=over, follows=follows)
+    return Fluid(
+        temperature, figures["density"], figures["viscosity"], figures["capacity"], figures["conductivity"], -slope / figures["density"], over, follows
+    )

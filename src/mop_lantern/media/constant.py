@@ -37,7 +37,7 @@ class Constant(Medium):
         """Take the figures as they are, or tabulate them over temperature."""
         names = ("density", "viscosity", "capacity", "conductivity")
         if not any(isinstance(getattr(numbers, name), Varying) for name in names):
-            return Fluid(numbers.temperature, *(float(getattr(numbers, name)) for name in names), expansion=float(numbers.expansion))
+            return Fluid(numbers.temperature, numbers.density, numbers.viscosity, numbers.capacity, numbers.conductivity, numbers.expansion)
         T = np.arange(200.0, 700.0)
         over = {"temperature": T}
         for name in names:

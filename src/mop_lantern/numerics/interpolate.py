@@ -10,12 +10,12 @@ from mop_lantern.numerics.nearest import nearest_tree
 Floats = NDArray[np.float64]
 
 
-def carry(centres: Floats, values: Floats, places: Floats, neighbours: int = 4) -> Floats:
+def carry(centres: Floats, values: Floats, places: Floats, neighbours: int = 4, gradients: Floats | None = None) -> Floats:
     """Interpolate values at scattered centres to new places by inverse distance squared.
 
     Parameters
     ----------
-    centres : (n, 3) m. values : (n,) or (n, k). places : (m, 3) m.
+    centres : (n, 3) m. values : (n,) or (n, k). places : (m, 3) m. gradients : (n, k, 3) 1/m, which make linear fields exact.
 
     Returns
     -------
@@ -31,4 +31,7 @@ def carry(centres: Floats, values: Floats, places: Floats, neighbours: int = 4) 
     weight /= weight.sum(axis=1, keepdims=True)
     if values.ndim == 1:
         return np.asarray((weight * values[nearest]).sum(axis=1))
-    return np.asarray((weight[..., None] * values[nearest]).sum(axis=1))
+    near = values[nearest]
+    if gradients is not None:
+        near = near + np.einsum("mnkj,mnj->mnk", gradients[nearest], places[:, None] - centres[nearest])
+    return np.asarray((weight[..., None] * near).sum(axis=1))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -16,7 +16,7 @@ SIZE = (1280, 800)
 
 
 def write_animation(
-    path: Path, picture: Picture, states: list[Callable[[], Answer]], pace: float = 8.0, tell: Callable[[float], None] | None = None
+    path: Path, picture: Picture, states: Sequence[Callable[[], Answer]], pace: float = 8.0, tell: Callable[[float], None] | None = None
 ) -> None:
     """Write an MP4 or GIF with one frame a state.
 
@@ -52,7 +52,7 @@ def write_animation(
         raise FileError(f"{path}: the animation cannot be written. Choose another folder.")
 
 
-def _range(picture: Picture, states: list[Callable[[], Answer]]) -> tuple[float, float]:
+def _range(picture: Picture, states: Sequence[Callable[[], Answer]]) -> tuple[float, float]:
     lows, highs = [], []
     for state in states[:: max(1, len(states) // 20)]:
         answer = state()

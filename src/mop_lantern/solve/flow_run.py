@@ -80,6 +80,7 @@ class FlowRun:
         self.last = Step(0, 1.0, 1.0, 0)
         self.readings: dict[str, Any] = {}
         self.backed_off = False
+        self.residual = float(settled.numbers.run.residual)
         self._good = self.physics.state()
         self._began = time.monotonic()
 
@@ -118,7 +119,7 @@ class FlowRun:
 
     def finished(self, residual: float | None = None) -> bool:
         """Tell whether residuals are low and readings steady."""
-        limit = residual if residual is not None else self.settled.numbers.run.residual
+        limit = residual if residual is not None else self.residual
         if not (self.last.momentum < limit and self.last.mass < MASS_WHILE_RUNNING):
             return False
         if self.physics.driving and self.physics.driving_residual > max(COUPLED_LIMIT, 10 * limit if residual is not None else 0.0):
@@ -133,7 +134,7 @@ class FlowRun:
         tail = np.log(np.maximum(values[-12:], 1e-300))
         slope = np.polyfit(np.arange(len(tail)) * READ_EVERY, tail, 1)[0]
         pace = (time.monotonic() - self._began) / max(self.last.iteration, 1)
-        distance = tail[-1] - np.log(self.settled.numbers.run.residual)
+        distance = tail[-1] - np.log(self.residual)
         steps = max(distance / -slope if slope < -1e-4 else 1e4, 50 - self.last.iteration, 0.0)
         return float(min(steps, self.settled.numbers.run.most - self.last.iteration) * pace)
 

@@ -59,7 +59,7 @@ class Physics:
         numbers = self.settled.numbers
         if numbers.physics.buoyancy != "none":
             moved = [key for key, item in numbers.species.items() if item.expansion] if numbers.physics.buoyancy == "boussinesq" else []
-            return tuple([*(["T"] if "T" in self.scalars else []), *(f"c.{key}" for key in moved)])
+            return (*(["T"] if "T" in self.scalars else []), *(f"c.{key}" for key in moved))
         return ("T",) if self.fluid.follows and "T" in self.scalars else ()
 
     def _transported(self, name: str, start: FlowState) -> Transported:

@@ -15,6 +15,7 @@ import numpy as np
 from mop_lantern.case import Settled
 from mop_lantern.errors import RunError
 from mop_lantern.field.flow import FlowState
+from mop_lantern.field.links import gradients_of
 from mop_lantern.grid import Mesh, quality
 from mop_lantern.judge import Answer, Trust, trust_list
 from mop_lantern.numerics.interpolate import carry
@@ -30,6 +31,8 @@ BATCH = 0.2  # s between looks at messages
 COARSE_RESIDUAL = 1e-3
 COARSE_MOST = 60
 WORTH_COARSENING = 1500  # cells
+FOLLOW_RESIDUAL = 1e-5
+SKETCH_SECONDS, SKETCH_MOST = 0.12, 12
 
 
 @dataclass
@@ -45,7 +48,9 @@ class Carried:
         if same and np.array_equal(mesh.centre, self.mesh.centre) and np.array_equal(mesh.owner, self.mesh.owner):
             return self.state.copy()
         values = np.column_stack([self.state.velocity, self.state.pressure, *self.state.scalars.values()])
-        moved = carry(self.mesh.centre, values, mesh.centre)
+        moved = carry(self.mesh.centre, values, mesh.centre, gradients=gradients_of(self.mesh, values))
+        low, high = values.min(axis=0), values.max(axis=0)
+        moved = np.clip(moved, low, high)  # a new place beyond the old shape must not run away
         scalars = {name: moved[:, 4 + k].copy() for k, name in enumerate(self.state.scalars)}
         return FlowState(moved[:, :3].copy(), moved[:, 3].copy(), np.zeros(0), scalars)
 
@@ -56,13 +61,17 @@ class Solving:
     Parameters
     ----------
     settled : the case. carried : a field to begin from, or None. runs : folder for the result, or None to store nothing.
-    edits : edits given for this solve only, noted in the record.
+    edits : edits given for this solve only, noted in the record. follow : show a sketch grid first, and end at the residual
+    of a following answer. ``abandoned`` may be set with ``stop``: then nothing is judged or stored.
     """
 
-    def __init__(self, settled: Settled, carried: Carried | None, runs: Path | None, edits: dict[str, Any] | None = None) -> None:
+    def __init__(
+        self, settled: Settled, carried: Carried | None, runs: Path | None, edits: dict[str, Any] | None = None, follow: bool = False
+    ) -> None:
         self.settled, self.carried, self.runs = settled, carried, runs
         self.edits = edits or {}
-        self.stop = False
+        self.stop = self.abandoned = False
+        self.follow = follow
         self.run: FlowRun | Marching | None = None
         self._folder: Path | None = None
         self.result: Carried | None = None
@@ -78,8 +87,12 @@ class Solving:
         began = time.monotonic()
         yield {"event": "started", "variant": self.settled.variant}
         yield {"event": "stage", "text": "making the grid"}
-        mesh = prepare(self.settled)
         transient = self.settled.numbers.time.mode == "transient"
+        if self.follow and self.carried is not None and not transient:
+            yield from self._sketch(self.carried)
+            if self.abandoned:
+                return
+        mesh = prepare(self.settled)
         start = self._named_start(mesh)
         if start is None and self.carried is not None and not transient:
             start = self.carried.onto(mesh)
@@ -93,8 +106,25 @@ class Solving:
             yield from self._march(self.run)
         else:
             self.run = FlowRun(self.settled, mesh, start)
+            if self.follow:
+                self.run.residual = max(FOLLOW_RESIDUAL, self.settled.numbers.run.residual)
             yield from self._advance(self.run)
+        if self.abandoned:
+            self.result = Carried(self.run.mesh, self.run.physics.state())
+            yield {"event": "abandoned"}
+            return
         yield from self._finish(self.run, time.monotonic() - began)
+
+    def _sketch(self, carried: Carried) -> Iterator[Event]:
+        """Show at once, on a grid twice as coarse, what an edit does."""
+        try:
+            mesh = prepare(self.settled, 2.0)
+            run = FlowRun(self.settled, mesh, carried.onto(mesh))
+            run.advance(SKETCH_SECONDS, SKETCH_MOST)
+        except RunError:
+            return  # too coarse for the shape: the wanted grid tells
+        self.run = run
+        yield self._progress(run, coarse=True) | {"sketch": True}
 
     def _named_start(self, mesh: Mesh) -> FlowState | None:
         """Give the state the case names as its start, moved to this mesh."""
@@ -179,7 +209,7 @@ class Solving:
         answer = run.physics.answer(final=True)
         run.take_readings(answer)
         change, worst = run.change()
-        limit = self.settled.numbers.run.residual
+        limit = run.residual
         trust = trust_list(answer, run.last.momentum, limit, change, worst, imbalance, self._gap_cells(run.mesh))
         return answer, trust + carried_trust(run.physics)
 

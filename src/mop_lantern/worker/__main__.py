@@ -1,6 +1,6 @@
 """Run the worker: ``python -m mop_lantern.worker``.
 
-Commands (one JSON object a line on standard input): ``solve {case, variant, runs, carry, snapshots}``, ``pause``,
+Commands (one JSON object a line on standard input): ``solve {case, variant, runs, carry, snapshots, follow}``, ``pause``,
 ``resume``, ``stop``, ``seen`` (the last snapshot was taken), ``quit``. Events go to standard output.
 """
 
@@ -24,7 +24,7 @@ import numpy as np
 from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.errors import CaseError, FileError, RunError
 from mop_lantern.judge.packing import pack
-from mop_lantern.solve import Carried, FlowRun, Solving
+from mop_lantern.solve import Carried, FlowRun, Marching, Solving
 
 SNAPSHOT_EVERY = 0.4  # s
 
@@ -64,13 +64,24 @@ class Worker:
         self.tell({"event": "ready", "pid": os.getpid()})
         try:
             while not self.quitting:
-                command = self.commands.get()
+                command = self._newest(self.commands.get())
                 if command.get("do") == "solve":
                     self.solve(command)
                 elif command.get("do") == "quit":
                     self.quitting = True
         finally:
             shutil.rmtree(self.folder, ignore_errors=True)
+
+    def _newest(self, command: dict[str, Any]) -> dict[str, Any]:
+        """Pass over solves that a later one has replaced already: a drag sends many."""
+        while command.get("do") == "solve" and command.get("follow"):
+            try:
+                later = self.commands.get_nowait()
+            except queue.Empty:
+                return command
+            if later.get("do") in ("solve", "quit"):
+                command = later
+        return command
 
     def solve(self, command: dict[str, Any]) -> None:
         """Carry out one solve and tell how it went, whatever happens."""
@@ -80,15 +91,16 @@ class Worker:
             case = apply(parse_case(command["case"]), command.get("edits") or {})
             settled = settle(case, command.get("variant"))
             runs = Path(command["runs"]) if command.get("runs") else None
-            solving = Solving(settled, self.carried if command.get("carry") else None, runs, command.get("edits"))
+            follow = bool(command.get("follow"))
+            solving = Solving(settled, self.carried if command.get("carry") else None, runs, command.get("edits"), follow)
             for event in solving.events():
                 if event["event"] == "finished" and command.get("snapshots") and solving.run:
                     self.snapshot(solving.run, force=True)
                 self.tell(event)
                 self.listen_between(solving)
                 if command.get("snapshots") and solving.run and event["event"] == "progress":
-                    self.snapshot(solving.run)
-            self.carried = solving.result
+                    self.snapshot(solving.run, force=bool(event.get("sketch")))
+            self.carried = solving.result or self.carried
         except CaseError as problem:
             faults = [fault.as_dict() for fault in problem.faults]
             self.tell({"event": "failed", "error": str(problem), "faults": faults, "where": "", "remedy": ""})
@@ -124,10 +136,11 @@ class Worker:
                 self.quitting = what == "quit"
             elif what == "solve":  # a new solve replaces the running one
                 solving.stop, self.paused = True, False
+                solving.abandoned = bool(command.get("follow"))
                 self.commands.put(command)
                 return
 
-    def snapshot(self, run: FlowRun, force: bool = False) -> None:
+    def snapshot(self, run: FlowRun | Marching, force: bool = False) -> None:
         """Write the present field where the window can map it; one frame in flight, two buffers."""
         now = time.monotonic()
         if not force and (self._in_flight or now - self._last_snapshot < SNAPSHOT_EVERY):

@@ -1,0 +1,157 @@
+"""Handles: places on the shape that move with a dimension, so that dragging them edits it.
+
+No part kind says where its handles are: a dimension is changed a little, the shape is built again, and the edge that moves
+most carries the handle. So every kind has handles, new ones too.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.case.document import Case
+from mop_lantern.case.edits import apply, value_at
+from mop_lantern.case.resolve import Resolver, resolve
+from mop_lantern.declare import Record, declared
+from mop_lantern.errors import LanternError
+from mop_lantern.shape import Plane, build
+from mop_lantern.units import DIMENSIONS, UnitFault, convert, evaluate, show_number
+from mop_lantern.units.expression import quantity
+
+Floats = NDArray[np.float64]
+NUDGE = 2e-3  # of the shape's size: large beside rounding, small beside any dimension
+SLOWEST = 0.2  # m a m: a dimension that moves nothing faster has no handle
+
+
+@dataclass(frozen=True)
+class Handle:
+    """A place that can be dragged.
+
+    Attributes
+    ----------
+    path : what is edited, a quantity or a pair. at : (2,) m. pull : (2,) m a SI unit of the value; None for a free place.
+    value : SI value now. unit : as typed. dimension, label : of the value.
+    """
+
+    path: str
+    at: Floats
+    pull: Floats | None
+    value: float
+    unit: str
+    dimension: str
+    label: str
+
+    def edit(self, place: Floats, fineness: float) -> dict[str, Any]:
+        """Give the edit that brings the handle to a place (m), rounded to ``fineness`` (m)."""
+        if self.pull is None:
+            return {self.path: [_text(float(x), "length", self.unit, fineness) for x in place]}
+        strength = float(self.pull @ self.pull)
+        value = self.value + float((np.asarray(place) - self.at) @ self.pull) / strength
+        return {self.path: _text(value, self.dimension, self.unit, fineness / np.sqrt(strength))}
+
+
+def _text(value: float, dimension: str, unit: str, fineness: float) -> str:
+    shown = convert(value, dimension, unit)
+    step = abs(convert(fineness, dimension, unit)) or 1e-12
+    step = 10.0 ** np.floor(np.log10(step))
+    return f"{show_number(round(shown / step) * step, 7).replace('−', '-')} {unit}".strip()
+
+
+def handles(case: Case, part: str) -> list[Handle]:
+    """Give the handles of a part of a case (its variant applied); none while the shape cannot be built."""
+    if part not in case.shape.parts:
+        return []
+    before = _plane(case)
+    if before is None:
+        return []
+    found: list[Handle] = []
+    record: Record = case.shape.parts[part]
+    for name, rule in declared(type(record)).items():
+        path = f"shape.parts.{part}.{name}"
+        value = getattr(record, name)
+        if rule.form == "point":
+            found += _place(case, path, value, rule.label)
+        elif rule.form == "points":
+            for number, pair in enumerate(value):
+                found += _place(case, f"{path}.{number}", pair, f"corner {number + 1}")
+        elif rule.form == "quantity" and rule.dimension in ("length", "angle"):
+            taken = [handle.at for handle in found]
+            made = _dimension(case, part, before, path, str(value), rule.dimension, rule.label, taken)
+            found += [handle for handle in made if handle.path not in {other.path for other in found}]
+    return found
+
+
+def _plane(case: Case) -> Plane | None:
+    numbers, faults = resolve(case)
+    if any(fault.path.startswith(("shape", "parameters")) for fault in faults):
+        return None
+    try:
+        return build(numbers.shape)
+    except LanternError:
+        return None
+
+
+def _turned(case: Case, place: Floats) -> Floats:
+    """Turn a place with the shape."""
+    turn = evaluate(case.shape.turn, "angle", Resolver(case).names)
+    cos, sin = np.cos(turn), np.sin(turn)
+    return np.array([cos * place[0] - sin * place[1], sin * place[0] + cos * place[1]])
+
+
+def _place(case: Case, path: str, pair: Any, label: str) -> list[Handle]:
+    if any(str(text).strip().startswith("=") for text in pair) or case.shape.turn.strip() not in ("0", "0 deg", "0 rad"):
+        return []
+    names = Resolver(case).names
+    try:
+        at = np.array([evaluate(str(text), "length", names) for text in pair])
+        unit = _unit(str(pair[0]))
+    except UnitFault:
+        return []
+    return [Handle(path, _turned(case, at), None, 0.0, unit, "length", label)]
+
+
+def _unit(text: str) -> str:
+    return f"{quantity(text, {}).units:~}".replace(" ", "").replace("**", "")
+
+
+def _dimension(case: Case, part: str, before: Plane, path: str, text: str, dimension: str, label: str, taken: list[Floats]) -> list[Handle]:
+    if text.strip().startswith("="):
+        name = text.strip()[1:].strip()
+        if name not in case.parameters or case.parameters[name].value.strip().startswith("="):
+            return []  # an expression cannot be turned round
+        path = f"parameters.{name}.value"
+        text, label = str(value_at(case, path)), f"{label} ({name})"
+    try:
+        value, unit = evaluate(text, dimension, {}), _unit(text)
+    except UnitFault:
+        return []
+    nudge = NUDGE * (before.size if dimension == "length" else 1.0)
+    for sign in (1.0, -1.0):
+        after = _nudged(case, path, value + sign * nudge, dimension)
+        if after is not None:
+            moved = _fastest(part, before, after, sign * nudge, taken)
+            return [Handle(path, moved[0], moved[1], value, unit, dimension, label)] if moved else []
+    return []
+
+
+def _nudged(case: Case, path: str, value: float, dimension: str) -> Plane | None:
+    try:
+        return _plane(apply(case, {path: f"{value!r} {DIMENSIONS[dimension].si}"}))
+    except LanternError:
+        return None
+
+
+def _fastest(part: str, before: Plane, after: Plane, nudge: float, taken: list[Floats]) -> tuple[Floats, Floats] | None:
+    """Find the edge of the part whose middle moves most, rather a free one: its middle and how fast it moves."""
+    moved: list[tuple[float, Floats, Floats]] = []
+    for name in before.edge_lengths:
+        if name.split(".")[0] == part and name in after.edge_lengths:
+            start = before.edge_middle(name)[0]
+            pull = (after.edge_middle(name)[0] - start) / nudge
+            held = any(np.hypot(*(start - other)) < 1e-3 * before.size for other in taken)
+            moved.append((float(np.hypot(*pull)) * (0.3 if held else 1.0), start, pull))
+    best = max(moved, key=lambda item: item[0], default=None)
+    return (best[1], best[2]) if best is not None and np.hypot(*best[2]) > SLOWEST else None

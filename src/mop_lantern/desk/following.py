@@ -1,0 +1,122 @@
+"""Live revision: handles on the stage edit the case, and with Follow on every edit is solved at once."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QObject, QTimer
+
+from mop_lantern.case import Handle, handles
+from mop_lantern.desk.archive import physics_of
+from mop_lantern.desk.document import Document
+from mop_lantern.desk.engine import Engine
+from mop_lantern.desk.stage import Stage
+from mop_lantern.errors import LanternError
+from mop_lantern.results import runs_folder
+
+PATIENCE = 40  # ms an edit waits for the next: a drag sends many
+DRAG = "drag"
+
+
+class Following(QObject):
+    """Joins handles, edits and the solver.
+
+    Parameters
+    ----------
+    before_solve : called before a following solve is sent, with the variant it is for.
+    """
+
+    def __init__(self, document: Document, engine: Engine, stage: Stage, before_solve: Any, parent: QObject) -> None:
+        super().__init__(parent)
+        self.document, self.engine, self.stage, self.before_solve = document, engine, stage, before_solve
+        self.on = False
+        self.part = ""
+        self._dragging: Handle | None = None
+        self._solved: Any = None
+        self._clock = QTimer(self)
+        self._clock.setSingleShot(True)
+        self._clock.setInterval(PATIENCE)
+        self._clock.timeout.connect(self._solve)
+        document.changed.connect(lambda _: self._on_changed())
+        document.shaped.connect(lambda _: self.show_handles())
+        stage.handles_toggled.connect(self._on_handles)
+        stage.view.edge_picked.connect(self.pick)
+        stage.view.handle_moved.connect(self._on_drag)
+
+    # --- follow ---------------------------------------------------------------------------------------------------
+
+    def set_on(self, on: bool) -> None:
+        """Turn following on or off; on, the present case is solved when it has changed."""
+        self.on = on
+        if on:
+            self._on_changed()
+
+    def _state(self) -> Any:
+        case = self.document.shown
+        return None if case is None else (self.document.variant, physics_of(case))
+
+    def solved(self) -> None:
+        """Note that the case as it stands has been sent to the solver."""
+        self._solved = self._state()
+
+    def _on_changed(self) -> None:
+        if self.on and self.document.case is not None and self._state() != self._solved:
+            self._clock.start()
+
+    def _solve(self) -> None:
+        case = self.document.case
+        if not self.on or case is None:
+            return
+        self._solved = self._state()
+        self.before_solve(self.document.variant)
+        self.engine.solve(case.as_data(), self.document.variant, runs_folder(self.document.path), True, follow=True)
+
+    # --- handles --------------------------------------------------------------------------------------------------
+
+    def pick(self, edge: str) -> None:
+        """Show the handles of the part an edge belongs to."""
+        part = edge.split(".")[0]
+        case = self.document.shown
+        if case is not None and part in case.shape.parts:
+            self.part = part
+            self.show_handles()
+
+    def _on_handles(self, on: bool) -> None:
+        case = self.document.shown
+        if on and case is not None and self.part not in case.shape.parts:
+            self.part = next(iter(case.shape.parts), "")
+        self.show_handles()
+
+    def show_handles(self) -> None:
+        """Refresh the handles of the chosen part, but not under a drag."""
+        view, case = self.stage.view, self.document.shown
+        if self._dragging is not None or not view.handling:
+            return
+        try:
+            view.handles = handles(case, self.part) if case is not None else []
+        except LanternError:
+            view.handles = []
+        view.update()
+
+    def _on_drag(self, handle: Handle, place: Any, done: bool) -> None:
+        view = self.stage.view
+        assert view.picture is not None
+        first = self._dragging is None
+        self._dragging = handle
+        self.document.edit(handle.edit(place, view.picture.height / max(view.height(), 1)), f"{DRAG} {handle.path}", merge=not first)
+        view.handles = [self._moved(other, handle, place) for other in view.handles]
+        if done:
+            self._dragging = None
+            self.document.close_step()
+            self.show_handles()
+
+    @staticmethod
+    def _moved(other: Handle, held: Handle, place: Any) -> Handle:
+        """Let the painted handle follow the pointer along its way."""
+        if other.path != held.path:
+            return other
+        at = place
+        if held.pull is not None:
+            way = held.pull
+            at = held.at + ((place - held.at) @ way) / (way @ way) * way
+        return Handle(other.path, at, other.pull, other.value, other.unit, other.dimension, other.label)

@@ -164,6 +164,8 @@ def floor_heated() -> list[Check]:
     for number, expected, tolerance in ((5000.0, 2.110, 0.03), (20000.0, 3.235, 0.03), (1000.0, 1.0, 0.001)):
         data = convection_document(number, ("box.side1", "box.side3"), width, 48, 2.0, walls=slip)
         data["field"]["start"] = roll
+        if number < 1708:  # a roll dying out slowly: its residual is told against the force, not against what is left of it
+            data["field"]["run"]["residual"] = "1e-3"
         answer = solved(data)
         source = "own FEM; Clever and Busse, J. Fluid Mech. 65 (1974) within 0.7 %, from memory" if number > 1708 else "conduction below onset at 1707.76, exact"
         checks.append(Check(f"O-6.2 Ra {number:.0f}", "mean Nusselt number, rolls", expected, nusselt(answer, "box.side1", width), tolerance, source))

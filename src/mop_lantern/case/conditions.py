@@ -57,6 +57,25 @@ class Time(Record):
         return "The flow is {mode}." if self.mode == "steady" else type(self).sentence
 
 
+class Adapt(Record):
+    """Steps in which the grid follows the solution."""
+
+    sentence: ClassVar[str] = "The grid is adapted in {cycles} steps by {by}: in each the dearest {share} of its cells are halved, up to {most} cells."
+    cycles: Text = count("steps", "How often the grid is adapted and the case solved again; 0 for not at all.", default="0", at_least=0, at_most=12)
+    by: Literal["curvature", "gradient", "recirculation"] = choice(
+        "by",
+        "What makes a cell dear.",
+        {"curvature": "curvature of the velocity", "gradient": "its gradient", "recirculation": "curvature, recirculation most"},
+        default="curvature",
+    )
+    share: Text = quantity("fraction", "share", "Share of the cells halved in a step.", default="15 %", above=0, at_most=1)
+    most: Text = count("cells", "No step begins beyond so many cells.", default="200000", at_least=100, at_most=10000000)
+
+    def template(self) -> str:
+        """Say no more when there are no steps."""
+        return type(self).sentence if self.cycles.strip() != "0" else "The grid is adapted in {cycles} steps."
+
+
 class Start(Record):
     """What a run begins from."""
 

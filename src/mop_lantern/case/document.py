@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, TypeAlias
 
 from pydantic import Field, StringConstraints, ValidationError
 
-from mop_lantern.case.conditions import Age, Heat, Physics, Species, Start, Table, Time
+from mop_lantern.case.conditions import Adapt, Age, Heat, Physics, Species, Start, Table, Time
 from mop_lantern.case.migrations import migrated
 from mop_lantern.declare import Record, choice, count, discover, quantity, union
 from mop_lantern.declare.kind import Text
@@ -96,11 +96,12 @@ class Run(Record):
 
     sentence: ClassVar[str] = (
         "The solve ends when the momentum residual is below {residual} and all readings are steady, after {most} iterations "
-        "at most; it begins on {coarse} coarser grids; the newest {keep} results are kept."
+        "at most; it begins on {coarse} coarser grids; the grid error is told from {grids} grids (1: not); the newest {keep} results are kept."
     )
     residual: Text = quantity("number", "residual", "Scaled momentum residual to reach.", default="1e-6", above=0, below=0.1)
     most: Text = count("iterations", "Iterations at most.", default="2000", at_least=1, at_most=100000)
     coarse: Text = count("coarser grids", "How many coarser grids give the start.", default="2", at_least=0, at_most=3)
+    grids: Text = count("grids", "From how many grids the error of the grid is worked out: 2 or 3, or 1 for not at all.", default="1", at_least=1, at_most=3)
     keep: Text = count("results kept", "How many results of a variant are kept.", default="5", at_least=1, at_most=1000)
 
 
@@ -118,6 +119,7 @@ class FieldSection(Record):
     walls: dict[Key, WallKind] = Field(default_factory=dict)
     warm: dict[Key, HeatWall] = Field(default_factory=dict)
     grid: Grid = Grid()
+    adapt: Adapt = Adapt()
     run: Run = Run()
 
 

@@ -239,6 +239,7 @@ def resolve(case: Case) -> tuple[Numbers, list[Fault]]:
         age=resolver.record(case.field.age, "field.age"),
         sources={key: resolver.record(item, f"field.sources.{key}") for key, item in case.field.sources.items()},
         grid=resolver.record(case.field.grid, "field.grid"),
+        adapt=resolver.record(case.field.adapt, "field.adapt"),
         run=resolver.record(case.field.run, "field.run"),
         readings={key: resolver.reading(item, f"readings.{key}") for key, item in case.readings.items()},
     )

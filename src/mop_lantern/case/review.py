@@ -77,11 +77,14 @@ class Review:
 
 def settle(case: Case, variant: str | None = None) -> Settled:
     """Work out a case for solving; raise `CaseError` with all faults when it cannot be solved."""
-    return review(case, variant).settled()
+    return review(case, variant, brief=True).settled()
 
 
-def review(case: Case, variant: str | None = None) -> Review:
-    """Review a case with a variant applied; never raises for anything a person may write."""
+def review(case: Case, variant: str | None = None, brief: bool = False) -> Review:
+    """Review a case with a variant applied; never raises for anything a person may write.
+
+    ``brief`` leaves out what only informs: the cells are not counted and only notes that can forbid a solve are made.
+    """
     try:
         case = with_variant(case, variant)
     except EditError as problem:
@@ -100,10 +103,10 @@ def review(case: Case, variant: str | None = None) -> Review:
     if shape is None or faults:
         return result
     try:
-        facts = _facts(numbers, shape, result.settled())
+        facts = _facts(numbers, shape, result.settled(), brief)
     except RunError as problem:
         return Review(case, variant or "", (Fault("field.grid", problem.says, problem.remedy),), (), numbers, shape)
-    return Review(case, variant or "", (), tuple(review_notes(facts)), numbers, shape, facts)
+    return Review(case, variant or "", (), tuple(review_notes(facts, brief)), numbers, shape, facts)
 
 
 def quick_shape(case: Case, variant: str | None = None) -> Plane | None:
@@ -117,7 +120,7 @@ def quick_shape(case: Case, variant: str | None = None) -> Plane | None:
 
 _ORDER = (
     "parameters", "tables", "shape", "media", "field.physics", "field.time", "field.start", "field.heat", "field.species", "field.age",
-    "field.openings", "field.walls", "field.warm", "field.sources", "field.grid", "field.run", "readings",
+    "field.openings", "field.walls", "field.warm", "field.sources", "field.grid", "field.adapt", "field.run", "readings",
 )  # fmt: skip
 
 
@@ -208,7 +211,7 @@ def _rules(item: Record) -> dict[str, Declared]:
     return declared(type(item))
 
 
-def _facts(numbers: Numbers, shape: Plane, settled: Settled) -> Facts:
+def _facts(numbers: Numbers, shape: Plane, settled: Settled, brief: bool) -> Facts:
     kinds = discover("mop_lantern.field.openings")
     medium = settled.medium
     openings = []
@@ -230,6 +233,8 @@ def _facts(numbers: Numbers, shape: Plane, settled: Settled) -> Facts:
         now = item.at({"t": 0.0, "x": at[:, 0], "y": at[:, 1], "r": at[:, 1], "across": across})
         flow = kind.signed_flow(now, medium.density, area)
         openings.append(OpeningFacts(key, item.edge, item.kind, width, area, flow, run, getattr(item, "profile", "")))
+    if brief:
+        return Facts(numbers, shape, tuple(openings), 0.0, (0.0, 0.0), 0.0, 0, medium.density, medium.viscosity)
     gaps = narrowest_gaps(shape, settled.open_edges)
     gap, at, cell = 0.0, (0.0, 0.0), 0.0
     if len(gaps):

@@ -103,6 +103,7 @@ def lines(case: Case, edges: dict[str, float] | None = None) -> list[Line]:
     made.append(_still(case, edges))
     made.append(sentence(case.field.grid, "field.grid", "Grid"))
     made += [sentence(item, f"field.grid.refine.{key}", "Grid", key) for key, item in case.field.grid.refine.items()]
+    made.append(sentence(case.field.adapt, "field.adapt", "Grid"))
     made.append(sentence(case.field.run, "field.run", "Run"))
     made += [sentence(item, f"readings.{key}", "Readings", key) for key, item in case.readings.items()]
     made += [sentence(item, f"parameters.{key}", "Parameters", key) for key, item in case.parameters.items()]

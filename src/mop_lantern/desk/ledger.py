@@ -6,7 +6,7 @@ from typing import Any
 
 from PyQt6.QtCore import QPointF, QRect, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPolygonF
-from PyQt6.QtWidgets import QMenu, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.units import DIMENSIONS, convert, preferred, show, show_number
@@ -89,6 +89,11 @@ class LedgerPage(QWidget):
         change = 100 * (own - base) / abs(base)
         return f"{'+' if change >= 0 else '−'}{abs(change):.1f} %" if abs(change) < 1000 else f"×{own / base:.3g}"
 
+    def band_words(self, key: str, column: str) -> str:
+        """Give the grid error of a value, as ± per cent, where it is known."""
+        band = self.readings.get(column, {}).get(key, {}).get("grid_error")
+        return f"grid ± {100 * band['index']:.1f} %" if band else ""
+
     def as_text(self) -> str:
         """Give the ledger as tab-separated text."""
         head = ["reading", "unit", *(column or BASE_TITLE for column in self.columns)]
@@ -134,8 +139,8 @@ class LedgerPage(QWidget):
                 painter.drawText(10, y + 42 + 19 * index, words)
         painter.end()
 
-    def show_grid(self, report: dict[str, Any] | None) -> None:
-        """Show the grid report of the chosen variant's run."""
+    def show_grid(self, report: dict[str, Any] | None, cycles: list[int]) -> None:
+        """Show the grid report of the chosen variant's run, and the cells of its adapted grids."""
         self.grid = []
         if report:
             length = preferred("length", self.units)
@@ -145,6 +150,7 @@ class LedgerPage(QWidget):
                 f"cell size {sizes}",
                 f"least square face {report['worst_angle']:.0f}° off",
                 f"neighbours differ up to {report['volume_ratio']:.1f} times",
+                *([f"adapted: {' → '.join(f'{count:,}' for count in cycles[-4:])}"] if len(cycles) > 1 else []),
             ]
         self.setMinimumHeight(self.sizeHint().height())
         self.update()
@@ -174,7 +180,11 @@ class LedgerPage(QWidget):
                 painter.drawText(QRect(8 + k * wide, y + 14, wide - 4, 17), int(Qt.AlignmentFlag.AlignRight), self.value_words(key, column))
                 painter.setPen(QColor(t.teal))
                 painter.setFont(font(8.5))
-                painter.drawText(QRect(8 + k * wide, y + 30, wide - 4, 14), int(Qt.AlignmentFlag.AlignRight), self.difference_words(key, column))
+                below = QRect(8 + k * wide, y + 30, wide - 4, 14)
+                words = "  ".join(part for part in (self.difference_words(key, column), self.band_words(key, column)) if part)
+                if QFontMetrics(font(8.5)).horizontalAdvance(words) > wide:
+                    words = self.difference_words(key, column) or self.band_words(key, column)
+                painter.drawText(below, int(Qt.AlignmentFlag.AlignRight), words)
             y += ROW
         if self.stale:
             painter.setPen(QColor(t.caution))
@@ -218,10 +228,15 @@ class Ledger(QScrollArea):
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
         self.page = LedgerPage(tokens)
+        self.grid_error = QPushButton("Grid error of the readings")
+        self.grid_error.setProperty("plain", "true")
+        self.grid_error.setObjectName("grid-error")
+        self.grid_error.setToolTip("Solve on two coarser grids too and show a band on every reading (Celik et al. 2008)")
         holder = QWidget()
         layout = QVBoxLayout(holder)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(self.page, 1)
+        layout.addWidget(self.grid_error)
         self.setWidget(holder)
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

@@ -156,6 +156,7 @@ class Desk(QMainWindow):
         self.stage.quantity_changed.connect(self._on_quantity)
         self.stage.times.chosen.connect(self._on_time)
         self.sheet.hovered.connect(self.stage.view.light)
+        self.ledger.grid_error.clicked.connect(self.solve_for_grid_error)
         self.ledger.page.unit_chosen.connect(lambda dimension, unit: document.edit({f"units.{dimension}": unit}, "unit"))
         self.stage.view.line_drawn.connect(self._on_line)
         self.stage.view.trouble.connect(self.tell)
@@ -274,8 +275,12 @@ class Desk(QMainWindow):
 
     # --- solving --------------------------------------------------------------------------------------------------
 
-    def solve(self, carry: bool = False) -> None:
-        """Solve the chosen variant, or go to the first line that forbids it."""
+    def solve_for_grid_error(self) -> None:
+        """Solve on three grids, so that every reading gets a band."""
+        self.solve(carry=True, edits={"field.run.grids": "3"})
+
+    def solve(self, carry: bool = False, edits: dict[str, Any] | None = None) -> None:
+        """Solve the chosen variant, or go to the first line that forbids it; ``edits`` count for this time only."""
         document = self.document
         if document.case is None or document.shown is None:
             return
@@ -287,7 +292,7 @@ class Desk(QMainWindow):
             return
         self._before_follow(document.variant)
         self.following.solved()
-        self.engine.solve(document.case.as_data(), document.variant, runs_folder(document.path), carry)
+        self.engine.solve(document.case.as_data(), document.variant, runs_folder(document.path), carry, edits=edits)
 
     def _before_follow(self, variant: str) -> None:
         self.traces.clear()
@@ -389,7 +394,7 @@ class Desk(QMainWindow):
             self.traces.redraw()
         readings = {key: records[key].readings for key in columns}
         self.ledger.page.show_all(columns, readings, stale, record.trust if record else [], variant, case.units)
-        self.ledger.page.show_grid(record.grid if record else None)
+        self.ledger.page.show_grid(record.grid if record else None, [cycle["cells"] for cycle in record.cycles] if record else [])
         if self.engine.state != "solving":
             message = "the case has changed since this was solved" if variant in stale else ""
             self._share_scale()

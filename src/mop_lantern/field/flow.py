@@ -174,7 +174,7 @@ class FlowSolver:
         own, nei = self._own[:inner], self._nei
         self._force = force
         away = force - np.average(force, axis=0, weights=mesh.volume)
-        self._urge = 1e-3 * float((mesh.volume[:, None] * np.abs(away)).sum())  # a fluid coming to rest has no other scale
+        self._urge = 0.1 * float((mesh.volume[:, None] * np.abs(away)).sum())  # a fluid coming to rest has no other scale
         self._drop = (0.5 * (force[own] + force[nei]) * (mesh.centre[nei] - mesh.centre[own])).sum(axis=1)
         self._drop_b = (force[self._bown] * self.links.reach_b).sum(axis=1)
 

@@ -1,8 +1,9 @@
 """Grids: mesh arrays, graded base lines, tree refinement, cutting, merging, quality."""
 
+from mop_lantern.grid.adapt import Wanted, adapt, cost
 from mop_lantern.grid.box import box
 from mop_lantern.grid.mesh import Mesh
 from mop_lantern.grid.plane_grid import estimate, make
 from mop_lantern.grid.quality import Quality, quality
 
-__all__ = ["Mesh", "Quality", "box", "estimate", "make", "quality"]
+__all__ = ["Mesh", "Quality", "Wanted", "adapt", "box", "cost", "estimate", "make", "quality"]

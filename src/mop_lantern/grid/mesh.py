@@ -29,6 +29,7 @@ class Mesh:
     face_points, face_offsets : CSR lists of the points of every face.
     piece_points, piece_offsets, piece_cell : polygons (plane grids) that draw the cells, and the cell of each.
     radius : (n_cells,) float, m; distance from the axis, zero length when there is no axis.
+    level : (n_cells,) int32; how often the base lattice was halved for each cell, zero length when there is no lattice.
     turn : what areas and volumes are multiplied with to report the whole body (2 pi around an axis, else 1).
     plane_area : (n_cells,) float, m2; area of each cell in the plane, zero length in space.
     """
@@ -49,6 +50,7 @@ class Mesh:
     piece_cell: Ints = field(default_factory=lambda: np.zeros(0, np.int32))
     radius: Floats = field(default_factory=lambda: np.zeros(0))
     plane_area: Floats = field(default_factory=lambda: np.zeros(0))
+    level: Ints = field(default_factory=lambda: np.zeros(0, np.int32))
     turn: float = 1.0
 
     @property

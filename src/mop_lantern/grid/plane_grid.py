@@ -304,8 +304,16 @@ def _assemble(plane: Plane, leaves: Leaves, pieces: _Pieces, faces: _Faces, wall
         piece_cell=cell[kept].astype(np.int32),
         radius=centre[:, 1].copy() if axis else np.zeros(0),
         plane_area=area,
+        level=_largest(leaves.level[pieces.leaf[kept]], cell[kept], count),
         turn=2 * np.pi if axis else 1.0,
     )
+
+
+def _largest(values: Ints, group: Ints, count: int) -> Ints:
+    """Give the largest value of every group."""
+    found = np.zeros(count, np.int32)
+    np.maximum.at(found, group, values)
+    return found
 
 
 def _boundary(plane: Plane, walls: _Faces, cell: Ints) -> tuple[Floats, Floats, Ints, Ints]:

@@ -81,6 +81,7 @@ def refine(plane: Plane, grid: Any, openings: frozenset[str]) -> Leaves:
     if len(xs) * len(ys) > MOST_LATTICE / 4:
         raise RunError("the cells are far too small for this shape.", "", "Make grid.cell larger.")
     shapely.prepare(plane.polygon)
+    adapted = getattr(grid, "adapted", None)
     flags: list[NDArray[np.bool_]] = []
     alive = np.ones((len(xs) - 1, len(ys) - 1), bool)
     for level in range(DEEPEST + 1):
@@ -93,6 +94,8 @@ def refine(plane: Plane, grid: Any, openings: frozenset[str]) -> Leaves:
         sizes = np.maximum((x[i + 1] - x[i]) / aspect, y[j + 1] - y[j])
         if level < DEEPEST and alive.size * 4 <= MOST_LATTICE:
             flag[i, j] = sizes > 1.0001 * _wanted(plane, grid, centres, sizes, base, gaps, openings)
+            if adapted is not None:
+                flag[i, j] |= adapted.at(centres) > level
         flags.append(flag)
         if not flag.any():
             break

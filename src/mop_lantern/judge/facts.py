@@ -79,9 +79,10 @@ class Note:
 
 
 class NoteKind(Kind):
-    """A check that is made while the case is written; ``check(facts)`` gives its notes."""
+    """A check that is made while the case is written; ``check(facts)`` gives its notes; ``blocks``: it can forbid a solve."""
 
     about: ClassVar[str] = ""
+    blocks: ClassVar[bool] = False
 
     @classmethod
     def check(cls, facts: Facts) -> list[Note]:
@@ -89,10 +90,12 @@ class NoteKind(Kind):
         raise NotImplementedError
 
 
-def review_notes(facts: Facts) -> list[Note]:
-    """Make all checks."""
+def review_notes(facts: Facts, blocking: bool = False) -> list[Note]:
+    """Make all checks, or only those that can forbid a solve."""
     notes = []
     for name, kind in discover("mop_lantern.judge.notes").items():
+        if blocking and not kind.blocks:  # type: ignore[attr-defined]
+            continue
         found: list[Note] = kind.check(facts)  # type: ignore[attr-defined]
         notes += [Note(n.path, n.level, n.text, n.remedy, n.edits, name) for n in found]
     return notes

@@ -24,6 +24,7 @@ class RunRecord:
     Attributes
     ----------
     case : the document as solved (its variant not applied). variant : id or "". readings : by id, SI value, unit, title.
+    cycles : cells, size (m) and readings of every grid of an adapted solve, coarsest first.
     trust : items of the trust list. traces : column name to values, one an iteration tracked.
     """
 
@@ -39,6 +40,7 @@ class RunRecord:
     versions: dict[str, str]
     traces: dict[str, list[float]] = field(default_factory=dict)
     edits: dict[str, Any] = field(default_factory=dict)
+    cycles: list[dict[str, Any]] = field(default_factory=list)
     folder: str = ""
 
 

@@ -14,16 +14,16 @@ from mop_lantern.errors import RunError
 from mop_lantern.field.boundary import FREE, Boundary, Patch, patch_of
 from mop_lantern.field.scalar_boundary import ScalarBoundary
 from mop_lantern.field.source import spread
-from mop_lantern.grid import Mesh, make
+from mop_lantern.grid import Mesh, Wanted, make
 from mop_lantern.units import UnitFault
 
 Floats = NDArray[np.float64]
 
 
-def prepare(settled: Settled, scale: float = 1.0) -> Mesh:
-    """Make the grid of a settled case; ``scale`` coarsens it."""
+def prepare(settled: Settled, scale: float = 1.0, adapted: Wanted | None = None) -> Mesh:
+    """Make the grid of a settled case; ``scale`` coarsens it, ``adapted`` are sizes a former field wants."""
     grid = copy.copy(settled.numbers.grid)
-    grid.scale = scale
+    grid.scale, grid.adapted = scale, adapted
     return make(settled.shape, grid, settled.open_edges)
 
 

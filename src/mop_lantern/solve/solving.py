@@ -16,14 +16,15 @@ from mop_lantern.case import Settled
 from mop_lantern.errors import RunError
 from mop_lantern.field.flow import FlowState
 from mop_lantern.field.links import gradients_of
-from mop_lantern.grid import Mesh, quality
+from mop_lantern.grid import Mesh, adapt, cost, quality
 from mop_lantern.judge import Answer, Trust, trust_list
 from mop_lantern.numerics.interpolate import carry
+from mop_lantern.numerics.richardson import GridError, grid_error
 from mop_lantern.results import RunRecord, keep_state, new_run, open_answer, open_state, save_run
 from mop_lantern.solve.demands import prepare
 from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.marching import Marching
-from mop_lantern.solve.trusting import carried_trust
+from mop_lantern.solve.trusting import carried_trust, grid_trust
 from mop_lantern.units import DIMENSIONS
 
 Event = dict[str, Any]
@@ -31,6 +32,7 @@ BATCH = 0.2  # s between looks at messages
 COARSE_RESIDUAL = 1e-3
 COARSE_MOST = 60
 WORTH_COARSENING = 1500  # cells
+COARSER = (1.5, 2.25)  # cell sizes of the grids for the grid error; ratios above 1.3 are wanted (Celik et al. 2008)
 FOLLOW_RESIDUAL = 1e-5
 SKETCH_SECONDS, SKETCH_MOST = 0.12, 12
 
@@ -76,6 +78,7 @@ class Solving:
         self._folder: Path | None = None
         self.result: Carried | None = None
         self.iterations = 0
+        self.cycles: list[dict[str, Any]] = []
 
     def events(self) -> Iterator[Event]:
         """Solve, step by step.
@@ -109,11 +112,61 @@ class Solving:
             if self.follow:
                 self.run.residual = max(FOLLOW_RESIDUAL, self.settled.numbers.run.residual)
             yield from self._advance(self.run)
+            yield from self._adapt()
         if self.abandoned:
             self.result = Carried(self.run.mesh, self.run.physics.state())
             yield {"event": "abandoned"}
             return
         yield from self._finish(self.run, time.monotonic() - began)
+
+    def _adapt(self) -> Iterator[Event]:
+        """Adapt the grid to the solution and solve again, as often as the case says; every step is noted."""
+        plan, wanted = self.settled.numbers.adapt, None
+        assert isinstance(self.run, FlowRun)
+        self._note_cycle(self.run)
+        for number in range(1, int(plan.cycles) + 1):
+            run = self.run
+            if self.stop or run.mesh.n_cells > plan.most:
+                break
+            gradient = run.flow.velocity_gradient.copy()
+            second = gradients_of(run.mesh, gradient.reshape(-1, 9))
+            costs = cost(run.mesh, gradient, second, run.flow.U, plan.by)
+            wanted = adapt(run.mesh, costs, plan.share, wanted)
+            mesh = prepare(self.settled, adapted=wanted)
+            yield {"event": "stage", "text": f"solving on the adapted grid {number}", "cells": mesh.n_cells, "grid": True}
+            self.run = FlowRun(self.settled, mesh, Carried(run.mesh, run.physics.state()).onto(mesh))
+            yield from self._advance(self.run)
+            self._note_cycle(self.run)
+
+    def _grid_errors(self, run: FlowRun | Marching) -> Generator[Event, None, dict[str, GridError]]:
+        """Solve on one or two coarser grids and give the grid error of every reading."""
+        wanted = int(self.settled.numbers.run.grids)
+        if wanted < 2 or isinstance(run, Marching) or self.stop:
+            return {}
+        values = {key: [item.value] for key, item in run.readings.items()}
+        sizes = [_size(run.mesh)]
+        state = Carried(run.mesh, run.physics.state())
+        for number, scale in enumerate(COARSER[: wanted - 1], 2):
+            mesh = prepare(self.settled, scale)
+            yield {"event": "stage", "text": f"solving on grid {number} of {wanted} for the grid error", "cells": mesh.n_cells}
+            coarse = FlowRun(self.settled, mesh, state.onto(mesh))
+            while not self.stop and coarse.last.iteration < int(self.settled.numbers.run.most) and not coarse.finished():
+                coarse.advance(BATCH, 200)
+                yield self._progress(coarse, coarse=True)
+            coarse.physics.finish()
+            coarse.take_readings()
+            sizes.append(_size(mesh))
+            for key, item in coarse.readings.items():
+                values[key].append(item.value)
+        usable = {key: row for key, row in values.items() if len(row) == wanted and np.isfinite(row).all()}
+        return {key: grid_error(row, sizes) for key, row in usable.items()} if sizes == sorted(sizes) else {}
+
+    def _note_cycle(self, run: FlowRun) -> None:
+        """Remember cells, size and readings of a grid, for comparison and for the grid error."""
+        if run.physics.scalars and not int(self.settled.numbers.adapt.cycles):
+            return
+        run.take_readings()
+        self.cycles.append({"cells": run.mesh.n_cells, "size": _size(run.mesh), "readings": {key: item.value for key, item in run.readings.items()}})
 
     def _sketch(self, carried: Carried) -> Iterator[Event]:
         """Show at once, on a grid twice as coarse, what an edit does."""
@@ -219,17 +272,21 @@ class Solving:
             if not np.isfinite(reading.value):
                 words = f"The reading {key} has no value: its place lies outside the space, or it divides by nothing."
                 trust.append(Trust(f"reading.{key}", "caution", 0.0, 0.0, words))
+        bands = yield from self._grid_errors(run)
+        trust += grid_trust(bands)
         converged = all(item.verdict != "fails" for item in trust)
         self.result = Carried(run.mesh, run.physics.state())
         readings = {
             key: {"value": reading.value if np.isfinite(reading.value) else None, "unit": DIMENSIONS[reading.dimension].si, "title": reading.title, "dimension": reading.dimension}
             for key, reading in run.readings.items()
         }
+        for key, band in bands.items():
+            readings[key]["grid_error"] = asdict(band)
         record = RunRecord(
             case=self.settled.case.as_data(), variant=self.settled.variant, readings=readings,
             trust=[item.as_dict() for item in trust], converged=converged, iterations=self.iterations,
             cells=run.mesh.n_cells, seconds=round(seconds, 3), grid=asdict(quality(run.mesh)), versions=_versions(),
-            traces=run.traces.columns, edits=self.edits,
+            traces=run.traces.columns, edits=self.edits, cycles=self.cycles,
         )  # fmt: skip
         folder = ""
         if self.runs is not None:
@@ -252,6 +309,11 @@ class Solving:
         near = np.hypot(*(mesh.centre[:, :2] - gaps[0, :2]).T) <= gaps[0, 2] / 2
         size = np.sqrt(mesh.plane_area[near]).max() if near.any() else gaps[0, 2]
         return float(gaps[0, 2] / size)
+
+
+def _size(mesh: Mesh) -> float:
+    """Give the representative cell size of a plane grid, m (Celik et al. 2008)."""
+    return float((mesh.plane_area.sum() / mesh.n_cells) ** 0.5)
 
 
 def _versions() -> dict[str, str]:

@@ -6,8 +6,11 @@ import numpy as np
 
 from mop_lantern.judge import Trust
 from mop_lantern.judge.trust import BALANCE_LIMIT
+from mop_lantern.numerics.richardson import GridError
 from mop_lantern.solve.physics import Physics
 from mop_lantern.units import show
+
+GRID_LIMIT = 0.05  # common practice, no source
 
 
 def carried_trust(physics: Physics) -> list[Trust]:
@@ -47,3 +50,15 @@ def _spreading(physics: Physics, name: str) -> list[Trust]:
     if heavy:
         text += " Fronts are thinner in truth: halve the cells to see how much."
     return [Trust(f"spreading.{name}", "caution" if heavy else "holds", false / true if true else false, 1.0, text)]
+
+
+def grid_trust(bands: dict[str, GridError]) -> list[Trust]:
+    """Judge the grid by the widest band of a reading."""
+    if not bands:
+        return []
+    worst = max(bands, key=lambda key: bands[key].index)
+    band = bands[worst]
+    verdict = "holds" if band.index <= GRID_LIMIT else "caution"
+    text = f"The grid moves the readings by at most {band.index:.1%} ({worst}; {band.grids} grids, order {band.order:.1f}"
+    text += ", to and fro)." if band.oscillating else ")."
+    return [Trust("grid_error", verdict, band.index, GRID_LIMIT, text)]

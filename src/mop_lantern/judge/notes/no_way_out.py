@@ -14,6 +14,7 @@ class NoWayOut(NoteKind):
     """
 
     caption: ClassVar[str] = "No way out"
+    blocks: ClassVar[bool] = True
     kind: Literal["no_way_out"] = "no_way_out"
 
     @classmethod

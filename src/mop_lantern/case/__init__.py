@@ -1,6 +1,8 @@
 """The case: a frozen document, edits that make new ones, variants, and its numbers in SI."""
 
+from mop_lantern.case.columns import Columns, parse_columns, read_columns
 from mop_lantern.case.document import SCHEMA, Case, json_schema, parse_case
+from mop_lantern.case.drafts import Draft, DraftKeeper, OpenMark, fingerprint, left_behind
 from mop_lantern.case.edits import apply, parse_value, value_at, with_variant
 from mop_lantern.case.files import load, save
 from mop_lantern.case.fresh import fresh_item, fresh_key
@@ -10,6 +12,6 @@ from mop_lantern.case.review import Review, Settled, quick_shape, review, settle
 from mop_lantern.case.sentences import Line, lines
 
 __all__ = [
-    "SCHEMA", "Case", "Handle", "Line", "Review", "Settled", "apply", "fresh_item", "fresh_key", "handles", "json_schema", "lines", "load", "parse_case", "parse_value",
-    "quantities", "quick_shape", "review", "save", "settle", "value_at", "with_variant",
+    "SCHEMA", "Case", "Columns", "Draft", "DraftKeeper", "Handle", "Line", "OpenMark", "Review", "Settled", "apply", "fingerprint", "fresh_item", "fresh_key", "handles", "json_schema", "left_behind", "lines", "load", "parse_case", "parse_columns", "parse_value",
+    "quantities", "quick_shape", "read_columns", "review", "save", "settle", "value_at", "with_variant",
 ]  # fmt: skip

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, TypeAlias
 from pydantic import Field, StringConstraints, ValidationError
 
 from mop_lantern.case.conditions import Adapt, Age, Heat, Physics, Species, Start, Table, Time
+from mop_lantern.case.measured import MeasuredData
 from mop_lantern.case.migrations import migrated
 from mop_lantern.declare import Record, choice, count, discover, quantity, union
 from mop_lantern.declare.kind import Text
@@ -144,6 +145,7 @@ class Case(Record):
     shape: Shape = Shape()
     field: FieldSection = FieldSection()
     readings: dict[Key, ReadingKind] = Field(default_factory=dict)
+    measured: dict[Key, MeasuredData] = Field(default_factory=dict)
     variants: dict[Key, Variant] = Field(default_factory=dict)
     views: dict[str, Any] = Field(default_factory=dict)
 

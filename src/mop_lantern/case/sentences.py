@@ -10,7 +10,7 @@ from mop_lantern.case.document import Case
 from mop_lantern.declare import Declared, Record, declared
 
 _SLOT = re.compile(r"\{(\w+)\}")
-SECTIONS = ("Shape", "Medium", "Physics", "Carried", "Openings", "Walls and bodies", "Grid", "Run", "Readings", "Parameters", "Tables")
+SECTIONS = ("Shape", "Medium", "Physics", "Carried", "Openings", "Walls and bodies", "Grid", "Run", "Readings", "Measured", "Parameters", "Tables")
 
 
 @dataclass(frozen=True)
@@ -106,6 +106,7 @@ def lines(case: Case, edges: dict[str, float] | None = None) -> list[Line]:
     made.append(sentence(case.field.adapt, "field.adapt", "Grid"))
     made.append(sentence(case.field.run, "field.run", "Run"))
     made += [sentence(item, f"readings.{key}", "Readings", key) for key, item in case.readings.items()]
+    made += [sentence(item, f"measured.{key}", "Measured", key) for key, item in case.measured.items()]
     made += [sentence(item, f"parameters.{key}", "Parameters", key) for key, item in case.parameters.items()]
     made += [sentence(item, f"tables.{key}", "Tables", key) for key, item in case.tables.items()]
     return made

@@ -150,6 +150,31 @@ def run_export(options: argparse.Namespace) -> int:
     return 0
 
 
+def run_import(options: argparse.Namespace) -> int:
+    """Bring a drawing or a table into a case file."""
+    from mop_lantern.case import fresh_key, read_columns, save
+    from mop_lantern.shape.drawing import parts_of, read_drawing
+
+    into = options.into
+    case = load(into) if into.exists() else parse_case({"title": into.stem, "media": {"fluid": {"kind": "water"}}})
+    if options.file.suffix.lower() == ".dxf":
+        drawing = read_drawing(options.file, options.unit, options.seal)
+        for x, y in drawing.open_ends:
+            print(f"open end at x = {x:.6g} m, y = {y:.6g} m", file=sys.stderr)
+        if not drawing.loops:
+            raise FileError(f"{options.file}: no outline is closed. Open ends are listed above; --seal joins them.")
+        parts = parts_of(drawing, options.file.name)
+        save(apply(case, {f"shape.parts.{key}": part for key, part in parts.items()}), into)
+        print(json.dumps({"parts": list(parts), "unit": drawing.unit, "open_ends": len(drawing.open_ends), "skipped": drawing.skipped}))
+        return 0
+    columns = read_columns(options.file)
+    key = options.key or fresh_key(case, "tables")
+    table = {"title": columns.names[1], "along": columns.units[0], "gives": columns.units[1], "rows": [row[:2] for row in columns.rows]}
+    save(apply(case, {f"tables.{key}": table}), into)
+    print(json.dumps({"table": key, "rows": len(columns.rows), "along": columns.units[0], "gives": columns.units[1]}))
+    return 0
+
+
 def _animate(options: argparse.Namespace, final: Any, settled: Any, ways: dict[str, str]) -> None:
     from mop_lantern.results import open_state, state_times
     from mop_lantern.scene import Picture

@@ -44,6 +44,12 @@ def parser() -> argparse.ArgumentParser:
     export.add_argument("run", type=Path, help="run folder (…/NNN)")
     export.add_argument("--to", type=Path, required=True, metavar="FILE", help="FILE.csv, .png, .mp4, .gif, .vtkhdf or .vtu")
     export.add_argument("--quantity", default="speed", help="what a picture is coloured by: pressure, total, speed, u, v, T, age or c.ID")
+    brought = add("import", "bring a drawing (DXF) or a table (CSV) into a case file")
+    brought.add_argument("file", type=Path, help="FILE.dxf or FILE.csv")
+    brought.add_argument("--into", type=Path, required=True, metavar="CASE.lantern", help="the case; a new one is made when there is none")
+    brought.add_argument("--unit", default="", help="unit of the drawing, where it does not say")
+    brought.add_argument("--seal", action="store_true", help="join open ends of the drawing with straight lines")
+    brought.add_argument("--as", dest="key", default="", metavar="ID", help="id of a table (default: table1, table2 ...)")
     bench = add("bench", "check accuracy against references, or measure speed")
     bench.add_argument("--accuracy", action="store_true")
     bench.add_argument("--speed", action="store_true")
@@ -68,7 +74,7 @@ def main(argv: list[str] | None = None) -> int:
         return EXIT_BAD_INPUT
     except LanternError as problem:
         print(problem, file=sys.stderr)
-        return EXIT_BAD_INPUT if options.command in ("solve", "show", "check", "open", "export", "demo") else 1
+        return EXIT_BAD_INPUT if options.command in ("solve", "show", "check", "open", "export", "demo", "import") else 1
     except KeyboardInterrupt:
         return 1
     except BrokenPipeError:  # the reader of our output has gone

@@ -76,6 +76,6 @@ class Archive:
 def physics_of(case: Case) -> dict[str, Any]:
     """Give what a result depends on."""
     data = case.as_data()
-    for name in ("title", "notes", "units", "variants", "views"):
+    for name in ("title", "notes", "units", "variants", "views", "measured"):
         data.pop(name, None)
     return data

@@ -62,6 +62,11 @@ class Document(QObject):
         """Whether there is something to save."""
         return self.case is not self._saved
 
+    def mark_dirty(self) -> None:
+        """Count the present case as not saved."""
+        self._saved = None
+        self.changed.emit(["title"])
+
     def open(self, path: Path) -> None:
         """Open a file; raise `LanternError` when it cannot be, keeping the present case."""
         case = load(path)

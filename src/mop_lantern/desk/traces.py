@@ -38,6 +38,8 @@ class Traces(QWidget):
         self.profiles: list[tuple[str, Any, Any]] = []
         self.profile_axis = ("distance", "")
         self.units: dict[str, str] = {}
+        self.measured: list[tuple[str, str, str, Any, Any, str]] = []  # kind, of, title, x, y (SI), words
+        self.shown_quantity = ""
         self._last = 0.0
         self.setObjectName("traces")
         strip = QHBoxLayout()
@@ -52,6 +54,12 @@ class Traces(QWidget):
             strip.addWidget(button)
             self.buttons[name] = button
         strip.addStretch(1)
+        self.measured_button = QPushButton("Measured ▾")
+        self.measured_button.setProperty("layer", "true")
+        self.measured_button.setObjectName("traces:measured")
+        self.measured_button.setToolTip("Fit measured data to the model, or export both")
+        self.measured_button.setVisible(False)
+        strip.addWidget(self.measured_button)
         self.plot = pg.PlotWidget(axisItems={side: PlainAxis(side) for side in ("left", "bottom")})
         self.plot.setMenuEnabled(False)
         self.plot.hideButtons()
@@ -112,6 +120,26 @@ class Traces(QWidget):
         item.setLogMode(False, self.page == "Residuals" and bool(self.columns))
         item.enableAutoRange()
         getattr(self, f"_draw_{self.page.lower()}")(item)
+        self._draw_measured(item)
+
+    def _draw_measured(self, item: Any) -> None:
+        """Points of the measured data that belong to this page, with their error figures as a title."""
+        self.measured_button.setVisible(bool(self.measured))
+        kind = {"Profile": "profile", "Readings": "trace"}.get(self.page)
+        words = []
+        for index, (of_kind, of, title, x, y, figures) in enumerate(self.measured):
+            if of_kind != kind or (kind == "profile" and of != self.shown_quantity) or (kind == "trace" and not self.columns.get("time")):
+                continue
+            if kind == "profile":
+                dimension, bottom = self.profile_axis[1], ("length", preferred("length", self.units))
+            else:
+                dimension, bottom = self.readings.get(of, ("", "number"))[1], ("time", preferred("time", self.units))
+            unit = preferred(dimension, self.units)
+            shown = np.array([convert(value, dimension, unit) for value in np.asarray(y, float).tolist()])
+            ink = self._pen(index + 3).color()
+            item.plot(np.asarray(x) * convert(1.0, *bottom), shown, pen=None, symbol="o", symbolSize=7, symbolPen=ink, symbolBrush=None, name=title)
+            words.append(f"{title}: {figures}")
+        item.setTitle("; ".join(words) or None, size="9pt", color=self.tokens.soft)
 
     def _pen(self, index: int) -> Any:
         inks = _NIGHT_INKS if self.night else _INKS

@@ -23,11 +23,14 @@ from PyQt6.QtWidgets import (
 
 from mop_lantern.case import Case, Review
 from mop_lantern.desk.archive import Archive
+from mop_lantern.desk.bringing import Bringing
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
 from mop_lantern.desk.exporting import export_picture, export_readings
 from mop_lantern.desk.following import Following
+from mop_lantern.desk.keeping import Keeping
 from mop_lantern.desk.ledger import Ledger
+from mop_lantern.desk.measuring import Measuring
 from mop_lantern.desk.sheet import Sheet, remembered
 from mop_lantern.desk.stage import Stage
 from mop_lantern.desk.starters import DEMOS, Starters
@@ -62,6 +65,9 @@ class Desk(QMainWindow):
         self._line: tuple[Any, Any] | None = None
         self._live: dict[str, Any] = {}
         self._solving_variant = ""
+        self.keeping = Keeping(self.document, self)
+        self.bringing = Bringing(self.document, self.stage, self)
+        self.measuring = Measuring(self.document, self.archive, self.traces, self)
         self.following = Following(self.document, self.engine, self.stage, self._before_follow, self)
         self.setAcceptDrops(True)
         self.resize(1280, 800)
@@ -109,6 +115,8 @@ class Desk(QMainWindow):
         plan: list[tuple[str, Any, Any, bool]] = [
             ("New, empty", keys.New, self.new, True), ("Starters …", None, self.show_starters, True), ("Open …", keys.Open, self.ask_open, True),
             ("Save", keys.Save, self.save, True), ("Save as …", QKeySequence("Ctrl+Shift+S"), self.save_as, True),
+            ("Import drawing (DXF) …", None, self.bringing.ask_drawing, True), ("Import table (CSV) …", None, self.bringing.ask_table, True),
+            ("Import measured data (CSV) …", None, lambda: self.bringing.ask_measured(self._line), True),
             ("Title …", QKeySequence("F2"), self.ask_title, True),
             ("Export readings …", QKeySequence("Ctrl+E"), self.ask_export_readings, True), ("Export picture …", None, self.ask_export_picture, True),
             ("Copy readings", QKeySequence("Ctrl+Shift+C"), self.copy_readings, True), ("Shortcuts …", QKeySequence("F1"), self.show_shortcuts, True),
@@ -155,6 +163,8 @@ class Desk(QMainWindow):
         engine.state_changed.connect(lambda _: self._refresh_buttons())
         self.stage.quantity_changed.connect(self._on_quantity)
         self.stage.times.chosen.connect(self._on_time)
+        self.sheet.table_wanted.connect(self.bringing.ask_table)
+        self.traces.measured_button.clicked.connect(lambda: self.measuring.offer(self.traces.measured_button.mapToGlobal(self.traces.measured_button.rect().bottomLeft())))
         self.sheet.hovered.connect(self.stage.view.light)
         self.ledger.grid_error.clicked.connect(self.solve_for_grid_error)
         self.ledger.page.unit_chosen.connect(lambda dimension, unit: document.edit({f"units.{dimension}": unit}, "unit"))
@@ -183,6 +193,8 @@ class Desk(QMainWindow):
 
     def _begin(self) -> None:
         assert self.document.case is not None
+        if self.document.path is None or DEMOS not in self.document.path.resolve().parents:
+            self.keeping.opened()
         self.archive.read(self.document.case, self.document.path)
         self.stage.view.picture = None
         self.stage.view.pins, self.stage.view.line, self._line = [], None, None
@@ -215,7 +227,14 @@ class Desk(QMainWindow):
         path = self.document.path
         if path is None or DEMOS in path.resolve().parents:
             return self.save_as()
-        return self.document.save(path)
+        return self.keeping.may_overwrite() and self._write(path)
+
+    def _write(self, path: Path) -> bool:
+        if not self.document.save(path):
+            return False
+        self.keeping.opened()
+        self.keeping.keep()
+        return True
 
     def save_as(self) -> bool:
         """Ask for a name and save."""
@@ -226,7 +245,7 @@ class Desk(QMainWindow):
         if not name:
             return False
         path = Path(name)
-        return self.document.save(path if path.suffix else path.with_suffix(".lantern"))
+        return self._write(path if path.suffix else path.with_suffix(".lantern"))
 
     def _may_leave(self) -> bool:
         if self.document.case is None or not self.document.dirty:
@@ -401,6 +420,7 @@ class Desk(QMainWindow):
             self.stage.show_answer(self.archive.answer(variant), message)
             self.stage.times.show_times(self.archive.times(variant), case.units)
             self._refresh_profiles()
+            self.measuring.show()
 
     def _on_time(self, time: float) -> None:
         answer = self.archive.state(self.document.variant, time)
@@ -441,6 +461,7 @@ class Desk(QMainWindow):
             if answer is not None and what in answer.quantities:
                 curves.append((key or "As drawn", *profile(answer, what, *self._line)))
         if curves:
+            self.traces.shown_quantity = what
             self.traces.show_profiles(curves, picture.quantities[what])
 
     def _refresh_buttons(self) -> None:
@@ -495,9 +516,13 @@ class Desk(QMainWindow):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
-        """Open a dropped case file."""
+        """Open a dropped case file, or bring a dropped drawing in."""
         if event is not None and event.mimeData() is not None:
-            self.open(Path(event.mimeData().urls()[0].toLocalFile()))
+            path = Path(event.mimeData().urls()[0].toLocalFile())
+            if path.suffix.lower() == ".dxf" and self.document.case is not None:
+                self.bringing.bring_drawing(path)
+            else:
+                self.open(path)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Ask about unsaved changes, then end worker and reviewer."""
@@ -505,6 +530,7 @@ class Desk(QMainWindow):
         if not self._may_leave():
             event.ignore()
             return
+        self.keeping.close()
         self.engine.close()
         self.document.close()
         remembered().setValue("panels", self.across.sizes())

@@ -1,0 +1,48 @@
+"""Parts that are a ring of places with a name for every side, as drawings give them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import shapely
+from pydantic import Field
+
+from mop_lantern.declare import quantity
+from mop_lantern.declare.kind import Text
+from mop_lantern.shape.piece import Part, PartFault, Piece
+
+
+class RingPart(Part):
+    """A closed ring, kept in metres as the drawing had it."""
+
+    scale: Text = quantity("number", "scale", "All lengths of the drawing are multiplied with it.", default="1", above=0)
+
+    @staticmethod
+    def ring_field() -> Any:
+        """Declare the places."""
+        default = ((0.0, 0.0), (0.1, 0.0), (0.1, 0.04), (0.0, 0.04))
+        return Field(default=default, title="ring", description="Places in metres, the last joined to the first.")
+
+    @staticmethod
+    def sides_field() -> Any:
+        """Declare the names of the sides."""
+        return Field(default=(), title="sides", description="A name for every side, from place i to place i + 1; empty: all are “wall”.")
+
+    @classmethod
+    def ring_piece(cls, numbers: Any) -> Piece:
+        """Make the piece, anticlockwise.
+
+        Raises
+        ------
+        PartFault : too few places, or as many names as there are no sides.
+        """
+        ring = np.array(numbers.ring, float).reshape(-1, 2) * numbers.scale
+        sides = tuple(numbers.sides) or ("wall",) * len(ring)
+        if len(ring) < 3 or not np.isfinite(ring).all():
+            raise PartFault("ring", "an outline needs at least three places.", "Import the drawing again.")
+        if len(sides) != len(ring):
+            raise PartFault("sides", f"there are {len(sides)} names for {len(ring)} sides.", "Import the drawing again.")
+        if not shapely.LinearRing(ring).is_ccw:
+            ring, sides = ring[::-1], tuple(sides[-2::-1]) + sides[-1:]
+        return Piece(ring, sides)

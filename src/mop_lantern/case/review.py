@@ -234,7 +234,7 @@ def _facts(numbers: Numbers, shape: Plane, settled: Settled, brief: bool) -> Fac
         flow = kind.signed_flow(now, medium.density, area)
         openings.append(OpeningFacts(key, item.edge, item.kind, width, area, flow, run, getattr(item, "profile", "")))
     if brief:
-        return Facts(numbers, shape, tuple(openings), 0.0, (0.0, 0.0), 0.0, 0, medium.density, medium.viscosity)
+        return Facts(numbers, shape, tuple(openings), 0.0, (0.0, 0.0), 0.0, 0, medium.density, medium.viscosity, medium.expansion)
     gaps = narrowest_gaps(shape, settled.open_edges)
     gap, at, cell = 0.0, (0.0, 0.0), 0.0
     if len(gaps):
@@ -245,4 +245,4 @@ def _facts(numbers: Numbers, shape: Plane, settled: Settled, brief: bool) -> Fac
         while cell > wanted * 1.0001 and cell > size / 2**7:
             cell /= 2
     cells = estimate(shape, numbers.grid, settled.open_edges)
-    return Facts(numbers, shape, tuple(openings), gap, at, cell, cells, medium.density, medium.viscosity)
+    return Facts(numbers, shape, tuple(openings), gap, at, cell, cells, medium.density, medium.viscosity, medium.expansion)

@@ -49,6 +49,8 @@ def run(file: Path | None, shot: Path | None) -> int:
         if not good:
             print(f"{shot}: the picture cannot be written.", file=sys.stderr)
         return 0 if good else 1
+    if file is None:
+        QTimer.singleShot(200, window.recover)
     keep_python_awake = QTimer()  # so that Ctrl-C is heard while Qt waits
     keep_python_awake.start(300)
     keep_python_awake.timeout.connect(lambda: None)

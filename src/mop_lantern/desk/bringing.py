@@ -59,7 +59,7 @@ class Bringing(QObject):
 
     def _sealed(self, path: Path, unit: str, drawing: Drawing) -> Drawing:
         """Show open ends on the stage and seal them if wanted."""
-        self.stage.view.pins = [end for end in drawing.open_ends]
+        self.stage.view.pins = list(drawing.open_ends)
         self.stage.view.update()
         widest = max((join[2] for join in drawing.joins), default=0.0)
         places = "; ".join(f"({1e3 * x:.4g}, {1e3 * y:.4g}) mm" for x, y in drawing.open_ends[:6])

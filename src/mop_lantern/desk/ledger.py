@@ -22,10 +22,11 @@ class LedgerPage(QWidget):
 
     Signals
     -------
-    unit_chosen : dimension and unit; a click on a reading offers the units of its dimension.
+    unit_chosen : dimension and unit; a click on a reading offers the units of its dimension. trust_asked : id of an item clicked.
     """
 
     unit_chosen = pyqtSignal(str, str)
+    trust_asked = pyqtSignal(str)
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
@@ -38,8 +39,9 @@ class LedgerPage(QWidget):
         self.variant = ""
         self.units: dict[str, str] = {}
         self.grid: list[str] = []
+        self._trust_boxes: list[tuple[str, QRect]] = []
         self.setObjectName("ledger")
-        self.setToolTip("Click a reading to choose its unit")
+        self.setToolTip("Click a reading to choose its unit, an item of the trust list to read what it means")
 
     def show_all(self, columns: list[str], readings: dict[str, dict[str, Any]], stale: set[str], trust: list[dict[str, Any]], variant: str, units: dict[str, str]) -> None:
         """Show readings by variant (id, "" the base), which of them are out of date, and a trust list."""
@@ -57,6 +59,10 @@ class LedgerPage(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Offer the units of the reading under the pointer."""
         assert event
+        asked = next((key for key, box in self._trust_boxes if box.contains(event.pos())), "")
+        if asked:
+            self.trust_asked.emit(asked)
+            return
         row = (event.pos().y() - FIRST_ROW) // ROW
         if event.pos().y() < FIRST_ROW or row >= len(self.titles):
             return
@@ -203,6 +209,7 @@ class LedgerPage(QWidget):
         y += 26
         painter.setFont(font(10))
         metrics = QFontMetrics(font(10))
+        self._trust_boxes = []
         for item in self.trust:
             area = QRect(30, y, self.width() - 40, 999)
             box = metrics.boundingRect(area, int(Qt.TextFlag.TextWordWrap), item["text"])
@@ -218,6 +225,7 @@ class LedgerPage(QWidget):
                 painter.drawRect(QRect(11, y + 3, 12, 12))
             painter.setPen(QColor(t.ink if item["verdict"] == "holds" else colour))
             painter.drawText(area, int(Qt.TextFlag.TextWordWrap), item["text"])
+            self._trust_boxes.append((item["id"], QRect(8, y, self.width() - 16, box.height() + 4)))
             y += box.height() + 7
         return y
 

@@ -69,6 +69,15 @@ class Measuring(QObject):
             return None
         return profile(answer, numbers.of, numbers.start, numbers.end)
 
+    def line(self) -> tuple[Any, Any] | None:
+        """Give the line of the first measured profile, so that it is compared without being drawn by hand."""
+        case = self.document.shown
+        for key in case.measured if case is not None else ():
+            numbers = self.resolved(key)
+            if numbers is not None and numbers.kind == "profile":
+                return numbers.start, numbers.end
+        return None
+
     def show(self) -> None:
         """Give the traces all points that belong to what they show."""
         case = self.document.shown

@@ -209,6 +209,11 @@ class Sheet(QWidget):
             if first is not None:
                 first.setFocus(Qt.FocusReason.ShortcutFocusReason)
 
+    def focused(self) -> str:
+        """Give the path of the line that has the focus, or ""."""
+        focus = self.focusWidget()
+        return next((path for path, row in self.rows.items() if focus is not None and row.isAncestorOf(focus)), "")
+
     def next_attention(self) -> str:
         """Go to the next line that is not ready (F8); give its path."""
         wanting = [path for path, row in self.rows.items() if row.level in ("caution", "blocked")]

@@ -65,6 +65,7 @@ class Desk(QMainWindow):
         self._line: tuple[Any, Any] | None = None
         self._live: dict[str, Any] = {}
         self._solving_variant = ""
+        self.handbook: Any = None
         self.keeping = Keeping(self.document, self)
         self.bringing = Bringing(self.document, self.stage, self)
         self.measuring = Measuring(self.document, self.archive, self.traces, self)
@@ -119,7 +120,7 @@ class Desk(QMainWindow):
             ("Import measured data (CSV) …", None, lambda: self.bringing.ask_measured(self._line), True),
             ("Title …", QKeySequence("F2"), self.ask_title, True),
             ("Export readings …", QKeySequence("Ctrl+E"), self.ask_export_readings, True), ("Export picture …", None, self.ask_export_picture, True),
-            ("Copy readings", QKeySequence("Ctrl+Shift+C"), self.copy_readings, True), ("Shortcuts …", QKeySequence("F1"), self.show_shortcuts, True),
+            ("Copy readings", QKeySequence("Ctrl+Shift+C"), self.copy_readings, True), ("Manual", QKeySequence("F1"), self.show_manual, True), ("Shortcuts …", QKeySequence("Ctrl+F1"), self.show_shortcuts, True),
             ("Quit", keys.Quit, self.close, True),
             ("Undo", keys.Undo, self.document.undo, False), ("Redo", keys.Redo, self.document.redo, False),
             ("Solve", QKeySequence("Ctrl+Return"), self.solve, False), ("Next line that needs attention", QKeySequence("F8"), self.sheet.next_attention, False),
@@ -166,6 +167,7 @@ class Desk(QMainWindow):
         self.sheet.table_wanted.connect(self.bringing.ask_table)
         self.traces.measured_button.clicked.connect(lambda: self.measuring.offer(self.traces.measured_button.mapToGlobal(self.traces.measured_button.rect().bottomLeft())))
         self.sheet.hovered.connect(self.stage.view.light)
+        self.ledger.page.trust_asked.connect(self._on_trust)
         self.ledger.grid_error.clicked.connect(self.solve_for_grid_error)
         self.ledger.page.unit_chosen.connect(lambda dimension, unit: document.edit({f"units.{dimension}": unit}, "unit"))
         self.stage.view.line_drawn.connect(self._on_line)
@@ -204,6 +206,12 @@ class Desk(QMainWindow):
         self.sheet.refresh()
         self._show_results()
         self._refresh_buttons()
+
+    def recover(self) -> None:
+        """Offer unsaved work that a killed program left behind."""
+        if self.document.case is None and self.keeping.recover():
+            self._begin()
+            self.tell("This is what was typed before the program ended; it is not saved yet.")
 
     def new(self) -> None:
         """Begin with an empty case."""
@@ -285,6 +293,23 @@ class Desk(QMainWindow):
         if clipboard is not None:
             clipboard.setText(self.ledger.page.as_text())
             self.tell("The readings are on the clipboard.")
+
+    def show_manual(self, anchor: str = "") -> None:
+        """Open the manual at what concerns the focused line, or at an anchor."""
+        from mop_lantern.desk.handbook import Handbook
+        from mop_lantern.manual import anchor_of
+
+        if self.handbook is None:
+            self.handbook = Handbook(self.sheet.tokens, self)
+        path, case = self.sheet.focused(), self.document.shown
+        self.handbook.show()
+        self.handbook.raise_()
+        self.handbook.go_to(anchor or (anchor_of(case, path) if case is not None and path else "begin"))
+
+    def _on_trust(self, item: str) -> None:
+        from mop_lantern.manual import trust_anchor
+
+        self.show_manual(trust_anchor(item))
 
     def show_shortcuts(self) -> None:
         """List the shortcuts."""
@@ -452,6 +477,7 @@ class Desk(QMainWindow):
 
     def _refresh_profiles(self) -> None:
         case, picture = self.document.case, self.stage.view.picture
+        self._line = self._line or self.measuring.line()
         if self._line is None or picture is None or case is None:
             return
         what = picture.quantity

@@ -39,7 +39,7 @@ class Facts:
     Attributes
     ----------
     numbers : the resolved case. shape : the plane. openings : by order of the sheet. gap : narrowest free width, m (0: none).
-    gap_at : its place, m. gap_cell : size of the cells there, m. cells : expected number of cells. density, viscosity : SI.
+    gap_at : its place, m. gap_cell : size of the cells there, m. cells : expected number of cells. density, viscosity, expansion (1/K) : SI.
     """
 
     numbers: Any
@@ -51,6 +51,7 @@ class Facts:
     cells: int
     density: float
     viscosity: float
+    expansion: float = 0.0
 
     def reynolds(self, opening: OpeningFacts) -> float | None:
         """Reynolds number of an opening on its hydraulic diameter: the bore, or twice the gap between plates."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -80,6 +80,8 @@ class FlowRun:
         self.last = Step(0, 1.0, 1.0, 0)
         self.readings: dict[str, Any] = {}
         self.backed_off = False
+        later = set(self.physics.scalars) - set(self.physics.driving)
+        self.awaited = frozenset(key for key, item in settled.numbers.readings.items() if getattr(item, "quantity", "") in later)
         self.residual = float(settled.numbers.run.residual)
         self._good = self.physics.state()
         self._began = time.monotonic()
@@ -110,12 +112,14 @@ class FlowRun:
     def take_readings(self, answer: Answer | None = None) -> None:
         """Take all readings and append them to the traces."""
         taken = measure(self.settled.numbers.readings, answer or self.answer())
+        if answer is None:  # what is carried on the finished flow has no value before
+            taken = {key: replace(item, value=float("nan")) if key in self.awaited else item for key, item in taken.items()}
         self.readings = taken
         self.traces.add(self.last, {key: reading.value for key, reading in taken.items()})
 
     def change(self) -> tuple[float, str]:
         """Give the largest recent change of a reading, and whose."""
-        return self.traces.change({key: reading.dimension for key, reading in self.readings.items()})
+        return self.traces.change({key: reading.dimension for key, reading in self.readings.items() if key not in self.awaited})
 
     def finished(self, residual: float | None = None) -> bool:
         """Tell whether residuals are low and readings steady."""

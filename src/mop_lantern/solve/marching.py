@@ -42,6 +42,8 @@ class Marching:
         self.readings: dict[str, Any] = {}
         self.steps, self.missed, self.worst_mass = 0, 0, 0.0
         self.worst_balance: dict[str, float] = {}
+        self._worst_open: dict[str, float] = {}
+        self._matter: dict[str, float] = {}
         self.largest_courant = 0.0
         self.began_at = begin
         self._step: float | None = None
@@ -137,7 +139,9 @@ class Marching:
         for name, scalar in self.physics.scalars.items():
             b = scalar.balance()
             matter = max(abs(b.carried_in), abs(b.carried_out), abs(b.through_walls), abs(b.made), abs(b.stored), 1e-300)
-            self.worst_balance[name] = max(self.worst_balance.get(name, 0.0), abs(b.open) / matter)
+            self._worst_open[name] = max(self._worst_open.get(name, 0.0), abs(b.open))
+            self._matter[name] = max(self._matter.get(name, 1e-300), matter)
+            self.worst_balance[name] = self._worst_open[name] / self._matter[name]  # after a pulse little passes: the most counts
 
     def _read(self) -> None:
         self.readings = measure(self.settled.numbers.readings, self.answer())

@@ -247,7 +247,7 @@ class Solving:
             "iteration": run.last.iteration,
             "momentum": run.last.momentum,
             "mass": run.last.mass,
-            "readings": {key: reading.value for key, reading in run.readings.items()},
+            "readings": {key: reading.value if np.isfinite(reading.value) else None for key, reading in run.readings.items()},
             "eta": None if coarse else run.remaining(),
             "coarse": coarse,
         }

@@ -1,0 +1,42 @@
+"""Temperature differences strong enough to move the fluid."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+import numpy as np
+
+from mop_lantern.judge.facts import Facts, Note, NoteKind
+
+
+class BuoyancyLeftOut(NoteKind):
+    """Warn when buoyancy is left out although the Richardson number says that it matters.
+
+    Ri = g beta dT L / U2 above 0.1 (common practice, no source), L the width of the widest opening.
+
+    Source: definition of the Richardson number; any text on heat transfer.
+    """
+
+    caption: ClassVar[str] = "Buoyancy left out"
+    kind: Literal["buoyancy_left_out"] = "buoyancy_left_out"
+    MATTERS: ClassVar[float] = 0.1
+
+    @classmethod
+    def check(cls, facts: Facts) -> list[Note]:
+        """One note on the physics line."""
+        numbers = facts.numbers
+        if numbers.physics.buoyancy == "gas" and not numbers.heat.solve:
+            return [Note("field.physics", "caution", "The gas law needs the temperature, which is not solved for: the density stays as it is.", "solve for temperature", {"field.heat.solve": True})]
+        if numbers.physics.buoyancy != "none" or not numbers.heat.solve or facts.expansion <= 0:
+            return []
+        warm = [getattr(item, name) for item in numbers.warm.values() for name in ("temperature", "outside") if isinstance(getattr(item, name, None), float)]
+        warm += [item.temperature for item in numbers.openings.values() if isinstance(item.temperature, float)]
+        speeds = [abs(opening.flow) / opening.area for opening in facts.openings if opening.flow and opening.area > 0]
+        if len(warm) < 2 or not speeds or not min(speeds):
+            return []
+        width = max(opening.width for opening in facts.openings)
+        number = 9.80665 * facts.expansion * float(np.ptp(warm)) * width / min(speeds) ** 2
+        if number < cls.MATTERS:
+            return []
+        text = f"Richardson number {number:.2g}: temperature differences of {np.ptp(warm):.3g} K move this fluid about as much as the openings do, and buoyancy is left out."
+        return [Note("field.physics", "caution", text, "let it rise (Boussinesq)", {"field.physics.buoyancy": "boussinesq"})]

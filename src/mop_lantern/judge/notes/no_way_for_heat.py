@@ -1,0 +1,36 @@
+"""Heat, a species or age with nothing to carry it away."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from mop_lantern.judge.facts import Facts, Note, NoteKind
+
+
+class NoWayForHeat(NoteKind):
+    """Block a steady case in which something carried has no level: a closed space with sources or nothing held.
+
+    Source: conservation.
+    """
+
+    caption: ClassVar[str] = "No way for what is carried"
+    blocks: ClassVar[bool] = True
+    kind: Literal["no_way_for_heat"] = "no_way_for_heat"
+
+    @classmethod
+    def check(cls, facts: Facts) -> list[Note]:
+        """One note for each thing carried."""
+        numbers = facts.numbers
+        if numbers.time.mode != "steady" or facts.openings:
+            return []
+        notes = []
+        held = any(wall.kind in ("temperature", "layered") for wall in numbers.warm.values())
+        remedy, edits = "follow it in time", {"field.time.mode": "transient"}
+        if numbers.heat.solve and not held:
+            text = "The space is closed and no wall is held at a temperature, so there is no steady temperature. Hold a wall, or follow it in time."
+            notes.append(Note("field.heat", "blocked", text, remedy, edits))
+        for key in numbers.species:
+            notes.append(Note(f"field.species.{key}", "blocked", "The space is closed: a species has no steady value in it. Follow it in time.", remedy, edits))
+        if numbers.age.solve:
+            notes.append(Note("field.age", "blocked", "The space is closed: its fluid only grows older. Follow it in time, or open the space.", remedy, edits))
+        return notes

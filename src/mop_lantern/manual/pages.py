@@ -1,0 +1,97 @@
+"""Makes the manual from its text files and from the declarations of all kinds."""
+
+from __future__ import annotations
+
+import html
+import re
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+from mop_lantern.case import Case, lines
+from mop_lantern.declare import declared, discover
+from mop_lantern.units import DIMENSIONS
+
+_HEADING = re.compile(r"^(#+) (.*?)\s*\{#([\w.-]+)\}\s*$", re.M)
+KINDS: dict[str, tuple[tuple[str, str], ...]] = {
+    "Shape": (("shape.parts", "mop_lantern.shape.parts"),),
+    "Medium": (("media", "mop_lantern.media"),),
+    "Carried": (("field.sources", "mop_lantern.field.sources"),),
+    "Openings": (("field.openings", "mop_lantern.field.openings"),),
+    "Walls": (("field.walls", "mop_lantern.field.walls"), ("field.warm", "mop_lantern.field.heat_walls")),
+    "Grid": (("field.grid.refine", "mop_lantern.grid.refinements"),),
+    "Readings": (("readings", "mop_lantern.judge.readings"),),
+}
+_SECTION_ANCHORS = {"Walls and bodies": "Walls"}
+
+
+def _kind_html(place: str, name: str, kind: Any) -> str:
+    """Describe a kind: caption, what it does, its source, its values."""
+    paragraphs = [" ".join(part.split()) for part in (kind.__doc__ or "").strip().split("\n\n")]
+    made = [f'<h3><a name="{place}.{name}"></a>{html.escape(kind.caption)}</h3>']
+    made += [f"<p>{'<i>' + html.escape(text) + '</i>' if text.startswith('Source') else html.escape(text)}</p>" for text in paragraphs]
+    rows = []
+    for label, rule in ((rule.label, rule) for rule in declared(kind).values()):
+        what = DIMENSIONS[rule.dimension].label if rule.form == "quantity" and rule.dimension != "number" else ""
+        varies = f" May change with {', '.join(rule.varies)}." if rule.varies else ""
+        rows.append(f"<li><b>{html.escape(label)}</b>{f' ({what})' if what else ''}: {html.escape(rule.help)}{varies}</li>")
+    return "\n".join([*made, "<ul>", *rows, "</ul>"])
+
+
+def _notes_html() -> str:
+    made = ['<h1><a name="notes"></a>Margin notes</h1>', "<p>Checks made while the case is written.</p>"]
+    for name, kind in discover("mop_lantern.judge.notes").items():
+        paragraphs = [" ".join(part.split()) for part in (kind.__doc__ or "").strip().split("\n\n")]
+        made.append(f'<h3><a name="note.{name}"></a>{html.escape(kind.caption)}</h3>' + "".join(f"<p>{html.escape(text)}</p>" for text in paragraphs))
+    return "\n".join(made)
+
+
+@cache
+def manual_html() -> str:
+    """Give the whole manual as HTML; anchors are those of `anchors`."""
+    from markdown_it import MarkdownIt
+
+    reader = MarkdownIt("commonmark").enable("table")
+    made: list[str] = []
+    for file in sorted((Path(__file__).parent / "text").glob("*.md")):
+        text = _HEADING.sub(r'\1 <a name="\3"></a>\2', file.read_text("utf-8"))
+        for part in re.split(r"(?m)^(?=# )", text):
+            if not part.strip():
+                continue
+            made.append(reader.render(part))
+            found = re.search(r'<a name="([\w.-]+)">', part)
+            for place, package in KINDS.get(found[1] if found else "", ()):
+                made += [_kind_html(place, name, kind) for name, kind in discover(package).items()]
+        if file.name.startswith("85"):
+            made.append(_notes_html())
+    return "\n".join(made)
+
+
+@cache
+def anchors() -> tuple[tuple[str, str], ...]:
+    """Give all anchors with the words of their headings, in order."""
+    found = re.findall(r'<h\d><a name="([\w.-]+)"></a>(.*?)</h\d>', manual_html())
+    return tuple((name, html.unescape(re.sub(r"<.*?>", "", words))) for name, words in found)
+
+
+def anchor_of(case: Case, path: str) -> str:
+    """Give the anchor that concerns the line of a path: its kind, else its section."""
+    known = {name for name, _ in anchors()}
+    for line in lines(case):
+        if line.path == path:
+            place, _, key = path.rpartition(".")
+            here: Any = case.as_data()
+            for step in path.split("."):
+                here = here.get(step, {}) if isinstance(here, dict) else {}
+            kind = here.get("kind", "") if isinstance(here, dict) else ""
+            if f"{place}.{kind}" in known:
+                return f"{place}.{kind}"
+            section = _SECTION_ANCHORS.get(line.section, line.section)
+            return section if section in known else "begin"
+    return "begin"
+
+
+def trust_anchor(item: str) -> str:
+    """Give the anchor of an item of the trust list."""
+    name = f"trust-{item.split('.')[0]}"
+    return name if name in {anchor for anchor, _ in anchors()} else "trust"

@@ -90,6 +90,7 @@ def _sheet(t: Tokens) -> str:
     QPushButton[chip="true"]:focus {{ border: 1px solid {t.amber}; }}
     QPushButton[plain="true"] {{ background: transparent; color: {t.ink}; border: 1px solid {t.line}; border-radius: 5px; padding: 4px 11px; }}
     QPushButton[plain="true"]:hover, QPushButton[plain="true"]:focus {{ border: 1px solid {t.amber}; }}
+    QPushButton[plain="true"]:checked {{ background: {t.value}; border: 1px solid {t.amber}; }}
     QPushButton[plain="true"]:disabled {{ color: {t.soft}; }}
     QPushButton[plain="true"]::menu-indicator {{ width: 0; image: none; }}
     QPushButton[layer="true"] {{ background: transparent; color: {t.soft}; border: none; border-bottom: 2px solid transparent; padding: 3px 7px; }}

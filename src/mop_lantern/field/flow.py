@@ -410,7 +410,7 @@ class FlowSolver:
             return
         inner = mesh.n_internal
         total = np.bincount(self._own, self.nu, mesh.n_cells) + np.bincount(self._nei, self.nu[:inner], mesh.n_cells)
-        nu = total / np.bincount(self._own, minlength=mesh.n_cells) + np.bincount(self._nei, minlength=mesh.n_cells)
+        nu = total / (np.bincount(self._own, minlength=mesh.n_cells) + np.bincount(self._nei, minlength=mesh.n_cells))
         hoop = nu * mesh.volume / mesh.radius**2
         a[diagonal] += hoop  # of the radial and the turning component, written for all and taken back for the axial one
         work.b[:, 0] += hoop * self.U[:, 0]

@@ -55,13 +55,14 @@ class Transported:
     Parameters
     ----------
     mesh, links : the grid. flow_boundary : which faces are open. demand : what the boundary demands.
-    diffusivity : m2/s. source : (n_cells,) a second, over rho c for heat. limited : hold convection between its neighbours.
+    diffusivity : m2/s. source : (n_cells,) a second, over rho c for heat. limited : hold convection between its neighbours, always
+    ("always", for what has no diffusion to speak of), where the answer leaves its range ("needed"), or not ("never").
     scale : what a kinematic flux is multiplied with for reports (rho c for heat). phi : (n_cells,) start.
     """
 
     def __init__(
         self, mesh: Mesh, links: Links, flow_boundary: Boundary, demand: ScalarBoundary, diffusivity: float, source: Floats,
-        phi: Floats, limited: bool = False, scale: float = 1.0,
+        phi: Floats, limited: str = "never", scale: float = 1.0,
     ) -> None:  # fmt: skip
         self.mesh, self.links, self.open = mesh, links, ~flow_boundary.wall
         self.demand, self.source, self.scale, self.limited = demand, source, scale, limited
@@ -207,7 +208,7 @@ class Transported:
 
     def correct(self, tolerance: float = 0.05, relaxation: float = 1.0) -> float:
         """Do one correction towards the second-order answer; give the scaled residual before it."""
-        if self.limited:
+        if self.limited == "always" or (self.limited == "needed" and self._rate is not None):
             self._limit(self.phi)
         self._assemble()
         self.matrix.data[self.links.indptr[:-1]] /= relaxation
@@ -234,16 +235,16 @@ class Transported:
         step, _ = bicgstab(self.matrix, right, rtol=tolerance, maxiter=4 * STALE, M=operator, callback=counted)
         return (step if np.isfinite(step).all() else self._solve_low(right)), count[0]
 
-    def solve(self, tolerance: float = 1e-10) -> float:
+    def solve(self, tolerance: float = 1e-10, hold: bool = True) -> float:
         """Solve on the present flow in one go; give the scaled residual left.
 
-        A limited quantity is solved with the limiter fixed, a few times, until the limiter has settled.
+        A limited quantity is solved with the limiter fixed, a few times, until the limiter has settled; ``hold`` False: not.
         """
         self.psi[:] = 1.0
         self._assemble()
         self._factorise()
         left = self._krylov(tolerance)
-        if self.limited and self._overshoots():
+        if hold and self.limited != "never" and self._overshoots():
             held = self.psi.copy()
             for _ in range(LIMITER_PASSES):
                 self._limit(self.phi)
@@ -258,8 +259,8 @@ class Transported:
     def _overshoots(self) -> bool:
         """Whether a quantity without sources leaves the range of what feeds it."""
         feeding = self.demand.value[(self.open & (self.F[self.mesh.n_internal :] < 0)) | self._walls]
-        if not len(feeding) or self.source.any():
-            return True
+        if not len(feeding) or self.source.any() or self.demand.inflow.any():
+            return self.limited == "always"
         low, high = float(feeding.min()), float(feeding.max())
         room = 1e-6 * ((high - low) or 1.0)
         return bool(self.phi.min() < low - room or self.phi.max() > high + room)

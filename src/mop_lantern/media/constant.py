@@ -38,7 +38,7 @@ class Constant(Medium):
         names = ("density", "viscosity", "capacity", "conductivity")
         if not any(isinstance(getattr(numbers, name), Varying) for name in names):
             return Fluid(numbers.temperature, numbers.density, numbers.viscosity, numbers.capacity, numbers.conductivity, numbers.expansion)
-        T = np.arange(200.0, 700.0)
+        T = np.arange(200.15, 700.0)
         over = {"temperature": T}
         for name in names:
             value = getattr(numbers, name)

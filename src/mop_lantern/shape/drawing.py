@@ -60,8 +60,11 @@ def drawing_unit(path: Path) -> str:
 
 
 def _document(path: Path) -> Any:
+    import logging
+
     import ezdxf
 
+    logging.getLogger("ezdxf").setLevel(logging.CRITICAL)  # what it skips of a damaged file is told by us, in words
     try:
         if path.stat().st_size > LARGEST:
             raise FileError(f"{path}: the drawing is larger than can be read here. Save only the layers needed.")

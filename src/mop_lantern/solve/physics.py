@@ -37,6 +37,8 @@ class Physics:
         if start is None:
             start = FlowState(np.zeros((mesh.n_cells, 3)), np.zeros(mesh.n_cells), np.zeros(0))
             start.velocity[:, 0], start.velocity[:, 1] = start_of(settled, mesh, "u"), start_of(settled, mesh, "v")
+            if not start.velocity.any():
+                start.flux = np.zeros(len(mesh.owner))  # at rest nothing flows anywhere
         self.flow = FlowSolver(
             mesh, boundary_of(settled, mesh, time), self.fluid.density, self.fluid.viscosity, settings or FlowSettings(), start
         )
@@ -73,7 +75,7 @@ class Physics:
         phi = start.scalars[name] if name in start.scalars else start_of(settled, mesh, name)
         return Transported(
             mesh, self.flow.links, self.flow.boundary, demand_of(settled, mesh, name, self.time), diffusivity,
-            source_of(settled, mesh, name, self.time) / scale, phi, limited=name.startswith("c."), scale=scale,
+            source_of(settled, mesh, name, self.time) / scale, phi, limited="always" if name.startswith("c.") else "needed" if name == "T" else "never", scale=scale,
         )  # fmt: skip
 
     # --- coupling ------------------------------------------------------------------------------------------------
@@ -180,7 +182,7 @@ class Physics:
             self._warm_by_friction(name)
             if not self._settles(name):
                 raise RunError(f"{self.label(name)} has no steady value: nothing carries it away.", "", "Open the space, hold a wall, or follow it in time.")
-            left = scalar.solve()
+            left = scalar.solve(hold=name not in self.driving)
             if not np.isfinite(scalar.phi).all() or left > 1e-3:
                 raise RunError(f"{self.label(name)} could not be solved on this flow (residual {left:.0e}).", "", "Try a finer grid, or follow it in time.")
         return imbalance

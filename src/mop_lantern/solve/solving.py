@@ -166,7 +166,7 @@ class Solving:
         if run.physics.scalars and not int(self.settled.numbers.adapt.cycles):
             return
         run.take_readings()
-        self.cycles.append({"cells": run.mesh.n_cells, "size": _size(run.mesh), "readings": {key: item.value for key, item in run.readings.items()}})
+        self.cycles.append({"cells": run.mesh.n_cells, "size": _size(run.mesh), "readings": {key: item.value if np.isfinite(item.value) else None for key, item in run.readings.items()}})
 
     def _sketch(self, carried: Carried) -> Iterator[Event]:
         """Show at once, on a grid twice as coarse, what an edit does."""

@@ -26,7 +26,7 @@ _BINARY = {
 _COMPARE = {ast.Lt: operator.lt, ast.LtE: operator.le, ast.Gt: operator.gt, ast.GtE: operator.ge}
 _PLAIN_FUNCTIONS = {"exp": np.exp, "log": np.log, "sin": np.sin, "cos": np.cos, "tan": np.tan}
 FUNCTIONS = ("min", "max", "abs", "sqrt", *_PLAIN_FUNCTIONS, "ramp", "pulse", "step")
-_NUMBER_THEN_UNIT = re.compile(r"((?<![\w.])(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)\s*(°?[A-Za-zµ][\w³²]*)(?!\s*\()")
+_NUMBER_THEN_UNIT = re.compile(r"((?<![\w.])(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)(?![eE][+-]?\d)\s*(°?[A-Za-zµ][\w³²]*)(?!\s*\()")
 _MAX_LENGTH = 500
 
 

@@ -12,7 +12,7 @@ from mop_lantern.field.given_flow import GivenFlow
 class MassFlow(GivenFlow):
     """Fluid crosses at a given mass flow, evenly or with the developed laminar profile.
 
-    Source: see `fix_flow`.
+    Source: White, *Viscous Fluid Flow* (3rd ed.), section 3-3 (the developed profiles).
     """
 
     caption: ClassVar[str] = "Given mass flow"

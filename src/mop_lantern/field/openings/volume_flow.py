@@ -12,7 +12,7 @@ from mop_lantern.field.given_flow import GivenFlow
 class VolumeFlow(GivenFlow):
     """Fluid crosses at a given volume flow, evenly or with the developed laminar profile.
 
-    Source: see `fix_flow`.
+    Source: White, *Viscous Fluid Flow* (3rd ed.), section 3-3 (the developed profiles).
     """
 
     caption: ClassVar[str] = "Given volume flow"

@@ -1,0 +1,104 @@
+"""Runs in time: order, steps, kept states, going on; starts from named runs."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+
+from mop_lantern.case import apply, parse_case, settle
+from mop_lantern.errors import FileError, RunError
+from mop_lantern.results import open_answer, open_state, state_times
+from mop_lantern.solve import Solving
+
+IN_TIME = {"field.time": {"mode": "transient", "until": "2 s", "step": "0.2 s", "courant": "0", "every": "0.5 s", "keep": "3"}}
+
+
+def march(data: dict[str, Any], folder: Path | None = None, **edits: Any) -> tuple[Solving, dict[str, Any]]:
+    """Follow a case in time."""
+    solving = Solving(settle(apply(parse_case(data), {**IN_TIME, **edits})), None, folder)
+    return solving, [event for event in solving.events() if event["event"] == "finished"][-1]
+
+
+def vortex(step: float) -> float:
+    """Give the amplitude error of a decaying vortex against the finest steps."""
+    h = float(np.pi / 2)
+    corners = [[f"{x!r} m", f"{y!r} m"] for x, y in ((-h, -h), (h, -h), (h, h), (-h, h))]
+    data = {
+        "media": {"f": {"kind": "constant", "density": "1 kg/m3", "viscosity": "0.2 Pa s"}},
+        "shape": {"parts": {"box": {"kind": "outline", "points": corners}}},
+        "field": {
+            "grid": {"cell": f"{2 * h / 16!r} m", "across": "1"}, "walls": {f"s{k}": {"kind": "slip", "edge": f"box.side{k}"} for k in (1, 2, 3, 4)},
+            "start": {"u": "= 1 m/s * cos(x / 1 m) * sin(y / 1 m)", "v": "= 0 m/s - 1 m/s * sin(x / 1 m) * cos(y / 1 m)"},
+        },
+    }  # fmt: skip
+    solving, _ = march(data, **{"field.time.step": f"{step} s", "field.time.every": "2 s"})
+    place, u = solving.run.mesh.centre, solving.run.flow.U[:, 0]
+    shape = np.cos(place[:, 0]) * np.sin(place[:, 1])
+    return float((u * shape).sum() / (shape**2).sum())
+
+
+def test_steps_are_second_order() -> None:
+    """Source: BDF2 is of second order (Hairer, Norsett and Wanner, section III.5)."""
+    coarse, middle, fine = (vortex(step) for step in (0.4, 0.2, 0.1))
+    assert 3.0 < (coarse - middle) / (middle - fine) < 5.5
+
+
+def test_states_are_kept_and_the_oldest_go(channel: dict[str, Any], tmp_path: Path) -> None:
+    _, last = march(channel, tmp_path)
+    run = Path(last["run"])
+    assert state_times(run) == pytest.approx([1.0, 1.5, 2.0])
+    mesh = open_answer(run).mesh
+    assert open_state(run, 1.4, mesh).time == pytest.approx(1.5)
+    assert open_answer(run).time == pytest.approx(2.0) and last["time"] == pytest.approx(2.0)
+    with pytest.raises(FileError, match="kept no states"):
+        open_state(tmp_path, 1.0, mesh)
+
+
+def test_a_pulse_is_carried_through_and_balances(channel: dict[str, Any]) -> None:
+    edits = {
+        "field.species.dye": {"diffusivity": "1e-9 m2/s"}, "field.openings.in.carries.dye": "= pulse(t, 0.1 s, 1.1 s)", "field.time.until": "9 s",
+        "field.start.u": "= 15 mm/s * (1 - (y / 5 mm)**2)", "readings.out": {"kind": "passing", "edge": "run.end", "quantity": "c.dye", "way": "out"},
+    }  # fmt: skip
+    solving, last = march(channel, **edits)
+    trust = {item["id"]: item for item in last["trust"]}
+    assert trust["balance.c.dye"]["verdict"] == "holds" and trust["steps"]["verdict"] == "holds"
+    traces = solving.run.traces.columns
+    passed = float(np.trapezoid(traces["out"], traces["time"]))
+    assert passed == pytest.approx(0.957e-4, rel=0.06)  # five steps let 1e-4 m3 in; of a parabola 0.957 has left after 2.1 mean times
+
+
+def test_the_courant_number_holds_steps_down(channel: dict[str, Any]) -> None:
+    solving, last = march(channel, **{"field.time.courant": "0.5", "field.start.u": "10 mm/s"})
+    assert solving.run.largest_courant <= 0.5 * 1.05
+    assert solving.run.steps > 20
+    assert last["converged"]
+
+
+def test_openings_follow_time(channel: dict[str, Any]) -> None:
+    solving, _ = march(channel, **{"field.openings.in.velocity": "= 10 mm/s * ramp(t, 0 s, 2 s)"})
+    traces = solving.run.traces.columns
+    assert traces["flow"] == pytest.approx(0.01 * 0.01 * np.array(traces["time"]) / 2.0, rel=1e-6)
+
+
+def test_going_on_from_a_kept_state_ends_where_one_run_does(channel: dict[str, Any], tmp_path: Path) -> None:
+    whole, first = march(channel, tmp_path / "a")
+    second, last = march(channel, tmp_path / "b", **{"field.start.run": f"{first['run']}@1.0"})
+    assert second.run.began_at == pytest.approx(1.0) and last["time"] == pytest.approx(2.0)
+    assert last["readings"]["drop"]["value"] == pytest.approx(first["readings"]["drop"]["value"], rel=0.01)
+    with pytest.raises(RunError, match="no time in seconds"):
+        march(channel, None, **{"field.start.run": f"{first['run']}@later"})
+    with pytest.raises(FileError):
+        march(channel, None, **{"field.start.run": str(tmp_path / "nowhere")})
+
+
+def test_a_stopped_march_keeps_what_it_has(channel: dict[str, Any], tmp_path: Path) -> None:
+    solving = Solving(settle(apply(parse_case(channel), {**IN_TIME, "field.time.until": "1000 s", "field.time.step": "0.05 s"})), None, tmp_path)
+    for event in solving.events():
+        if event["event"] == "progress":
+            solving.stop = True
+        if event["event"] == "finished":
+            assert event["stopped"] and event["time"] < 1000
+            assert (Path(event["run"]) / "run.json").exists()

@@ -9,6 +9,7 @@ import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 SHOTS = Path(__file__).parents[1] / "docs" / "screenshots"
 
@@ -36,6 +37,53 @@ def solve(window: object, variant: str) -> None:
     wait(lambda: window.engine.state == "solving")
     wait(lambda: window.engine.state == "idle")
     wait(lambda: variant in window.archive.records and not window.archive.stale(window.document.case, variant))
+
+
+def _depth(window: Any, take: Callable[[str], None]) -> None:
+    """Handles, a flume with measured points, a pulse in time, the manual."""
+    import numpy as np
+
+    from mop_lantern.case import parse_columns
+    from mop_lantern.desk.starters import DEMOS
+
+    def open_demo(name: str) -> None:
+        window.document._saved = window.document.case
+        window.open(DEMOS / f"{name}.lantern")
+        wait(lambda: window.document.review is not None)
+
+    open_demo("header")
+    solve(window, "")
+    window.stage.handles_button.setChecked(True)
+    window.following.pick("tank3.end")
+    window.bar.follow.setChecked(True)
+    handle = next(item for item in window.stage.view.handles if item.path.endswith("corner_radius"))
+    window.stage.view.handle_moved.emit(handle, handle.at + 0.003 * handle.pull, True)
+    wait(lambda: window.engine.state == "solving")
+    wait(lambda: window.engine.state == "idle")
+    take("handles")
+    window.bar.follow.setChecked(False)
+    window.stage.handles_button.setChecked(False)
+    open_demo("choice-flume")
+    solve(window, "")
+    solve(window, "B")
+    window.stage.set_quantity("c.salt")
+    line = (np.array([0.5, -0.058]), np.array([0.5, 0.058]))
+    window._on_line(*line)
+    rows = "\n".join(f"{y};{26 + 8 / (1 + np.exp(-(y - 61) / 2.4)) + 0.25 * np.sin(7 * y):.2f}" for y in range(4, 114, 6))
+    window.bringing.bring_measured(parse_columns(f"y [mm];salinity [g/kg]\n{rows}", "probe.csv"), "profile", "c.salt", line)
+    window.traces.show_page("Profile")
+    take("choice-flume")
+    open_demo("pulsed-line")
+    solve(window, "")
+    window.stage.set_quantity("c.feed")
+    window.traces.show_page("Readings")
+    window.stage.times.slider.setValue(window.stage.times.slider.maximum() // 2)
+    take("pulsed-line")
+    window.sheet.go_to("field.openings.in")
+    window.show_manual()
+    wait(lambda: window.handbook.isVisible())
+    window.handbook.grab().save(str(SHOTS / "manual.png"))
+    window.handbook.hide()
 
 
 def main() -> int:
@@ -89,6 +137,7 @@ def main() -> int:
     wait(lambda: window.sheet.rows["field.openings.feed"].level == "caution")
     window.sheet.area.verticalScrollBar().setValue(window.sheet.rows["field.openings.feed"].y() - 120)
     take("margin-notes")
+    _depth(window, take)
     window.document._saved = window.document.case
     window.close()
     shutil.rmtree(home, ignore_errors=True)

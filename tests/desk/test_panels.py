@@ -92,14 +92,14 @@ def test_ledger_shows_differences_to_the_base() -> None:
     page = LedgerPage(PAPER)
     page.resize(280, 400)
     stored = {"": {"d": reading(2000.0), "n": reading(None)}, "B": {"d": reading(1500.0)}, "C": {"d": reading(2100.0), "n": reading(3.0)}}
-    page.show_all(["", "B", "C"], stored, {"C"}, [{"verdict": "fails", "text": "Mass."}], "B", {"pressure": "kPa"})
+    page.show_all(["", "B", "C"], stored, {"C"}, [{"id": "mass", "verdict": "fails", "text": "Mass."}], "B", {"pressure": "kPa"})
     assert page.value_words("d", "") == "2" and page.value_words("d", "B") == "1.5"
     assert page.difference_words("d", "B") == "−25.0 %" and page.difference_words("d", "C") == "+5.0 %"
     assert page.difference_words("d", "") == "" and page.difference_words("n", "C") == ""
     assert page.value_words("n", "") == page.value_words("n", "B") == "–"
     text = page.as_text().splitlines()
     assert text[0] == "reading\tunit\tAs drawn\tB\tC" and text[1] == "Drop\tkPa\t2\t1.5\t2.1" and text[-1] == "fails\tMass."
-    page.show_grid({"cells": 1200, "faces": 2500, "worst_angle": 40.2, "volume_ratio": 4.0, "smallest": 1e-3, "largest": 2e-3})
+    page.show_grid({"cells": 1200, "faces": 2500, "worst_angle": 40.2, "volume_ratio": 4.0, "smallest": 1e-3, "largest": 2e-3}, [])
     assert page.grid[1] == "cell size 1 mm to 2 mm"
     assert not page.grab().isNull()
 

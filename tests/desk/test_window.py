@@ -17,16 +17,9 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu, QMessageBox, QPushButton
 
 from mop_lantern.case import load, parse_case, save, value_at
-from mop_lantern.desk.app import application
 from mop_lantern.desk.window import Desk
 
 pytestmark = pytest.mark.filterwarnings("ignore::DeprecationWarning")
-
-
-@pytest.fixture(scope="module")
-def app() -> QApplication:
-    """Keep one application for all tests."""
-    return application()
 
 
 def wait(until: Callable[[], Any], seconds: float = 60.0) -> None:

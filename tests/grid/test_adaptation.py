@@ -90,3 +90,15 @@ def test_two_grids_assume_the_order_and_take_more_care() -> None:
         grid_error((1.0, 2.0), (2.0, 1.0))
     assert grid_error((1.0, 1.1, 1.0), (1.0, 2.0, 4.0)).oscillating
     assert make is not None
+
+
+@pytest.mark.parametrize("cell", ["1 mm", "0.5 mm", "2 mm", "0.999 mm"])
+def test_walls_that_lie_on_lattice_lines_keep_their_faces(cell: str) -> None:
+    """The header's tubes end on lattice lines at 1 mm; rounding once lost their walls."""
+    from mop_lantern.case import load
+    from tests.conftest import DEMOS
+
+    mesh = prepare(settle(apply(load(DEMOS / "header.lantern"), {"field.grid.cell": cell, "field.grid.across": "4"})))
+    assert quality(mesh).closure < 1e-6
+    faces = mesh.n_internal + mesh.faces_of("tank1.left")
+    assert np.linalg.norm(mesh.area[faces], axis=1).sum() == pytest.approx(0.059 * 0.02, rel=0.02)

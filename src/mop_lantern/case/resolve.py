@@ -202,11 +202,19 @@ def quantities(case: Case) -> dict[str, tuple[str, str]]:
         found["age"] = CARRIED["age"]
     found |= {f"c.{key}": (species.title or key, species.measure) for key, species in case.field.species.items()}
     medium: Any = next(iter(case.media.values()), None)
-    if hasattr(medium, "law") or (case.field.heat.solve and getattr(medium, "follow", medium is not None and medium.kind == "constant")):
+    if hasattr(medium, "law") or (case.field.heat.solve and _follows(case, medium)):
         found["viscosity"] = CARRIED["viscosity"]
     if case.field.physics.buoyancy != "none":
         found["density"] = CARRIED["density"]
     return found
+
+
+def _follows(case: Case, medium: Any) -> bool:
+    """Whether the properties of a fluid follow the temperature."""
+    if hasattr(medium, "follow"):
+        return bool(medium.follow)
+    resolver = Resolver(case)
+    return medium is not None and any("T" in resolver.uses(text) for text in medium.model_dump().values() if isinstance(text, str))
 
 
 def resolve(case: Case) -> tuple[Numbers, list[Fault]]:

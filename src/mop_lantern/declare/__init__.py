@@ -11,11 +11,12 @@ from mop_lantern.declare.declared import (
     points,
     quantity,
     reference,
+    stored,
     text,
 )
 from mop_lantern.declare.kind import Kind, Numbers, Record, discover, union
 
 __all__ = [
     "Declared", "Kind", "Numbers", "Record", "amounts", "choice", "count", "declared", "discover", "flag", "point", "points",
-    "quantity", "reference", "text", "union",
+    "quantity", "reference", "stored", "text", "union",
 ]  # fmt: skip

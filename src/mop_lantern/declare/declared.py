@@ -106,6 +106,11 @@ def points(label: str, help: str, *, default: Any = _MISSING) -> Any:
     return _field(Declared("points", label, help, "length"), default)
 
 
+def stored(label: str, help: str, *, default: Any = _MISSING) -> Any:
+    """Declare what is stored as it is and not edited by hand, such as the places of a drawing."""
+    return _field(Declared("stored", label, help), default)
+
+
 _KEYS = {item.name for item in fields(Declared)}
 
 

@@ -91,7 +91,7 @@ class Traces(QWidget):
 
     def add(self, event: dict[str, Any]) -> None:
         """Append the values of a progress event."""
-        row = {**({"time": event["time"]} if "time" in event else {}), "iteration": event["iteration"], "momentum": event["momentum"], "mass": event["mass"], **event["readings"]}
+        row = {"iteration": event["iteration"], **({"time": event["time"]} if "time" in event else {}), "momentum": event["momentum"], "mass": event["mass"], **event["readings"]}
         if self.columns.get("iteration") and row["iteration"] < self.columns["iteration"][-1]:
             self.columns = {}
         for name, value in row.items():

@@ -17,21 +17,23 @@ from mop_lantern.shape import Plane
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
 MERGE_BELOW = 0.25  # of a full cell; without merging the solver diverges (measured), any value from 0.01 to 0.4 works
-_DUST = 1e-9  # of a full cell: pieces this small are numerical dust of the clipping
+_NEAR = 1e-6  # of a cell: a side this close to a lattice line lies on it
+_DUST = 2 * _NEAR  # of a full cell: thinner slivers would have both their sides on one line, and the wall would be lost
+OPEN_BELOW = 1e-5  # of a cell's surface
 _TILE = 16
 WALL_TURN = np.deg2rad(45)
 
 
 @dataclass
 class _Pieces:
-    """Clipped cells: polygons as rings of points, with the lattice box each came from."""
+    """Cells: first those left whole, as boxes (west, south, east, north), then polygons of the clipped ones."""
 
     leaf: Ints
+    boxes: Floats
     polygon: NDArray[Any]
     area: Floats
     centre: Floats
     full: Floats
-    whole: NDArray[np.bool_]
 
 
 @dataclass
@@ -71,9 +73,12 @@ def make(plane: Plane, grid: Any, openings: frozenset[str]) -> Mesh:
 def _cut(plane: Plane, leaves: Leaves) -> _Pieces:
     west, south, east, north = leaves.bounds()
     x, y = leaves.x, leaves.y
-    boxes = shapely.box(x[west], y[south], x[east], y[north])
     full = (x[east] - x[west]) * (y[north] - y[south])
-    whole = shapely.contains_properly(plane.polygon, boxes)
+    whole = leaves.whole.copy()
+    near = np.flatnonzero(~whole)
+    boxes = np.empty(len(west), object)
+    boxes[near] = shapely.box(x[west[near]], y[south[near]], x[east[near]], y[north[near]])
+    whole[near] = shapely.contains_properly(plane.polygon, boxes[near])
     cut = np.flatnonzero(~whole)
     tile = _TILE << leaves.deepest
     keys = (west[cut] // tile) * 100_003 + south[cut] // tile
@@ -93,21 +98,32 @@ def _cut(plane: Plane, leaves: Leaves) -> _Pieces:
     keep = shapely.area(parts) > _DUST * full[cut[index]]
     parts, index = shapely.orient_polygons(parts[keep]), index[keep]
     inside = np.flatnonzero(whole)
-    polygon = np.concatenate([shapely.orient_polygons(boxes[inside]), parts])
     leaf = np.concatenate([inside, cut[index]])
     if not len(leaf):
         raise RunError("no cell is left after cutting.", "", "Make grid.cell smaller.")
-    centres = shapely.get_coordinates(shapely.centroid(polygon))
-    flags = np.concatenate([np.ones(len(inside), bool), np.zeros(len(parts), bool)])
-    return _Pieces(leaf, polygon, shapely.area(polygon), centres, full[leaf], flags)
+    corners = np.stack([x[west[inside]], y[south[inside]], x[east[inside]], y[north[inside]]], axis=1)
+    middle = (corners[:, :2] + corners[:, 2:]) / 2
+    centres = np.vstack([middle, shapely.get_coordinates(shapely.centroid(parts)).reshape(-1, 2)])
+    area = np.concatenate([full[inside], shapely.area(parts)])
+    return _Pieces(leaf, corners, parts, area, centres, full[leaf])
 
 
-def _ring_segments(polygons: NDArray[Any]) -> tuple[Floats, Floats, Ints]:
-    """Give all segments a, b of the rings of polygons (fluid on the left) and the polygon of each."""
-    rings, of = shapely.get_rings(polygons, return_index=True)
+def _box_rings(corners: Floats) -> Floats:
+    """Give the four corners of boxes (west, south, east, north), anticlockwise, (n, 4, 2)."""
+    w, s, e, n = corners.T
+    return np.stack([np.stack([w, s], 1), np.stack([e, s], 1), np.stack([e, n], 1), np.stack([w, n], 1)], axis=1)
+
+
+def _ring_segments(pieces: _Pieces) -> tuple[Floats, Floats, Ints]:
+    """Give all segments a, b of the rings of pieces (fluid on the left) and the piece of each."""
+    rings, of = shapely.get_rings(pieces.polygon, return_index=True)
     coords, ring = shapely.get_coordinates(rings, return_index=True)
     inner = np.flatnonzero(ring[:-1] == ring[1:])
-    return coords[inner], coords[inner + 1], of[ring[inner]]
+    plain = _box_rings(pieces.boxes)
+    count = len(plain)
+    a = np.concatenate([plain.reshape(-1, 2), coords[inner].reshape(-1, 2)])
+    b = np.concatenate([np.roll(plain, -1, axis=1).reshape(-1, 2), coords[inner + 1].reshape(-1, 2)])
+    return a, b, np.concatenate([np.repeat(np.arange(count), 4), of[ring[inner]] + count])
 
 
 def _join(leaves: Leaves, pieces: _Pieces) -> tuple[_Faces, _Faces]:
@@ -116,27 +132,28 @@ def _join(leaves: Leaves, pieces: _Pieces) -> tuple[_Faces, _Faces]:
     Every side that lies on a lattice line is entered with the piece on its low or high side; a line is then split at all
     entry ends, and each elementary stretch has the piece before it, the piece after it, or only one of them (a wall).
     """
-    a, b, of = _ring_segments(pieces.polygon)
+    a, b, of = _ring_segments(pieces)
     west, south, east, north = (side[pieces.leaf][of] for side in leaves.bounds())
     x, y = leaves.x, leaves.y
     size = max(x[-1] - x[0], y[-1] - y[0])
-    near = 1e-6 * np.sqrt(pieces.full[of])
+    near = _NEAR * np.sqrt(pieces.full[of])
     quantum = 1e-12 * size
 
     def on(values: Floats, coordinate: int) -> NDArray[np.bool_]:
         return (np.abs(a[:, coordinate] - values) < near) & (np.abs(b[:, coordinate] - values) < near)
 
-    entries = []  # line, low, high, piece, after
+    entries = []  # line, low, high, piece, after, and 1, or -1 for a side that runs back: a hairline has both and counts for nothing
     placed = np.zeros(len(a), bool)
-    for line, coordinate, after, values in ((west, 0, True, x), (east, 0, False, x), (south, 1, True, y), (north, 1, False, y)):
+    for line, coordinate, after, values, way in ((west, 0, True, x, -1), (east, 0, False, x, 1), (south, 1, True, y, 1), (north, 1, False, y, -1)):
         hit = on(values[line], coordinate) & ~placed
         placed |= hit
         other = 1 - coordinate
         ends = np.sort(np.column_stack([a[hit, other], b[hit, other]]), axis=1)
         ticks = np.round((ends - (x[0], y[0])[other]) / quantum).astype(np.int64)
         number = line[hit] + (0 if coordinate == 0 else len(x))
-        entries.append((number, ticks[:, 0], ticks[:, 1], of[hit], np.full(int(hit.sum()), after)))
-    stretch = _stretches(*(np.concatenate([entry[k] for entry in entries]) for k in range(5)))
+        sign = np.where(way * (b[hit, other] - a[hit, other]) > 0, 1, -1)
+        entries.append((number, ticks[:, 0], ticks[:, 1], of[hit], np.full(int(hit.sum()), after), sign))
+    stretch = _stretches(*(np.concatenate([entry[k] for entry in entries]) for k in range(6)))
     line, t0, t1, before, behind = stretch
     vertical = line < len(x)
     fixed = np.where(vertical, x[np.minimum(line, len(x) - 1)], y[np.maximum(line - len(x), 0) % len(y)])
@@ -158,7 +175,7 @@ def _join(leaves: Leaves, pieces: _Pieces) -> tuple[_Faces, _Faces]:
     return internal, walls
 
 
-def _stretches(number: Ints, low: Ints, high: Ints, piece: Ints, after: NDArray[np.bool_]) -> tuple[Ints, ...]:
+def _stretches(number: Ints, low: Ints, high: Ints, piece: Ints, after: NDArray[np.bool_], sign: Ints) -> tuple[Ints, ...]:
     """Split lines at all entry ends; give line, ends, and the pieces before and behind each stretch (-1: none)."""
     span = int(high.max()) + 4
     marks = np.unique(np.concatenate([number * span + low, number * span + high]))
@@ -175,7 +192,12 @@ def _stretches(number: Ints, low: Ints, high: Ints, piece: Ints, after: NDArray[
     entry = np.repeat(np.arange(len(number)), count)
     element = first[entry] + np.arange(len(entry)) - np.repeat(np.cumsum(count) - count, count)
     sides = np.full((2, len(heads)), -1, np.int64)
-    sides[after[entry].astype(int), element] = piece[entry]
+    ahead = sign[entry] > 0
+    side = after[entry].astype(int)
+    sides[side[ahead], element[ahead]] = piece[entry[ahead]]
+    net = np.zeros(sides.shape, np.int64)
+    np.add.at(net, (side, element), sign[entry])
+    sides[net <= 0] = -1
     used = np.flatnonzero((sides >= 0).any(axis=0))
     return heads[used] // span, heads[used] % span, heads[np.minimum(used + 1, len(heads) - 1)] % span, sides[0, used], sides[1, used]
 
@@ -268,6 +290,7 @@ def _assemble(plane: Plane, leaves: Leaves, pieces: _Pieces, faces: _Faces, wall
     wall_a, wall_b, wall_cell, label = _boundary(plane, walls, cell)
     all_a, all_b = np.vstack([a, wall_a]), np.vstack([b, wall_b])
     vector = np.column_stack([all_b[:, 1] - all_a[:, 1], all_a[:, 0] - all_b[:, 0]])
+    _check_closed(vector, np.concatenate([owner, wall_cell]), neighbour, centre)
     middle = (all_a + all_b) / 2
     weight = np.full(len(middle), depth)
     if axis:
@@ -279,11 +302,8 @@ def _assemble(plane: Plane, leaves: Leaves, pieces: _Pieces, faces: _Faces, wall
     scale = centre[:, 1] if axis else np.full(count, depth)
     face_area = _flat(vector * weight[:, None])
     points, face_points = _points(np.stack([all_a, all_b], axis=1).reshape(-1, 2)[np.repeat(keep_wall, 2)])
-    polygons = pieces.polygon[kept]
-    coords, which = shapely.get_coordinates(shapely.get_exterior_ring(polygons), return_index=True)
-    last = np.concatenate([which[1:] != which[:-1], [True]])
-    drawn, ids = _points(coords[~last])
-    offsets = np.concatenate([[0], np.cumsum(np.bincount(which[~last], minlength=len(polygons)))])
+    corners, offsets = _outlines(pieces, kept)
+    drawn, ids = _points(corners)
     present = np.unique(label[keep_wall[len(owner) :]])
     patch_number = np.full(len(plane.names), -1)
     patch_number[present] = np.arange(len(present))
@@ -307,6 +327,34 @@ def _assemble(plane: Plane, leaves: Leaves, pieces: _Pieces, faces: _Faces, wall
         level=_largest(leaves.level[pieces.leaf[kept]], cell[kept], count),
         turn=2 * np.pi if axis else 1.0,
     )
+
+
+def _check_closed(vector: Floats, owner: Ints, neighbour: Ints, centre: Floats) -> None:
+    """Refuse a grid with a cell whose faces do not close around it: an answer on it would be wrong without a sign.
+
+    Raises
+    ------
+    RunError : with the place.
+    """
+    count, inner = len(centre), len(neighbour)
+    length = np.hypot(*vector.T)
+    around = np.bincount(owner, length, count) + np.bincount(neighbour, length[:inner], count)
+    sums = [np.bincount(owner, vector[:, k], count) - np.bincount(neighbour, vector[:inner, k], count) for k in (0, 1)]
+    gap = np.hypot(*sums) / around
+    if gap.max() > OPEN_BELOW:
+        x, y = centre[int(gap.argmax())]
+        raise RunError("a cell of this grid does not close", f"near x = {x:.4g} m, y = {y:.4g} m", "Change grid.cell a little, and tell us.")
+
+
+def _outlines(pieces: _Pieces, kept: NDArray[np.bool_]) -> tuple[Floats, Ints]:
+    """Give the corners of the outer rings of kept pieces, one after the other, and where each begins."""
+    count = len(pieces.boxes)
+    plain = _box_rings(pieces.boxes[kept[:count]])
+    polygons = pieces.polygon[kept[count:]]
+    coords, which = shapely.get_coordinates(shapely.get_exterior_ring(polygons), return_index=True)
+    last = np.concatenate([which[1:] != which[:-1], [True]]) if len(which) else np.zeros(0, bool)
+    sizes = np.concatenate([np.full(len(plain), 4), np.bincount(which[~last], minlength=len(polygons))])
+    return np.concatenate([plain.reshape(-1, 2), coords[~last]]), np.concatenate([[0], np.cumsum(sizes)])
 
 
 def _largest(values: Ints, group: Ints, count: int) -> Ints:

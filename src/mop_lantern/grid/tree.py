@@ -29,6 +29,7 @@ class Leaves:
     ----------
     level, i, j : (n,) int; level and place on that level's lattice.
     x, y : lattice coordinates at the finest level, m.
+    whole : (n,) bool; lies wholly in the wet space, away from its boundary.
     deepest : the finest level present.
     """
 
@@ -37,6 +38,7 @@ class Leaves:
     j: NDArray[np.int64]
     x: Floats
     y: Floats
+    whole: NDArray[np.bool_]
     deepest: int
 
     def bounds(self) -> tuple[NDArray[np.int64], ...]:
@@ -87,7 +89,7 @@ def refine(plane: Plane, grid: Any, openings: frozenset[str]) -> Leaves:
     for level in range(DEEPEST + 1):
         x, y = _halved(xs, level), _halved(ys, level)
         i, j = np.nonzero(alive)
-        cut = shapely.intersects(plane.polygon, shapely.box(x[i], y[j], x[i + 1], y[j + 1]))
+        cut, _ = meeting(plane, x, y, i, j)
         i, j = i[cut], j[cut]
         flag = np.zeros(alive.shape, bool)
         centres = np.column_stack([(x[i] + x[i + 1]) / 2, (y[j] + y[j + 1]) / 2])
@@ -101,6 +103,41 @@ def refine(plane: Plane, grid: Any, openings: frozenset[str]) -> Leaves:
             break
         alive = np.repeat(np.repeat(flag, 2, axis=0), 2, axis=1)
     return _balanced(flags, xs, ys, plane)
+
+
+def near_boundary(plane: Plane, x: Floats, y: Floats) -> NDArray[np.bool_]:
+    """Mark the cells of a lattice that a boundary segment may touch, and a few beside them, (nx, ny)."""
+    marked = np.zeros((len(x) - 1, len(y) - 1), bool)
+    step = 1.5 * min(float(np.diff(x).min()), float(np.diff(y).min()))
+    start, along = plane.segments[:, 0], plane.segments[:, 1] - plane.segments[:, 0]
+    count = np.maximum(1, np.ceil(np.hypot(*along.T) / step)).astype(int)
+    which = np.repeat(np.arange(len(count)), count)
+    part = np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count)
+    first = start[which] + (part / count[which])[:, None] * along[which]
+    last = start[which] + ((part + 1) / count[which])[:, None] * along[which]
+    rub = 1e-6 * step  # what lies on a line touches both its sides
+    low, high = np.minimum(first, last) - rub, np.maximum(first, last) + rub
+    i0, i1 = (np.clip(np.searchsorted(x, side[:, 0], "right") - 1, 0, len(x) - 2) for side in (low, high))
+    j0, j1 = (np.clip(np.searchsorted(y, side[:, 1], "right") - 1, 0, len(y) - 2) for side in (low, high))
+    for di in range(int((i1 - i0).max()) + 1):
+        for dj in range(int((j1 - j0).max()) + 1):
+            marked[np.minimum(i0 + di, i1), np.minimum(j0 + dj, j1)] = True
+    return marked
+
+
+def meeting(plane: Plane, x: Floats, y: Floats, i: NDArray[np.int64], j: NDArray[np.int64]) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+    """Tell which lattice cells meet the wet space, and which of them lie wholly in it.
+
+    Only cells near the boundary are tested exactly; of the others the middle tells.
+    """
+    near = near_boundary(plane, x, y)[i, j]
+    whole = ~near
+    far = np.flatnonzero(whole)
+    whole[far] = shapely.contains_xy(plane.polygon, (x[i[far]] + x[i[far] + 1]) / 2, (y[j[far]] + y[j[far] + 1]) / 2)
+    meets = whole.copy()
+    close = np.flatnonzero(near)
+    meets[close] = shapely.intersects(plane.polygon, shapely.box(x[i[close]], y[j[close]], x[i[close] + 1], y[j[close] + 1]))
+    return meets, whole
 
 
 def _wanted(
@@ -144,8 +181,8 @@ def _balanced(flags: list[NDArray[np.bool_]], xs: Floats, ys: Floats, plane: Pla
         flag = flags[level] if level < len(flags) else np.zeros_like(exists)
         i, j = np.nonzero(exists & ~flag)
         x, y = _halved(xs, level), _halved(ys, level)
-        keep = shapely.intersects(plane.polygon, shapely.box(x[i], y[j], x[i + 1], y[j + 1]))
-        parts.append((np.full(int(keep.sum()), level), i[keep], j[keep]))
+        keep, whole = meeting(plane, x, y, i, j)
+        parts.append((np.full(int(keep.sum()), level), i[keep], j[keep], whole[keep]))
         exists = np.repeat(np.repeat(exists & flag, 2, axis=0), 2, axis=1)
-    levels, across, up = (np.concatenate([part[k] for part in parts]) for k in range(3))
-    return Leaves(levels, across, up, _halved(xs, used), _halved(ys, used), used)
+    levels, across, up, inside = (np.concatenate([part[k] for part in parts]) for k in range(4))
+    return Leaves(levels, across, up, _halved(xs, used), _halved(ys, used), inside.astype(bool), used)

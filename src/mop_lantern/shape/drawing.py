@@ -21,7 +21,7 @@ from mop_lantern.errors import FileError
 Floats = NDArray[np.float64]
 UNITS = {1: "in", 2: "ft", 4: "mm", 5: "cm", 6: "m", 8: "microinch", 10: "yard", 13: "um", 14: "dm"}
 METRES = {"in": 0.0254, "ft": 0.3048, "mm": 1e-3, "cm": 1e-2, "m": 1.0, "microinch": 2.54e-8, "yard": 0.9144, "um": 1e-6, "dm": 0.1}
-FLATNESS = 2e-4  # of the drawing's size: chords lie no farther from a curve
+FLATNESS = 5e-5  # of the drawing's size: chords lie no farther from a curve
 WELD = 1e-5  # of the drawing's size: ends nearer than this are one
 LARGEST = 60_000_000  # bytes
 MOST = 200_000  # segments

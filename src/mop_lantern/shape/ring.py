@@ -6,9 +6,8 @@ from typing import Any
 
 import numpy as np
 import shapely
-from pydantic import Field
 
-from mop_lantern.declare import quantity
+from mop_lantern.declare import quantity, stored
 from mop_lantern.declare.kind import Text
 from mop_lantern.shape.piece import Part, PartFault, Piece
 
@@ -22,12 +21,12 @@ class RingPart(Part):
     def ring_field() -> Any:
         """Declare the places."""
         default = ((0.0, 0.0), (0.1, 0.0), (0.1, 0.04), (0.0, 0.04))
-        return Field(default=default, title="ring", description="Places in metres, the last joined to the first.")
+        return stored("ring", "Places in metres, the last joined to the first.", default=default)
 
     @staticmethod
     def sides_field() -> Any:
         """Declare the names of the sides."""
-        return Field(default=(), title="sides", description="A name for every side, from place i to place i + 1; empty: all are “wall”.")
+        return stored("sides", "A name for every side, from place i to place i + 1; empty: all are “wall”.", default=())
 
     @classmethod
     def ring_piece(cls, numbers: Any) -> Piece:

@@ -81,6 +81,8 @@ class Worker:
                 return command
             if later.get("do") in ("solve", "quit"):
                 command = later
+            elif later.get("do") == "seen":
+                self._in_flight = False
         return command
 
     def solve(self, command: dict[str, Any]) -> None:

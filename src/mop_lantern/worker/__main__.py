@@ -37,6 +37,7 @@ class Worker:
         self.carried: Carried | None = None
         self.paused = False
         self.quitting = False
+        self._waiting: dict[str, Any] | None = None
         self._in_flight = False
         self._buffer = 0
         self._mesh_sent: Any = None
@@ -64,7 +65,8 @@ class Worker:
         self.tell({"event": "ready", "pid": os.getpid()})
         try:
             while not self.quitting:
-                command = self._newest(self.commands.get())
+                command = self._newest(self._waiting or self.commands.get())
+                self._waiting = None
                 if command.get("do") == "solve":
                     self.solve(command)
                 elif command.get("do") == "quit":
@@ -139,8 +141,7 @@ class Worker:
             elif what == "solve":  # a new solve replaces the running one
                 solving.stop, self.paused = True, False
                 solving.abandoned = bool(command.get("follow"))
-                self.commands.put(command)
-                return
+                self._waiting = command  # a later one takes its place; back in the queue it would come after that
 
     def snapshot(self, run: FlowRun | Marching, force: bool = False) -> None:
         """Write the present field where the window can map it; one frame in flight, two buffers."""

@@ -103,6 +103,49 @@ def changed_radius() -> list[dict[str, Any]]:
     return rows
 
 
+def dragging() -> list[dict[str, Any]]:
+    """Time a dragged radius in the solver process: to the first changed picture, and to the converged answer (median of 5)."""
+    import json
+    import subprocess
+
+    from mop_lantern.jobs import worker_command, worker_environment
+
+    base = apply(load(DEMO), {"field.grid.cell": "1.08 mm"})
+    worker = subprocess.Popen(worker_command(), stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, env=worker_environment())
+    assert worker.stdin is not None and worker.stdout is not None
+
+    def solve(radius: float, carry: bool) -> tuple[float, float, int]:
+        assert worker.stdin is not None and worker.stdout is not None
+        case = apply(base, {"shape.parts.tank3.corner_radius": f"{radius} mm"}).as_data()
+        began, first = time.perf_counter(), 0.0
+        worker.stdin.write(json.dumps({"do": "solve", "case": case, "variant": "", "carry": carry, "snapshots": True, "follow": carry}) + "\n")
+        worker.stdin.flush()
+        for line in worker.stdout:
+            event = json.loads(line)
+            if event["event"] == "snapshot":
+                first = first or time.perf_counter() - began
+                worker.stdin.write('{"do": "seen"}\n')
+                worker.stdin.flush()
+            if event["event"] == "finished":
+                return first, time.perf_counter() - began, event["cells"]
+            if event["event"] == "failed":
+                raise RuntimeError(event["error"])
+        raise RuntimeError("the worker ended")
+
+    solve(1.0, False)
+    found = [solve(radius, True) for radius in (1.2, 1.4, 1.6, 1.8, 2.0)]
+    worker.stdin.write('{"do": "quit"}\n')
+    worker.stdin.close()
+    worker.wait(timeout=20)
+    worker.stdout.close()
+    first, last, cells = (float(np.median([row[k] for row in found])) for k in range(3))
+    what = f"dragged radius, {cells:,.0f} cells, median of 5"
+    return [
+        {"what": f"{what}: first changed picture", "value": first, "unit": "s", "limit": 0.5},
+        {"what": f"{what}: converged answer", "value": last, "unit": "s", "limit": 3.0},
+    ]
+
+
 def grid_making() -> dict[str, Any]:
     """Time cutting a grid, in outer iterations on it."""
     settled = settle(load(DEMO))
@@ -149,6 +192,7 @@ def main() -> int:
         add(outer_iteration(counts))
     add(cavity())
     add(*changed_radius())
+    add(*dragging())
     add(grid_making(), window_start())
     if options.json:
         print(json.dumps(rows, indent=1))

@@ -15,7 +15,7 @@ from mop_lantern.units import DIMENSIONS
 
 ROOT = Path(__file__).parents[1]
 PACKAGES = (
-    "shape.parts", "media", "field.openings", "field.walls", "grid.refinements", "judge.readings", "judge.notes", "scene.layers",
+    "shape.parts", "media", "field.openings", "field.walls", "field.heat_walls", "field.sources", "grid.refinements", "judge.readings", "judge.notes", "scene.layers",
 )  # fmt: skip
 
 

@@ -204,7 +204,8 @@ class Traces(QWidget):
         shown = np.concatenate([values for _, _, values in self.profiles]) * factor
         if np.isfinite(shown).any():  # room above the curves for their names
             low, high = float(np.nanmin(shown)), float(np.nanmax(shown))
-            item.setYRange(low, high + 0.45 * ((high - low) or 1.0), padding=0.03)
+            room = 0.9 if self.measured else 0.45  # the line of error figures takes its share of the height
+            item.setYRange(low, high + room * ((high - low) or 1.0), padding=0.03)
 
     def show_profiles(self, profiles: list[tuple[str, Any, Any]], axis: tuple[str, str]) -> None:
         """Show profiles (name, distance m, values SI) of a quantity (words, dimension)."""

@@ -499,6 +499,8 @@ class Desk(QMainWindow):
         self.bar.pause.setVisible(busy)
         self.bar.stop.setVisible(busy)
         self.bar.pause.setText("Go on" if state == "paused" else "Pause")
+        shown = self.document.shown
+        self.ledger.grid_error.setVisible(shown is not None and shown.field.time.mode == "steady" and not busy)
         self.bar.undo.setEnabled(bool(self.document._undo))
         self.bar.redo.setEnabled(bool(self.document._redo))
 

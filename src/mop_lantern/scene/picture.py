@@ -200,6 +200,6 @@ class Picture:
         dust = 1e-9 * max(abs(low), abs(high))
         figures = [show_number(convert(v if abs(v) > dust else 0.0, dimension, unit), 3) for v in np.linspace(low, high, MARKS)]
         inks = NIGHT if self.options.night else PAPER
-        self._legend = legend(self._table, f"{words}, {pretty_unit(unit)}", figures, width, inks.ink, scale)
+        self._legend = legend(self._table, f"{words}, {pretty_unit(unit)}" if unit else words, figures, width, inks.ink, scale)
         for prop in self._legend:
             self.renderer.AddViewProp(prop)

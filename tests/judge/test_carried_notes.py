@@ -1,0 +1,49 @@
+"""Margin notes on what is carried and on time."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from mop_lantern.case import apply, parse_case, review
+
+
+def notes(channel: dict[str, Any], **edits: Any) -> dict[str, Any]:
+    """Review the channel with edits; give its notes by kind."""
+    result = review(apply(parse_case(channel), edits))
+    assert not result.faults, result.faults
+    return {note.kind: note for note in result.notes}
+
+
+def test_spreading_is_foretold_for_a_species_without_diffusivity(channel: dict[str, Any]) -> None:
+    found = notes(channel, **{"field.species.dye": {"diffusivity": "0 m2/s"}})["numerical_spreading"]
+    assert found.path == "field.species.dye" and "none" in found.text and "Péclet" in found.text
+    assert notes(channel, **{"field.species.dye": {"diffusivity": "1e-9 m2/s"}})["numerical_spreading"].level == "caution"
+    assert "numerical_spreading" not in notes(channel, **{"field.species.dye": {"diffusivity": "1e-3 m2/s"}})
+
+
+def test_a_richardson_number_that_matters_is_told(channel: dict[str, Any]) -> None:
+    warm = {"field.heat.solve": True, "field.warm.w": {"kind": "temperature", "edge": "run.left", "temperature": "60 °C"}, "media.water": {"kind": "water"}}
+    found = notes(channel, **warm)["buoyancy_left_out"]
+    assert "Richardson" in found.text and found.edits == {"field.physics.buoyancy": "boussinesq"}
+    assert "buoyancy_left_out" not in notes(channel, **{**warm, **found.edits})
+    assert "buoyancy_left_out" not in notes(channel, **{**warm, "field.openings.in.velocity": "1 m/s"})
+    assert "temperature" in notes(channel, **{"field.physics.buoyancy": "gas"})["buoyancy_left_out"].text
+
+
+def test_long_steps_are_told_with_a_remedy(channel: dict[str, Any]) -> None:
+    time = {"field.time": {"mode": "transient", "until": "2 s", "step": "1 s", "courant": "0"}}
+    found = [note for note in review(apply(parse_case(channel), time)).notes if note.kind == "coarse_in_time"]
+    assert {note.level for note in found} == {"caution", "ready"}
+    assert found[0].edits == {"field.time.courant": "1"}
+
+
+@pytest.mark.parametrize("section", ["heat", "age"])
+def test_a_closed_steady_space_blocks_what_has_no_level(channel: dict[str, Any], section: str) -> None:
+    lid = {"kind": "sliding", "edge": "run.left"}
+    edits = {"field.openings.in": None, "field.openings.out": None, "field.walls.lid": lid, f"field.{section}.solve": True, "readings.drop": None, "readings.flow": None}
+    result = review(apply(parse_case(channel), edits))
+    blocked = [note for note in result.notes if note.level == "blocked"]
+    assert [note.path for note in blocked] == [f"field.{section}"] and result.blocked
+    assert not review(apply(parse_case(channel), {**edits, **blocked[0].edits})).blocked

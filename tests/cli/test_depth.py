@@ -33,6 +33,7 @@ def test_drawings_and_tables_are_brought_into_a_file(tmp_path: Path, capsys: pyt
     (tmp_path / "u.csv").write_text("y [mm];u [mm/s]\n0;0\n10;3\n20;0\n")
     assert main(["import", str(tmp_path / "u.csv"), "--into", str(case), "--as", "profile"]) == 0
     assert load(case).tables["profile"].gives == "mm/s"
+    capsys.readouterr()
     edits = ['field.openings.in={"kind":"velocity_profile","edge":"space1.inlet","velocity":"= profile(y)"}', 'field.openings.out={"kind":"static_pressure","edge":"space1.way_out"}',
              'readings.flow={"kind":"flow","edge":"space1.way_out"}']  # fmt: skip
     code, answer = solve(capsys, str(case), *[part for edit in edits for part in ("--set", edit)], "--grid", "sketch")

@@ -127,6 +127,14 @@ def test_a_run_in_time_has_a_slider_and_plays(desk: Desk) -> None:
     bar.play.click()
     wait(lambda: bar.slider.value() == 3 and not bar.play.isChecked())
     assert desk.stage.view.picture.answer.time == pytest.approx(1.0)
+    folder = Path(desk.archive.records[""].folder)
+    process = desk.export_animation(folder / "a.mp4")
+    wait(lambda: "animation is in" in desk.status.text())
+    assert (folder / "a.mp4").stat().st_size > 3000 and process is not None
+    bar.slider.setValue(1)
+    desk.begin_from_shown()
+    assert desk.document.case.field.start.run == f"{folder}@0.5"
+    desk.document.undo()
     desk.traces.show_page("Readings")
     assert "time" in desk.traces.plot.getPlotItem().getAxis("bottom").labelText
 

@@ -122,7 +122,7 @@ def _brought(case: Case, key: str, item: Any) -> list[Line]:
     for species in case.field.species:
         rule = replace(rules["carries"], form="quantity", dimension=case.field.species[species].measure)
         pieces += [" and carries " if pieces else " carries ", Slot(f"{path}.carries.{species}", species, rule, item.carries.get(species, "0")), f" of {species}"]
-    if case.shape.space == "axis" and (item.swirl.strip() not in ("0", "0 rad/s")):
+    if case.shape.space == "axis":
         pieces += [" and turns at " if pieces else " turns at ", Slot(f"{path}.swirl", "swirl", rules["swirl"], item.swirl)]
     return [Line("Openings", f"{path}.brings", (f"What enters through {key}", *pieces, "."))] if pieces else []
 

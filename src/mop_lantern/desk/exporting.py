@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import sys
+from collections.abc import Callable
 from pathlib import Path
+
+from PyQt6.QtCore import QObject, QProcess
 
 from mop_lantern.desk.stage import View
 from mop_lantern.errors import FileError
@@ -18,6 +22,21 @@ def export_readings(path: Path, records: dict[str, RunRecord]) -> str:
     except FileError as problem:
         return str(problem)
     return f"Readings are in {path}."
+
+
+def start_animation(run: str, path: Path, quantity: str, tell: Callable[[str], None], parent: QObject) -> QProcess:
+    """Write an animation in a process of its own, so that a minute's work never blocks the window; ``tell`` gets the words."""
+    process = QProcess(parent)
+
+    def ended(code: int) -> None:
+        words = process.readAllStandardError().data().decode(errors="replace").strip()
+        tell(f"The animation is in {path}." if code == 0 else f"The animation was not written: {words[-300:]}")
+        process.deleteLater()
+
+    process.finished.connect(ended)
+    process.start(sys.executable, ["-m", "mop_lantern", "export", run, "--to", str(path), "--quantity", quantity])
+    tell(f"Writing {path.name} …")
+    return process
 
 
 def export_picture(path: Path, view: View) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import QProcess, Qt, QTimer
 from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QKeySequence
 from PyQt6.QtWidgets import (
     QApplication,
@@ -26,7 +26,7 @@ from mop_lantern.desk.archive import Archive
 from mop_lantern.desk.bringing import Bringing
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
-from mop_lantern.desk.exporting import export_picture, export_readings
+from mop_lantern.desk.exporting import export_picture, export_readings, start_animation
 from mop_lantern.desk.following import Following
 from mop_lantern.desk.keeping import Keeping
 from mop_lantern.desk.ledger import Ledger
@@ -120,6 +120,7 @@ class Desk(QMainWindow):
             ("Import measured data (CSV) …", None, lambda: self.bringing.ask_measured(self._line), True),
             ("Title …", QKeySequence("F2"), self.ask_title, True),
             ("Export readings …", QKeySequence("Ctrl+E"), self.ask_export_readings, True), ("Export picture …", None, self.ask_export_picture, True),
+            ("Export animation …", None, self.ask_export_animation, True), ("Begin from the state shown", None, self.begin_from_shown, True),
             ("Copy readings", QKeySequence("Ctrl+Shift+C"), self.copy_readings, True), ("Manual", QKeySequence("F1"), self.show_manual, True), ("Shortcuts …", QKeySequence("Ctrl+F1"), self.show_shortcuts, True),
             ("Quit", keys.Quit, self.close, True),
             ("Undo", keys.Undo, self.document.undo, False), ("Redo", keys.Redo, self.document.redo, False),
@@ -286,6 +287,31 @@ class Desk(QMainWindow):
         name, _ = QFileDialog.getSaveFileName(self, "Export picture", "stage.png", "PNG (*.png)")
         if name:
             self.tell(export_picture(Path(name), self.stage.view))
+
+    def ask_export_animation(self) -> None:
+        """Ask for a file and write the kept states of the variant shown as MP4 or GIF."""
+        if not self.archive.times(self.document.variant):
+            self.tell("There are no kept states to animate: follow the flow in time first.")
+            return
+        name, _ = QFileDialog.getSaveFileName(self, "Export animation", "flow.mp4", "MP4 (*.mp4);;GIF (*.gif)")
+        if name:
+            self.export_animation(Path(name))
+
+    def export_animation(self, path: Path) -> QProcess:
+        """Write the kept states of the variant shown; the status line tells when it is done."""
+        record = self.archive.records[self.document.variant]
+        return start_animation(record.folder, path, self.stage.view.ensure().quantity, self.tell, self)
+
+    def begin_from_shown(self) -> None:
+        """Let the next run begin from the state the stage shows."""
+        record, picture = self.archive.records.get(self.document.variant), self.stage.view.picture
+        if record is None or picture is None or picture.answer is None:
+            self.tell("There is no run to begin from: solve first.")
+            return
+        times = self.archive.times(self.document.variant)
+        name = f"{record.folder}@{picture.answer.time:.6g}" if times else record.folder
+        if self.document.edit({"field.start.run": name}, "begin from a state"):
+            self.tell(f"The next run begins from {name}.")
 
     def copy_readings(self) -> None:
         """Copy the ledger as text."""

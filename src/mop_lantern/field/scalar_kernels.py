@@ -98,14 +98,3 @@ def limiter(own, nei, bown, ro, rn, rb, phi, phi_b, counts, g, small, psi):  # t
             held = (room * room + small) * d + 2.0 * d * d * room
             base = room * room + 2.0 * d * d + room * d + small
             psi[c] = min(psi[c], max(held / (d * base), 0.0))
-
-
-@njit(cache=True, error_model="numpy")
-def gather(own, nei, flux, out):  # type: ignore[no-untyped-def]
-    """Sum face fluxes into cells (out positive)."""
-    out[:] = 0.0
-    inner = len(nei)
-    for f in range(len(own)):
-        out[own[f]] += flux[f]
-    for f in range(inner):
-        out[nei[f]] -= flux[f]

@@ -90,7 +90,7 @@ class Transported:
     def set_flow(self, flux: Floats, velocity_gradient: Floats | None = None) -> None:
         """Take the fluxes (n_faces,) m3/s; the gradient of the velocity tells how they change along faces."""
         self.F = flux
-        scalar_kernels.gather(self._own, self._nei, flux, self._net)
+        kernels.divergence(self._own, self._nei, flux, self._net)
         if velocity_gradient is not None and len(self.mesh.plane_area):
             inner = self.mesh.n_internal
             scalar_kernels.face_tilt(self._own, self._nei, self.mesh.area, self.links.span, velocity_gradient, self._tilt)
@@ -115,7 +115,7 @@ class Transported:
     def residual(self, phi: Floats) -> Floats:
         """Give what every cell gains a second, (n_cells,) m3 times the quantity."""
         self._face_fluxes(phi)
-        scalar_kernels.gather(self._own, self._nei, self._flux, self._out)
+        kernels.divergence(self._own, self._nei, self._flux, self._out)
         gain = self.source * self.mesh.volume - self._out + phi * self._net
         if self._rate is not None:
             gain -= self._storage(phi)

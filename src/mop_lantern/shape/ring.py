@@ -7,9 +7,11 @@ from typing import Any
 import numpy as np
 import shapely
 
-from mop_lantern.declare import quantity, stored
+from mop_lantern.declare import quantity, stored, text
 from mop_lantern.declare.kind import Text
 from mop_lantern.shape.piece import Part, PartFault, Piece
+
+_RING = ((0.0, 0.0), (0.1, 0.0), (0.1, 0.04), (0.0, 0.04))
 
 
 class RingPart(Part):
@@ -17,19 +19,12 @@ class RingPart(Part):
 
     scale: Text = quantity("number", "scale", "All lengths of the drawing are multiplied with it.", default="1", above=0)
 
-    @staticmethod
-    def ring_field() -> Any:
-        """Declare the places."""
-        default = ((0.0, 0.0), (0.1, 0.0), (0.1, 0.04), (0.0, 0.04))
-        return stored("ring", "Places in metres, the last joined to the first.", default=default)
-
-    @staticmethod
-    def sides_field() -> Any:
-        """Declare the names of the sides."""
-        return stored("sides", "A name for every side, from place i to place i + 1; empty: all are “wall”.", default=())
+    source: str = text("drawing", "Where the outline comes from.", default="a drawing")
+    ring: tuple[tuple[float, float], ...] = stored("ring", "Places in metres, the last joined to the first.", default=_RING)
+    sides: tuple[str, ...] = stored("sides", "A name for every side, from place i to place i + 1; empty: all are “wall”.", default=())
 
     @classmethod
-    def ring_piece(cls, numbers: Any) -> Piece:
+    def build(cls, numbers: Any, others: dict[str, Piece]) -> Piece:
         """Make the piece, anticlockwise.
 
         Raises

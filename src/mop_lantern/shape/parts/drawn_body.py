@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any, ClassVar, Literal
+from typing import ClassVar, Literal
 
-from mop_lantern.declare import text
 from mop_lantern.shape.ring import RingPart
 
 
@@ -19,11 +18,3 @@ class DrawnBody(RingPart):
     role: ClassVar[str] = "body"
 
     kind: Literal["drawn_body"] = "drawn_body"
-    source: str = text("drawing", "Where the outline comes from.", default="a drawing")
-    ring: tuple[tuple[float, float], ...] = RingPart.ring_field()
-    sides: tuple[str, ...] = RingPart.sides_field()
-
-    @classmethod
-    def build(cls, numbers: Any, others: dict[str, Any]) -> Any:
-        """Make the ring."""
-        return cls.ring_piece(numbers)

@@ -153,7 +153,7 @@ def test_backward_differences_are_exact_for_parabolas(step: float, former: float
 
 def test_turning_fluid_keeps_its_angular_momentum() -> None:
     """Between slippery walls nothing brakes the turning of what enters. Source: conservation of angular momentum."""
-    openings = {"in": {"kind": "velocity", "edge": "run.start", "velocity": "0.1 m/s", "swirl": "20 rad/s"}, "out": {"kind": "mean_pressure", "edge": "run.end"}}
+    openings = {"in": {"kind": "velocity", "edge": "run.start", "velocity": "0.1 m/s", "swirl": "2 rad/s"}, "out": {"kind": "mean_pressure", "edge": "run.end"}}
     data = {
         "media": {"f": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "1e-5 Pa s"}},
         "shape": {"space": "axis", "parts": {"run": {"kind": "straight", "start": ["0 mm", "30 mm"], "length": "40 mm", "width": "20 mm"}}},
@@ -164,6 +164,6 @@ def test_turning_fluid_keeps_its_angular_momentum() -> None:
     mesh, inner = answer.mesh, answer.mesh.n_internal
     r = mesh.face_centre[inner:, 1]
     carried = [float((answer.outflow * r * answer.wall_velocity[:, 2])[mesh.faces_of(edge)].sum()) for edge in ("run.start", "run.end")]
-    assert carried[1] == pytest.approx(-carried[0], rel=0.02)
+    assert carried[1] == pytest.approx(-carried[0], rel=0.01)
     across = answer.sampler("pressure", np.array([[0.02, 0.021], [0.02, 0.039]]))
-    assert across[1] - across[0] == pytest.approx(1000 * 20**2 * (0.039**2 - 0.021**2) / 2, rel=0.02), "the pressure rises outward as solid turning wants"
+    assert across[1] - across[0] == pytest.approx(1000 * 2**2 * (0.039**2 - 0.021**2) / 2, rel=0.02), "the pressure rises outward as solid turning wants"

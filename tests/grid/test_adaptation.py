@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -11,7 +12,9 @@ from hypothesis import strategies as st
 
 from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.grid import adapt, make, quality
+from mop_lantern.judge import measure
 from mop_lantern.numerics.richardson import grid_error
+from mop_lantern.results import load_run, read_field
 from mop_lantern.solve import Solving, prepare
 
 DISC = {"kind": "disc", "centre": ["14 mm", "1 mm"], "diameter": "3 mm"}
@@ -55,6 +58,17 @@ def test_adapted_solves_note_every_step_and_repeat(channel: dict[str, Any], by: 
     assert [cycle["cells"] for cycle in again.cycles] == cells
     other, _ = last_of(channel, **{**edits, "shape.parts.d.diameter": "3.4 mm", "shape.parts.d": {**DISC, "diameter": "3.4 mm"}})
     assert len(other.cycles) == 3
+
+
+def test_the_field_of_every_step_is_kept_beside_the_run(channel: dict[str, Any], tmp_path: Path) -> None:
+    settled = settle(apply(parse_case(channel), {"shape.parts.d": DISC, "field.adapt": {"cycles": "2", "share": "10 %"}}))
+    solving = Solving(settled, None, tmp_path)
+    event = [event for event in solving.events() if event["event"] == "finished"][-1]
+    record = load_run(Path(event["run"]))
+    kept = [read_field(Path(event["run"]) / f"step{number}.vtkhdf") for number in range(3)]
+    assert [answer.mesh.n_cells for answer in kept] == [cycle["cells"] for cycle in record.cycles]
+    taken = measure(settled.numbers.readings, kept[0])
+    assert taken["drop"].value == pytest.approx(record.cycles[0]["readings"]["drop"])
 
 
 def test_no_step_begins_beyond_the_most_cells(channel: dict[str, Any]) -> None:

@@ -20,7 +20,7 @@ from mop_lantern.grid import Mesh, adapt, cost, quality
 from mop_lantern.judge import Answer, Trust, trust_list
 from mop_lantern.numerics.interpolate import carry
 from mop_lantern.numerics.richardson import GridError, grid_error
-from mop_lantern.results import RunRecord, keep_state, new_run, open_answer, open_state, save_run
+from mop_lantern.results import RunRecord, keep_state, new_run, open_answer, open_state, save_run, write_field
 from mop_lantern.solve.demands import prepare
 from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.marching import Marching
@@ -79,6 +79,7 @@ class Solving:
         self.result: Carried | None = None
         self.iterations = 0
         self.cycles: list[dict[str, Any]] = []
+        self._cycle_answers: list[Answer] = []
 
     def events(self) -> Iterator[Event]:
         """Solve, step by step.
@@ -166,6 +167,8 @@ class Solving:
         if run.physics.scalars and not int(self.settled.numbers.adapt.cycles):
             return
         run.take_readings()
+        if int(self.settled.numbers.adapt.cycles) and self.runs is not None:
+            self._cycle_answers.append(run.answer())
         self.cycles.append({"cells": run.mesh.n_cells, "size": _size(run.mesh), "readings": {key: item.value if np.isfinite(item.value) else None for key, item in run.readings.items()}})
 
     def _sketch(self, carried: Carried) -> Iterator[Event]:
@@ -292,6 +295,8 @@ class Solving:
         if self.runs is not None:
             made = self._folder or new_run(self.runs, self.settled.variant)
             save_run(made, record, answer, int(self.settled.numbers.run.keep))
+            for number, kept in enumerate(self._cycle_answers):
+                write_field(made / f"step{number}.vtkhdf", kept)
             folder = str(made)
             yield {"event": "saved", "run": folder}
         yield {

@@ -115,6 +115,23 @@ def test_gas_law_keeps_the_mass_of_a_through_flow(channel: dict[str, Any]) -> No
     assert read["fast"] / 0.05 == pytest.approx(read["warm"] / 293.15, rel=0.02)
 
 
+def test_a_closed_room_of_gas_balances_in_time() -> None:
+    """A warm floor under a cold roof: what the floor gives is in the air or has left through the roof."""
+    room = {"kind": "outline", "points": [["0 m", "0 m"], ["0.4 m", "0 m"], ["0.4 m", "0.3 m"], ["0 m", "0.3 m"]]}
+    data = {
+        "media": {"air": {"kind": "air", "temperature": "22 °C"}}, "shape": {"parts": {"room": room}},
+        "field": {
+            "heat": {"solve": True, "start": "22 °C"}, "physics": {"buoyancy": "gas"}, "grid": {"cell": "20 mm", "across": "1"},
+            "warm": {"floor": {"kind": "temperature", "edge": "room.side1", "temperature": "26 °C"}, "roof": {"kind": "layered", "edge": "room.side3", "outside": "5 °C"}},
+            "time": {"mode": "transient", "until": "3 s", "step": "0.1 s", "courant": "1", "every": "3 s"},
+        },
+    }  # fmt: skip
+    solving, last = solved(data)
+    assert last["converged"], [item["text"] for item in last["trust"] if item["verdict"] == "fails"]
+    ratio = solving.run.flow.ratio
+    assert (ratio * solving.run.mesh.volume).sum() == pytest.approx(0.12, rel=1e-3), "the mass stays"
+
+
 def test_power_law_between_plates_has_its_profile(channel: dict[str, Any]) -> None:
     """Highest over mean velocity is (2n + 1) / (n + 1). Source: Bird, Stewart and Lightfoot, section 8.3."""
     channel["field"]["openings"]["in"]["profile"] = "uniform"

@@ -179,6 +179,8 @@ class Transported:
         entering = self.F[self.mesh.n_internal :][self.open] < 0
         factor = self.scale * self.mesh.turn
         stored = float(self._storage(self.phi).sum()) * factor if self._rate is not None else 0.0
+        if self._rate is not None and np.ndim(self.ratio):  # what swells pushes its share out: d(r phi) = r dphi + phi dr
+            stored -= float((self.phi * self._net).sum()) * factor
         made = float((self.source * self.mesh.volume).sum()) * factor
         return Balance(float(-out[entering].sum()), float(out[~entering].sum()), float(-walls.sum()), made, stored)
 

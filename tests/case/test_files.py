@@ -128,6 +128,7 @@ def test_marks_tell_of_another_living_window(tmp_path: Path) -> None:
     other = subprocess.Popen([sys.executable, "-c", "import time; time.sleep(60)"])
     try:
         (tmp_path / ".a.lantern.open").write_text(str(other.pid))
+        time.sleep(0.3)  # until the process has its name
         mark = OpenMark()
         assert mark.set(path) == other.pid and mark.file is None
         other.kill()

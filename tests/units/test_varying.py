@@ -103,3 +103,16 @@ def test_limits_hold_at_the_start(channel: dict[str, Any]) -> None:
     assert any("at least" in fault.says for fault in resolver.faults)
     with pytest.raises(UnitFault):
         evaluate("= ramp(1 s, 2 m, 3 s)", "number", {})
+
+
+def test_two_threads_get_one_registry() -> None:
+    """A value read in one thread must go with a unit read in another, also when both come first."""
+    import subprocess
+    import sys
+
+    code = (
+        "import threading; from mop_lantern.units import quantity as q; found = []\n"
+        "threads = [threading.Thread(target=lambda: found.append(q.registry())) for _ in range(8)]\n"
+        "[t.start() for t in threads]; [t.join() for t in threads]; assert len({id(r) for r in found}) == 1"
+    )
+    assert subprocess.run([sys.executable, "-c", code], capture_output=True, check=False).returncode == 0

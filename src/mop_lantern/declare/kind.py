@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import importlib
 import pkgutil
+import threading
 from collections.abc import Mapping
 from functools import cache, reduce
 from types import ModuleType, SimpleNamespace
@@ -58,9 +59,20 @@ class Kind(Record):
     caption: ClassVar[str] = ""
 
 
-@cache
+_LOOKING = threading.RLock()
+
+
 def discover(package: ModuleType | str) -> dict[str, type[Kind]]:
-    """Import every module of a package of kinds and give its kinds by name, in alphabetical order."""
+    """Import every module of a package of kinds and give its kinds by name, in alphabetical order.
+
+    One thread looks at a time: another must never see a module half imported.
+    """
+    with _LOOKING:
+        return _discovered(package)
+
+
+@cache
+def _discovered(package: ModuleType | str) -> dict[str, type[Kind]]:
     module = importlib.import_module(package) if isinstance(package, str) else package
     found: dict[str, type[Kind]] = {}
     for info in sorted(pkgutil.iter_modules(module.__path__), key=lambda item: item.name):

@@ -198,11 +198,16 @@ class Document(QObject):
         return review(case, variant) if number == self._number else None
 
     def _tell(self, done: Future[Review | None], number: int) -> None:
-        if not done.cancelled() and done.exception() is None and done.result() is not None:
-            try:
+        try:
+            if done.cancelled():
+                return
+            problem = done.exception()
+            if problem is not None:  # never silent: without a review nothing would be shown
+                self.troubled.emit(f"The case could not be reviewed ({type(problem).__name__}: {problem}). Change a value to try again.")
+            elif done.result() is not None:
                 self._ready.emit(done.result(), number)
-            except RuntimeError:
-                return  # the window has gone
+        except RuntimeError:
+            return  # the window has gone
 
     def _take(self, result: Review, number: int) -> None:
         if number == self._number:

@@ -411,7 +411,7 @@ class Stage(QWidget):
         picture.set_options(units=units)
         self.view.units = units
         if first:
-            picture.fit((self.view.width(), self.view.height()))
+            picture.fit_later()
         self.view.redraw()
 
     def show_answer(self, answer: Answer | None, message: str = "") -> None:

@@ -125,6 +125,10 @@ class Picture:
         self.centre = np.array([(x0 + x1) / 2, (y0 + y1) / 2 - 0.03 * self.height])
         self._fitted = True
 
+    def fit_later(self) -> None:
+        """Show the whole shape at the next drawing, when the size is known: a view may not be laid out yet."""
+        self._fitted = False
+
     def to_world(self, x: float, y: float, size: tuple[int, int]) -> NDArray[np.float64]:
         """Give the place (m) under a pixel counted from the upper left."""
         scale = self.height / size[1]

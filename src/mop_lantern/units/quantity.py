@@ -6,6 +6,7 @@ The number and the unit are read apart, so that no text is ever evaluated as cod
 from __future__ import annotations
 
 import re
+import threading
 from functools import lru_cache
 from typing import Any
 
@@ -29,9 +30,17 @@ class UnitFault(ValueError):
     """A text that is not a quantity of the wanted dimension; the message says why and how to mend it."""
 
 
-@lru_cache(maxsize=1)
+_LOADING = threading.Lock()
+
+
 def registry() -> Any:
-    """Load the unit registry once; late, because it takes half a second."""
+    """Load the unit registry once; late, because it takes half a second. Two threads asking at once get the same one."""
+    with _LOADING:
+        return _loaded()
+
+
+@lru_cache(maxsize=1)
+def _loaded() -> Any:
     import pint
 
     made: Any = pint.UnitRegistry(autoconvert_offset_to_baseunit=True, cache_folder=":auto:", on_redefinition="ignore")

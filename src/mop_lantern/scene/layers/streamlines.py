@@ -13,6 +13,7 @@ from vtkmodules.vtkFiltersFlowPaths import vtkStreamTracer
 from mop_lantern.scene.datasets import attach
 from mop_lantern.scene.stagehand import Layer, Stagehand, actor
 
+CLOSEST = 0.2  # of the drawing unit, between lines at an inlet
 SEEDS = 12
 
 
@@ -64,7 +65,10 @@ def _seeds(hand: Stagehand) -> Any:
         centre = mesh.face_centre[mesh.n_internal + faces, :2]
         order = np.lexsort((centre[:, 0], centre[:, 1]))
         share = np.cumsum(into[faces][order]) / into.sum()
-        chosen = order[np.minimum(np.searchsorted(share, (np.arange(SEEDS) + 0.5) / SEEDS), len(order) - 1)]
+        ends = mesh.points[mesh.face_points].reshape(-1, 2, 3)[mesh.n_internal + faces]
+        width = float(np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1).sum())
+        count = int(np.clip(width / (CLOSEST * hand.unit), 3, SEEDS))  # in a thin passage lines would hide the colours
+        chosen = order[np.minimum(np.searchsorted(share, (np.arange(count) + 0.5) / count), len(order) - 1)]
         inward = -mesh.area[mesh.n_internal + faces[chosen], :2]
         inward /= np.hypot(*inward.T)[:, None]
         cell = mesh.owner[mesh.n_internal + faces[chosen]]

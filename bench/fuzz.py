@@ -85,16 +85,9 @@ def try_document(data: Any, folder: Path) -> None:
         assert str(problem).strip()
         assert fingerprint(path) == before
         return
-    if _modest(data):
-        review(case, None)
+    review(case, None)
     save(case, path)
     assert load(path) == case
-
-
-def _modest(data: Any) -> bool:
-    """Whether numbers are so tame that a review is a matter of moments; the others are reviewed in a process with a limit."""
-    text = json.dumps(data)
-    return len(text) < 200_000
 
 
 def try_expression(text: str) -> None:

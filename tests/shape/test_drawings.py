@@ -72,14 +72,15 @@ def test_the_unit_may_be_given_and_must_when_missing(tmp_path: Path, unit: str, 
 def test_open_ends_are_found_and_sealed(tmp_path: Path) -> None:
     path = draw(tmp_path / "a.dxf", gap=1.5)
     open_ = read_drawing(path)
-    assert open_.open_ends == pytest.approx(np.array([[0.0, 0.0], [0.0, 1.5e-3]]), abs=1e-9) or len(open_.open_ends) == 2
-    assert open_.joins[0][2] == pytest.approx(1.5e-3) and all(loop.layers != ("inlet",) for loop in open_.loops)
+    assert sorted(open_.open_ends.tolist()) == [pytest.approx([0.0, 0.0], abs=1e-9), pytest.approx([0.0, 1.5e-3], abs=1e-9)]
+    assert open_.joins[0][2] == pytest.approx(1.5e-3)
+    assert len(open_.loops) == 3 and all("floor" not in loop.layers for loop in open_.loops), "the open outline is no loop"
     sealed = read_drawing(path, seal=True)
     assert "seal" in sealed.loops[0].layers and len(sealed.loops) == 4 and not len(sealed.open_ends)
 
 
 def test_lines_that_branch_are_refused_with_their_place(tmp_path: Path) -> None:
-    with pytest.raises(FileError, match=r"More than two lines|more than two lines"):
+    with pytest.raises(FileError, match="more than two lines meet at x = 0.1 m, y = 0 m"):
         path = draw(tmp_path / "b.dxf")
         import ezdxf
 

@@ -127,7 +127,6 @@ class FlowSolver:
         self._at_U = stencil(mesh, boundary.code == GIVEN)
         self._curve = wall_curvature(mesh, self.links, self._at_U) * (boundary.code == GIVEN)
         self._at_p = stencil(mesh, boundary.pressed)
-        self._at_free = self._at_p
         self._area_b = mesh.area[inner:]
         self._normal_b = np.ascontiguousarray(self.links.normal[inner:])
         self.momentum_matrix: csr_matrix = self.links.matrix()
@@ -163,7 +162,7 @@ class FlowSolver:
         inner, share = self.mesh.n_internal, self.links.share
         nu = cells / self.density
         self.nu = np.concatenate([share * nu[self._own[:inner]] + (1 - share) * nu[self._nei], boundary / self.density])
-        at, gradient = self._at_free, np.zeros((len(cells), 3))
+        at, gradient = self._at_p, np.zeros((len(cells), 3))
         zero = np.zeros(len(self._bown))
         kernels.scalar_gradient(self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b * 0, nu, zero, gradient)
         self._uneven = gradient

@@ -30,11 +30,6 @@ class GridError:
     oscillating: bool
     grids: int
 
-    @property
-    def half_width(self) -> float:
-        """Half the width of the band around the finest value, relative."""
-        return self.index
-
 
 def grid_error(values: Sequence[float], sizes: Sequence[float]) -> GridError:
     """Work the grid error out.

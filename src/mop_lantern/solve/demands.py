@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from mop_lantern.case import Settled
 from mop_lantern.declare import Numbers, discover
 from mop_lantern.errors import RunError
-from mop_lantern.field.boundary import FREE, Boundary, Patch, patch_of
+from mop_lantern.field.boundary import Boundary, Patch, patch_of
 from mop_lantern.field.scalar_boundary import ScalarBoundary
 from mop_lantern.field.source import spread
 from mop_lantern.grid import Mesh, Wanted, make
@@ -114,8 +114,3 @@ def start_of(settled: Settled, mesh: Mesh, name: str) -> Floats:
     field = name if name in ("u", "v") else "start"
     value = record.at(where).__dict__[field]
     return np.broadcast_to(np.asarray(value, float), mesh.n_cells).copy()
-
-
-def has_pressure(boundary: Boundary) -> bool:
-    """Whether any face is open to a given pressure."""
-    return bool((boundary.code == FREE).any())

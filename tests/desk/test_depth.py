@@ -116,11 +116,29 @@ def test_follow_solves_at_every_edit_and_off_it_does_not(desk: Desk) -> None:
     assert desk.engine.state == "idle" and desk.archive.records[""].folder == count
 
 
+def test_the_grids_of_an_adapted_solve_are_stepped_through_and_compared(desk: Desk) -> None:
+    desk.document.edit({"field.adapt": {"cycles": "2", "share": "20 %"}})
+    solve(desk)
+    bar, record = desk.stage.times, desk.archive.records[""]
+    assert bar.isVisible() and len(bar.states) == 3 == len(record.cycles)
+    assert desk.ledger.page.columns == [""]
+    bar.slider.setValue(0)
+    assert desk.stage.view.picture.answer.mesh.n_cells == record.cycles[0]["cells"] < record.cells
+    assert f"{record.cycles[0]['cells']:,} cells" in bar.words.text()
+    assert desk.ledger.page.columns == ["", "grid 1"]
+    key = next(iter(record.readings))
+    assert desk.ledger.page.readings["grid 1"][key]["value"] == record.cycles[0]["readings"][key]
+    assert desk.ledger.page.value_words(key, "grid 1") != "–"
+    bar.slider.setValue(2)
+    assert desk.ledger.page.columns == [""]
+    assert desk.stage.view.picture.answer.mesh.n_cells == record.cells
+
+
 def test_a_run_in_time_has_a_slider_and_plays(desk: Desk) -> None:
     desk.document.edit({"field.time": {"mode": "transient", "until": "1 s", "step": "0.1 s", "courant": "0", "every": "0.25 s"}})
     solve(desk)
     bar = desk.stage.times
-    assert bar.isVisible() and len(bar.times) == 4 and bar.slider.value() == 3
+    assert bar.isVisible() and len(bar.states) == 4 and bar.slider.value() == 3
     bar.slider.setValue(0)
     assert desk.stage.view.picture.answer.time == pytest.approx(0.25)
     assert "0.25" in bar.words.text()

@@ -8,7 +8,7 @@ from typing import Any
 from mop_lantern.case import Case, parse_case, with_variant
 from mop_lantern.errors import LanternError
 from mop_lantern.judge import Answer
-from mop_lantern.results import RunRecord, latest, load_run, open_answer, open_state, runs_folder, state_times
+from mop_lantern.results import RunRecord, latest, load_run, open_answer, open_state, open_step, runs_folder, state_times
 
 
 class Archive:
@@ -59,6 +59,14 @@ class Archive:
             return None
         try:
             return open_state(Path(record.folder), time, final.mesh)
+        except LanternError:
+            return None
+
+    def grid_step(self, variant: str, number: int) -> Answer | None:
+        """Give the field on a former grid of an adapted solve (0 the first), or None."""
+        record = self.records.get(variant)
+        try:
+            return None if record is None else open_step(Path(record.folder), number)
         except LanternError:
             return None
 

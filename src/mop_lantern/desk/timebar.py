@@ -1,29 +1,26 @@
-"""The time bar under the stage: a slider over the kept states of a run, and play."""
+"""The bar under the stage: a slider over what a run has kept, and play."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSlider, QWidget
 
-from mop_lantern.units import preferred, show
-
 PACE = 150  # ms a state while playing
 
 
 class TimeBar(QWidget):
-    """Shows only for runs that have kept states.
+    """Shows only for runs that have kept more than their end.
 
     Signals
     -------
-    chosen : time of a kept state, s.
+    chosen : place of the state in the list shown.
     """
 
-    chosen = pyqtSignal(float)
+    chosen = pyqtSignal(int)
 
     def __init__(self) -> None:
         super().__init__()
-        self.times: list[float] = []
-        self.units: dict[str, str] = {}
+        self.states: list[str] = []
         row = QHBoxLayout(self)
         row.setContentsMargins(8, 0, 8, 2)
         self.play = QPushButton("Play")
@@ -33,7 +30,7 @@ class TimeBar(QWidget):
         self.play.setToolTip("Play the kept states in turn (Space on the slider)")
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setObjectName("time:slider")
-        self.slider.setAccessibleName("Time of the state shown")
+        self.slider.setAccessibleName("State shown")
         self.words = QLabel("")
         self.words.setMinimumWidth(110)
         for widget in (self.play, self.slider, self.words):
@@ -45,23 +42,22 @@ class TimeBar(QWidget):
         self.slider.valueChanged.connect(self._move)
         self.setVisible(False)
 
-    def show_times(self, times: list[float], units: dict[str, str]) -> None:
-        """Offer the states of a run, the last one chosen; hide when there are none."""
-        self.units = units
-        if times == self.times:
+    def show_states(self, states: list[str]) -> None:
+        """Offer states by their words, the last one chosen; hide when there are none to choose from."""
+        if states == self.states:
             return
-        self.times = times
+        self.states = states
         self.play.setChecked(False)
         self.slider.blockSignals(True)
-        self.slider.setRange(0, max(len(times) - 1, 0))
-        self.slider.setValue(len(times) - 1)
+        self.slider.setRange(0, max(len(states) - 1, 0))
+        self.slider.setValue(len(states) - 1)
         self.slider.blockSignals(False)
-        self.setVisible(len(times) > 1)
+        self.setVisible(len(states) > 1)
         self._tell()
 
     def _tell(self) -> None:
-        if self.times:
-            self.words.setText(f"t = {show(self.times[self.slider.value()], 'time', preferred('time', self.units))}")
+        if self.states:
+            self.words.setText(self.states[self.slider.value()])
 
     def _toggle(self, on: bool) -> None:
         self.play.setText("Halt" if on else "Play")
@@ -79,6 +75,6 @@ class TimeBar(QWidget):
             self.slider.setValue(self.slider.value() + 1)
 
     def _move(self, index: int) -> None:
-        if 0 <= index < len(self.times):
+        if 0 <= index < len(self.states):
             self._tell()
-            self.chosen.emit(self.times[index])
+            self.chosen.emit(index)

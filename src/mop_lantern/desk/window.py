@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QProcess, Qt, QTimer
-from PyQt6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication, QKeySequence
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -22,12 +22,14 @@ from PyQt6.QtWidgets import (
 )
 
 from mop_lantern.case import Case, Review
+from mop_lantern.desk.actions import make_actions
 from mop_lantern.desk.archive import Archive
 from mop_lantern.desk.bringing import Bringing
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
 from mop_lantern.desk.exporting import export_picture, export_readings, start_animation
 from mop_lantern.desk.following import Following
+from mop_lantern.desk.history import History
 from mop_lantern.desk.keeping import Keeping
 from mop_lantern.desk.ledger import Ledger
 from mop_lantern.desk.measuring import Measuring
@@ -62,18 +64,21 @@ class Desk(QMainWindow):
         self.document, self.engine, self.archive = Document(), Engine(self), Archive()
         self.bar, self.sheet, self.stage = TopBar(), Sheet(self.document, tokens), Stage(tokens)
         self.ledger, self.traces, self.starters = Ledger(tokens), Traces(tokens), Starters()
-        self._line: tuple[Any, Any] | None = None
+        self.line_shown: tuple[Any, Any] | None = None
         self._live: dict[str, Any] = {}
         self._solving_variant = ""
         self.handbook: Any = None
         self.keeping = Keeping(self.document, self)
         self.bringing = Bringing(self.document, self.stage, self)
+        self.history = History(self.archive, self.stage.times, self)
         self.measuring = Measuring(self.document, self.archive, self.traces, self)
         self.following = Following(self.document, self.engine, self.stage, self._before_follow, self)
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self._lay_out()
-        self._make_actions()
+        self.menu, self.actions_ = make_actions(self)
+        self.recent = QMenu("Recent", self)
+        self.menu.insertMenu(self.actions_["Save"], self.recent)
         self._join()
         self.set_night(self.night)
         self._refresh_buttons()
@@ -111,37 +116,6 @@ class Desk(QMainWindow):
         bar.addPermanentWidget(self.cells)
         bar.setSizeGripEnabled(False)
 
-    def _make_actions(self) -> None:
-        keys = QKeySequence.StandardKey
-        plan: list[tuple[str, Any, Any, bool]] = [
-            ("New, empty", keys.New, self.new, True), ("Starters …", None, self.show_starters, True), ("Open …", keys.Open, self.ask_open, True),
-            ("Save", keys.Save, self.save, True), ("Save as …", QKeySequence("Ctrl+Shift+S"), self.save_as, True),
-            ("Import drawing (DXF) …", None, self.bringing.ask_drawing, True), ("Import table (CSV) …", None, self.bringing.ask_table, True),
-            ("Import measured data (CSV) …", None, lambda: self.bringing.ask_measured(self._line), True),
-            ("Title …", QKeySequence("F2"), self.ask_title, True),
-            ("Export readings …", QKeySequence("Ctrl+E"), self.ask_export_readings, True), ("Export picture …", None, self.ask_export_picture, True),
-            ("Export animation …", None, self.ask_export_animation, True), ("Begin from the state shown", None, self.begin_from_shown, True),
-            ("Copy readings", QKeySequence("Ctrl+Shift+C"), self.copy_readings, True), ("Manual", QKeySequence("F1"), self.show_manual, True), ("Shortcuts …", QKeySequence("Ctrl+F1"), self.show_shortcuts, True),
-            ("Quit", keys.Quit, self.close, True),
-            ("Undo", keys.Undo, self.document.undo, False), ("Redo", keys.Redo, self.document.redo, False),
-            ("Solve", QKeySequence("Ctrl+Return"), self.solve, False), ("Next line that needs attention", QKeySequence("F8"), self.sheet.next_attention, False),
-            ("Find a line", QKeySequence("Ctrl+F"), self.sheet.filter.setFocus, False), ("Follow", QKeySequence("Ctrl+L"), self.bar.follow.toggle, False), ("Night", QKeySequence("Ctrl+Shift+N"), lambda: self.set_night(not self.night), False),
-        ]  # fmt: skip
-        self.menu = QMenu(self)
-        self.actions_: dict[str, QAction] = {}
-        for words, key, slot, listed in plan:
-            action = QAction(words, self)
-            if key is not None:
-                action.setShortcut(QKeySequence(key))
-            action.triggered.connect(lambda _=False, s=slot: s())
-            self.addAction(action)
-            self.actions_[words] = action
-            if listed:
-                self.menu.addAction(action)
-        self.recent = QMenu("Recent", self)
-        self.menu.insertMenu(self.actions_["Save"], self.recent)
-        self.bar.case.clicked.connect(self._open_menu)
-
     def _join(self) -> None:
         bar, document, engine = self.bar, self.document, self.engine
         bar.undo.clicked.connect(document.undo)
@@ -164,13 +138,14 @@ class Desk(QMainWindow):
         engine.frame.connect(self._on_frame)
         engine.state_changed.connect(lambda _: self._refresh_buttons())
         self.stage.quantity_changed.connect(self._on_quantity)
-        self.stage.times.chosen.connect(self._on_time)
+        self.history.chosen.connect(self._on_history)
         self.sheet.table_wanted.connect(self.bringing.ask_table)
         self.traces.measured_button.clicked.connect(lambda: self.measuring.offer(self.traces.measured_button.mapToGlobal(self.traces.measured_button.rect().bottomLeft())))
         self.sheet.hovered.connect(self.stage.view.light)
         self.ledger.page.trust_asked.connect(self._on_trust)
         self.ledger.grid_error.clicked.connect(self.solve_for_grid_error)
         self.ledger.page.unit_chosen.connect(lambda dimension, unit: document.edit({f"units.{dimension}": unit}, "unit"))
+        bar.case.clicked.connect(self._open_menu)
         self.stage.view.line_drawn.connect(self._on_line)
         self.stage.view.trouble.connect(self.tell)
         self.starters.chosen.connect(self.open)
@@ -200,7 +175,7 @@ class Desk(QMainWindow):
             self.keeping.opened()
         self.archive.read(self.document.case, self.document.path)
         self.stage.view.picture = None
-        self.stage.view.pins, self.stage.view.line, self._line = [], None, None
+        self.stage.view.pins, self.stage.view.line, self.line_shown = [], None, None
         self.stage.set_tokens(self.stage.view.tokens, self.night)
         self.stage.view.ensure().set_options(night=self.night)
         self.pages.setCurrentWidget(self.across)
@@ -453,30 +428,40 @@ class Desk(QMainWindow):
         case, variant = self.document.case, self.document.variant
         if case is None:
             return
-        records = self.archive.records
-        columns = [key for key in ("", *case.variants) if key in records]
-        stale = {key for key in columns if self.archive.stale(case, key)}
-        record = records.get(variant)
+        record = self.archive.records.get(variant)
         self.traces.readings = {key: (reading["title"], reading["dimension"]) for key, reading in (record.readings if record else {}).items()}
         self.traces.units = case.units
         if record is not None and self.engine.state != "solving":
             self.traces.columns = dict(record.traces)
             self.traces.redraw()
-        readings = {key: records[key].readings for key in columns}
-        self.ledger.page.show_all(columns, readings, stale, record.trust if record else [], variant, case.units)
-        self.ledger.page.show_grid(record.grid if record else None, [cycle["cells"] for cycle in record.cycles] if record else [])
         if self.engine.state != "solving":
-            message = "the case has changed since this was solved" if variant in stale else ""
+            message = "the case has changed since this was solved" if self.archive.stale(case, variant) else ""
             self._share_scale()
             self.stage.show_answer(self.archive.answer(variant), message)
-            self.stage.times.show_times(self.archive.times(variant), case.units)
+            self.history.show(variant, case.units)
             self._refresh_profiles()
             self.measuring.show()
+        self._show_readings()
 
-    def _on_time(self, time: float) -> None:
-        answer = self.archive.state(self.document.variant, time)
-        if answer is not None:
-            self.stage.show_answer(answer)
+    def _show_readings(self) -> None:
+        """Fill the ledger: a column for every solved variant, and for the former grid on the stage."""
+        case, variant, records = self.document.case, self.document.variant, self.archive.records
+        if case is None:
+            return
+        columns = [key for key in ("", *case.variants) if key in records]
+        stale = {key for key in columns if self.archive.stale(case, key)}
+        readings = {key: records[key].readings for key in columns}
+        former = self.history.column(variant)
+        if former is not None:
+            columns.append(former[0])
+            readings[former[0]] = former[1]
+        record = records.get(variant)
+        self.ledger.page.show_all(columns, readings, stale, record.trust if record else [], variant, case.units)
+        self.ledger.page.show_grid(record.grid if record else None, [cycle["cells"] for cycle in record.cycles] if record else [])
+
+    def _on_history(self, answer: Answer) -> None:
+        self.stage.show_answer(answer)
+        self._show_readings()
 
     def _on_quantity(self) -> None:
         self._share_scale()
@@ -497,21 +482,21 @@ class Desk(QMainWindow):
         picture.set_options(low=low, high=max(float(v.max()) for v in values))
 
     def _on_line(self, start: Any, end: Any) -> None:
-        self._line = (start, end)
+        self.line_shown = (start, end)
         self._refresh_profiles()
         self.stage.line_button.setChecked(False)
 
     def _refresh_profiles(self) -> None:
         case, picture = self.document.case, self.stage.view.picture
-        self._line = self._line or self.measuring.line()
-        if self._line is None or picture is None or case is None:
+        self.line_shown = self.line_shown or self.measuring.line()
+        if self.line_shown is None or picture is None or case is None:
             return
         what = picture.quantity
         curves = []
         for key in ("", *case.variants):
             answer = self.archive.answer(key)
             if answer is not None and what in answer.quantities:
-                curves.append((key or "As drawn", *profile(answer, what, *self._line)))
+                curves.append((key or "As drawn", *profile(answer, what, *self.line_shown)))
         if curves:
             self.traces.shown_quantity = what
             self.traces.show_profiles(curves, picture.quantities[what])

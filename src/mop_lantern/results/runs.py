@@ -119,6 +119,16 @@ def open_answer(folder: Path) -> Answer:
     return read_field(folder / "field.vtkhdf")
 
 
+def keep_step(folder: Path, number: int, answer: Answer) -> None:
+    """Store the field on a grid of an adapted solve (0 the first)."""
+    write_field(folder / f"step{number}.vtkhdf", answer)
+
+
+def open_step(folder: Path, number: int) -> Answer:
+    """Read a field stored by `keep_step`."""
+    return read_field(folder / f"step{number}.vtkhdf")
+
+
 def latest(folder: Path, variant: str) -> Path | None:
     """Give the newest complete run of a variant, or None."""
     parent = folder / (variant or BASE)

@@ -20,7 +20,7 @@ from mop_lantern.grid import Mesh, adapt, cost, quality
 from mop_lantern.judge import Answer, Trust, trust_list
 from mop_lantern.numerics.interpolate import carry
 from mop_lantern.numerics.richardson import GridError, grid_error
-from mop_lantern.results import RunRecord, keep_state, new_run, open_answer, open_state, save_run, write_field
+from mop_lantern.results import RunRecord, keep_state, keep_step, new_run, open_answer, open_state, save_run
 from mop_lantern.solve.demands import prepare
 from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.marching import Marching
@@ -296,7 +296,7 @@ class Solving:
             made = self._folder or new_run(self.runs, self.settled.variant)
             save_run(made, record, answer, int(self.settled.numbers.run.keep))
             for number, kept in enumerate(self._cycle_answers):
-                write_field(made / f"step{number}.vtkhdf", kept)
+                keep_step(made, number, kept)
             folder = str(made)
             yield {"event": "saved", "run": folder}
         yield {

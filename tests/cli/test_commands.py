@@ -7,7 +7,6 @@ import json
 import signal
 import subprocess
 import sys
-import time
 from pathlib import Path
 from typing import Any
 
@@ -15,7 +14,6 @@ import pytest
 
 from mop_lantern.case import parse_case, save
 from mop_lantern.cli import main
-from mop_lantern.jobs import worker_command, worker_environment
 from tests.conftest import DEMOS
 
 
@@ -110,63 +108,6 @@ def test_the_window_can_be_drawn_from_the_command_line(tmp_path: Path) -> None:
     shot = tmp_path / "desk.png"
     assert run("demo", "oxygen-line", "--shot", str(shot)).returncode == 0
     assert shot.stat().st_size > 20_000
-
-
-def start_worker() -> subprocess.Popen[str]:
-    """Start a worker."""
-    return subprocess.Popen(worker_command(), stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, env=worker_environment())
-
-
-def events_until(process: subprocess.Popen[str], *kinds: str) -> list[dict[str, Any]]:
-    """Read events until one of some kinds."""
-    assert process.stdout
-    got: list[dict[str, Any]] = []
-    for line in process.stdout:
-        got.append(json.loads(line))
-        if got[-1]["event"] in kinds:
-            return got
-    raise AssertionError(f"the worker ended; last events {got[-3:]}")
-
-
-def send(process: subprocess.Popen[str], **command: Any) -> None:
-    """Send a command."""
-    assert process.stdin
-    process.stdin.write(json.dumps(command) + "\n")
-    process.stdin.flush()
-
-
-def test_worker_pauses_goes_on_stops_and_continues(channel: dict[str, Any], tmp_path: Path) -> None:
-    process = start_worker()
-    try:
-        channel["field"]["grid"]["cell"] = "0.25 mm"
-        case = {"do": "solve", "case": channel, "variant": "", "runs": str(tmp_path), "snapshots": True}
-        send(process, **case, edits={"field.run.residual": "1e-15"})  # would go on for long
-        events_until(process, "progress")
-        send(process, do="pause")
-        events_until(process, "paused")
-        began = time.monotonic()
-        send(process, do="resume")
-        between = events_until(process, "resumed")
-        assert [event["event"] for event in between[:-1]] in ([], ["snapshot"], ["progress"]) and time.monotonic() - began < 3
-        send(process, do="seen")
-        events_until(process, "snapshot")
-        send(process, do="stop")
-        stopped = events_until(process, "finished")[-1]
-        assert stopped["stopped"] and Path(stopped["run"]).exists()
-        send(process, **{**case, "carry": True})
-        done = events_until(process, "finished")[-1]
-        assert done["converged"]
-        send(process, do="solve", case={"shape": 3}, variant="")
-        failed = events_until(process, "failed")[-1]
-        assert failed["faults"] and "Traceback" not in failed["error"]
-        send(process, do="quit")
-        assert process.wait(timeout=10) == 0
-    finally:
-        process.kill()
-        process.wait()
-        for stream in (process.stdin, process.stdout):
-            if stream:
-                stream.close()
 
 
 def test_a_killed_worker_is_told_in_words(file: Path) -> None:

@@ -153,5 +153,5 @@ def _fastest(part: str, before: Plane, after: Plane, nudge: float, taken: list[F
             pull = (after.edge_middle(name)[0] - start) / nudge
             held = any(np.hypot(*(start - other)) < 1e-3 * before.size for other in taken)
             moved.append((float(np.hypot(*pull)) * (0.3 if held else 1.0), start, pull))
-    best = max(moved, key=lambda item: item[0], default=None)
+    best = max(moved, key=lambda item: round(item[0], 3), default=None)  # of equals the first: a handle must not jump while dragged
     return (best[1], best[2]) if best is not None and np.hypot(*best[2]) > SLOWEST else None

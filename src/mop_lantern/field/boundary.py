@@ -30,6 +30,7 @@ class Boundary:
     wall : (n_boundary,) bool; no fluid crosses.
     head : (n_boundary,) float; share of the dynamic pressure that entering fluid takes from a given pressure (1: from rest).
     group : (n_boundary,) int; faces of one group share a mean pressure, each keeping its own (-1: none).
+    spin : (n_boundary,) float, rad/s; how fast the wall itself turns in the plane, anticlockwise.
     """
 
     code: NDArray[np.int8]
@@ -39,13 +40,14 @@ class Boundary:
     wall: NDArray[np.bool_]
     head: Floats
     group: NDArray[np.int64]
+    spin: Floats
 
     @classmethod
     def still(cls, count: int) -> Boundary:
         """Make a boundary of still, smooth walls."""
         return cls(
             np.full(count, GIVEN, np.int8), np.zeros((count, 3)), np.zeros(count), np.zeros(count, bool), np.ones(count, bool),
-            np.ones(count), np.full(count, -1),
+            np.ones(count), np.full(count, -1), np.zeros(count),
         )  # fmt: skip
 
 

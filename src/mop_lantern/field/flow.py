@@ -143,6 +143,7 @@ class FlowSolver:
             np.zeros(count), boundary.velocity.copy(), boundary.pressure / density,
         )  # fmt: skip
         self._planar = plane
+        self._ways = mesh.ways
         self._drop, self._drop_b = np.zeros(inner), np.zeros(mesh.n_boundary)
         self._force: Floats | None = None
         self._urge = 0.0
@@ -155,6 +156,7 @@ class FlowSolver:
         self._moments: list[_Moment] = []
         self.companions: list[Floats] = []
         self.along: Callable[[], None] | None = None  # moves the companions on, within an iteration
+        self._turns = bool(self.U[:, 2].any() or boundary.velocity[:, 2].any())
         self._begin(start)
 
     def set_viscosity(self, cells: Floats, boundary: Floats) -> None:
@@ -164,7 +166,7 @@ class FlowSolver:
         self.nu = np.concatenate([share * nu[self._own[:inner]] + (1 - share) * nu[self._nei], boundary / self.density])
         at, gradient = self._at_p, np.zeros((len(cells), 3))
         zero = np.zeros(len(self._bown))
-        kernels.scalar_gradient(self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b * 0, nu, zero, gradient)
+        kernels.scalar_gradient(self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b * 0, nu, zero, gradient, self._ways)
         self._uneven = gradient
 
     def set_force(self, force: Floats) -> None:
@@ -210,7 +212,11 @@ class FlowSolver:
         through = (boundary.velocity * self._area_b).sum(axis=1)
         ratio = 1.0 if self._ratio_f is None else self._ratio_f[self.mesh.n_internal :]
         self.flux[self.mesh.n_internal :][given] = (through * ratio)[given]
+        rise = (boundary.pressure - self.boundary.pressure)[boundary.pressed]
+        self.p += float(rise.mean() / self.density) if len(rise) else 0.0
+        self._work.pb += np.where(boundary.pressed, boundary.pressure - self.boundary.pressure, 0.0) / self.density
         self.boundary = boundary
+        self._turns = self._turns or bool(boundary.velocity[:, 2].any())
         self._work.Ub[:] = np.where((boundary.code == GIVEN)[:, None], boundary.velocity, self._work.Ub)
 
     def _begin(self, start: FlowState | None) -> None:
@@ -219,11 +225,21 @@ class FlowSolver:
         given = (b.code == GIVEN) & ~b.wall
         self.flux[inner:][b.wall] = 0.0
         self.flux[inner:][given] = (b.velocity * self._area_b).sum(axis=1)[given]
+        self._level(0.1 * float(np.ptp(self.p)))
         if start is not None and len(start.flux) != len(self.mesh.owner):
             self._velocity_gradient()
             self._interpolate(self.flux[:inner])
             free = b.code == FREE
             self.flux[inner:][free] = (self.U[self._bown] * self._area_b).sum(axis=1)[free]
+
+    def _level(self, least: float) -> None:
+        """Shift the pressure to the level the openings give: a wrong level would first have to be blown out through them."""
+        pressed = self.boundary.pressed
+        if pressed.any():
+            size = self.links.size[self.mesh.n_internal :][pressed]
+            shift = float(np.average((self._work.pb - self.p[self._bown])[pressed], weights=size))
+            if abs(shift) > least:
+                self.p += shift
 
     @property
     def throughflow(self) -> float:
@@ -255,11 +271,20 @@ class FlowSolver:
         n, curve = self._normal_b, self._curve[:, None]
         slope = (1 + curve) * over * (Ub - self.U[self._bown] - foot)
         slope -= curve * self.links.size[self.mesh.n_internal :, None] * np.einsum("fij,fj->fi", self._work.gU[self._bown], n)
+        slope += self.links.size[self.mesh.n_internal :, None] * self._turned_along()
         if self.mesh.axisymmetric:  # the stress of a turning fluid is that of the change of w / r
             radius = np.maximum(self.mesh.face_centre[self.mesh.n_internal :, 1], 1e-300)
             slope[:, 2] -= Ub[:, 2] / radius * self._area_b[:, 1]
         force = -self.density * self.nu[self.mesh.n_internal :, None] * slope
         return np.where(self.boundary.wall[:, None], force - (force * n).sum(axis=1)[:, None] * n, 0.0)
+
+    def _turned_along(self) -> Floats:
+        """Transposed part of the velocity gradient at walls that turn in the plane, on their normal, (n_boundary, 3) 1/s.
+
+        The stress is that of the symmetric gradient; at a still wall the other half has no part along the wall.
+        """
+        n = self._normal_b
+        return self.boundary.spin[:, None] * np.column_stack([n[:, 1], -n[:, 0], np.zeros(len(n))])
 
     @property
     def velocity_gradient(self) -> Floats:
@@ -280,6 +305,7 @@ class FlowSolver:
         cells = np.sqrt(square)
         slope = self.links.over[self.mesh.n_internal :, None] / self.links.size[self.mesh.n_internal :, None] * (self._work.Ub - self.U[self._bown])
         slope = (1 + self._curve[:, None]) * slope - self._curve[:, None] * np.einsum("fij,fj->fi", g[self._bown], self._normal_b)
+        slope += self._turned_along()
         walls = self.boundary.wall & (self.boundary.code == GIVEN)
         return cells, np.where(walls, np.linalg.norm(slope, axis=1), cells[self._bown])
 
@@ -356,19 +382,24 @@ class FlowSolver:
         mean = np.bincount(index, size * inside, count) / np.maximum(np.bincount(index, size, count), 1e-300)
         return np.where(own, inside - mean[index], 0.0)
 
+    @property
+    def _parts(self) -> tuple[int, ...]:
+        """Components of the velocity in play: a plane flow has a third one only when it turns about its axis."""
+        return self._ways if self._planar and not self._turns else (0, 1, 2)
+
     def _velocity_gradient(self) -> None:
         at, Ub = self._at_U, self._boundary_velocity()
-        kernels.vector_gradient(self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b, self.U, Ub, self._work.gU)
+        kernels.vector_gradient(self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b, self.U, Ub, self._work.gU, self._parts, self._ways)
 
     def _pressure_gradient(self) -> None:
         at, work = self._at_p, self._work
         kernels.balanced_gradient(
-            self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b, self.p, work.pb, self._drop, self._drop_b, work.gp
+            self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b, self.p, work.pb, self._drop, self._drop_b, work.gp, self._ways
         )
 
     def _interpolate(self, into: Floats) -> None:
         k = self.links
-        kernels.interpolated_flux(self._own, self._nei, self.mesh.area, k.share, k.shift_o, k.shift_n, self.U, self._work.gU, into)
+        kernels.interpolated_flux(self._own, self._nei, self.mesh.area, k.share, k.shift_o, k.shift_n, self.U, self._work.gU, into, self._ways)
 
     def _free_flux(self) -> Floats:
         """Flux of the cell velocity through boundary faces."""
@@ -380,7 +411,7 @@ class FlowSolver:
         np.multiply(work.gp, -self.mesh.volume[:, None], out=work.b)
         kernels.momentum(
             self._own, self._nei, self.mesh.area, self.flux, self.nu, k.over, k.share, k.shift_o, k.shift_n, k.reach_o, k.reach_n,
-            self._planar, k.span, self.U, work.gU, k.upper, k.lower, k.indptr, a, work.b,
+            self._planar, k.span, self.U, work.gU, k.upper, k.lower, k.indptr, a, work.b, self._parts, self._ways,
         )  # fmt: skip
         kernels.momentum_boundary(
             self._bown, self._area_b, k.span[inner:], self.flux[inner:], self.nu, k.over[inner:], k.size[inner:], self._curve, k.shift_b, self._normal_b, self.boundary.code,
@@ -449,7 +480,7 @@ class FlowSolver:
         flux = self.flux[:inner]  # the gradients are those before the momentum solve: they matter on skewed faces only
         self._interpolate(flux)
         kernels.pressure_flux(
-            self._own, self._nei, self.mesh.area, k.over, k.share, k.shift_o, k.shift_n, D, self.p, self._drop, work.gp, flux
+            self._own, self._nei, self.mesh.area, k.over, k.share, k.shift_o, k.shift_n, D, self.p, self._drop, work.gp, flux, self._ways
         )
         flux += old
         if self._ratio_f is not None:
@@ -480,7 +511,7 @@ class FlowSolver:
         at = self._at_p
         gq = np.zeros_like(work.gp)
         zero = np.zeros(len(self._bown))
-        kernels.scalar_gradient(self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b, q, zero, gq)
+        kernels.scalar_gradient(self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b, q, zero, gq, self._ways)
         if tolerance is None:
             self.p += q - (q[0] if self._pinned else 0.0)
             self.U -= response[:, None] * gq

@@ -140,7 +140,7 @@ class Transported:
     def _face_fluxes(self, phi: Floats) -> None:
         k, at, g, inner = self.links, self._at, self._g, self.mesh.n_internal
         surface = self.surface(phi)
-        kernels.scalar_gradient(self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b, phi, surface, g)
+        kernels.scalar_gradient(self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b, phi, surface, g, self.mesh.ways)
         scalar_kernels.face_flux(
             self._own, self._nei, self.F, self.G, k.over, k.share, k.shift_o, k.shift_n, k.reach_o, k.reach_n, self._tilt, k.span,
             phi, g, self.psi, self._flux,
@@ -284,7 +284,9 @@ class Transported:
 
         shape = self.matrix.shape
         wrong = self.residual(self.phi)
-        aim = tolerance * max(float(np.linalg.norm(rest)), 1e-300)
+        even = self.residual(np.full_like(self.phi, self.phi.mean()))  # differences matter, not kelvins above nothing
+        scale = max(float(np.linalg.norm(even)), 1e-3 * float(np.linalg.norm(rest)), 1e-300)
+        aim = tolerance * scale
         for _ in range(4):
             if np.linalg.norm(wrong) <= aim:
                 break
@@ -293,7 +295,7 @@ class Transported:
             )
             self.phi += step
             wrong = self.residual(self.phi)
-        return float(np.linalg.norm(wrong) / max(float(np.linalg.norm(rest)), 1e-300))
+        return float(np.linalg.norm(wrong) / scale)
 
     def spreading(self) -> float:
         """Estimate the numerical diffusivity, m2/s: what the convection scheme destroys of the variance, over what a unit

@@ -73,6 +73,11 @@ class Mesh:
         """Whether the mesh is a plane that turns about the x axis."""
         return len(self.radius) > 0
 
+    @property
+    def ways(self) -> tuple[int, ...]:
+        """Directions of space in which the mesh has faces: x and y in a plane, else all three."""
+        return (0, 1) if len(self.plane_area) else (0, 1, 2)
+
     def faces_of(self, name: str) -> NDArray[np.int64]:
         """Give the boundary faces (counted from the first boundary face) of a named edge."""
         return np.flatnonzero(self.patch == self.patch_names.index(name)) if name in self.patch_names else np.zeros(0, np.int64)

@@ -3,7 +3,17 @@
 from mop_lantern.results.cellfile import read_field, write_field
 from mop_lantern.results.comparison import Deviation, deviation, fit, write_comparison
 from mop_lantern.results.profile import profile
-from mop_lantern.results.runs import RunRecord, keep_step, latest, load_run, new_run, open_answer, open_step, runs_folder, save_run
+from mop_lantern.results.runs import (
+    RunRecord,
+    keep_step,
+    latest,
+    load_run,
+    new_run,
+    open_answer,
+    open_step,
+    runs_folder,
+    save_run,
+)
 from mop_lantern.results.states import keep_state, open_state, state_times
 from mop_lantern.results.table import write_readings
 

@@ -37,4 +37,5 @@ class Turning(Wall):
         arm = patch.centre[:, :2] - numbers.centre
         along = numbers.rate * np.column_stack([-arm[:, 1], arm[:, 0], np.zeros(len(arm))])
         normal = patch.area / np.linalg.norm(patch.area, axis=1)[:, None]
+        boundary.spin[patch.faces] = numbers.rate
         boundary.velocity[patch.faces] = along - (along * normal).sum(axis=1)[:, None] * normal

@@ -121,7 +121,8 @@ class Resolver:
         return Numbers(**values)
 
     def _point(self, value: Any, rule: Declared, path: str) -> Any:
-        return np.array([self._number(part, rule, f"{path}.{index}") for index, part in enumerate(value)])
+        rules = (replace(rule, dimension=rule.along), rule) if rule.along else (rule, rule)
+        return np.array([self._number(part, each, f"{path}.{index}") for index, (part, each) in enumerate(zip(value, rules, strict=False))])
 
     def reading(self, record: Record, path: str) -> Numbers:
         """Work out a reading; ``of`` gets label and dimension of what it reads."""

@@ -5,6 +5,7 @@ from mop_lantern.declare.declared import (
     amounts,
     choice,
     count,
+    curve,
     declared,
     flag,
     point,
@@ -17,6 +18,6 @@ from mop_lantern.declare.declared import (
 from mop_lantern.declare.kind import Kind, Numbers, Record, discover, union
 
 __all__ = [
-    "Declared", "Kind", "Numbers", "Record", "amounts", "choice", "count", "declared", "discover", "flag", "point", "points",
+    "Declared", "Kind", "Numbers", "Record", "amounts", "choice", "count", "curve", "declared", "discover", "flag", "point", "points",
     "quantity", "reference", "stored", "text", "union",
 ]  # fmt: skip

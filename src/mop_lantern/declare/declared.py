@@ -25,6 +25,7 @@ class Declared:
     options : what may be chosen, with the words shown for it.
     of : what a reference names (``edge``, ``part``, ``medium``, ``place``, ``quantity``, ``species``).
     varies : names of `units.PLACES` its expression may use, such as t.
+    along : dimension of the first of each pair, for curves; ``dimension`` is that of the second.
     """
 
     form: str
@@ -38,6 +39,7 @@ class Declared:
     options: tuple[tuple[str, str], ...] = ()
     of: str = ""
     varies: tuple[str, ...] = ()
+    along: str = ""
 
     def broken_limit(self, value: float) -> tuple[str, float] | None:
         """Give the limit a value breaks, in words and as a number, or None."""
@@ -104,6 +106,11 @@ def point(label: str, help: str, *, default: Any = _MISSING) -> Any:
 def points(label: str, help: str, *, default: Any = _MISSING) -> Any:
     """Declare a list of places in the plane, each two lengths."""
     return _field(Declared("points", label, help, "length"), default)
+
+
+def curve(label: str, help: str, along: str, gives: str, *, default: Any = _MISSING) -> Any:
+    """Declare a curve: pairs of a quantity along it and the one it gives."""
+    return _field(Declared("points", label, help, gives, along=along), default)
 
 
 def stored(label: str, help: str, *, default: Any = _MISSING) -> Any:

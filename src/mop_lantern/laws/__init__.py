@@ -1,0 +1,1 @@
+"""Correlations of one-dimensional flow: friction, losses, valves, orifices, heat exchange. Arrays in, arrays out, SI."""

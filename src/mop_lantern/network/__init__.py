@@ -1,0 +1,1 @@
+"""One-dimensional networks: runs of components between nodes."""

@@ -1,0 +1,100 @@
+"""What a component of a run is."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.declare import Kind, Numbers, quantity
+from mop_lantern.declare.kind import Text
+from mop_lantern.laws.sections import OUTSIDE, bore
+
+Floats = NDArray[np.float64]
+Drop = tuple[Floats, Floats]
+LEAK = 1e15  # Pa/(m3/s) of what is shut
+
+
+class ComponentFault(ValueError):
+    """A component that cannot be: which parameter, what is wrong, how to mend it."""
+
+    def __init__(self, field: str, says: str, remedy: str) -> None:
+        super().__init__(says)
+        self.field, self.says, self.remedy = field, says, remedy
+
+
+class Component(Kind):
+    """A component: part of a run, where fluid loses or gains pressure and heat.
+
+    The contract of a component file, beyond that of a kind:
+    1. ``drop(a, q, rho, mu)`` gives the loss of total pressure along the run (Pa) and its slope by the volume flow, for all
+       instances at once: ``a`` holds an array for every parameter, q (k,) m3/s is signed. It rises with q everywhere.
+    2. ``symbol`` draws it on the schematic: a path in a box from (-1, -1) to (1, 1), flow from left to right.
+    """
+
+    symbol: ClassVar[str] = "M-1,0 L1,0"
+    opens: ClassVar[str] = ""  # the parameter that opens and closes it, if any
+    regulates: ClassVar[bool] = False  # holds the pressure behind it
+
+    @classmethod
+    def ready(cls, numbers: Numbers) -> Numbers:
+        """Fill in what follows from other parameters; called once an instance.
+
+        Raises
+        ------
+        ComponentFault : the parameters do not go together.
+        """
+        return numbers
+
+    @classmethod
+    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+        """Give loss of total pressure (k,) Pa and slope (k,) Pa/(m3/s)."""
+        raise NotImplementedError
+
+    @classmethod
+    def area(cls, a: Any) -> Floats:
+        """Give the flow area (k,) m2 that velocities are told on; nan where there is none."""
+        bore_ = getattr(a, "bore", None)
+        return np.pi / 4 * np.asarray(bore_, float) ** 2 if bore_ is not None else np.full(1, np.nan)
+
+    @classmethod
+    def closed(cls, a: Any) -> NDArray[np.bool_]:
+        """Tell which instances let nothing through."""
+        return np.asarray(getattr(a, cls.opens) <= 0.0) if cls.opens else np.zeros(1, bool)
+
+    @classmethod
+    def content(cls, a: Any) -> Floats:
+        """Give the fluid inside, (k,) m3."""
+        return np.zeros(1)
+
+    @classmethod
+    def length_of(cls, a: Any) -> Floats:
+        """Give the length along the run, (k,) m."""
+        return np.zeros(1)
+
+
+class Bored(Component):
+    """A component of a round bore, which it takes from its neighbours in the run when not given."""
+
+    bore: Text = quantity("length", "bore", "Inner diameter; auto takes that of the pipe beside it.", default="auto", above=0)
+
+
+def nominal(numbers: Numbers) -> Numbers:
+    """Work out the bore of a pipe from its nominal size where that is given."""
+    size = numbers.size.strip().upper().removeprefix("DN").strip()
+    if not size:
+        return numbers
+    try:
+        found = bore(int(size))
+    except (ValueError, KeyError):
+        known = ", ".join(f"DN{each}" for each in OUTSIDE)
+        raise ComponentFault("size", f"“{numbers.size}” is no nominal size.", f"Sizes: {known}; or leave it empty and give the bore.") from None
+    return Numbers(**{**vars(numbers), "bore": found})
+
+
+def valve_drop(q: Floats, resistance: Floats, mu: Floats, rho: Floats, bore_: Floats) -> Drop:
+    """Give R q |q| and its slope, proportional to the flow where it creeps."""
+    creep = 10.0 * mu / rho * np.pi / 4 * bore_
+    root = np.sqrt(q**2 + creep**2)
+    return np.asarray(resistance * q * root), np.asarray(resistance * (root + q**2 / root))

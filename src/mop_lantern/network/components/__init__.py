@@ -1,0 +1,1 @@
+"""Kinds of component: one file each."""

@@ -1,0 +1,60 @@
+"""A pipe."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+import numpy as np
+
+from mop_lantern.declare import Numbers, choice, quantity, text
+from mop_lantern.declare.kind import Text
+from mop_lantern.laws import friction
+from mop_lantern.laws.sections import ROUGHNESS
+from mop_lantern.network.component import Bored, Drop, Floats, nominal
+
+
+class Pipe(Bored):
+    """A straight round pipe.
+
+    Source: Darcy and Weisbach with Colebrook, laminar below a Reynolds number of 2000; roughness after Moody (1944).
+    """
+
+    caption: ClassVar[str] = "Pipe"
+    sentence: ClassVar[str] = "{id}: {length} of {material} pipe {size}, bore {bore}, roughness {rough}, losing heat at {film} to {outside}."
+    symbol: ClassVar[str] = "M-1,0 L1,0"
+
+    kind: Literal["pipe"] = "pipe"
+    length: Text = quantity("length", "length", "Length along the pipe.", default="10 m", above=0)
+    size: Text = text("nominal size", "Such as DN50 (schedule 40); empty when the bore is given.", default="")
+    material: Literal["smooth", "steel", "galvanised", "cast_iron", "asphalted", "concrete"] = choice(
+        "material", "Gives the roughness.", {key: words for key, (words, _) in ROUGHNESS.items() if key not in ("sheet", "flexible")}, default="steel"
+    )
+    rough: Text = quantity("length", "roughness", "Equivalent sand roughness; auto takes that of the material.", default="auto", at_least=0)
+    film: Text = quantity("film", "heat loss", "Heat transmittance on the bore, wall and insulation included; 0 keeps all heat.", default="0 W/m2/K", at_least=0)
+    outside: Text = quantity("temperature", "outside temperature", "Temperature around the pipe.", default="15 °C", varies="t")
+
+    @classmethod
+    def ready(cls, numbers: Numbers) -> Numbers:
+        """Look up bore and roughness."""
+        rough = ROUGHNESS[numbers.material][1] if numbers.rough is None else numbers.rough
+        return nominal(Numbers(**{**vars(numbers), "rough": rough}))
+
+    @classmethod
+    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+        """Friction."""
+        return friction.straight_drop(q, a.length, np.pi / 4 * a.bore**2, a.bore, a.rough, rho, mu)
+
+    @classmethod
+    def content(cls, a: Any) -> Floats:
+        """Bore times length."""
+        return np.asarray(np.pi / 4 * a.bore**2 * a.length)
+
+    @classmethod
+    def length_of(cls, a: Any) -> Floats:
+        """Its length."""
+        return np.asarray(a.length)
+
+    @classmethod
+    def transmittance(cls, a: Any) -> tuple[Floats, Floats]:
+        """Give heat lost a kelvin (W/K) and the outside temperature (K)."""
+        return np.asarray(a.film * np.pi * a.bore * a.length), np.asarray(a.outside)

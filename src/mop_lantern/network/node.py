@@ -1,0 +1,29 @@
+"""What a node is: where runs meet."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+from mop_lantern.declare import Kind, quantity
+from mop_lantern.declare.kind import Text
+
+
+class Node(Kind):
+    """A place where runs meet. ``symbol`` draws it on the schematic, as that of a component.
+
+    ``pressure(numbers, rho)`` gives the total pressure it holds over that of the air, at its elevation (Pa), or None;
+    ``demand(numbers, rho)`` the mass flow taken out (kg/s).
+    """
+
+    symbol: ClassVar[str] = ""
+    z: Text = quantity("length", "elevation", "Height over the datum.", default="0 m", varies="t")
+
+    @classmethod
+    def pressure(cls, numbers: Any, rho: float) -> float | None:
+        """Give the pressure it holds, or None."""
+        return None
+
+    @classmethod
+    def demand(cls, numbers: Any, rho: float) -> float:
+        """Give what is taken out, kg/s."""
+        return 0.0

@@ -1,0 +1,1 @@
+"""Kinds of node: one file each."""

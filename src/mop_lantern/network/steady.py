@@ -1,0 +1,245 @@
+"""Steady flow of a network: all node pressures and run flows together.
+
+Method: Newton's method on pressures and flows, flows eliminated run by run, which leaves a Laplacian in the pressures (the global
+gradient of Todini and Pilati, in: Computer Applications in Water Supply (1988)). Every component's loss rises with its flow, so the
+answer is the minimum of a convex function among flows that balance at the nodes (Collins et al., Manage. Sci. 24 (1978) 747-760): each step
+is shortened where that function would rise. Pressure-reducing valves are held, open or shut in turn until all agree.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csc_matrix
+from scipy.sparse.csgraph import connected_components
+from scipy.sparse.linalg import splu
+
+from mop_lantern.network.net import Net
+
+Floats = NDArray[np.float64]
+MOST = 60
+NEAR = 1e-5  # steps below this share of the largest flow are taken whole: rounding would mislead
+GUESS = 0.5  # m/s, where the iteration begins
+_ROUNDS = 20
+
+
+class NetworkFault(ValueError):
+    """A network that has no answer: which node or run, what is wrong, how to mend it."""
+
+    def __init__(self, name: str, says: str, remedy: str) -> None:
+        super().__init__(says)
+        self.name, self.says, self.remedy = name, says, remedy
+
+
+@dataclass
+class Flows:
+    """A solved network.
+
+    Attributes
+    ----------
+    pressure : (n_nodes,) Pa total, over the air at the node's height; nan where nothing sets it. mass : (n_runs,) kg/s along the
+    run. steps : of Newton. imbalance : largest of the nodes, over what flows. energy : largest unmet pressure of an open run, Pa.
+    """
+
+    pressure: Floats
+    mass: Floats
+    steps: int
+    imbalance: float
+    energy: float
+
+
+def solve(net: Net, start: Flows | None = None, tolerance: float = 1e-9) -> Flows:
+    """Solve a network.
+
+    Parameters
+    ----------
+    start : flows to begin from. tolerance : on the last step, relative to the largest flow.
+
+    Raises
+    ------
+    NetworkFault : a demand that nothing feeds, or no convergence.
+    """
+    regulators = _Regulators(net)
+    mass = _guess(net) if start is None else start.mass.copy()
+    steps = 0
+    for _ in range(_ROUNDS):
+        flows = _newton(net, regulators, mass, tolerance)
+        steps += flows.steps
+        flows.steps = steps
+        mass = flows.mass
+        if not regulators.changed(flows):
+            return flows
+    raise NetworkFault(regulators.name(), "the pressure-reducing valves do not agree with each other.", "Check their set pressures.")
+
+
+def _guess(net: Net) -> Floats:
+    area = np.full(net.n_runs, np.nan)
+    for group in net.groups:
+        area[group.run] = np.fmin(area[group.run], np.broadcast_to(group.kind.area(group.stack), len(group)))
+    return np.asarray(net.density * GUESS * np.where(np.isfinite(area), area, 1e-3))
+
+
+class _Regulators:
+    """Runs that hold the pressure at their end, each ``active``, ``open`` or ``shut``."""
+
+    def __init__(self, net: Net) -> None:
+        self.net = net
+        groups = [group for group in net.groups if group.kind.regulates]
+        self.run = np.concatenate([group.run for group in groups]) if groups else np.zeros(0, int)
+        self.set = np.concatenate([group.stack.set for group in groups]) if groups else np.zeros(0)
+        self.state = np.full(len(self.run), "active", object)
+        self._seen: set[tuple[str, ...]] = set()
+
+    def name(self) -> str:
+        return self.net.run_names[int(self.run[0])] if len(self.run) else ""
+
+    def active(self) -> tuple[NDArray[np.int64], Floats]:
+        on = self.state == "active"
+        return self.run[on], self.set[on]
+
+    def shut(self) -> NDArray[np.int64]:
+        return np.asarray(self.run[self.state == "shut"])
+
+    def changed(self, flows: Flows) -> bool:
+        """Look whether every state suits its flow and pressures; change those that do not."""
+        net, before = self.net, tuple(self.state)
+        if not len(self.run):
+            return False
+        drop, _ = net.drops(flows.mass)
+        offered = flows.pressure[net.start] + net.lift() - drop
+        for k, run in enumerate(self.run):
+            behind = flows.pressure[net.end[run]]
+            slack = 1e-6 * max(abs(self.set[k]), 1.0)
+            if self.state[k] == "active" and flows.mass[run] < 0:
+                self.state[k] = "shut"
+            elif self.state[k] == "active" and offered[run] < self.set[k] - slack:
+                self.state[k] = "open"
+            elif self.state[k] == "open" and behind > self.set[k] + slack or self.state[k] == "shut" and behind < self.set[k] - slack and offered[run] > behind:
+                self.state[k] = "active"
+        now = tuple(self.state)
+        if now == before:
+            return False
+        if now in self._seen:
+            raise NetworkFault(self.name(), "the pressure-reducing valves do not agree with each other.", "Check their set pressures.")
+        self._seen.add(now)
+        return True
+
+
+def _newton(net: Net, regulators: _Regulators, mass: Floats, tolerance: float) -> Flows:
+    live = ~net.shut()
+    live[regulators.shut()] = False
+    driven, levels = regulators.active()
+    live[driven] = False
+    held, fixed = net.held.copy(), np.where(net.held, net.pressure, 0.0)
+    held[net.end[driven]] = True
+    fixed[net.end[driven]] = levels
+    known = _reached(net, live, held)
+    runs = np.flatnonzero(live & known[net.start])
+    free = known & ~held
+    number = np.cumsum(free) - 1
+    i, j = net.start[runs], net.end[runs]
+    pressure = np.where(held, fixed, np.nan)
+    pressure[free] = fixed[held].mean() if held.any() else 0.0
+    flow = np.where(live, mass, 0.0)
+    lift = net.lift()
+    taken = net.demand.copy()
+    _charge(net, taken, driven, flow)
+    steps, last, size = 0, np.inf, 1.0
+    for steps in range(1, MOST + 1):
+        drop, slope = net.drops(flow)
+        with np.errstate(invalid="ignore"):
+            unmet = pressure[i] - pressure[j] + lift[runs] - drop[runs]
+        w = 1.0 / slope[runs]
+        gained = np.bincount(j, flow[runs], net.n_nodes) - np.bincount(i, flow[runs], net.n_nodes) - taken
+        right = gained + np.bincount(j, w * unmet, net.n_nodes) - np.bincount(i, w * unmet, net.n_nodes)
+        change = np.zeros(net.n_nodes)
+        if free.any():
+            change[free] = _laplacian(w, i, j, free, number).solve(right[free])
+        move = np.zeros(net.n_runs)
+        move[runs] = w * (unmet + change[i] - change[j])
+        size = max(float(np.abs(flow).max(initial=0.0)), float(np.abs(taken).max(initial=0.0)), 1e-12)
+        last = float(np.abs(move).max(initial=0.0)) / size
+        share = _shortened(net, flow, move, runs, lift, held, fixed) if steps > 1 and last > NEAR else 1.0
+        flow = flow + share * move
+        pressure[free] += change[free] if share == 1.0 else share * change[free]
+        if driven.size:
+            _charge(net, taken := net.demand.copy(), driven, flow, (i, j, runs))
+        if share == 1.0 and last < tolerance:
+            break
+    else:
+        worst = net.run_names[int(np.abs(move).argmax())]
+        raise NetworkFault(worst, f"the flows do not settle (last step {last:.0e} of the largest flow).", "Check the curves and openings near this run.")
+    for run in driven:
+        flow[run] = _through(net, run, flow, runs, taken)
+    gained = np.bincount(net.end, flow, net.n_nodes) - np.bincount(net.start, flow, net.n_nodes) - net.demand
+    drop, _ = net.drops(flow)
+    unmet = np.abs(pressure[i] - pressure[j] + lift[runs] - drop[runs])
+    return Flows(pressure, flow, steps, float(np.abs(gained[free]).max(initial=0.0)) / size, float(unmet.max(initial=0.0)))
+
+
+def _reached(net: Net, live: NDArray[np.bool_], held: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Tell which nodes something of known pressure reaches; refuse demands that nothing does."""
+    i, j = net.start[live], net.end[live]
+    graph = csc_matrix((np.ones(len(i)), (i, j)), (net.n_nodes, net.n_nodes))
+    count, part = connected_components(graph, directed=False)
+    fed = np.zeros(count, bool)
+    fed[part[held]] = True
+    known = fed[part]
+    starved = ~known & (np.abs(net.demand) > 0)
+    if starved.any():
+        name = net.node_names[int(np.flatnonzero(starved)[0])]
+        raise NetworkFault(name, "a demand that nothing feeds: every way to it is shut or missing.", "Open a way to it, or remove the demand.")
+    return known
+
+
+def _charge(net: Net, taken: Floats, driven: NDArray[np.int64], flow: Floats, inner: tuple[Floats, Floats, NDArray[np.int64]] | None = None) -> None:
+    """Let what regulators pass on be taken from the nodes before them."""
+    for run in driven:
+        passed = _through(net, int(run), flow, inner[2], taken) if inner else float(flow[run])
+        flow[run] = passed
+        taken[net.start[run]] += passed
+
+
+def _through(net: Net, run: int, flow: Floats, runs: NDArray[np.int64], taken: Floats) -> float:
+    """Give what a regulator passes: what leaves the node behind it."""
+    node = net.end[run]
+    others = runs[runs != run]
+    out = flow[others][net.start[others] == node].sum() - flow[others][net.end[others] == node].sum()
+    return float(out + taken[node])
+
+
+def _laplacian(w: Floats, i: Floats, j: Floats, free: NDArray[np.bool_], number: Floats):  # type: ignore[no-untyped-def]
+    both = free[i] & free[j]
+    a, b, one, two = number[i], number[j], free[i], free[j]
+    rows = np.concatenate([a[one], b[two], a[both], b[both]])
+    columns = np.concatenate([a[one], b[two], b[both], a[both]])
+    values = np.concatenate([w[one], w[two], -w[both], -w[both]])
+    count = int(free.sum())
+    return splu(csc_matrix((values, (rows, columns)), (count, count)), permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
+
+
+def _shortened(net: Net, flow: Floats, move: Floats, runs: NDArray[np.int64], lift: Floats, held: NDArray[np.bool_], fixed: Floats) -> float:
+    """Give the share of a step at which the content function stops falling: 1 when it falls all the way."""
+    given = lift[runs] + np.where(held[net.start[runs]], fixed[net.start[runs]], 0.0) - np.where(held[net.end[runs]], fixed[net.end[runs]], 0.0)
+
+    def rising(share: float) -> float:
+        drop, _ = net.drops(flow + share * move)
+        return float((move[runs] * (drop[runs] - given)).sum())
+
+    begin, end = rising(0.0), rising(1.0)
+    if end <= 0.5 * abs(begin) or begin >= 0:
+        return 1.0
+    low, high, at_low, at_high, share = 0.0, 1.0, begin, end, 1.0
+    for _ in range(40):  # a bracketed secant: the slope along the step rises
+        share = low - at_low * (high - low) / (at_high - at_low)
+        share = min(max(share, low + 0.1 * (high - low)), high - 0.1 * (high - low))
+        value = rising(share)
+        if abs(value) <= 0.3 * abs(begin):
+            break
+        if value > 0:
+            high, at_high = share, value
+        else:
+            low, at_low = share, value
+    return share

@@ -68,7 +68,7 @@ def test_fittings_agree_with_the_library(beta: float, angle: float) -> None:
 @SOME
 @given(r=st.floats(0.0, 1.0), bend=st.floats(1.0, 6.0), angle=st.floats(0.3, 3.1), f=st.floats(0.008, 0.04))
 def test_entries_and_bends_agree_with_the_library(r: float, bend: float, angle: float, f: float) -> None:
-    assert float(fittings.rounded_entry(r)) == pytest.approx(entrance_rounded(1.0, r, method="Rennels"), rel=1e-6)
+    assert float(fittings.rounded_entry(r)) == pytest.approx(entrance_rounded(1.0, r, method="Crane"), rel=0.02, abs=0.012)
     theirs = bend_rounded(1.0, np.degrees(angle), f, rc=bend, method="Rennels")
     assert float(fittings.smooth_bend(angle, bend, f)) == pytest.approx(theirs, rel=1e-6)
 

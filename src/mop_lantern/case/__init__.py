@@ -8,10 +8,10 @@ from mop_lantern.case.files import load, save
 from mop_lantern.case.fresh import fresh_item, fresh_key
 from mop_lantern.case.handles import Handle, handles
 from mop_lantern.case.resolve import quantities
-from mop_lantern.case.review import Review, Settled, quick_shape, review, settle
+from mop_lantern.case.review import Review, Settled, is_network, quick_shape, review, settle, settle_any
 from mop_lantern.case.sentences import Line, lines
 
 __all__ = [
     "SCHEMA", "Case", "Columns", "Draft", "DraftKeeper", "Handle", "Line", "OpenMark", "Review", "Settled", "apply", "fingerprint", "fresh_item", "fresh_key", "handles", "json_schema", "left_behind", "lines", "load", "parse_case", "parse_columns", "parse_value",
-    "quantities", "quick_shape", "read_columns", "review", "save", "settle", "value_at", "with_variant",
+    "is_network", "quantities", "quick_shape", "read_columns", "review", "save", "settle", "settle_any", "value_at", "with_variant",
 ]  # fmt: skip

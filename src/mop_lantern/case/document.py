@@ -9,6 +9,7 @@ from pydantic import Field, StringConstraints, ValidationError
 from mop_lantern.case.conditions import Adapt, Age, Heat, Physics, Species, Start, Table, Time
 from mop_lantern.case.measured import MeasuredData
 from mop_lantern.case.migrations import migrated
+from mop_lantern.case.network_section import NetworkSection
 from mop_lantern.declare import Record, choice, count, discover, quantity, union
 from mop_lantern.declare.kind import Text
 from mop_lantern.errors import CaseError, Fault
@@ -144,6 +145,7 @@ class Case(Record):
     media: dict[Key, Medium] = Field(default_factory=dict)
     shape: Shape = Shape()
     field: FieldSection = FieldSection()
+    network: NetworkSection = NetworkSection()
     readings: dict[Key, ReadingKind] = Field(default_factory=dict)
     measured: dict[Key, MeasuredData] = Field(default_factory=dict)
     variants: dict[Key, Variant] = Field(default_factory=dict)
@@ -203,7 +205,7 @@ def faults_of(problem: ValidationError) -> list[Fault]:
 
 _PACKAGES = (
     "mop_lantern.shape.parts", "mop_lantern.media", "mop_lantern.field.openings", "mop_lantern.field.walls", "mop_lantern.field.heat_walls",
-    "mop_lantern.field.sources",
+    "mop_lantern.field.sources", "mop_lantern.network.components", "mop_lantern.network.nodes",
     "mop_lantern.grid.refinements", "mop_lantern.judge.readings",
 )  # fmt: skip
 _WORDS = {

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import copy
 import json
+import re
 from collections.abc import Mapping
 from typing import Any
 
 from mop_lantern.case.document import Case, parse_case
 from mop_lantern.errors import CaseError, EditError, Fault
 
-_ADDABLE = ("parameters", "tables", "measured", "media", "field.species", "field.sources", "field.warm", "shape.parts", "field.openings", "field.walls", "field.grid.refine", "readings", "variants", "units", "views")
+_ADDABLE = ("parameters", "tables", "measured", "media", "field.species", "field.sources", "field.warm", "shape.parts", "field.openings", "field.walls", "field.grid.refine", "readings", "variants", "units", "views", "network.nodes", "network.runs")
+_CHAIN = re.compile(r"network\.runs\.[^.]+\.parts")
 
 
 def apply(case: Case, edits: Mapping[str, Any]) -> Case:
@@ -52,7 +54,7 @@ def _put(data: dict[str, Any], path: str, value: Any) -> Fault | None:
     if not isinstance(here, dict):
         return Fault(path, "there is nothing to change here.", "Check the path.")
     parent = ".".join(steps[:-1])
-    free = parent in _ADDABLE or parent.startswith(("views", "variants.")) or parent.endswith(".carries")
+    free = parent in _ADDABLE or bool(_CHAIN.fullmatch(parent)) or parent.startswith(("views", "variants.")) or parent.endswith(".carries")
     if last not in here and not free:
         return Fault(path, f"there is no “{last}” here.", f"Here are: {', '.join(here)}.")
     if value is None and free:

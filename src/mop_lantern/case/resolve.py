@@ -250,6 +250,7 @@ def resolve(case: Case) -> tuple[Numbers, list[Fault]]:
         grid=resolver.record(case.field.grid, "field.grid"),
         adapt=resolver.record(case.field.adapt, "field.adapt"),
         run=resolver.record(case.field.run, "field.run"),
+        network=resolver.record(case.network, "network"),
         measured={key: resolver.record(item, f"measured.{key}") for key, item in case.measured.items()},
         readings={key: resolver.reading(item, f"readings.{key}") for key, item in case.readings.items()},
     )

@@ -10,13 +10,15 @@ import numpy as np
 
 from mop_lantern.case.document import Case
 from mop_lantern.case.edits import with_variant
+from mop_lantern.case.network_review import LIVE_BELOW, SettledNetwork, fault_of, fluids_of, network_faults, working_of
 from mop_lantern.case.resolve import resolve
 from mop_lantern.declare import Declared, Numbers, Record, declared, discover
 from mop_lantern.errors import CaseError, EditError, Fault, RunError
 from mop_lantern.grid import estimate
 from mop_lantern.grid.tree import LEVELS, base_size
-from mop_lantern.judge import Facts, Note, OpeningFacts, review_notes
+from mop_lantern.judge import Facts, NetFacts, Note, OpeningFacts, Working, review_notes
 from mop_lantern.media import Fluid
+from mop_lantern.network.steady import NetworkFault
 from mop_lantern.shape import Plane, build, narrowest_gaps
 from mop_lantern.units import UnitFault
 
@@ -55,14 +57,15 @@ class Review:
     numbers: Numbers | None = None
     shape: Plane | None = None
     facts: Facts | None = field(default=None, repr=False)
+    working: Working | None = field(default=None, repr=False)
 
     @property
     def blocked(self) -> bool:
         """Whether the case cannot be solved as it stands."""
         return bool(self.faults) or any(note.level == "blocked" for note in self.notes)
 
-    def settled(self) -> Settled:
-        """Give the settled case.
+    def settled(self) -> Settled | SettledNetwork:
+        """Give the settled case: a field, or a network alone.
 
         Raises
         ------
@@ -71,13 +74,23 @@ class Review:
         if self.blocked:
             blocked = [Fault(note.path, note.text) for note in self.notes if note.level == "blocked"]
             raise CaseError([*self.faults, *blocked])
-        assert self.numbers is not None and self.shape is not None
+        assert self.numbers is not None
+        if self.shape is None:
+            return SettledNetwork(self.case, self.variant, self.numbers, fluids_of(self.numbers))
         return Settled(self.case, self.variant, self.numbers, self.shape)
 
 
-def settle(case: Case, variant: str | None = None) -> Settled:
+def settle_any(case: Case, variant: str | None = None) -> Settled | SettledNetwork:
     """Work out a case for solving; raise `CaseError` with all faults when it cannot be solved."""
     return review(case, variant, brief=True).settled()
+
+
+def settle(case: Case, variant: str | None = None) -> Settled:
+    """Work out a case that has a field; raise `CaseError` with all faults when it cannot be solved."""
+    settled = settle_any(case, variant)
+    if isinstance(settled, SettledNetwork):
+        raise CaseError([Fault("shape", "this case is a network alone: it has no space with a field.", "Add a part to the shape.")])
+    return settled
 
 
 def review(case: Case, variant: str | None = None, brief: bool = False) -> Review:
@@ -90,6 +103,8 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
     except EditError as problem:
         return Review(case, variant or "", problem.faults)
     numbers, faults = resolve(case)
+    if is_network(case):
+        return _network(case, variant or "", numbers, faults, brief)
     shape = None
     if not any(fault.path.startswith("shape") for fault in faults):
         try:
@@ -103,10 +118,32 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
     if shape is None or faults:
         return result
     try:
-        facts = _facts(numbers, shape, result.settled(), brief)
+        settled = result.settled()
+        assert isinstance(settled, Settled)
+        facts = _facts(numbers, shape, settled, brief)
     except RunError as problem:
         return Review(case, variant or "", (Fault("field.grid", problem.says, problem.remedy),), (), numbers, shape)
     return Review(case, variant or "", (), tuple(review_notes(facts, brief)), numbers, shape, facts)
+
+
+def _network(case: Case, variant: str, numbers: Numbers, faults: list[Fault], brief: bool) -> Review:
+    """Review a network alone; one that can be solved at once is, so that its notes speak of what happens in it."""
+    faults = [fault for fault in faults if not fault.path.startswith(("shape", "field"))]
+    faults += network_faults(case, numbers) + ([] if any(fault.path.startswith("media") for fault in faults) else _medium_faults(case, numbers))
+    result = Review(case, variant, tuple(_in_order(faults)), (), numbers)
+    if faults or brief or len(case.network.runs) > LIVE_BELOW:
+        return result
+    settled = SettledNetwork(case, variant, numbers, fluids_of(numbers))
+    try:
+        working = working_of(settled.operate(), settled)
+    except NetworkFault as problem:
+        return Review(case, variant, (fault_of(problem),), (), numbers)
+    return Review(case, variant, (), tuple(review_notes(NetFacts(numbers, working))), numbers, working=working)
+
+
+def is_network(case: Case) -> bool:
+    """Whether a case is a network alone."""
+    return bool(case.network.runs) and not case.shape.parts
 
 
 def quick_shape(case: Case, variant: str | None = None) -> Plane | None:
@@ -120,7 +157,7 @@ def quick_shape(case: Case, variant: str | None = None) -> Plane | None:
 
 _ORDER = (
     "parameters", "tables", "shape", "media", "field.physics", "field.time", "field.start", "field.heat", "field.species", "field.age",
-    "field.openings", "field.walls", "field.warm", "field.sources", "field.grid", "field.adapt", "field.run", "readings",
+    "field.openings", "field.walls", "field.warm", "field.sources", "field.grid", "field.adapt", "field.run", "network", "readings",
 )  # fmt: skip
 
 
@@ -156,13 +193,14 @@ def _references(case: Case, numbers: Numbers, shape: Plane | None) -> list[Fault
 
 def _medium_faults(case: Case, numbers: Numbers) -> list[Fault]:
     """Check that the fluid's data reach to where they are needed."""
-    key, medium = next(iter(numbers.media.items()))
-    kind: Any = discover("mop_lantern.media")[medium.kind]
-    try:
-        kind.fluid(medium)
-    except (ValueError, UnitFault) as problem:
-        return [Fault(f"media.{key}", str(problem), "Change its temperature or composition, or use own properties.")]
-    return []
+    faults = []
+    for key, medium in numbers.media.items():
+        kind: Any = discover("mop_lantern.media")[medium.kind]
+        try:
+            kind.fluid(medium)
+        except (ValueError, UnitFault) as problem:
+            faults.append(Fault(f"media.{key}", str(problem), "Change its temperature or composition, or use own properties."))
+    return faults
 
 
 def _edges(case: Case, shape: Plane) -> list[Fault]:

@@ -10,7 +10,7 @@ from mop_lantern.case.document import Case
 from mop_lantern.declare import Declared, Record, declared
 
 _SLOT = re.compile(r"\{(\w+)\}")
-SECTIONS = ("Shape", "Medium", "Physics", "Carried", "Openings", "Walls and bodies", "Grid", "Run", "Readings", "Measured", "Parameters", "Tables")
+SECTIONS = ("Shape", "Medium", "Physics", "Carried", "Openings", "Walls and bodies", "Grid", "Run", "Network", "Readings", "Measured", "Parameters", "Tables")
 
 
 @dataclass(frozen=True)
@@ -84,6 +84,8 @@ def lines(case: Case, edges: dict[str, float] | None = None) -> list[Line]:
     ----------
     edges : edge names with their length, when the shape could be built; the walls' sentence then counts the still ones.
     """
+    if case.network.runs and not case.shape.parts:
+        return [sentence(medium, f"media.{key}", "Medium", key) for key, medium in case.media.items()] + _network(case) + _rest(case)
     made = [sentence(case.shape, "shape", "Shape")]
     made += [sentence(part, f"shape.parts.{key}", "Shape", key) for key, part in case.shape.parts.items()]
     made += [sentence(medium, f"media.{key}", "Medium") for key, medium in case.media.items()]
@@ -105,10 +107,25 @@ def lines(case: Case, edges: dict[str, float] | None = None) -> list[Line]:
     made += [sentence(item, f"field.grid.refine.{key}", "Grid", key) for key, item in case.field.grid.refine.items()]
     made.append(sentence(case.field.adapt, "field.adapt", "Grid"))
     made.append(sentence(case.field.run, "field.run", "Run"))
-    made += [sentence(item, f"readings.{key}", "Readings", key) for key, item in case.readings.items()]
+    return made + (_network(case) if case.network.nodes else []) + _rest(case)
+
+
+def _rest(case: Case) -> list[Line]:
+    """Readings and all that serves the others."""
+    made = [sentence(item, f"readings.{key}", "Readings", key) for key, item in case.readings.items()]
     made += [sentence(item, f"measured.{key}", "Measured", key) for key, item in case.measured.items()]
     made += [sentence(item, f"parameters.{key}", "Parameters", key) for key, item in case.parameters.items()]
     made += [sentence(item, f"tables.{key}", "Tables", key) for key, item in case.tables.items()]
+    return made
+
+
+def _network(case: Case) -> list[Line]:
+    """Nodes, then every run with its components in order."""
+    made = [sentence(case.network, "network", "Network")]
+    made += [sentence(node, f"network.nodes.{key}", "Network", key) for key, node in case.network.nodes.items()]
+    for key, run in case.network.runs.items():
+        made.append(sentence(run, f"network.runs.{key}", "Network", key))
+        made += [sentence(part, f"network.runs.{key}.parts.{name}", "Network", name) for name, part in run.parts.items()]
     return made
 
 

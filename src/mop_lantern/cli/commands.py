@@ -11,7 +11,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from mop_lantern.case import Case, apply, json_schema, lines, load, parse_case, parse_value, review, settle
+from mop_lantern.case import Case, apply, json_schema, lines, load, parse_case, parse_value, review, settle, settle_any
 from mop_lantern.errors import EditError, Fault, FileError
 
 DEMOS = Path(__file__).parents[1] / "demos"
@@ -69,7 +69,7 @@ def run_solve(options: argparse.Namespace) -> int:
     from mop_lantern.results import runs_folder
 
     case, edits = edited(options)
-    settle(case, options.variant)  # faults are told before a process is started
+    settle_any(case, options.variant)  # faults are told before a process is started
     runs = options.out or runs_folder(options.file)
 
     def tell(event: dict[str, Any]) -> None:

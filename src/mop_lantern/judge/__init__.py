@@ -1,8 +1,9 @@
 """Judgement: readings, margin notes, the trust list. Numbers and arrays in, plain records out."""
 
 from mop_lantern.judge.answer import Answer
-from mop_lantern.judge.facts import Facts, Note, OpeningFacts, review_notes
+from mop_lantern.judge.facts import Facts, NetFacts, Note, OpeningFacts, review_notes
 from mop_lantern.judge.reading import Measured, measure
-from mop_lantern.judge.trust import Trust, trust_list
+from mop_lantern.judge.trust import Trust, network_trust, trust_list
+from mop_lantern.judge.working import Working
 
-__all__ = ["Answer", "Facts", "Measured", "Note", "OpeningFacts", "Trust", "measure", "review_notes", "trust_list"]
+__all__ = ["Answer", "Facts", "Measured", "NetFacts", "Note", "OpeningFacts", "Trust", "Working", "measure", "network_trust", "review_notes", "trust_list"]

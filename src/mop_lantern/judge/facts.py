@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from typing import Any, ClassVar
 
 from mop_lantern.declare import Kind, discover
+from mop_lantern.judge.working import Working
 from mop_lantern.shape import Plane
 
 CRITICAL_REYNOLDS = 2300.0  # on the hydraulic diameter; common practice, no source
@@ -62,6 +63,14 @@ class Facts:
 
 
 @dataclass(frozen=True)
+class NetFacts:
+    """What margin notes on a network may look at: the resolved case, and the network at work."""
+
+    numbers: Any
+    working: Working
+
+
+@dataclass(frozen=True)
 class Note:
     """A remark beside a line of the sheet.
 
@@ -84,18 +93,20 @@ class NoteKind(Kind):
 
     about: ClassVar[str] = ""
     blocks: ClassVar[bool] = False
+    on: ClassVar[str] = "field"
 
     @classmethod
-    def check(cls, facts: Facts) -> list[Note]:
+    def check(cls, facts: Any) -> list[Note]:
         """Give the notes this check has to make."""
         raise NotImplementedError
 
 
-def review_notes(facts: Facts, blocking: bool = False) -> list[Note]:
-    """Make all checks, or only those that can forbid a solve."""
+def review_notes(facts: Facts | NetFacts, blocking: bool = False) -> list[Note]:
+    """Make all checks on a field or on a network, or only those that can forbid a solve."""
     notes = []
+    on = "network" if isinstance(facts, NetFacts) else "field"
     for name, kind in discover("mop_lantern.judge.notes").items():
-        if blocking and not kind.blocks:  # type: ignore[attr-defined]
+        if kind.on != on or (blocking and not kind.blocks):  # type: ignore[attr-defined]
             continue
         found: list[Note] = kind.check(facts)  # type: ignore[attr-defined]
         notes += [Note(n.path, n.level, n.text, n.remedy, n.edits, name) for n in found]

@@ -9,6 +9,7 @@ import numpy as np
 
 from mop_lantern.declare import Kind, discover
 from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.working import Working
 
 
 class Reading(Kind):
@@ -19,6 +20,7 @@ class Reading(Kind):
     """
 
     sentence: ClassVar[str] = ""
+    on: ClassVar[str] = "field"
 
     @classmethod
     def take(cls, numbers: Any, answer: Answer) -> float:
@@ -40,12 +42,15 @@ class Measured:
     title: str
 
 
-def measure(readings: dict[str, Any], answer: Answer) -> dict[str, Measured]:
-    """Take all readings of a case."""
+def measure(readings: dict[str, Any], answer: Answer | Working) -> dict[str, Measured]:
+    """Take the readings of a case that are taken on a field, or on a network."""
+    on = "network" if isinstance(answer, Working) else "field"
     kinds = discover("mop_lantern.judge.readings")
     taken = {}
     for key, numbers in readings.items():
         kind: Any = kinds[numbers.kind]
+        if kind.on != on:
+            continue
         taken[key] = Measured(float(kind.take(numbers, answer)), kind.dimension_of(numbers), numbers.title or key)
     return taken
 

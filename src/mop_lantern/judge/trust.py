@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.working import Working
 
 MASS_LIMIT = 1e-6  # of the through-flow
 FLAT_LIMIT = 1e-3
@@ -60,6 +61,22 @@ def trust_list(
     if gap_cells:
         verdict = "holds" if gap_cells >= 7.8 else "caution"
         items.append(Trust("gap", verdict, gap_cells, 8.0, f"{gap_cells:.0f} cells lie across the narrowest gap (8 wanted)."))
+    return items
+
+
+def network_trust(working: Working) -> list[Trust]:
+    """Judge a solved network: mass at every node, energy along every run, heat where it was followed."""
+    largest = max((abs(node["pressure"]) for node in working.nodes.values() if np.isfinite(node["pressure"])), default=1.0)
+    share = working.energy / max(largest, 1.0)
+    items = [
+        _item("mass", working.imbalance, 1e-9, f"Mass balances at every node, to {max(working.imbalance, 1e-16):.0e} of the largest flow."),
+        _item("energy", share, 1e-6, f"Pressures add up along every run, to {max(share, 1e-16):.0e} of the largest pressure."),
+    ]
+    if working.thermal:
+        items.append(_item("heat", working.heat_balance, BALANCE_LIMIT, f"Heat balances, to {max(working.heat_balance, 1e-16):.0e} of what passes."))
+    lost = [name for name, node in working.nodes.items() if not np.isfinite(node["pressure"])]
+    if lost:
+        items.append(Trust("apart", "caution", float(len(lost)), 0.0, f"Nothing sets the pressure of {', '.join(lost[:5])}: every way there is shut."))
     return items
 
 

@@ -10,14 +10,16 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 
 
-def rounded_entry(radius: Any) -> Floats:
-    """Give K of an entry flush with its wall, by the rounding over the diameter (0: square edge, 0.57).
+_ROUNDING = (0.0, 0.02, 0.04, 0.06, 0.10, 0.15)
+_ENTRY = (0.50, 0.28, 0.24, 0.15, 0.09, 0.04)
 
-    Source: Rennels and Hudson, Pipe Flow (2012), eq. 9.1-9.2 (from memory); compared with the `fluids` library.
+
+def rounded_entry(radius: Any) -> Floats:
+    """Give K of an entry flush with its wall, by the rounding over the diameter (0: square edge, 0.5).
+
+    Source: Crane, Technical Paper 410, table A-29 (from memory), straight between its points; compared with the `fluids` library.
     """
-    r = np.minimum(np.asarray(radius, float), 1.0)
-    jet = 1 + 0.622 * (1 - 0.30 * np.sqrt(r) - 0.70 * r) ** 4
-    return np.asarray(0.0696 * (1 - 0.569 * r) * jet**2 + (jet - 1) ** 2)
+    return np.asarray(np.interp(radius, _ROUNDING, _ENTRY))
 
 
 def sudden_expansion(area_ratio: Any) -> Floats:

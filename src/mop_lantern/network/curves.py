@@ -35,9 +35,9 @@ def fitted(points: Any, how: str) -> tuple[Floats, Floats]:
         raise ComponentFault("curve", "the curve has two values at one flow.", "Remove one of them.")
     flow = np.linspace(0.0, rows[-1, 0], _KNOTS)
     if how == "parabola":
-        return flow, np.polynomial.polynomial.polyval(flow, np.polynomial.polynomial.polyfit(rows[:, 0], rows[:, 1], 2))
+        return flow, np.asarray(np.polynomial.polynomial.polyval(flow, np.polynomial.polynomial.polyfit(rows[:, 0], rows[:, 1], 2)), float)
     flow = np.union1d(flow[flow >= rows[0, 0]], rows[:, 0])
-    return flow, PchipInterpolator(*rows.T)(flow)
+    return flow, np.asarray(PchipInterpolator(*rows.T)(flow), float)
 
 
 def read(curve: tuple[Floats, Floats], flow: Floats) -> tuple[Floats, Floats]:

@@ -9,6 +9,7 @@ is shortened where that function would rise. Pressure-reducing valves are held, 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,6 +20,7 @@ from scipy.sparse.linalg import splu
 from mop_lantern.network.net import Net
 
 Floats = NDArray[np.float64]
+Ints = NDArray[Any]
 MOST = 60
 NEAR = 1e-5  # steps below this share of the largest flow are taken whole: rounding would mislead
 GUESS = 0.5  # m/s, where the iteration begins
@@ -165,7 +167,7 @@ def _newton(net: Net, regulators: _Regulators, mass: Floats, tolerance: float) -
         flow = flow + share * move
         pressure[free] += change[free] if share == 1.0 else share * change[free]
         if driven.size:
-            _charge(net, taken := net.demand.copy(), driven, flow, (i, j, runs))
+            _charge(net, taken := net.demand.copy(), driven, flow, runs)
         if share == 1.0 and last < tolerance:
             break
     else:
@@ -194,10 +196,10 @@ def _reached(net: Net, live: NDArray[np.bool_], held: NDArray[np.bool_]) -> NDAr
     return known
 
 
-def _charge(net: Net, taken: Floats, driven: NDArray[np.int64], flow: Floats, inner: tuple[Floats, Floats, NDArray[np.int64]] | None = None) -> None:
+def _charge(net: Net, taken: Floats, driven: NDArray[np.int64], flow: Floats, inner: Ints | None = None) -> None:
     """Let what regulators pass on be taken from the nodes before them."""
     for run in driven:
-        passed = _through(net, int(run), flow, inner[2], taken) if inner else float(flow[run])
+        passed = _through(net, int(run), flow, inner, taken) if inner is not None else float(flow[run])
         flow[run] = passed
         taken[net.start[run]] += passed
 
@@ -210,7 +212,7 @@ def _through(net: Net, run: int, flow: Floats, runs: NDArray[np.int64], taken: F
     return float(out + taken[node])
 
 
-def _laplacian(w: Floats, i: Floats, j: Floats, free: NDArray[np.bool_], number: Floats):  # type: ignore[no-untyped-def]
+def _laplacian(w: Floats, i: Ints, j: Ints, free: NDArray[np.bool_], number: Ints) -> Any:
     both = free[i] & free[j]
     a, b, one, two = number[i], number[j], free[i], free[j]
     rows = np.concatenate([a[one], b[two], a[both], b[both]])

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from mop_lantern.errors import FileError
-from mop_lantern.judge import Answer
+from mop_lantern.judge import Answer, Working
 from mop_lantern.results.cellfile import read_field, write_field
 
 BASE = "as-drawn"
@@ -79,6 +79,37 @@ def save_run(folder: Path, record: RunRecord, answer: Answer, keep: int) -> None
     FileError : it cannot be written.
     """
     write_field(folder / "field.vtkhdf", answer)
+    _store(folder, record, keep)
+
+
+def save_network(folder: Path, record: RunRecord, working: Working, keep: int) -> None:
+    """Write the run of a network; the oldest beyond the newest ``keep`` of its variant go.
+
+    Raises
+    ------
+    FileError : it cannot be written.
+    """
+    try:
+        (folder / "network.json").write_text(json.dumps(working.as_data(), indent=1), "utf-8")
+    except OSError as problem:
+        raise FileError(f"{folder}: the run cannot be written ({problem.strerror}).") from None
+    _store(folder, record, keep)
+
+
+def open_working(folder: Path) -> Working:
+    """Read the network of a run.
+
+    Raises
+    ------
+    FileError : there is none.
+    """
+    try:
+        return Working.of(json.loads((folder / "network.json").read_text("utf-8")))
+    except (OSError, ValueError, TypeError, KeyError) as problem:
+        raise FileError(f"{folder}: no network can be read here ({problem}).") from None
+
+
+def _store(folder: Path, record: RunRecord, keep: int) -> None:
     try:
         with (folder / "traces.csv").open("w", newline="", encoding="utf-8") as out:
             table = csv.writer(out)

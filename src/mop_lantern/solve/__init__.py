@@ -3,7 +3,8 @@
 from mop_lantern.solve.demands import boundary_of, prepare
 from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.marching import Marching
+from mop_lantern.solve.network_solving import NetworkSolving
 from mop_lantern.solve.physics import Physics
 from mop_lantern.solve.solving import Carried, Solving
 
-__all__ = ["Carried", "FlowRun", "Marching", "Physics", "Solving", "boundary_of", "prepare"]
+__all__ = ["Carried", "FlowRun", "Marching", "NetworkSolving", "Physics", "Solving", "boundary_of", "prepare"]

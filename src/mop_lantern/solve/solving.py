@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import platform
 import time
 from collections.abc import Generator, Iterator
 from dataclasses import asdict, dataclass
-from importlib.metadata import PackageNotFoundError, version
 from pathlib import Path
 from typing import Any
 
@@ -25,6 +23,7 @@ from mop_lantern.solve.demands import prepare
 from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.marching import Marching
 from mop_lantern.solve.trusting import carried_trust, grid_trust
+from mop_lantern.solve.versions import versions
 from mop_lantern.units import DIMENSIONS
 
 Event = dict[str, Any]
@@ -288,7 +287,7 @@ class Solving:
         record = RunRecord(
             case=self.settled.case.as_data(), variant=self.settled.variant, readings=readings,
             trust=[item.as_dict() for item in trust], converged=converged, iterations=self.iterations,
-            cells=run.mesh.n_cells, seconds=round(seconds, 3), grid=asdict(quality(run.mesh)), versions=_versions(),
+            cells=run.mesh.n_cells, seconds=round(seconds, 3), grid=asdict(quality(run.mesh)), versions=versions(),
             traces=run.traces.columns, edits=self.edits, cycles=self.cycles,
         )  # fmt: skip
         folder = ""
@@ -319,14 +318,6 @@ class Solving:
 def _size(mesh: Mesh) -> float:
     """Give the representative cell size of a plane grid, m (Celik et al. 2008)."""
     return float((mesh.plane_area.sum() / mesh.n_cells) ** 0.5)
-
-
-def _versions() -> dict[str, str]:
-    try:
-        own = version("mop-lantern")
-    except PackageNotFoundError:
-        own = "checkout"
-    return {"mop-lantern": own, "python": platform.python_version(), "numpy": np.__version__}
 
 
 def final_answer(solving: Solving) -> Answer:

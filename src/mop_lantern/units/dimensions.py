@@ -41,6 +41,7 @@ DIMENSIONS: dict[str, Dimension] = {
     "heat_capacity": Dimension("specific heat", "J/kg/K", ("J/kg/K", "kJ/kg/K")),
     "heat_flux": Dimension("heat flux", "W/m2", ("W/m2", "kW/m2")),
     "film": Dimension("heat-transfer coefficient", "W/m2/K", ("W/m2/K",)),
+    "transmittance": Dimension("heat a kelvin", "W/K", ("W/K", "kW/K")),
     "power": Dimension("power", "W", ("W", "kW", "mW")),
     "per_kelvin": Dimension("expansion by temperature", "1/K", ("1/K",)),
     "consistency": Dimension("consistency", "Pa s", ("Pa s", "mPa s")),

@@ -21,10 +21,10 @@ from typing import Any
 
 import numpy as np
 
-from mop_lantern.case import apply, parse_case, settle
+from mop_lantern.case import Settled, apply, parse_case, settle_any
 from mop_lantern.errors import CaseError, FileError, RunError
 from mop_lantern.judge.packing import pack
-from mop_lantern.solve import Carried, FlowRun, Marching, Solving
+from mop_lantern.solve import Carried, FlowRun, Marching, NetworkSolving, Solving
 
 SNAPSHOT_EVERY = 0.4  # s
 
@@ -90,13 +90,16 @@ class Worker:
     def solve(self, command: dict[str, Any]) -> None:
         """Carry out one solve and tell how it went, whatever happens."""
         self.paused = False
-        solving: Solving | None = None
+        solving: Solving | NetworkSolving | None = None
         try:
             case = apply(parse_case(command["case"]), command.get("edits") or {})
-            settled = settle(case, command.get("variant"))
+            settled = settle_any(case, command.get("variant"))
             runs = Path(command["runs"]) if command.get("runs") else None
-            follow = bool(command.get("follow"))
-            solving = Solving(settled, self.carried if command.get("carry") else None, runs, command.get("edits"), follow)
+            if isinstance(settled, Settled):
+                carried = self.carried if command.get("carry") else None
+                solving = Solving(settled, carried, runs, command.get("edits"), bool(command.get("follow")))
+            else:
+                solving = NetworkSolving(settled, runs, command.get("edits"))
             for event in solving.events():
                 if event["event"] == "finished" and command.get("snapshots") and solving.run:
                     self.snapshot(solving.run, force=True)
@@ -120,7 +123,7 @@ class Worker:
             says = f"the solver met a fault of its own ({type(problem).__name__})."
             self.tell({"event": "failed", "error": says, "where": "", "remedy": "The case is safe; save it and send it with the log."})
 
-    def listen_between(self, solving: Solving) -> None:
+    def listen_between(self, solving: Solving | NetworkSolving) -> None:
         """Look at commands between batches; wait here while paused."""
         while True:
             try:

@@ -15,7 +15,7 @@ from mop_lantern.network.component import Bored, Drop, Floats
 class Entry(Bored):
     """An entry from a large space; backwards it is an exit.
 
-    Source: Rennels and Hudson (2012) for entries flush with the wall; re-entrant 0.8 (White, Fluid Mechanics, from memory).
+    Source: Crane, Technical Paper 410, for entries flush with the wall; re-entrant 0.8 (White, Fluid Mechanics, from memory).
     """
 
     caption: ClassVar[str] = "Entry"

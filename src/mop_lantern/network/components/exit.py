@@ -13,7 +13,7 @@ from mop_lantern.network.component import Bored, Drop, Floats
 class Exit(Bored):
     """A discharge into a large space: the velocity pressure is lost; backwards it is a sharp entry.
 
-    Source: Borda and Carnot; backwards Rennels and Hudson (2012).
+    Source: Borda and Carnot; backwards Crane, Technical Paper 410.
     """
 
     caption: ClassVar[str] = "Exit"

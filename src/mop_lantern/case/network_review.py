@@ -1,0 +1,167 @@
+"""Review a network: its references, its components, its steady state, and the margin notes on that."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from mop_lantern.case.document import Case
+from mop_lantern.declare import Numbers, discover
+from mop_lantern.errors import Fault
+from mop_lantern.judge import Working
+from mop_lantern.laws.vapour import water
+from mop_lantern.media import Fluid
+from mop_lantern.network.build import readied
+from mop_lantern.network.steady import Flows, NetworkFault
+from mop_lantern.network.system import Operating, numbered, operate
+
+GRAVITY = 9.80665
+ATMOSPHERE = 101325.0
+LIVE_BELOW = 3000  # runs: larger networks are solved by the solver process only
+
+
+@dataclass(frozen=True)
+class SettledNetwork:
+    """A network ready to solve."""
+
+    case: Case
+    variant: str
+    numbers: Numbers
+    fluids: Mapping[str, Fluid]
+
+    def operate(self, start: Flows | None = None) -> Operating:
+        """Find the steady state; raise `NetworkFault` when there is none."""
+        network = self.numbers.network
+        return operate(network, self.fluids, network.outside, self.case.network.thermal, start)
+
+
+def fluids_of(numbers: Numbers) -> dict[str, Fluid]:
+    """Work out all fluids of a case.
+
+    Raises
+    ------
+    ValueError : one of them cannot be worked out.
+    """
+    kinds: Any = discover("mop_lantern.media")
+    return {key: kinds[medium.kind].fluid(medium) for key, medium in numbers.media.items()}
+
+
+def network_faults(case: Case, numbers: Numbers) -> list[Fault]:
+    """Check that everything named exists and that components can be."""
+    network, faults = case.network, []
+    nodes = ", ".join(network.nodes) or "none"
+    parts = {f"{key}.{name}": part for key, run in network.runs.items() for name, part in run.parts.items()}
+    if not case.media:
+        faults.append(Fault("media", "there is no fluid.", "Add one."))
+    for key, run in network.runs.items():
+        path = f"network.runs.{key}"
+        for name in ("start", "end"):
+            if getattr(run, name) not in network.nodes:
+                faults.append(Fault(f"{path}.{name}", f"there is no node “{getattr(run, name)}”.", f"Nodes: {nodes}."))
+        if run.start == run.end:
+            faults.append(Fault(path, "the run ends where it begins.", "Give it another node."))
+        if run.fluid.strip() and run.fluid not in case.media:
+            faults.append(Fault(f"{path}.fluid", f"there is no fluid “{run.fluid}”.", f"Fluids: {', '.join(case.media)}."))
+        if not run.parts:
+            faults.append(Fault(path, "the run holds nothing that resists the flow.", "Add a pipe or another component."))
+        for name, part in run.parts.items():
+            if part.kind == "exchanger" and (part.partner not in parts or parts[part.partner].kind != "exchanger" or part.partner == f"{key}.{name}"):
+                faults.append(Fault(f"{path}.parts.{name}.partner", f"“{part.partner}” is not the other side of a heat exchanger.", "Name it as RUN.PART."))
+    if not any(node.kind != "junction" for node in network.nodes.values()):
+        faults.append(Fault("network.nodes", "nothing sets the pressure of the network.", "Add a reservoir or a tank; a closed circuit needs its expansion tank."))
+    for key, item in case.readings.items():
+        known = {"node": network.nodes, "run": network.runs, "part": parts}
+        for name, names in known.items():
+            value = getattr(item, name, None)
+            if item.kind == f"{name}_value" and value not in names:
+                faults.append(Fault(f"readings.{key}.{name}", f"there is no “{value}” in the network.", f"Known: {', '.join(list(names)[:20])}."))
+    if not any(fault.path.startswith("network") for fault in faults):
+        faults += [Fault(f"network.{path}", says, remedy) for path, says, remedy in readied(numbers.network)[1]]
+    return faults
+
+
+def fault_of(problem: NetworkFault) -> Fault:
+    """Put what has no answer at the line it concerns."""
+    name = problem.name
+    path = f"network.{name}" if name.startswith(("runs.", "nodes.")) else "network"
+    return Fault(path, problem.says, problem.remedy)
+
+
+def working_of(made: Operating, settled: SettledNetwork) -> Working:
+    """Give the figures of a network at work by name."""
+    net, flow, case = made.net, made.flow, settled.case
+    rho = np.full(net.n_nodes, float(net.density.mean()))
+    rho[net.start], rho[net.end] = net.density, net.density
+    nodes = {
+        name: {
+            "pressure": float(made.flows.pressure[k]), "head": float(net.z[k] + made.flows.pressure[k] / (rho[k] * GRAVITY)),
+            "temperature": float(made.temperature[k]), "age": float(made.age[k]),
+        }
+        for k, name in enumerate(net.node_names)
+    }  # fmt: skip
+    parts, fastest, total = _parts(made, _vapour(made, settled))
+    runs = {
+        name: {"volume_flow": float(flow[k]), "mass_flow": float(made.flows.mass[k]), "velocity": float(fastest[k]), "loss": float(total[k])}
+        for k, name in enumerate(net.run_names)
+    }
+    kinds = {key: node.kind for key, node in case.network.nodes.items()}
+    kinds |= {name: group.kind.__module__.rsplit(".", 1)[1] for group in net.groups for name in group.names}
+    ends = {key: (run.start, run.end) for key, run in case.network.runs.items()}
+    return Working(nodes, runs, parts, kinds, ends, made.flows.imbalance, made.flows.energy, made.balance, case.network.thermal, made.flows.steps, made.rounds)
+
+
+def _parts(made: Operating, vapour: Any) -> tuple[dict[str, dict[str, float]], Any, Any]:
+    """Give the figures of all components, and the highest velocity and whole loss of every run."""
+    net, flow = made.net, made.flow
+    fastest, total = np.zeros(net.n_runs), np.zeros(net.n_runs)
+    before = _pressures_before(made)
+    parts: dict[str, dict[str, float]] = {}
+    for where, group in numbered(net):
+        rho, mu = net.density[group.run], net.viscosity[group.run]
+        area = np.broadcast_to(np.asarray(group.kind.area(group.stack), float), len(group))
+        speed = np.abs(flow[group.run]) / area
+        np.fmax.at(fastest, group.run, speed)
+        np.add.at(total, group.run, made.loss[where])
+        loss = made.loss[where]
+        efficiency = getattr(group.stack, "efficiency", np.ones(len(group)))
+        for k, name in enumerate(group.names):
+            q, own = abs(float(flow[group.run[k]])), where.start + k
+            parts[name] = {
+                "loss": float(loss[k]), "velocity": float(speed[k]), "reynolds": float(rho[k] * speed[k] * np.sqrt(4 * area[k] / np.pi) / mu[k]),
+                "inlet": float(made.inlet[own]), "outlet": float(made.outlet[own]), "heat": float(made.heat[own]),
+                "power": float(max(-loss[k], 0.0) * q / efficiency[k]),
+            }  # fmt: skip
+            if hasattr(group.stack, "npsh"):
+                parts[name]["npsh"] = float((before[own] + ATMOSPHERE - vapour[own]) / (rho[k] * GRAVITY))
+    return parts, fastest, total
+
+
+def _vapour(made: Operating, settled: SettledNetwork) -> Any:
+    """Vapour pressure of what enters every component, Pa; nan for fluids it is not known of."""
+    of = [settled.numbers.media[name] for name in made.fluids]
+    watery = np.array([medium.kind in ("water", "sea_water") for medium in of])[made.chain.run]
+    usual = np.array([medium.temperature for medium in of])[made.chain.run]
+    return np.where(watery, water(np.where(np.isfinite(made.inlet), made.inlet, usual)), np.nan)
+
+
+def _pressures_before(made: Operating) -> Any:
+    """Total pressure before every component along the flow, Pa over the air, the height of the run's upstream node counting."""
+    net, chain = made.net, made.chain
+    before = np.zeros(len(chain.run))
+    source = np.where(made.flows.mass >= 0, net.start, net.end)
+    done: dict[int, float] = {}
+
+    def reach(part: int) -> float:
+        if part in done:
+            return done[part]
+        up = int(chain.up[part])
+        value = float(made.flows.pressure[source[chain.run[part]]]) if up < net.n_nodes else reach(up - net.n_nodes) - float(made.loss[up - net.n_nodes])
+        done[part] = value
+        return value
+
+    for part in range(len(chain.run)):
+        before[part] = reach(part)
+    return before

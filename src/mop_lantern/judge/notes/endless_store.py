@@ -1,0 +1,34 @@
+"""Bodies of fluid that never warm."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from mop_lantern.judge.facts import NetFacts, Note, NoteKind
+
+
+class EndlessStore(NoteKind):
+    """Bodies of fluid that never warm.
+
+    Source: a reservoir holds its temperature whatever flows in.
+    """
+
+    caption: ClassVar[str] = "Bodies of fluid that never warm"
+    on: ClassVar[str] = "network"
+    kind: Literal["endless_store"] = "endless_store"
+
+    @classmethod
+    def check(cls, facts: Any) -> list[Note]:
+        """Give the notes."""
+        assert isinstance(facts, NetFacts)
+        if not facts.working.thermal:
+            return []
+        notes, working = [], facts.working
+        for name, node in facts.numbers.network.nodes.items():
+            if node.kind != "reservoir":
+                continue
+            rates = [run["mass_flow"] * ((working.ends[key][1] == name) - (working.ends[key][0] == name)) for key, run in working.runs.items()]
+            if min(rates, default=0.0) < 0 < max(rates, default=0.0):
+                words = "Fluid returns to this reservoir and leaves it again at its own temperature: a store without end never warms. Use a tank."
+                notes.append(Note(f"network.nodes.{name}", "caution", words))
+        return notes

@@ -1,0 +1,34 @@
+"""Velocities outside the usual range."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from mop_lantern.judge.facts import NetFacts, Note, NoteKind
+
+USUAL = {"pipe": 3.0, "duct": 12.0}  # m/s
+
+
+class UsualVelocity(NoteKind):
+    """Velocities outside the usual range.
+
+    Source: common practice: water pipes 1 to 3 m/s, ducts up to 12 m/s (common practice, no source).
+    """
+
+    caption: ClassVar[str] = "Velocities outside the usual range"
+    on: ClassVar[str] = "network"
+    kind: Literal["usual_velocity"] = "usual_velocity"
+
+    @classmethod
+    def check(cls, facts: Any) -> list[Note]:
+        """Give the notes."""
+        assert isinstance(facts, NetFacts)
+        notes = []
+        for name, part in facts.working.parts.items():
+            kind, speed = facts.working.kinds[name], part["velocity"]
+            if kind not in USUAL or not speed > USUAL[kind]:
+                continue
+            run, _, own = name.partition(".")
+            words = f"{speed:.2g} m/s is fast for a {kind}; usual are at most {USUAL[kind]:g} m/s."
+            notes.append(Note(f"network.runs.{run}.parts.{own}", "caution", words))
+        return notes

@@ -1,0 +1,36 @@
+"""Value of a component."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from mop_lantern.declare import choice, reference
+from mop_lantern.judge.reading import Reading
+from mop_lantern.judge.readings._words import title
+from mop_lantern.judge.working import PART_FIGURES
+
+
+class PartValue(Reading):
+    """A loss, velocity, temperature, power or suction head of a component.
+
+    Source: the solved network.
+    """
+
+    caption: ClassVar[str] = "Value of a component"
+    sentence: ClassVar[str] = "{id}: {figure} of {part}."
+    on: ClassVar[str] = "network"
+
+    kind: Literal["part_value"] = "part_value"
+    title: str = title()
+    part: str = reference("component", "component", "Which one.")
+    figure: str = choice("figure", "What is read.", {key: words for key, (words, _) in PART_FIGURES.items()}, default="loss")
+
+    @classmethod
+    def dimension_of(cls, numbers: Any) -> str:
+        """That of the figure."""
+        return PART_FIGURES[numbers.figure][1] if numbers.figure in PART_FIGURES else "number"
+
+    @classmethod
+    def take(cls, numbers: Any, answer: Any) -> float:
+        """Look it up."""
+        return float(answer.parts.get(numbers.part, {}).get(numbers.figure, float("nan")))

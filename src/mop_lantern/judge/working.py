@@ -1,0 +1,65 @@
+"""A solved network as readings, margin notes and pictures see it: figures by name."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+Figures = dict[str, dict[str, float]]
+NODE_FIGURES: dict[str, tuple[str, str]] = {
+    "pressure": ("pressure", "pressure"),
+    "head": ("head", "length"),
+    "temperature": ("temperature", "temperature"),
+    "age": ("age", "time"),
+}
+RUN_FIGURES: dict[str, tuple[str, str]] = {
+    "volume_flow": ("flow", "volume_flow"),
+    "mass_flow": ("mass flow", "mass_flow"),
+    "velocity": ("highest velocity", "velocity"),
+    "loss": ("loss", "pressure"),
+}
+PART_FIGURES: dict[str, tuple[str, str]] = {
+    "loss": ("loss", "pressure"),
+    "velocity": ("velocity", "velocity"),
+    "reynolds": ("Reynolds number", "number"),
+    "inlet": ("temperature before", "temperature"),
+    "outlet": ("temperature behind", "temperature"),
+    "heat": ("heat brought in", "power"),
+    "power": ("shaft power", "power"),
+    "npsh": ("suction head available", "length"),
+}
+
+
+@dataclass(frozen=True)
+class Working:
+    """A network at work.
+
+    Attributes
+    ----------
+    nodes, runs, parts : figures (SI) by name; parts are named RUN.PART. kinds : of nodes and parts by name. ends : run to its nodes.
+    imbalance : largest of the nodes, over what flows. energy : largest unmet pressure, Pa. heat_balance : heat left over, share.
+    thermal : whether temperatures were followed. steps, rounds : of the solver. time : s.
+    """
+
+    nodes: Figures
+    runs: Figures
+    parts: Figures
+    kinds: dict[str, str]
+    ends: dict[str, tuple[str, str]]
+    imbalance: float = 0.0
+    energy: float = 0.0
+    heat_balance: float = 0.0
+    thermal: bool = False
+    steps: int = 0
+    rounds: int = 1
+    time: float = 0.0
+    extra: dict[str, Any] = field(default_factory=dict)
+
+    def as_data(self) -> dict[str, Any]:
+        """Give plain JSON data."""
+        return dict(vars(self))
+
+    @classmethod
+    def of(cls, data: dict[str, Any]) -> Working:
+        """Read `as_data`."""
+        return cls(**{**data, "ends": {key: tuple(pair) for key, pair in data["ends"].items()}})

@@ -1,0 +1,114 @@
+"""A network from worked-out numbers: bores filled in, components gathered by kind, everything named checked."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+import numpy as np
+
+from mop_lantern.declare import Numbers, discover
+from mop_lantern.media import Fluid
+from mop_lantern.network.component import Bored, Component, ComponentFault
+from mop_lantern.network.net import Group, Net, stacked
+from mop_lantern.network.steady import NetworkFault
+
+COMPONENTS, NODES = "mop_lantern.network.components", "mop_lantern.network.nodes"
+GAS_BELOW = 100.0  # kg/m3: lighter fluids feel the weight of the air outside
+BARE = 0.05  # m, bore of a run that has no pipe
+
+
+def fluid_names(network: Numbers, fluids: Mapping[str, Fluid]) -> list[str]:
+    """Give the fluid of every run: its own, or the first of the case.
+
+    Raises
+    ------
+    NetworkFault : two fluids meet at a node.
+    """
+    first = next(iter(fluids))
+    names = [run.fluid.strip() or first for run in network.runs.values()]
+    at: dict[str, str] = {}
+    for (key, run), name in zip(network.runs.items(), names, strict=True):
+        for node in (run.start, run.end):
+            if at.setdefault(node, name) != name and network.nodes[node].kind == "junction":
+                raise NetworkFault(f"runs.{key}", f"two fluids meet at “{node}”: {at[node]} and {name}.", "Keep circuits apart, or join them by a heat exchanger.")
+    return names
+
+
+def readied(network: Numbers) -> tuple[dict[str, list[tuple[str, Numbers]]], list[tuple[str, str, str]]]:
+    """Ready the components of every run in order; give them, and what is wrong as (path, says, remedy)."""
+    kinds: Any = discover(COMPONENTS)
+    made: dict[str, list[tuple[str, Numbers]]] = {}
+    faults = []
+    for key, run in network.runs.items():
+        row = []
+        for name, numbers in run.parts.items():
+            try:
+                row.append((name, kinds[numbers.kind].ready(numbers)))
+            except ComponentFault as fault:
+                faults.append((f"runs.{key}.parts.{name}.{fault.field}", fault.says, fault.remedy))
+        made[key] = _bored(row, kinds)
+    return made, faults
+
+
+def _bored(row: list[tuple[str, Numbers]], kinds: Any) -> list[tuple[str, Numbers]]:
+    """Fill in bores left open from the nearest component that has one."""
+    known = [float(numbers.bore) if getattr(numbers, "bore", None) is not None else None for _, numbers in row]
+    filled = []
+    for k, (name, numbers) in enumerate(row):
+        if issubclass(kinds[numbers.kind], Bored) and known[k] is None:
+            near = sorted((abs(k - other), other) for other, bore in enumerate(known) if bore is not None)
+            numbers = Numbers(**{**vars(numbers), "bore": known[near[0][1]] if near else BARE})
+        filled.append((name, numbers))
+    return filled
+
+
+def build(network: Numbers, fluids: Mapping[str, Fluid], t: float = 0.0, outside: float = 288.15) -> Net:
+    """Make the arrays of a network at a time.
+
+    Parameters
+    ----------
+    network : ``nodes`` and ``runs`` with SI numbers. fluids : by name. outside : temperature of the air, K.
+
+    Raises
+    ------
+    NetworkFault : a component that cannot be, two fluids joined.
+    """
+    kinds: Any = discover(COMPONENTS)
+    shapes: Any = discover(NODES)
+    rows, faults = readied(network)
+    if faults:
+        raise NetworkFault(*faults[0])
+    names = fluid_names(network, fluids)
+    index = {key: k for k, key in enumerate(network.nodes)}
+    runs = list(network.runs.values())
+    start = np.array([index[run.start] for run in runs], int)
+    end = np.array([index[run.end] for run in runs], int)
+    rho = np.array([fluids[name].density for name in names])
+    of_node = np.full(len(index), next(iter(fluids.values())).density)
+    of_node[start], of_node[end] = rho, rho
+    now = [node.at({"t": t}) for node in network.nodes.values()]
+    held = [shapes[node.kind].pressure(node, of_node[k]) for k, node in enumerate(now)]
+    gathered: dict[str, list[tuple[int, int, str, Numbers]]] = {}
+    for number, key in enumerate(network.runs):
+        for place, (name, numbers) in enumerate(rows[key]):
+            gathered.setdefault(numbers.kind, []).append((number, place, f"{key}.{name}", numbers.at({"t": t})))
+    groups = []
+    for kind, items in gathered.items():
+        component: type[Component] = kinds[kind]
+        where, order = (np.array([item[k] for item in items], int) for k in (0, 1))
+        groups.append(Group(component, stacked([item[3] for item in items]), where, order, [item[2] for item in items]))
+    air = np.where(rho < GAS_BELOW, air_density(outside), 0.0)
+    return Net(
+        start, end, np.array([float(node.z) for node in now]), np.array([value is not None for value in held]),
+        np.array([value or 0.0 for value in held]), np.array([shapes[node.kind].demand(node, of_node[k]) for k, node in enumerate(now)]),
+        rho, np.array([fluids[name].viscosity for name in names]), air, groups, list(index), list(network.runs),
+    )  # fmt: skip
+
+
+def air_density(temperature: float) -> float:
+    """Give the density of dry air at one atmosphere, kg/m3.
+
+    Source: ideal gas, specific gas constant 287.05 J/(kg K).
+    """
+    return 101325.0 / (287.05 * temperature)

@@ -1,0 +1,112 @@
+"""What the flow of a network carries: heat, species, age, all by one operator.
+
+Every component turns what enters it, T, into a T + b (plus a share of what enters its partner, for exchangers); nodes mix what flows in. That
+is one sparse linear system for given flows.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csc_matrix
+from scipy.sparse.linalg import splu
+
+from mop_lantern.network.net import Net
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+STILL = 1e-12  # kg/s, below which nothing is carried
+
+
+@dataclass
+class Chain:
+    """The components of a network in flow order.
+
+    Attributes
+    ----------
+    run : (n_parts,) run of each. up : (n_parts,) what flows into each: a node below n_nodes, else n_nodes + a component.
+    last : (n_runs,) what flows out of each run, counted alike. names : of the components. group, place : (n_parts,) where it is kept.
+    """
+
+    run: Ints
+    up: Ints
+    last: Ints
+    names: list[str]
+    group: Ints
+    place: Ints
+
+    @property
+    def index(self) -> dict[str, int]:
+        """Number of every component by its name."""
+        return {name: k for k, name in enumerate(self.names)}
+
+
+def chained(net: Net, mass: Floats) -> Chain:
+    """Order the components of every run along its flow."""
+    run = np.concatenate([group.run for group in net.groups]) if net.groups else np.zeros(0, int)
+    order = np.concatenate([group.place for group in net.groups]) if net.groups else np.zeros(0, int)
+    kept = np.concatenate([np.full(len(group), k) for k, group in enumerate(net.groups)]) if net.groups else np.zeros(0, int)
+    place = np.concatenate([np.arange(len(group)) for group in net.groups]) if net.groups else np.zeros(0, int)
+    names = [name for group in net.groups for name in group.names]
+    forward = mass >= 0
+    sort = np.lexsort((np.where(forward[run], order, -order), run))
+    source, sink = np.where(forward, net.start, net.end), np.where(forward, net.start, net.end).copy()
+    up = np.zeros(len(run), int)
+    ahead = np.append(-1, sort[:-1]) if len(sort) else sort
+    same = np.append(False, run[sort[1:]] == run[sort[:-1]]) if len(sort) else np.zeros(0, bool)
+    up[sort] = np.where(same, net.n_nodes + ahead, source[run[sort]])
+    sink[run[sort]] = net.n_nodes + sort  # the last one written wins
+    return Chain(run, up, sink, names, kept, place)
+
+
+@dataclass
+class Demands:
+    """What the carried quantity meets on its way.
+
+    Attributes
+    ----------
+    a, b : (n_parts,) what leaves a component is a T + b. partner : (n_parts,) component whose inlet adds ``c`` times its value (-1: none).
+    given : (n_nodes,) bool, value held at ``value``. fed : (n_nodes,) kg/s fed in from outside, at ``value``.
+    sink : (n_nodes,) kg/s equivalent that pulls towards ``pull``. gain : (n_nodes,) kg/s times the quantity, brought in.
+    """
+
+    a: Floats
+    b: Floats
+    c: Floats
+    partner: Ints
+    given: NDArray[np.bool_]
+    value: Floats
+    fed: Floats
+    sink: Floats
+    pull: Floats
+    gain: Floats = field(default_factory=lambda: np.zeros(0))
+
+
+def solve(net: Net, mass: Floats, chain: Chain, d: Demands) -> tuple[Floats, Floats]:
+    """Give the quantity at the nodes (n_nodes,) and behind every component (n_parts,)."""
+    n, parts = net.n_nodes, len(chain.run)
+    into = np.where(mass >= 0, net.end, net.start)
+    rate = np.abs(mass)
+    gain = d.gain if len(d.gain) else np.zeros(n)
+    inflow = np.bincount(into, rate, n) + d.fed + d.sink
+    alone = ~d.given & (inflow < STILL)
+    fixed = d.given | alone
+    rows: list[Any] = [np.arange(n)]
+    columns: list[Any] = [np.arange(n)]
+    values: list[Any] = [np.where(fixed, 1.0, inflow)]
+    mixes = ~fixed[into]
+    rows.append(into[mixes])
+    columns.append(chain.last[mixes])
+    values.append(-rate[mixes])
+    right = np.where(fixed, d.value, d.fed * d.value + d.sink * d.pull + gain)
+    own = n + np.arange(parts)
+    coupled = d.partner >= 0
+    rows += [own, own, own[coupled]]
+    columns += [own, chain.up, chain.up[d.partner[coupled]]]
+    values += [np.ones(parts), -d.a, -d.c[coupled]]
+    matrix = csc_matrix((np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), (n + parts, n + parts))
+    answer = splu(matrix).solve(np.concatenate([right, d.b]))
+    return answer[:n], answer[n:]

@@ -1,0 +1,33 @@
+"""One side of a heat exchanger."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from mop_lantern.declare import choice, quantity, reference
+from mop_lantern.declare.kind import Text
+from mop_lantern.laws import exchange
+from mop_lantern.network.component import Bored, Drop, Floats, valve_drop
+
+
+class Exchanger(Bored):
+    """One side of a heat exchanger; the other side names this one as its partner, and this one it.
+
+    Source: effectiveness by number of transfer units (Kays and London).
+    """
+
+    caption: ClassVar[str] = "Side of a heat exchanger"
+    sentence: ClassVar[str] = "{id}: one side of a heat exchanger in {arrangement} with {partner}, UA {ua}, losing {loss} at {rated}, bore {bore}."
+    symbol: ClassVar[str] = "M-0.8,-0.8 L0.8,-0.8 L0.8,0.8 L-0.8,0.8 Z M-0.8,0.8 L0.8,-0.8"
+
+    kind: Literal["exchanger"] = "exchanger"
+    partner: str = reference("component", "partner", "The other side, as RUN.PART.")
+    arrangement: Literal["counter", "parallel", "cross", "shell"] = choice("arrangement", "How the streams pass each other.", exchange.ARRANGEMENTS, default="counter")
+    ua: Text = quantity("transmittance", "UA", "Heat passed a kelvin of difference.", default="3.6 kW/K", above=0)
+    loss: Text = quantity("pressure", "loss", "Loss of pressure at the rated flow.", default="20 kPa", at_least=0)
+    rated: Text = quantity("volume_flow", "rated flow", "Where that loss was measured.", default="1 L/s", above=0)
+
+    @classmethod
+    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+        """Square law from the rated pair."""
+        return valve_drop(q, a.loss / a.rated**2, mu, rho, a.bore)

@@ -1,0 +1,224 @@
+"""A network in its steady state: flows, temperatures, age, and what every component does."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.declare import Numbers
+from mop_lantern.laws import exchange
+from mop_lantern.media import Fluid
+from mop_lantern.network import carried
+from mop_lantern.network.build import build, fluid_names
+from mop_lantern.network.carried import Chain, Demands, chained
+from mop_lantern.network.net import Group, Net
+from mop_lantern.network.steady import Flows, NetworkFault, solve
+
+Floats = NDArray[np.float64]
+ROUNDS, SETTLED = 60, 1e-6  # of flows and temperatures together; K
+
+
+@dataclass
+class Operating:
+    """A network at work.
+
+    Attributes
+    ----------
+    net, flows, chain : as they are. capacity : (n_runs,) J/kg/K. temperature : (n_nodes,) K. inlet, outlet : (n_parts,) K in flow order's
+    sense. loss : (n_parts,) Pa total pressure lost along the flow (negative where gained). heat : (n_parts,) W brought into the fluid
+    from outside. age : (n_nodes,) s. rounds : of flows and temperatures. balance : heat left over, share of what passes.
+    """
+
+    net: Net
+    flows: Flows
+    chain: Chain
+    capacity: Floats
+    temperature: Floats
+    inlet: Floats
+    outlet: Floats
+    loss: Floats
+    heat: Floats
+    age: Floats
+    fluids: list[str] = field(default_factory=list)
+    rounds: int = 1
+    balance: float = 0.0
+
+    @property
+    def flow(self) -> Floats:
+        """Volume flow of every run, m3/s."""
+        return self.flows.mass / self.net.density
+
+
+def operate(network: Numbers, fluids: Mapping[str, Fluid], outside: float, thermal: bool, start: Flows | None = None) -> Operating:
+    """Find the steady state of a network.
+
+    Parameters
+    ----------
+    thermal : follow temperatures; properties then follow them too where the fluid's do, and gas columns weigh as they are warm.
+
+    Raises
+    ------
+    NetworkFault : no answer.
+    """
+    net = build(network, fluids, outside=outside)
+    names = fluid_names(network, fluids)
+    mean = np.array([fluids[name].temperature for name in names])
+    capacity = np.array([fluids[name].capacity for name in names])
+    flows = solve(net, start)
+    nodes = [node.at({"t": 0.0}) for node in network.nodes.values()]
+    made: Operating | None = None
+    guess: Floats | None = None
+    for rounds in range(1, ROUNDS + 1):
+        chain = chained(net, flows.mass)
+        made = _state(net, flows, chain, capacity, nodes, thermal, guess, float(np.median(mean)))
+        made.rounds, made.fluids = rounds, names
+        if not thermal:
+            break
+        calm = guess is not None and float(np.abs(made.inlet - guess).max(initial=0.0)) < SETTLED
+        guess = made.inlet
+        following = [name for name in set(names) if fluids[name].follows]
+        if following:
+            fresh = _means(made, mean)
+            calm = calm and float(np.abs(fresh - mean).max(initial=0.0)) < 1e-3
+            mean = mean + 0.8 * (fresh - mean)
+            _follow(net, fluids, names, mean)
+            flows = solve(net, flows)
+        if calm:
+            break
+    else:
+        raise NetworkFault("", "flows and temperatures do not settle.", "Follow the network in time instead.")
+    assert made is not None
+    made.age = _age(net, flows, made.chain)
+    return made
+
+
+def _means(made: Operating, before: Floats) -> Floats:
+    """Mean temperature of every run."""
+    count = np.bincount(made.chain.run, minlength=made.net.n_runs)
+    total = np.bincount(made.chain.run, 0.5 * (made.inlet + made.outlet), made.net.n_runs)
+    ends = 0.5 * (made.temperature[made.net.start] + made.temperature[made.net.end])
+    return np.where(count > 0, total / np.maximum(count, 1), ends)
+
+
+def _follow(net: Net, fluids: Mapping[str, Fluid], names: list[str], mean: Floats) -> None:
+    of = np.array(names)
+    for name in set(names):
+        if fluids[name].follows:
+            mine = of == name
+            net.density[mine] = fluids[name].at("density", mean[mine])
+            net.viscosity[mine] = fluids[name].at("viscosity", mean[mine])
+
+
+def numbered(net: Net) -> Iterator[tuple[slice, Group]]:
+    """Run over the groups with the numbers of their components."""
+    first = 0
+    for group in net.groups:
+        yield slice(first, first + len(group)), group
+        first += len(group)
+
+
+def part_losses(net: Net, mass: Floats) -> Floats:
+    """Total pressure lost along the flow in every component, (n_parts,) Pa."""
+    rows = [net.part_drops(group, mass)[0] * np.where(mass[group.run] >= 0, 1.0, -1.0) for group in net.groups]
+    return np.concatenate(rows) if rows else np.zeros(0)
+
+
+def _state(net: Net, flows: Flows, chain: Chain, capacity: Floats, nodes: list[Numbers], thermal: bool, guess: Floats | None, usual: float) -> Operating:
+    parts = len(chain.run)
+    loss = part_losses(net, flows.mass)
+    given = np.array([node.kind in ("reservoir",) for node in nodes])
+    value = np.array([float(getattr(node, "temperature", usual)) for node in nodes])
+    if not thermal:
+        flat = np.full(parts, np.nan)
+        return Operating(net, flows, chain, capacity, np.full(net.n_nodes, np.nan), flat, flat, loss, np.zeros(parts), np.zeros(net.n_nodes))
+    stream = np.maximum(np.abs(flows.mass[chain.run]) * capacity[chain.run], 1e-9)
+    before = np.full(parts, usual) if guess is None else guess
+    a, b, c, partner, brought = _thermal(net, flows, chain, stream, loss, before)
+    demand = _node_demands(net, nodes, capacity, given, value)
+    demand.a, demand.b, demand.c, demand.partner = a, b, c, partner
+    at_node, behind = carried.solve(net, flows.mass, chain, demand)
+    both = np.concatenate([at_node, behind])
+    inlet = both[chain.up]
+    heat = stream * (behind - inlet) - brought
+    made = Operating(net, flows, chain, capacity, at_node, inlet, behind, loss, heat, np.zeros(net.n_nodes))
+    made.balance = _left_over(made, demand, stream)
+    return made
+
+
+def _node_demands(net: Net, nodes: list[Numbers], capacity: Floats, given: NDArray[np.bool_], value: Floats) -> Demands:
+    cp = np.full(net.n_nodes, float(capacity.mean()) if len(capacity) else 1.0)
+    cp[net.start] = capacity
+    fed = np.array([max(-float(net.demand[k]), 0.0) for k in range(net.n_nodes)])
+    film = np.array([float(getattr(node, "film", 0.0)) * float(getattr(node, "surface", 0.0)) for node in nodes])
+    pull = np.array([float(getattr(node, "outside", 0.0)) for node in nodes])
+    empty = np.zeros(0)
+    return Demands(empty, empty, empty, np.zeros(0, int), given, value, fed, film / cp, pull)
+
+
+def _thermal(net: Net, flows: Flows, chain: Chain, stream: Floats, loss: Floats, before: Floats) -> tuple[Floats, Floats, Floats, Any, Floats]:
+    """Give a, b, c, partner of every component, and the heat that friction and machines make in it (W)."""
+    parts = len(chain.run)
+    a, b, c, partner = np.ones(parts), np.zeros(parts), np.zeros(parts), np.full(parts, -1)
+    volume = np.abs(flows.mass / net.density)[chain.run]
+    made = np.maximum(loss, 0.0) * volume
+    index = chain.index
+    for where, group in numbered(net):
+        kind, stack = group.kind, group.stack
+        if hasattr(stack, "efficiency"):
+            made[where] = np.where(loss[where] < 0, -loss[where] * volume[where] * (1 / stack.efficiency - 1), made[where])
+        if hasattr(kind, "transmittance"):
+            ua, outside = kind.transmittance(stack)
+            a[where] = np.exp(-np.minimum(ua / stream[where], 500.0))
+            b[where] = (1 - a[where]) * outside
+        if hasattr(kind, "switches"):
+            power, on, off = kind.switches(stack)
+            wanted = stream[where] * (0.5 * (on + off) - before[where])
+            if hasattr(stack, "air"):
+                power = power * np.maximum(before[where] - stack.air, 0.0) / stack.difference
+            b[where] += np.where(power >= 0, np.clip(wanted, 0.0, np.maximum(power, 0.0)), np.clip(wanted, np.minimum(power, 0.0), 0.0)) / stream[where]
+        if hasattr(stack, "partner"):
+            for k, own in enumerate(range(where.start, where.stop)):
+                other = index[str(stack.partner[k])]
+                small, large = sorted((stream[own], stream[other]))
+                share = float(exchange.effectiveness(str(stack.arrangement[k]), stack.ua[k] / small, small / large)) * small / stream[own]
+                a[own], c[own], partner[own] = 1 - share, share, other
+    return a, b + made / stream, c, partner, made
+
+
+def _left_over(made: Operating, demand: Demands, stream: Floats) -> float:
+    """Heat that does not balance, over what passes: brought in by components and nodes against what flows carry away."""
+    net, mass = made.net, made.flows.mass
+    level = float(np.nanmean(made.temperature)) if len(made.temperature) else 0.0
+    both = np.concatenate([made.temperature, made.outlet])
+    ends = both[made.chain.last]
+    into, source = np.where(mass >= 0, net.end, net.start), np.where(mass >= 0, net.start, net.end)
+    cp = made.capacity
+    carried_in = np.bincount(into, np.abs(mass) * cp * (ends - level), net.n_nodes)
+    carried_out = np.bincount(source, np.abs(mass) * cp * (made.temperature[source] - level), net.n_nodes)
+    free = ~demand.given
+    store = np.full(net.n_nodes, float(cp.mean()))
+    store[net.start] = cp
+    fed = demand.fed * store * (demand.value - level) + demand.sink * store * (demand.pull - made.temperature)
+    out = np.maximum(net.demand, 0.0) * store * (made.temperature - level)
+    inflow = np.bincount(into, np.abs(mass), net.n_nodes) + demand.fed + demand.sink
+    held = free & (inflow > carried.STILL)
+    imbalance = np.abs(carried_in + fed - carried_out - out)[held]
+    matter = max(float(np.abs(stream * (made.outlet - made.inlet)).sum()), float(np.abs(carried_in).max(initial=0.0)), 1e-12)
+    return float(imbalance.sum() / matter) if held.any() else 0.0
+
+
+def _age(net: Net, flows: Flows, chain: Chain) -> Floats:
+    """Mean time since the fluid came in, s."""
+    parts = len(chain.run)
+    rows = [np.broadcast_to(group.kind.content(group.stack), len(group)) for group in net.groups]
+    content = np.concatenate(rows) if rows else np.zeros(0)
+    flow = np.maximum(np.abs(flows.mass / net.density)[chain.run], 1e-15)
+    zero = np.zeros(net.n_nodes)
+    fed = np.maximum(-net.demand, 0.0)
+    demand = Demands(np.ones(parts), content / flow, np.zeros(parts), np.full(parts, -1), net.held, zero, fed, zero, zero)
+    at, _ = carried.solve(net, flows.mass, chain, demand)
+    return at

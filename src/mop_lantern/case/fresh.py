@@ -16,13 +16,15 @@ PACKAGES = {
     "field.sources": "mop_lantern.field.sources",
     "field.grid.refine": "mop_lantern.grid.refinements",
     "readings": "mop_lantern.judge.readings",
+    "network.nodes": "mop_lantern.network.nodes",
+    "network.components": "mop_lantern.network.components",
 }
 _PLACES: dict[str, Any] = {
     "points": [["0 mm", "0 mm"], ["100 mm", "0 mm"], ["100 mm", "40 mm"], ["0 mm", "40 mm"]],
     "centre": ["0 mm", "0 mm"], "at": ["0 mm", "0 mm"], "start": ["0 mm", "0 mm"], "end": ["20 mm", "0 mm"],
     "low": ["0 mm", "0 mm"], "high": ["20 mm", "20 mm"],
 }  # fmt: skip
-SHORT = {"shape.parts": "part", "field.openings": "opening", "field.walls": "wall", "field.warm": "warm", "field.sources": "source", "field.species": "species", "tables": "table", "field.grid.refine": "finer", "readings": "reading", "media": "fluid"}
+SHORT = {"shape.parts": "part", "field.openings": "opening", "field.walls": "wall", "field.warm": "warm", "field.sources": "source", "field.species": "species", "tables": "table", "field.grid.refine": "finer", "readings": "reading", "media": "fluid", "network.nodes": "node", "network.runs": "run"}
 
 
 def fresh_key(case: Case, section: str, stem: str = "") -> str:
@@ -59,9 +61,21 @@ def fresh_item(case: Case, section: str, kind: str, edges: list[str]) -> dict[st
             taken = [item_.edge for item_ in case.field.openings.values()]
             choice = taken if section in ("readings", "field.grid.refine") else (ends or free)
             item[name] = (choice or edges or ["part1.start"])[-1 if name == "to" else 0]
+        elif rule.of in ("node", "run", "component", "medium"):
+            named = network_names(case, rule.of)
+            item[name] = named[-1 if name == "end" else 0][0] if named else ""
         elif rule.of == "part":
             hosts = [key for key, part in case.shape.parts.items() if hasattr(part, "length") or part.kind == "bent"]
             item[name] = (hosts or ["part1"])[0]
         else:
             item[name] = _PLACES.get(name, "")
     return item
+
+
+def network_names(case: Case, of: str) -> list[tuple[str, str]]:
+    """Give the nodes, runs, components or media of a case that a reference may name, with words."""
+    network = case.network
+    if of == "component":
+        return [(f"{key}.{name}",) * 2 for key, run in network.runs.items() for name in run.parts]  # type: ignore[misc]
+    found = {"node": network.nodes, "run": network.runs, "medium": case.media}[of]
+    return [(key, key) for key in found]

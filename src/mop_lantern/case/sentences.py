@@ -77,6 +77,13 @@ def sentence(record: Record, path: str, section: str, key: str = "") -> Line:
     return Line(section, path, tuple(piece for piece in pieces if piece != ""), bool(key))
 
 
+def sections_of(case: Case) -> tuple[str, ...]:
+    """Give the sections a case has: a network alone has no space to divide into cells."""
+    if case.network.runs and not case.shape.parts:
+        return ("Medium", "Network", "Readings", "Measured", "Parameters", "Tables")
+    return SECTIONS
+
+
 def lines(case: Case, edges: dict[str, float] | None = None) -> list[Line]:
     """Give all lines of a case in working order.
 

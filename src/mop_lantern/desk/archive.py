@@ -7,8 +7,18 @@ from typing import Any
 
 from mop_lantern.case import Case, parse_case, with_variant
 from mop_lantern.errors import LanternError
-from mop_lantern.judge import Answer
-from mop_lantern.results import RunRecord, latest, load_run, open_answer, open_state, open_step, runs_folder, state_times
+from mop_lantern.judge import Answer, Working
+from mop_lantern.results import (
+    RunRecord,
+    latest,
+    load_run,
+    open_answer,
+    open_state,
+    open_step,
+    open_working,
+    runs_folder,
+    state_times,
+)
 
 
 class Archive:
@@ -46,6 +56,14 @@ class Archive:
             except LanternError:
                 return None
         return self._answers[variant]
+
+    def working(self, variant: str) -> Working | None:
+        """Give the network of a variant's run, or None."""
+        record = self.records.get(variant)
+        try:
+            return None if record is None else open_working(Path(record.folder))
+        except LanternError:
+            return None
 
     def times(self, variant: str) -> list[float]:
         """Give the times of the states a variant's run has kept, s."""

@@ -154,7 +154,7 @@ def make_editor(slot: Slot, offers: Offers, commit: Commit, parent: QWidget) -> 
         editor: QWidget = ChoiceButton(slot, [(value, words) for value, words in rule.options], commit, parent)
     elif rule is not None and rule.form == "reference" and rule.of == "edge" and not isinstance(slot.value, list | tuple):
         editor = ChoiceButton(slot, offers("edge"), commit, parent, tag=True)
-    elif rule is not None and rule.form == "reference" and rule.of in ("quantity", "species"):
+    elif rule is not None and rule.form == "reference" and rule.of in ("quantity", "species", "node", "run", "component", "medium"):
         editor = ChoiceButton(slot, offers(rule.of), commit, parent)
     else:
         editor = ValueEdit(slot, commit, parent)

@@ -9,8 +9,8 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from mop_lantern.case import Case, Review, fresh_item, fresh_key, lines, quantities
-from mop_lantern.case.fresh import PACKAGES
-from mop_lantern.case.sentences import SECTIONS, Line
+from mop_lantern.case.fresh import PACKAGES, network_names
+from mop_lantern.case.sentences import Line, sections_of
 from mop_lantern.declare import discover
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.row import Row
@@ -19,7 +19,7 @@ from mop_lantern.desk.theme import Tokens, font
 ADDABLE = {
     "Shape": ("shape.parts",), "Medium": ("media",), "Carried": ("field.species", "field.sources"), "Openings": ("field.openings",),
     "Walls and bodies": ("field.walls", "field.warm"), "Grid": ("field.grid.refine",), "Readings": ("readings",), "Parameters": ("parameters",),
-    "Tables": ("tables",),
+    "Tables": ("tables",), "Network": ("network.nodes",),
 }  # fmt: skip
 HEADING = 34
 
@@ -116,20 +116,20 @@ class Sheet(QWidget):
         made = lines(case, shape.edge_lengths if shape else None)
         signature = [(line.path, tuple(str(piece) for piece in line.pieces if isinstance(piece, str)), tuple(slot.path for slot in line.slots), tuple(type(slot.value) for slot in line.slots)) for line in made]
         if signature != self._signature:
-            self._build(made)
+            self._build(made, sections_of(case))
             self._signature = signature
         for line in made:
             self.rows[line.path].show_line(line)
         self.restack()
 
-    def _build(self, made: list[Line]) -> None:
+    def _build(self, made: list[Line], sections: tuple[str, ...]) -> None:
         for kind, item in self.page.items:
             widget = item if kind == "row" else item[2]
             if widget is not None:
                 widget.setParent(None)
                 widget.deleteLater()
         self.page.items, self.rows = [], {}
-        for number, section in enumerate(SECTIONS, 1):
+        for number, section in enumerate(sections, 1):
             button = self._adder(section) if section in ADDABLE else None
             self.page.items.append(("heading", (number, section, button)))
             for line in made:
@@ -149,6 +149,8 @@ class Sheet(QWidget):
             return [(edge, edge) for edge in self.edges]
         if of == "quantity":
             return [(key, words) for key, (words, _) in quantities(case).items()]
+        if of in ("node", "medium", "run", "component"):
+            return network_names(case, of)
         if of == "species":
             return [(key, key) for key in case.field.species]
         return []

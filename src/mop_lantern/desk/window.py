@@ -33,6 +33,8 @@ from mop_lantern.desk.history import History
 from mop_lantern.desk.keeping import Keeping
 from mop_lantern.desk.ledger import Ledger
 from mop_lantern.desk.measuring import Measuring
+from mop_lantern.desk.networking import Networking
+from mop_lantern.desk.schematic import NetworkStage
 from mop_lantern.desk.sheet import Sheet, remembered
 from mop_lantern.desk.stage import Stage
 from mop_lantern.desk.starters import DEMOS, Starters
@@ -75,6 +77,8 @@ class Desk(QMainWindow):
         self.following = Following(self.document, self.engine, self.stage, self._before_follow, self)
         self.setAcceptDrops(True)
         self.resize(1280, 800)
+        self.network_stage = NetworkStage(tokens)
+        self.networking = Networking(self.document, self.archive, self.network_stage, self.sheet, self)
         self._lay_out()
         self.menu, self.actions_ = make_actions(self)
         self.recent = QMenu("Recent", self)
@@ -88,7 +92,10 @@ class Desk(QMainWindow):
 
     def _lay_out(self) -> None:
         centre = QSplitter(Qt.Orientation.Vertical)
-        centre.addWidget(self.stage)
+        self.stages = QStackedWidget()
+        self.stages.addWidget(self.stage)
+        self.stages.addWidget(self.network_stage)
+        centre.addWidget(self.stages)
         centre.addWidget(self.traces)
         centre.setSizes([520, 180])
         centre.setStretchFactor(0, 1)
@@ -373,7 +380,8 @@ class Desk(QMainWindow):
     def _on_finished(self, event: dict[str, Any]) -> None:
         verdict = "solved and trusted" if event["converged"] else ("stopped" if event["stopped"] else "solved, not trusted")
         seconds = event["seconds"]
-        self.cells.setText(f"{event['cells']:,} cells · about {event['cells'] * 1.5e-3:.0f} MB")
+        of_cells = f"{event['cells']:,} cells · about {event['cells'] * 1.5e-3:.0f} MB"
+        self.cells.setText(f"{event['cells']:,} runs" if self.networking.on else of_cells)
         try:
             self.archive.take(self._solving_variant, event["run"])
         except LanternError as problem:
@@ -441,6 +449,10 @@ class Desk(QMainWindow):
             self.history.show(variant, case.units)
             self._refresh_profiles()
             self.measuring.show()
+        self.stages.setCurrentWidget(self.network_stage if self.networking.on else self.stage)
+        self.networking.show()
+        self.traces.setVisible(not self.networking.on)
+        self.ledger.grid_error.setVisible(not self.networking.on)
         self._show_readings()
 
     def _show_readings(self) -> None:
@@ -542,6 +554,7 @@ class Desk(QMainWindow):
         self.bar.night.setText("Paper" if on else "Night")
         self.sheet.set_tokens(tokens)
         self.stage.set_tokens(tokens, self.night)
+        self.network_stage.set_tokens(tokens)
         self.traces.set_tokens(tokens, self.night)
         self.ledger.page.tokens = tokens
         self.ledger.page.update()

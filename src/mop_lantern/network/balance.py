@@ -1,0 +1,101 @@
+"""Balancing: openings of valves and dampers, or holes of orifice plates, that give wanted flows."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from mop_lantern.declare import Numbers
+from mop_lantern.media import Fluid
+from mop_lantern.network.build import build
+from mop_lantern.network.net import Group, Net
+from mop_lantern.network.steady import NetworkFault, solve
+
+RANGE = {"opening": (1e-3, 1.0), "hole": (0.1, 0.75)}  # of the bore for holes
+
+
+def balance(network: Numbers, fluids: Mapping[str, Fluid], outside: float, wanted: Mapping[str, float]) -> dict[str, float]:
+    """Find the setting of the one adjustable component in every run that gives it its wanted flow.
+
+    The wanted flows are imposed and the rest of the network is solved; what pressure is then left over a run, beyond its other
+    components, is what its valve must take. So no iteration over the valves is needed.
+
+    Parameters
+    ----------
+    wanted : run to volume flow, m3/s along the run.
+
+    Returns
+    -------
+    RUN.PART to its opening (0 to 1) or hole (m).
+
+    Raises
+    ------
+    NetworkFault : a run without an adjustable component, or one whose flow cannot be reached.
+    """
+    net = build(network, fluids, outside=outside)
+    index = {name: k for k, name in enumerate(net.run_names)}
+    for name in wanted:
+        if name not in index:
+            raise NetworkFault(f"runs.{name}", f"there is no run “{name}”.", f"Runs: {', '.join(net.run_names[:20])}.")
+    runs = np.array([index[name] for name in wanted], int)
+    mass = np.array(list(wanted.values())) * net.density[runs]
+    rest = _without(net, runs, mass)
+    flows = solve(rest)
+    found = {}
+    for run, flow in zip(runs, mass, strict=True):
+        found.update(_setting(net, int(run), float(flow), flows.pressure))
+    return found
+
+
+def _without(net: Net, runs: Any, mass: Any) -> Net:
+    """Give the network with runs taken out and their flows imposed."""
+    keep = np.setdiff1d(np.arange(net.n_runs), runs)
+    number = np.full(net.n_runs, -1)
+    number[keep] = np.arange(len(keep))
+    demand = net.demand.copy()
+    np.add.at(demand, net.start[runs], mass)
+    np.add.at(demand, net.end[runs], -mass)
+    groups = []
+    for group in net.groups:
+        mine = number[group.run] >= 0
+        if mine.any():
+            stack = Numbers(**{name: values[mine] for name, values in vars(group.stack).items()})
+            names = [name for name, own in zip(group.names, mine, strict=True) if own]
+            groups.append(Group(group.kind, stack, number[group.run[mine]], group.place[mine], names))
+    of_runs = {name: getattr(net, name)[keep] for name in ("start", "end", "density", "viscosity", "air")}
+    return replace(net, **of_runs, demand=demand, groups=groups, run_names=[net.run_names[k] for k in keep])
+
+
+def _setting(net: Net, run: int, mass: float, pressure: Any) -> dict[str, float]:
+    name = net.run_names[run]
+    own = [(group, int(k)) for group in net.groups for k in np.flatnonzero(group.run == run)]
+    able = [(group, k, knob) for group, k in own for knob in RANGE if hasattr(group.stack, knob) and (knob != "opening" or group.kind.opens == knob)]
+    if not able:
+        raise NetworkFault(f"runs.{name}", "this run has nothing to adjust.", "Put a valve, a damper or an orifice plate into it.")
+    group, k, knob = able[-1]
+    rho, mu = net.density[run : run + 1], net.viscosity[run : run + 1]
+    q = np.array([mass]) / rho
+
+    def loss(part: Group, place: int, value: float | None = None) -> float:
+        stack = Numbers(**{key: values[place : place + 1] for key, values in vars(part.stack).items()})
+        if value is not None:
+            setattr(stack, knob, np.array([value]))
+        return float(part.kind.drop(stack, q, rho, mu)[0][0])
+
+    others = sum(loss(part, place) for part, place in own if not (part is group and place == k))
+    there = float(pressure[net.start[run]] - pressure[net.end[run]] + net.lift()[run]) - others
+    scale = float(group.stack.bore[k]) if knob == "hole" else 1.0
+    low, high = (limit * scale for limit in RANGE[knob])
+    if (loss(group, k, high) - there) * (1.0 if mass >= 0 else -1.0) > 0:
+        short = loss(group, k, high) - there
+        raise NetworkFault(f"runs.{name}", f"the wanted flow cannot be reached: {abs(short):.3g} Pa are missing with {group.names[k]} wide open.", "Want less, or give the pump or fan more.")
+    for _ in range(80):
+        middle = np.sqrt(low * high)
+        if (loss(group, k, middle) > there) == (mass >= 0):
+            low = middle
+        else:
+            high = middle
+    return {group.names[k]: float(np.sqrt(low * high))}

@@ -15,6 +15,7 @@ from typing import Any
 import numpy as np
 
 from bench.cases import cavity_document
+from bench.network_speed import large_network
 from mop_lantern.case import apply, load, parse_case, settle
 from mop_lantern.field.boundary import Boundary
 from mop_lantern.field.flow import FlowSettings, FlowSolver
@@ -194,6 +195,7 @@ def main() -> int:
     add(*changed_radius())
     add(*dragging())
     add(grid_making(), window_start())
+    add(*large_network())
     if options.json:
         print(json.dumps(rows, indent=1))
     return 0 if all(not row["limit"] or row["value"] <= row["limit"] for row in rows) else 1

@@ -181,6 +181,11 @@ def test_a_fresh_item_of_every_kind_fits_the_document(channel: dict[str, Any]) -
         for kind in discover(package):
             key = fresh_key(case, section)
             assert apply(case, {f"{section}.{key}": fresh_item(case, section, kind, edges)})
+    case = apply(case, {"network.nodes.a": {"kind": "junction"}, "network.nodes.b": {"kind": "tank"}, "network.runs.r": {"start": "a", "end": "b"}})
+    for kind in discover("mop_lantern.network.components"):
+        section = "network.runs.r.parts"
+        case = apply(case, {f"{section}.{fresh_key(case, section, kind)}": fresh_item(case, section, kind, edges)})
+    assert len(case.network.runs["r"].parts) == len(discover("mop_lantern.network.components"))
 
 
 def test_values_of_the_command_line() -> None:

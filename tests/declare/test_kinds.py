@@ -17,6 +17,7 @@ from mop_lantern.units.varying import Varying
 PACKAGES = [
     "mop_lantern.media", "mop_lantern.shape.parts", "mop_lantern.field.openings", "mop_lantern.field.walls", "mop_lantern.field.heat_walls",
     "mop_lantern.field.sources", "mop_lantern.grid.refinements", "mop_lantern.judge.readings", "mop_lantern.judge.notes",
+    "mop_lantern.network.components", "mop_lantern.network.nodes",
 ]  # fmt: skip
 KINDS = [(package, name, kind) for package in PACKAGES for name, kind in discover(package).items()]
 

@@ -17,14 +17,18 @@ PACKAGES = {
     "field.grid.refine": "mop_lantern.grid.refinements",
     "readings": "mop_lantern.judge.readings",
     "network.nodes": "mop_lantern.network.nodes",
-    "network.components": "mop_lantern.network.components",
 }
 _PLACES: dict[str, Any] = {
     "points": [["0 mm", "0 mm"], ["100 mm", "0 mm"], ["100 mm", "40 mm"], ["0 mm", "40 mm"]],
     "centre": ["0 mm", "0 mm"], "at": ["0 mm", "0 mm"], "start": ["0 mm", "0 mm"], "end": ["20 mm", "0 mm"],
     "low": ["0 mm", "0 mm"], "high": ["20 mm", "20 mm"],
 }  # fmt: skip
-SHORT = {"shape.parts": "part", "field.openings": "opening", "field.walls": "wall", "field.warm": "warm", "field.sources": "source", "field.species": "species", "tables": "table", "field.grid.refine": "finer", "readings": "reading", "media": "fluid", "network.nodes": "node", "network.runs": "run"}
+SHORT = {"shape.parts": "part", "field.openings": "opening", "field.walls": "wall", "field.warm": "warm", "field.sources": "source", "field.species": "species", "tables": "table", "field.grid.refine": "finer", "readings": "reading", "media": "fluid", "network.nodes": "node", "network.runs": "run", "network.operations": "work"}
+
+
+def package_of(section: str) -> str:
+    """Give the package of the kinds of a section; the components of any run are alike."""
+    return PACKAGES.get(section) or "mop_lantern.network.components"
 
 
 def fresh_key(case: Case, section: str, stem: str = "") -> str:
@@ -46,7 +50,7 @@ def fresh_item(case: Case, section: str, kind: str, edges: list[str]) -> dict[st
     ----------
     edges : names of the edges there are; one that has no condition yet is preferred for openings and walls.
     """
-    model = discover(PACKAGES[section])[kind]
+    model = discover(package_of(section))[kind]
     used = {item.edge for item in (*case.field.openings.values(), *case.field.walls.values())}
     free = [edge for edge in edges if edge not in used and edge != "axis"]
     ends = [edge for edge in free if edge.endswith((".start", ".end"))]
@@ -55,7 +59,11 @@ def fresh_item(case: Case, section: str, kind: str, edges: list[str]) -> dict[st
         info = model.model_fields[name]
         if not info.is_required():
             continue
-        if name == "edges":
+        if rule.along:
+            far = {"volume_flow": "10 L/s"}.get(rule.along, "1")
+            high = {"length": ("20 m", "17 m", "8 m"), "pressure": ("400 Pa", "340 Pa", "160 Pa")}.get(rule.dimension, ("1", "0.8", "0.4"))
+            item[name] = [[f"0 {far.split()[1]}", high[0]], [far.replace("10", "5"), high[1]], [far, high[2]]]
+        elif name == "edges":
             item[name] = [item_.edge for item_ in case.field.openings.values()][:2] or edges[:2]
         elif rule.of == "edge":
             taken = [item_.edge for item_ in case.field.openings.values()]

@@ -9,14 +9,16 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.case.document import Case
+from mop_lantern.case.edits import apply, parse_value
 from mop_lantern.declare import Numbers, discover
-from mop_lantern.errors import Fault
+from mop_lantern.errors import EditError, Fault
 from mop_lantern.judge import Working
 from mop_lantern.laws.vapour import water
 from mop_lantern.media import Fluid
 from mop_lantern.network.build import readied
 from mop_lantern.network.steady import Flows, NetworkFault
 from mop_lantern.network.system import Operating, numbered, operate
+from mop_lantern.network.transient import March
 
 GRAVITY = 9.80665
 ATMOSPHERE = 101325.0
@@ -72,6 +74,7 @@ def network_faults(case: Case, numbers: Numbers) -> list[Fault]:
                 faults.append(Fault(f"{path}.parts.{name}.partner", f"“{part.partner}” is not the other side of a heat exchanger.", "Name it as RUN.PART."))
     if not any(node.kind != "junction" for node in network.nodes.values()):
         faults.append(Fault("network.nodes", "nothing sets the pressure of the network.", "Add a reservoir or a tank; a closed circuit needs its expansion tank."))
+    faults += _operation_faults(case)
     for key, item in case.readings.items():
         known = {"node": network.nodes, "run": network.runs, "part": parts}
         for name, names in known.items():
@@ -83,6 +86,21 @@ def network_faults(case: Case, numbers: Numbers) -> list[Fault]:
     return faults
 
 
+def _operation_faults(case: Case) -> list[Fault]:
+    """Try every operation: one that cannot be done is told before the run."""
+    faults = []
+    for key, item in case.network.operations.items():
+        allowed = item.path.startswith(("network.runs.", "network.nodes.", "parameters."))
+        if not allowed:
+            faults.append(Fault(f"network.operations.{key}.path", f"“{item.path}” is nothing that can be worked in a network.", "Name a value of a node, a component or a parameter."))
+            continue
+        try:
+            apply(case, {item.path: parse_value(item.value)})
+        except EditError as problem:
+            faults.append(Fault(f"network.operations.{key}.path", problem.faults[0].says, problem.faults[0].remedy))
+    return faults
+
+
 def fault_of(problem: NetworkFault) -> Fault:
     """Put what has no answer at the line it concerns."""
     name = problem.name
@@ -90,7 +108,7 @@ def fault_of(problem: NetworkFault) -> Fault:
     return Fault(path, problem.says, problem.remedy)
 
 
-def working_of(made: Operating, settled: SettledNetwork) -> Working:
+def working_of(made: Operating, settled: SettledNetwork, march: March | None = None) -> Working:
     """Give the figures of a network at work by name."""
     net, flow, case = made.net, made.flow, settled.case
     rho = np.full(net.n_nodes, float(net.density.mean()))
@@ -110,7 +128,17 @@ def working_of(made: Operating, settled: SettledNetwork) -> Working:
     kinds = {key: node.kind for key, node in case.network.nodes.items()}
     kinds |= {name: group.kind.__module__.rsplit(".", 1)[1] for group in net.groups for name in group.names}
     ends = {key: (run.start, run.end) for key, run in case.network.runs.items()}
-    return Working(nodes, runs, parts, kinds, ends, made.flows.imbalance, made.flows.energy, made.balance, case.network.thermal, made.flows.steps, made.rounds)
+    on = {name: float(state) for name, state in march.on.items()} if march is not None else {}
+    for name, node in settled.numbers.network.nodes.items():
+        if node.kind == "tank":
+            nodes[name]["level"] = nodes[name]["head"] - float(net.z[net.node_names.index(name)]) - float(node.at({"t": 0.0}).over) / (float(net.density[0]) * GRAVITY)
+    if march is not None:
+        for k, place in enumerate(march.tanks.node):
+            nodes[net.node_names[int(place)]]["level"] = float(march.tanks.level[k])
+    return Working(
+        nodes, runs, parts, kinds, ends, made.flows.imbalance, made.flows.energy, made.balance, case.network.thermal and march is None, made.flows.steps, made.rounds,
+        march.time if march is not None else 0.0, {"on": on},
+    )  # fmt: skip
 
 
 def _parts(made: Operating, vapour: Any) -> tuple[dict[str, dict[str, float]], Any, Any]:

@@ -114,6 +114,8 @@ class Resolver:
                 values[name] = np.array([self._point(p, rule, f"{path}.{name}.{i}") for i, p in enumerate(value)]).reshape(-1, 2)
             elif rule and rule.form == "amounts":
                 values[name] = self._amounts(value, rule, f"{path}.{name}")
+            elif isinstance(value, Record):
+                values[name] = self.record(value, f"{path}.{name}")
             elif isinstance(value, dict):
                 values[name] = {k: self.record(v, f"{path}.{name}.{k}") if isinstance(v, Record) else v for k, v in value.items()}
             else:

@@ -128,12 +128,12 @@ def _rest(case: Case) -> list[Line]:
 
 def _network(case: Case) -> list[Line]:
     """Nodes, then every run with its components in order."""
-    made = [sentence(case.network, "network", "Network")]
+    made = [sentence(case.network, "network", "Network"), sentence(case.network.time, "network.time", "Network")]
     made += [sentence(node, f"network.nodes.{key}", "Network", key) for key, node in case.network.nodes.items()]
     for key, run in case.network.runs.items():
         made.append(sentence(run, f"network.runs.{key}", "Network", key))
         made += [sentence(part, f"network.runs.{key}.parts.{name}", "Network", name) for name, part in run.parts.items()]
-    return made
+    return made + [sentence(item, f"network.operations.{key}", "Network", key) for key, item in case.network.operations.items()]
 
 
 def _brought(case: Case, key: str, item: Any) -> list[Line]:

@@ -248,7 +248,7 @@ class Schematic(QWidget):
         if self.working is not None:
             flows = {run: 0.0 if self._still(run) and "flow" in self.figure else figures[self.figure] for run, figures in self.working.runs.items()}
             rows += [(self.pixel(at), self._number(flows[run], RUN_FIGURES[self.figure][1]), True) for run, at in self.diagram.labels.items()]
-            rows += [(self.pixel((at[0], at[1] + 1.0)), self._number(self.working.nodes[node][self.at_node], NODE_FIGURES[self.at_node][1]), True) for node, at in self.diagram.nodes.items()]
+            rows += [(self.pixel((at[0], at[1] + 1.0)), self._number(self.working.nodes[node].get(self.at_node, float('nan')), NODE_FIGURES[self.at_node][1]), True) for node, at in self.diagram.nodes.items()]
         if self.scale > _TEXT_FROM:
             rows += [(self.pixel((item.at[0] + (1.6 if item.turn == 90 else 0.0), item.at[1] + (-0.4 if item.turn == 90 else 1.0))), item.name.partition(".")[2], False) for item in self.diagram.symbols]
         for top, words, value in rows:
@@ -270,7 +270,7 @@ class Schematic(QWidget):
 
     def _number(self, value: float, dimension: str) -> str:
         """A value without its unit, which the legend and the strip tell."""
-        return self._value(value, dimension).split(" ")[0]
+        return self._value(value, dimension).split(" ")[0] if np.isfinite(value) else ""
 
     def _value(self, value: float, dimension: str) -> str:
         return show(value, dimension, preferred(dimension, self.units), 3) if np.isfinite(value) else "–"

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from mop_lantern.case import Case, Review, fresh_item, fresh_key, lines, quantities
-from mop_lantern.case.fresh import PACKAGES, network_names
+from mop_lantern.case.fresh import network_names, package_of
 from mop_lantern.case.sentences import Line, sections_of
 from mop_lantern.declare import discover
 from mop_lantern.desk.document import Document
@@ -19,7 +19,7 @@ from mop_lantern.desk.theme import Tokens, font
 ADDABLE = {
     "Shape": ("shape.parts",), "Medium": ("media",), "Carried": ("field.species", "field.sources"), "Openings": ("field.openings",),
     "Walls and bodies": ("field.walls", "field.warm"), "Grid": ("field.grid.refine",), "Readings": ("readings",), "Parameters": ("parameters",),
-    "Tables": ("tables",), "Network": ("network.nodes",),
+    "Tables": ("tables",), "Network": ("network.nodes", "network.runs"),
 }  # fmt: skip
 HEADING = 34
 
@@ -178,7 +178,10 @@ class Sheet(QWidget):
             if place == "field.species":
                 menu.addAction("Species carried by the fluid", lambda: self.add("field.species", ""))
                 continue
-            for kind, model in discover(PACKAGES[place]).items():
+            if place == "network.runs":
+                self._offer_runs(menu)
+                continue
+            for kind, model in discover(package_of(place)).items():
                 action = menu.addAction(model.caption)
                 assert action is not None
                 action.setToolTip((model.__doc__ or "").split("\n")[0])
@@ -186,12 +189,27 @@ class Sheet(QWidget):
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
+    def _offer_runs(self, menu: QMenu) -> None:
+        """Offer a new run, and components for every run there is."""
+        case = self.document.shown
+        menu.addAction("Run of components between two nodes", lambda: self.add("network.runs", ""))
+        menu.addAction("Something worked at a time", lambda: self.add("network.operations", ""))
+        for run in list(case.network.runs)[:30] if case is not None else []:
+            into = menu.addMenu(f"Into the run {run}")
+            assert into is not None
+            for kind, model in discover("mop_lantern.network.components").items():
+                action = into.addAction(model.caption)
+                assert action is not None
+                action.triggered.connect(lambda _=False, r=run, k=kind: self.add(f"network.runs.{r}.parts", k))
+
     def add(self, place: str, kind: str) -> str:
         """Add a new item of a kind to a section and bring its line into view; give its path."""
         case = self.document.shown
         assert case is not None
-        key = fresh_key(case, place, "value" if place == "parameters" else "")
-        plain: dict[str, dict[str, Any]] = {"parameters": {"value": "1 mm"}, "field.species": {}}
+        key = fresh_key(case, place, "value" if place == "parameters" else kind if place.endswith(".parts") else "")
+        nodes = list(case.network.nodes)[-2:] or [""]
+        run = {"start": nodes[0], "end": nodes[-1], "parts": {"pipe1": {"kind": "pipe", "size": "DN50"}}}
+        plain: dict[str, dict[str, Any]] = {"parameters": {"value": "1 mm"}, "field.species": {}, "network.runs": run, "network.operations": {"at": "60 s", "path": "network.runs.RUN.parts.PART.opening", "value": "50 %"}}
         item = plain[place] if place in plain else fresh_item(case, place, kind, self.edges)
         if place == "media":  # there is one fluid: the new one takes its place
             key = next(iter(case.media), key)

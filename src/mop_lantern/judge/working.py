@@ -11,6 +11,7 @@ NODE_FIGURES: dict[str, tuple[str, str]] = {
     "head": ("head", "length"),
     "temperature": ("temperature", "temperature"),
     "age": ("age", "time"),
+    "level": ("level of the tank", "length"),
 }
 RUN_FIGURES: dict[str, tuple[str, str]] = {
     "volume_flow": ("flow", "volume_flow"),

@@ -20,6 +20,7 @@ KINDS: dict[str, tuple[tuple[str, str], ...]] = {
     "Openings": (("field.openings", "mop_lantern.field.openings"),),
     "Walls": (("field.walls", "mop_lantern.field.walls"), ("field.warm", "mop_lantern.field.heat_walls")),
     "Grid": (("field.grid.refine", "mop_lantern.grid.refinements"),),
+    "Network": (("network.nodes", "mop_lantern.network.nodes"), ("network.components", "mop_lantern.network.components")),
     "Readings": (("readings", "mop_lantern.judge.readings"),),
 }
 _SECTION_ANCHORS = {"Walls and bodies": "Walls"}
@@ -84,6 +85,7 @@ def anchor_of(case: Case, path: str) -> str:
             for step in path.split("."):
                 here = here.get(step, {}) if isinstance(here, dict) else {}
             kind = here.get("kind", "") if isinstance(here, dict) else ""
+            place = "network.components" if place.startswith("network.runs.") else place
             if f"{place}.{kind}" in known:
                 return f"{place}.{kind}"
             section = _SECTION_ANCHORS.get(line.section, line.section)

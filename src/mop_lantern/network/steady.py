@@ -23,6 +23,7 @@ Floats = NDArray[np.float64]
 Ints = NDArray[Any]
 MOST = 60
 NEAR = 1e-5  # steps below this share of the largest flow are taken whole: rounding would mislead
+SLOWEST = 1e-6  # m/s: slower flows count as none
 GUESS = 0.5  # m/s, where the iteration begins
 _ROUNDS = 20
 
@@ -95,7 +96,7 @@ class _Regulators:
         self._seen: set[tuple[str, ...]] = set()
 
     def name(self) -> str:
-        return self.net.run_names[int(self.run[0])] if len(self.run) else ""
+        return f"runs.{self.net.run_names[int(self.run[0])]}" if len(self.run) else ""
 
     def active(self) -> tuple[NDArray[np.int64], Floats]:
         on = self.state == "active"
@@ -148,7 +149,8 @@ def _newton(net: Net, regulators: _Regulators, mass: Floats, tolerance: float) -
     lift = net.lift()
     taken = net.demand.copy()
     _charge(net, taken, driven, flow)
-    steps, last, size = 0, np.inf, 1.0
+    steps, last = 0, np.inf
+    least = SLOWEST / GUESS * float(_guess(net).max(initial=1e-9))
     for steps in range(1, MOST + 1):
         drop, slope = net.drops(flow)
         with np.errstate(invalid="ignore"):
@@ -161,7 +163,7 @@ def _newton(net: Net, regulators: _Regulators, mass: Floats, tolerance: float) -
             change[free] = _laplacian(w, i, j, free, number).solve(right[free])
         move = np.zeros(net.n_runs)
         move[runs] = w * (unmet + change[i] - change[j])
-        size = max(float(np.abs(flow).max(initial=0.0)), float(np.abs(taken).max(initial=0.0)), 1e-12)
+        size = max(float(np.abs(flow).max(initial=0.0)), float(np.abs(taken).max(initial=0.0)), least)
         last = float(np.abs(move).max(initial=0.0)) / size
         share = _shortened(net, flow, move, runs, lift, held, fixed) if steps > 1 and last > NEAR else 1.0
         flow = flow + share * move
@@ -171,7 +173,7 @@ def _newton(net: Net, regulators: _Regulators, mass: Floats, tolerance: float) -
         if share == 1.0 and last < tolerance:
             break
     else:
-        worst = net.run_names[int(np.abs(move).argmax())]
+        worst = f"runs.{net.run_names[int(np.abs(move).argmax())]}"
         raise NetworkFault(worst, f"the flows do not settle (last step {last:.0e} of the largest flow).", "Check the curves and openings near this run.")
     for run in driven:
         flow[run] = _through(net, run, flow, runs, taken)
@@ -191,7 +193,7 @@ def _reached(net: Net, live: NDArray[np.bool_], held: NDArray[np.bool_]) -> NDAr
     known = fed[part]
     starved = ~known & (np.abs(net.demand) > 0)
     if starved.any():
-        name = net.node_names[int(np.flatnonzero(starved)[0])]
+        name = f"nodes.{net.node_names[int(np.flatnonzero(starved)[0])]}"
         raise NetworkFault(name, "a demand that nothing feeds: every way to it is shut or missing.", "Open a way to it, or remove the demand.")
     return known
 

@@ -165,7 +165,6 @@ def _thermal(net: Net, flows: Flows, chain: Chain, stream: Floats, loss: Floats,
     a, b, c, partner = np.ones(parts), np.zeros(parts), np.zeros(parts), np.full(parts, -1)
     volume = np.abs(flows.mass / net.density)[chain.run]
     made = np.maximum(loss, 0.0) * volume
-    index = chain.index
     for where, group in numbered(net):
         kind, stack = group.kind, group.stack
         if hasattr(stack, "efficiency"):
@@ -180,13 +179,20 @@ def _thermal(net: Net, flows: Flows, chain: Chain, stream: Floats, loss: Floats,
             if hasattr(stack, "air"):
                 power = power * np.maximum(before[where] - stack.air, 0.0) / stack.difference
             b[where] += np.where(power >= 0, np.clip(wanted, 0.0, np.maximum(power, 0.0)), np.clip(wanted, np.minimum(power, 0.0), 0.0)) / stream[where]
-        if hasattr(stack, "partner"):
-            for k, own in enumerate(range(where.start, where.stop)):
-                other = index[str(stack.partner[k])]
-                small, large = sorted((stream[own], stream[other]))
-                share = float(exchange.effectiveness(str(stack.arrangement[k]), stack.ua[k] / small, small / large)) * small / stream[own]
-                a[own], c[own], partner[own] = 1 - share, share, other
+        exchanged(group, where, chain, stream, a, c, partner)
     return a, b + made / stream, c, partner, made
+
+
+def exchanged(group: Group, where: slice, chain: Chain, stream: Floats, a: Floats, c: Floats, partner: Any) -> None:
+    """Let the sides of heat exchangers take what their partners give."""
+    if not hasattr(group.stack, "partner"):
+        return
+    index = chain.index
+    for k, own in enumerate(range(where.start, where.stop)):
+        other = index[str(group.stack.partner[k])]
+        small, large = sorted((stream[own], stream[other]))
+        share = float(exchange.effectiveness(str(group.stack.arrangement[k]), group.stack.ua[k] / small, small / large)) * small / stream[own]
+        a[own], c[own], partner[own] = 1 - share, share, other
 
 
 def _left_over(made: Operating, demand: Demands, stream: Floats) -> float:

@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 Point = tuple[float, float]
-ROW = 3.2  # least distance of rows: a symbol, its label and a gap
+ROW = 3.6  # least distance of rows: a symbol, its label and a gap
 SYMBOL = 2.5  # along a run
 MARGIN = 1.3  # between a node and the first symbol
 BESIDE = 3.4  # between runs that hang from one node
@@ -49,7 +49,7 @@ class Diagram:
         points = np.array([*self.nodes.values(), *(corner for line in self.lines.values() for corner in line), *(item.at for item in self.symbols)])
         if not len(points):
             return (0.0, 0.0, 1.0, 1.0)
-        return (*map(float, points.min(axis=0) - 2.0), *map(float, points.max(axis=0) + 2.0))  # type: ignore[return-value]
+        return (*map(float, points.min(axis=0) - 3.0), *map(float, points.max(axis=0) + 3.0))  # type: ignore[return-value]
 
 
 def laid_out(ends: Mapping[str, tuple[str, str]], parts: Mapping[str, Sequence[str]], nodes: Sequence[str], sources: Sequence[str], moved: Mapping[str, Point]) -> Diagram:

@@ -1,4 +1,4 @@
-"""One solve of a network: steady state, readings, trust, the stored run. It speaks the same events as a field."""
+"""One solve of a network: steady, or followed in time; readings, trust, the stored run. It speaks the same events as a field."""
 
 from __future__ import annotations
 
@@ -9,29 +9,55 @@ from typing import Any
 
 import numpy as np
 
+from mop_lantern.case import Case, apply, parse_value
 from mop_lantern.case.network_review import SettledNetwork, working_of
-from mop_lantern.errors import RunError
-from mop_lantern.judge import Measured, Trust, measure, network_trust
+from mop_lantern.case.resolve import resolve
+from mop_lantern.errors import EditError, RunError
+from mop_lantern.judge import Measured, Trust, Working, measure, network_trust
 from mop_lantern.network.steady import NetworkFault
+from mop_lantern.network.transient import March
 from mop_lantern.results import RunRecord, new_run, save_network
 from mop_lantern.solve.versions import versions
 from mop_lantern.units import DIMENSIONS
 
 Event = dict[str, Any]
+BATCH = 0.15  # s of computing between two events
+HEAT_IN_TIME = 1e-3
 
 
 class NetworkSolving:
-    """One solve of a network. Iterate `events`, as those of a field.
+    """One solve of a network. Iterate `events`, as those of a field; between two the caller may set ``stop`` or call `work`.
 
     Parameters
     ----------
-    settled : the network. runs : folder for the result, or None to store nothing. edits : given for this solve only.
+    settled : the network. runs : folder for the result, or None to store nothing. edits : given for this solve only. pace : seconds of
+    the network a second of the clock, for live operation; 0 goes as fast as it can.
     """
 
-    def __init__(self, settled: SettledNetwork, runs: Path | None, edits: dict[str, Any] | None = None) -> None:
-        self.settled, self.runs, self.edits = settled, runs, edits or {}
+    def __init__(self, settled: SettledNetwork, runs: Path | None, edits: dict[str, Any] | None = None, pace: float = 0.0) -> None:
+        self.settled, self.runs, self.edits, self.pace = settled, runs, edits or {}, pace
         self.stop = self.abandoned = False
         self.run = self.result = None
+        self.case: Case = settled.case
+        self.worked: list[tuple[float, str, Any]] = []
+        self._march: March | None = None
+        self._columns: dict[str, list[float]] = {"time": []}
+
+    def work(self, path: str, value: Any) -> str:
+        """Turn a valve, change a speed or a set point while the network runs; give what is wrong, or an empty text."""
+        try:
+            case = apply(self.case, {path: value})
+        except EditError as problem:
+            return str(problem)
+        numbers, faults = resolve(case)
+        wrong = [fault for fault in faults if fault.path.startswith(("network", "parameters"))]
+        if wrong:
+            return str(wrong[0])
+        self.case = case
+        if self._march is not None:
+            self._march.exchange(numbers.network)
+            self.worked.append((self._march.time, path, value))
+        return ""
 
     def events(self) -> Iterator[Event]:
         """Solve.
@@ -41,36 +67,93 @@ class NetworkSolving:
         RunError : the network has no answer. FileError : the result cannot be stored.
         """
         began = time.monotonic()
-        settled = self.settled
-        yield {"event": "started", "variant": settled.variant}
-        yield {"event": "stage", "text": "solving the network"}
+        yield {"event": "started", "variant": self.settled.variant}
         try:
-            made = settled.operate()
+            if self.settled.case.network.time.mode == "transient":
+                yield {"event": "stage", "text": "following the network in time"}
+                yield from self._follow()
+                assert self._march is not None and self._march.made is not None
+                working = working_of(self._march.made, self.settled, self._march)
+            else:
+                yield {"event": "stage", "text": "solving the network"}
+                working = working_of(self.settled.operate(), self.settled)
         except NetworkFault as problem:
-            raise RunError(f"{problem.name}: {problem.says}" if problem.name else problem.says, "", problem.remedy) from None
-        working = working_of(made, settled)
+            raise RunError(f"{problem.name.partition('.')[2] or problem.name}: {problem.says}" if problem.name else problem.says, "", problem.remedy) from None
+        yield from self._finish(working, began)
+
+    def _follow(self) -> Iterator[Event]:
+        """Go through time, doing what is to be done when it is due."""
+        numbers = self.settled.numbers
+        network, plan = numbers.network, numbers.network.time
+        march = self._march = March(network, self.settled.fluids, network.outside, self.settled.case.network.thermal)
+        due = sorted((float(item.at), self.settled.case.network.operations[key]) for key, item in network.operations.items()) if network.operations else []
+        started = last = time.monotonic()
+        while march.time < plan.until - 1e-9 * plan.until and not self.stop:
+            while due and due[0][0] <= march.time + 1e-9:
+                item = due.pop(0)[1]
+                trouble = self.work(item.path, parse_value(item.value))
+                if trouble:
+                    raise RunError(f"at {march.time:g} s: {trouble}", "", "Correct the operation.")
+            ahead = min([plan.until, *(at for at, _ in due)]) - march.time
+            made = march.step(min(plan.step, ahead) if ahead > 1e-9 else plan.step)
+            self._take(march)
+            now = time.monotonic()
+            if self.pace > 0:
+                time.sleep(max(0.0, started + march.time / self.pace - now))
+            if now - last > BATCH or self.pace > 0:
+                last = time.monotonic()
+                left = (now - started) * (plan.until - march.time) / max(march.time, 1e-9)
+                yield self._progress(march, made.flows.steps, left)
+
+    def _take(self, march: March) -> None:
+        assert march.made is not None
+        working = working_of(march.made, self.settled, march)
+        self._columns["time"].append(march.time)
+        for key, item in measure(self.settled.numbers.readings, working).items():
+            self._columns.setdefault(key, []).append(item.value)
+
+    def _progress(self, march: March, steps: int, left: float) -> Event:
+        assert march.made is not None
+        working = working_of(march.made, self.settled, march)
+        values = {key: column[-1] if np.isfinite(column[-1]) else None for key, column in self._columns.items() if key != "time"}
+        return {
+            "event": "progress", "iteration": len(self._columns["time"]), "momentum": march.made.flows.imbalance, "mass": march.made.flows.imbalance,
+            "readings": values, "eta": left, "coarse": False, "time": march.time, "until": float(self.settled.numbers.network.time.until),
+            "working": working.as_data() if self.pace > 0 else None,
+        }  # fmt: skip
+
+    def _finish(self, working: Working, began: float) -> Iterator[Event]:
+        settled, march = self.settled, self._march
         taken = measure(settled.numbers.readings, working)
-        trust = network_trust(working) + _missing(taken)
+        trust = network_trust(working) + _missing(taken) + (_in_time(march) if march is not None else [])
         converged = all(item.verdict != "fails" for item in trust)
         readings = {
             key: {"value": item.value if np.isfinite(item.value) else None, "unit": DIMENSIONS[item.dimension].si, "title": item.title, "dimension": item.dimension}
             for key, item in taken.items()
         }
         record = RunRecord(
-            case=settled.case.as_data(), variant=settled.variant, readings=readings, trust=[item.as_dict() for item in trust], converged=converged,
-            iterations=working.steps, cells=made.net.n_runs, seconds=round(time.monotonic() - began, 3), grid={}, versions=versions(), traces={},
-            edits=self.edits, cycles=[],
+            case=self.case_with_operations().as_data(), variant=settled.variant, readings=readings, trust=[item.as_dict() for item in trust], converged=converged,
+            iterations=len(self._columns["time"]) or working.steps, cells=len(working.runs), seconds=round(time.monotonic() - began, 3), grid={},
+            versions=versions(), traces=self._columns if march is not None else {}, edits=self.edits, cycles=[],
         )  # fmt: skip
         folder = ""
         if self.runs is not None:
-            made_folder = new_run(self.runs, settled.variant)
-            save_network(made_folder, record, working, int(settled.numbers.run.keep))
-            folder = str(made_folder)
+            made = new_run(self.runs, settled.variant)
+            save_network(made, record, working, int(settled.numbers.run.keep))
+            folder = str(made)
             yield {"event": "saved", "run": folder}
         yield {
-            "event": "finished", "readings": readings, "trust": record.trust, "converged": converged, "stopped": self.stop, "time": 0.0,
-            "iterations": record.iterations, "cells": record.cells, "seconds": record.seconds, "run": folder, "grid": {},
+            "event": "finished", "readings": readings, "trust": record.trust, "converged": converged, "stopped": self.stop,
+            "time": march.time if march is not None else 0.0, "iterations": record.iterations, "cells": record.cells, "seconds": record.seconds, "run": folder, "grid": {},
+            "worked": [[at, path, value] for at, path, value in self.worked],
         }  # fmt: skip
+
+    def case_with_operations(self) -> Case:
+        """Give the case as solved, with what was worked by hand as operations at their times: solved again it does the same."""
+        known = {(item.path, item.value) for item in self.settled.case.network.operations.values()}
+        extra = [(at, path, value) for at, path, value in self.worked if (path, str(value)) not in known]
+        edits = {f"network.operations.live{k}": {"at": f"{at!r} s", "path": path, "value": str(value)} for k, (at, path, value) in enumerate(extra, 1)}
+        return apply(self.settled.case, edits)
 
 
 def _missing(taken: dict[str, Measured]) -> list[Trust]:
@@ -78,3 +161,14 @@ def _missing(taken: dict[str, Measured]) -> list[Trust]:
     return [
         Trust(f"reading.{key}", "caution", 0.0, 0.0, f"The reading {key} has no value here.") for key, item in taken.items() if not np.isfinite(item.value)
     ]
+
+
+def _in_time(march: March) -> list[Trust]:
+    """Judge what was counted over the whole time."""
+    items = []
+    if march.thermal:
+        off = march.ledger.balance
+        items.append(Trust("heat_ledger", "holds" if off <= HEAT_IN_TIME else "fails", off, HEAT_IN_TIME, f"Heat over the whole time balances to {max(off, 1e-16):.0e}."))
+    for name in sorted(march.overflowing):
+        items.append(Trust(f"tank.{name}", "caution", 1.0, 0.0, f"The tank {name} has run over or dry."))
+    return items

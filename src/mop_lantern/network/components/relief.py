@@ -50,4 +50,4 @@ class Relief(Bored):
         dp, slope = np.where(wide, (forward / most) ** 2, dp), np.where(wide, 2 * forward / most**2, 1 / by)
         small = 1e-9 * a.kv  # shut: what is below the set pressure drives next to nothing
         shut = np.clip(q / small, -1.0, 1.0)
-        return np.where(q < small, a.set * shut + np.where(q < 0, LEAK * q, 0.0), dp), np.where(q < small, a.set / small + np.where(q < 0, LEAK, 0.0), slope)
+        return np.where(q < small, a.set * shut + np.where(q < 0, LEAK * q, 0.0), dp), np.where(q < small, np.where(q > -small, a.set / small, 0.0) + np.where(q < 0, LEAK, 0.0), slope)

@@ -1,0 +1,329 @@
+"""A network followed in time: flows quasi-steady, tanks and heat implicit, fluid in pipes moving as plugs.
+
+Within a step the flows are steady; a tank is a node joined to its former pressure by a storage whose pressure rises with what flows in, so that
+levels are implicit (backward Euler) and the steady solver serves. Plugs keep what entered a pipe until it has passed through. Heaters and
+coolers switch between their two temperatures. Everything that enters, leaves, is made, lost or stored is counted.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.declare import Numbers
+from mop_lantern.media import Fluid
+from mop_lantern.network import carried
+from mop_lantern.network.build import build, fluid_names
+from mop_lantern.network.carried import Chain, Demands, chained
+from mop_lantern.network.component import Component, Drop
+from mop_lantern.network.net import Group, Net
+from mop_lantern.network.plugs import Plugs
+from mop_lantern.network.steady import Flows, solve
+from mop_lantern.network.system import Operating, exchanged, numbered, part_losses
+
+Floats = NDArray[np.float64]
+GRAVITY = 9.80665
+
+
+class Store(Component):
+    """What a tank takes up within a step: pressure rises by what flows in."""
+
+    @classmethod
+    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+        """Weight of the rise."""
+        return a.rise * q, a.rise + 0.0 * q
+
+    @classmethod
+    def closed(cls, a: Any) -> NDArray[np.bool_]:
+        """Never shut."""
+        return np.zeros(len(a.rise), bool)
+
+
+@dataclass
+class Ledger:
+    """Heat counted since the start, J, and fluid, kg: ``entered`` and ``left`` by reservoirs and demands, ``made`` by friction and machines,
+    ``brought`` by heaters and coolers, ``lost`` to the surroundings, ``stored`` in tanks and pipes."""
+
+    entered: float = 0.0
+    left: float = 0.0
+    made: float = 0.0
+    brought: float = 0.0
+    lost: float = 0.0
+    stored: float = 0.0
+
+    @property
+    def balance(self) -> float:
+        """What does not add up, over the largest of them."""
+        gap = self.entered - self.left + self.made + self.brought - self.lost - self.stored
+        return abs(gap) / max(abs(self.entered), abs(self.left), abs(self.made), abs(self.brought), abs(self.lost), abs(self.stored), 1e-12)
+
+
+@dataclass
+class Tanks:
+    """Tanks by node: area m2, level m, temperature K."""
+
+    node: NDArray[np.int64]
+    area: Floats
+    height: Floats
+    level: Floats
+    temperature: Floats
+
+
+@dataclass
+class March:
+    """A network being followed. ``step`` goes on by one step; numbers may be exchanged between steps.
+
+    Attributes
+    ----------
+    network : numbers of the case. fluids, outside, thermal : as for the steady state. time : s. on : components switched on, by name.
+    """
+
+    network: Numbers
+    fluids: Mapping[str, Fluid]
+    outside: float
+    thermal: bool
+    time: float = 0.0
+    on: dict[str, bool] = field(default_factory=dict)
+    ledger: Ledger = field(default_factory=Ledger)
+    made: Operating | None = None
+    overflowing: set[str] = field(default_factory=set)
+
+    def __post_init__(self) -> None:
+        nodes = list(self.network.nodes.values())
+        which = [k for k, node in enumerate(nodes) if node.kind == "tank"]
+        take = [nodes[k] for k in which]
+        self.tanks = Tanks(
+            np.array(which, int), np.array([node.area for node in take], float), np.array([node.height for node in take], float),
+            np.array([node.level for node in take], float), np.array([node.temperature for node in take], float),
+        )  # fmt: skip
+        names = fluid_names(self.network, self.fluids)
+        self.names = names
+        self.mean = np.array([self.fluids[name].temperature for name in names])
+        self.capacity = np.array([self.fluids[name].capacity for name in names])
+        self.plugs: dict[str, Plugs] = {}
+        self._flows: Flows | None = None
+        self._inlet: dict[str, float] = {}
+
+    def exchange(self, network: Numbers) -> None:
+        """Take other numbers, of the same nodes and runs: valves turned, speeds changed."""
+        self.network = network
+
+    def step(self, dt: float) -> Operating:
+        """Go on by ``dt`` seconds and give the network at work at the new time.
+
+        Raises
+        ------
+        NetworkFault : no answer.
+        """
+        self.time += dt
+        net = self._net(dt)
+        flows = solve(net, self._flows if self._flows is not None and len(self._flows.mass) == net.n_runs else None)
+        self._flows = flows
+        runs = net.n_runs - len(self.tanks.node)
+        plain = _plain(net, runs, self.tanks, flows)
+        own = Flows(flows.pressure[: plain.n_nodes], flows.mass[:runs], flows.steps, flows.imbalance, flows.energy)
+        before = self._masses(plain)
+        self._fill(plain, flows.mass[runs:], dt)
+        chain = chained(plain, own.mass)
+        loss = part_losses(plain, own.mass)
+        made = self._heat(plain, own, chain, loss, before, dt) if self.thermal else _cold(plain, own, chain, loss, self.capacity)
+        made.fluids = self.names
+        self.made = made
+        return made
+
+    # --- flow -----------------------------------------------------------------------------------------------------
+
+    def _net(self, dt: float) -> Net:
+        """Make the network of this step: every tank a free node with a storage behind it."""
+        net = build(self.network, self.fluids, self.time, self.outside)
+        for name in set(self.names):
+            if self.fluids[name].follows and self.thermal:
+                mine = np.array(self.names) == name
+                net.density[mine] = self.fluids[name].at("density", self.mean[mine])
+                net.viscosity[mine] = self.fluids[name].at("viscosity", self.mean[mine])
+        tanks = self.tanks
+        count, n, runs = len(tanks.node), net.n_nodes, net.n_runs
+        if not count:
+            return net
+        rho = self._tank_density(net)
+        over = np.array([float(node.at({"t": self.time}).over) for node in np.array(list(self.network.nodes.values()), object)[tanks.node]])
+        held = np.append(net.held, np.ones(count, bool))
+        held[tanks.node] = False
+        pressure = np.append(net.pressure, over + rho * GRAVITY * tanks.level)
+        store = Group(Store, Numbers(rise=rho * GRAVITY * dt / tanks.area), runs + np.arange(count), np.zeros(count, int), [f"{net.node_names[k]}~.store" for k in tanks.node])
+        return replace(
+            net, start=np.append(net.start, tanks.node), end=np.append(net.end, n + np.arange(count)), z=np.append(net.z, net.z[tanks.node]), held=held,
+            pressure=pressure, demand=np.append(net.demand, np.zeros(count)), density=np.append(net.density, rho), viscosity=np.append(net.viscosity, np.full(count, 1e-3)),
+            air=np.append(net.air, np.zeros(count)), groups=[*net.groups, store], node_names=[*net.node_names, *(f"{net.node_names[k]}~" for k in tanks.node)],
+            run_names=[*net.run_names, *(f"{net.node_names[k]}~" for k in tanks.node)],
+        )  # fmt: skip
+
+    def _tank_density(self, net: Net) -> Floats:
+        of = np.full(net.n_nodes, float(net.density[0]) if net.n_runs else 1000.0)
+        of[net.start], of[net.end] = net.density[: len(net.start)], net.density[: len(net.end)]
+        return of[self.tanks.node]
+
+    def _masses(self, net: Net) -> Floats:
+        """Mass in every tank before the step, kg."""
+        return self._tank_density(net) * self.tanks.area * self.tanks.level
+
+    def _fill(self, net: Net, into: Floats, dt: float) -> None:
+        tanks = self.tanks
+        tanks.level = tanks.level + into / self._tank_density(net) * dt / tanks.area
+        for k, node in enumerate(tanks.node):
+            if not -1e-9 <= tanks.level[k] <= tanks.height[k] + 1e-9:
+                self.overflowing.add(net.node_names[int(node)])
+
+    # --- heat -----------------------------------------------------------------------------------------------------
+
+    def _heat(self, net: Net, flows: Flows, chain: Chain, loss: Floats, before: Floats, dt: float) -> Operating:
+        parts = len(chain.run)
+        cp = self.capacity[chain.run]
+        stream = np.maximum(np.abs(flows.mass[chain.run]) * cp, 1e-9)
+        volume = np.abs(flows.mass / net.density)[chain.run]
+        heat = _friction(net, loss, volume)
+        a, b, c, partner = np.ones(parts), heat / stream, np.zeros(parts), np.full(parts, -1)
+        lost = np.zeros(parts)
+        plugged: dict[int, Plugs] = {}
+        for where, group in numbered(net):
+            self._pass(net, group, where, chain, (a, b, c, partner), (stream, heat, lost, cp), flows, dt, plugged)
+        nodes = [node.at({"t": self.time}) for node in self.network.nodes.values()]
+        demand = self._demands(net, nodes, before, dt)
+        demand.a, demand.b, demand.c, demand.partner = a, b, c, partner
+        at_node, behind = carried.solve(net, flows.mass, chain, demand)
+        inlet = np.concatenate([at_node, behind])[chain.up]
+        for part, plugs in plugged.items():
+            plugs.push(float(inlet[part]), np.abs(flows.mass[chain.run[part]]) / net.density[chain.run[part]] * dt, flows.mass[chain.run[part]] >= 0)
+        self._count(net, flows, nodes, at_node, inlet, behind, stream, heat, lost, plugged, before, dt)
+        self.tanks.temperature = at_node[self.tanks.node]
+        self._inlet = dict(zip(chain.names, inlet.tolist(), strict=True))
+        carried_in = np.where([part in plugged for part in range(parts)], 0.0, stream * (behind - inlet) - heat)
+        made = Operating(net, flows, chain, self.capacity, at_node, inlet, behind, loss, carried_in - lost / dt, np.zeros(net.n_nodes))
+        made.balance = self.ledger.balance
+        self._means(made)
+        return made
+
+    def _pass(self, net: Net, group: Group, where: slice, chain: Chain, out: tuple[Any, ...], of: tuple[Any, ...], flows: Flows, dt: float, plugged: dict[int, Plugs]) -> None:
+        """Say what the components of a group make of what enters them."""
+        a, b, c, partner = out
+        stream, heat, lost, cp = of
+        content = np.broadcast_to(group.kind.content(group.stack), len(group))
+        warmth = getattr(group.kind, "transmittance", None)
+        ua, outside = warmth(group.stack) if warmth else (np.zeros(len(group)), np.zeros(len(group)))
+        for k, part in enumerate(range(where.start, where.stop)):
+            run = int(group.run[k])
+            if content[k] > 0:
+                plugs = self.plugs.setdefault(group.names[k], Plugs(float(content[k]), float(self.mean[run])))
+                inside = net.density[run] * cp[part] * content[k]
+                lost[part] = plugs.cool(float(ua[k] * dt / inside), float(outside[k])) * net.density[run] * cp[part]
+                plugs.warm(heat[part] * dt / inside)
+                out_volume = abs(float(flows.mass[run])) / net.density[run] * dt
+                a[part], b[part] = plugs.leaving(out_volume, bool(flows.mass[run] >= 0))
+                plugged[part] = plugs
+            elif ua[k] > 0:
+                a[part] = np.exp(-min(ua[k] / stream[part], 500.0))
+                b[part] += (1 - a[part]) * outside[k]
+        if hasattr(group.kind, "switches"):
+            self._switch(group, where, a, b, stream)
+        exchanged(group, where, chain, stream, a, c, partner)
+
+    def _switch(self, group: Group, where: slice, a: Floats, b: Floats, stream: Floats) -> None:
+        """Let thermostats act on what entered in the former step."""
+        power, on, off = group.kind.switches(group.stack)  # type: ignore[attr-defined]
+        for k, part in enumerate(range(where.start, where.stop)):
+            name, cools = group.names[k], power[k] < 0
+            entering = self._inlet.get(name, float(self.mean[group.run[k]]))
+            begins, rests = (entering > on[k], entering < off[k]) if cools else (entering < on[k], entering > off[k])
+            self.on[name] = bool((self.on.get(name, False) or begins) and not rests)
+            if not self.on[name]:
+                continue
+            if cools:
+                share = 1 - np.exp(power[k] / group.stack.difference[k] / stream[part])
+                a[part] -= share
+                b[part] += share * float(group.stack.air[k])
+            else:
+                b[part] += power[k] / stream[part]
+
+    def _demands(self, net: Net, nodes: list[Numbers], before: Floats, dt: float) -> Demands:
+        n = net.n_nodes
+        cp = np.full(n, float(self.capacity.mean()))
+        cp[net.start] = self.capacity
+        given = np.array([node.kind == "reservoir" for node in nodes])
+        value = np.array([float(getattr(node, "temperature", self.outside)) for node in nodes])
+        fed = np.maximum(-net.demand, 0.0)
+        sink, pull = np.zeros(n), np.zeros(n)
+        tanks = self.tanks
+        ua = np.array([float(nodes[k].film * nodes[k].surface) for k in tanks.node]) / cp[tanks.node]
+        around = np.array([float(nodes[k].outside) for k in tanks.node])
+        sink[tanks.node] = before / dt + ua
+        pull[tanks.node] = (before / dt * tanks.temperature + ua * around) / np.maximum(sink[tanks.node], 1e-300)
+        empty = np.zeros(0)
+        return Demands(empty, empty, empty, np.zeros(0, int), given, value, fed, sink, pull)
+
+    def _count(
+        self, net: Net, flows: Flows, nodes: list[Numbers], at: Floats, inlet: Floats, behind: Floats, stream: Floats, heat: Floats, lost: Floats,
+        plugged: dict[int, Plugs], before: Floats, dt: float,
+    ) -> None:  # fmt: skip
+        """Add this step to the ledger; heat counts from the temperature outside."""
+        book, level, tanks = self.ledger, self.outside, self.tanks
+        cp = np.full(net.n_nodes, float(self.capacity.mean()))
+        cp[net.start] = self.capacity
+        chain = chained(net, flows.mass)
+        source, into = np.where(flows.mass >= 0, net.start, net.end), np.where(flows.mass >= 0, net.end, net.start)
+        rate = np.abs(flows.mass) * self.capacity * dt
+        given = np.array([node.kind == "reservoir" for node in nodes])
+        ends = np.concatenate([at, behind])[chain.last]
+        fed = np.maximum(-net.demand, 0.0)
+        supply = np.array([float(getattr(node, "temperature", level)) for node in nodes])
+        book.entered += float((rate * (at[source] - level))[given[source]].sum() + (fed * cp * dt * (supply - level)).sum())
+        book.left += float((rate * (ends - level))[given[into]].sum() + (np.maximum(net.demand, 0.0) * cp * dt * (at - level)).sum())
+        book.made += float(heat.sum() * dt)
+        plain = np.array([part not in plugged for part in range(len(stream))], bool)
+        gained = (stream * (behind - inlet) - heat) * dt
+        switched = np.zeros(len(stream), bool)
+        for where, group in numbered(net):
+            switched[where] = hasattr(group.kind, "switches") or hasattr(group.stack, "partner")
+        book.brought += float(gained[plain & switched].sum())
+        film = np.array([float(nodes[k].film * nodes[k].surface) for k in tanks.node])
+        around = np.array([float(nodes[k].outside) for k in tanks.node])
+        book.lost += float(lost.sum() - gained[plain & ~switched].sum() + (film * (at[tanks.node] - around)).sum() * dt)
+        mass = before + (np.bincount(net.end, flows.mass, net.n_nodes) - np.bincount(net.start, flows.mass, net.n_nodes) - net.demand)[tanks.node] * dt
+        now = float((mass * cp[tanks.node] * (at[tanks.node] - level)).sum())
+        was = float((before * cp[tanks.node] * (tanks.temperature - level)).sum())
+        in_pipes = sum(plugs.change() * net.density[chain.run[part]] * self.capacity[chain.run[part]] for part, plugs in plugged.items())
+        book.stored += now - was + float(in_pipes)
+
+    def _means(self, made: Operating) -> None:
+        count = np.bincount(made.chain.run, minlength=made.net.n_runs)
+        total = np.bincount(made.chain.run, 0.5 * (made.inlet + made.outlet), made.net.n_runs)
+        self.mean = np.where(count > 0, total / np.maximum(count, 1), self.mean)
+
+
+def _plain(net: Net, runs: int, tanks: Tanks, flows: Flows) -> Net:
+    """Give the network without the storages."""
+    count = len(tanks.node)
+    if not count:
+        return net
+    n = net.n_nodes - count
+    return replace(
+        net, start=net.start[:runs], end=net.end[:runs], z=net.z[:n], held=net.held[:n], pressure=net.pressure[:n], demand=net.demand[:n],
+        density=net.density[:runs], viscosity=net.viscosity[:runs], air=net.air[:runs], groups=net.groups[:-1], node_names=net.node_names[:n], run_names=net.run_names[:runs],
+    )  # fmt: skip
+
+
+def _friction(net: Net, loss: Floats, volume: Floats) -> Floats:
+    """Heat that friction and machines make in every component, W."""
+    made = np.maximum(loss, 0.0) * volume
+    for where, group in numbered(net):
+        if hasattr(group.stack, "efficiency"):
+            made[where] = np.where(loss[where] < 0, -loss[where] * volume[where] * (1 / group.stack.efficiency - 1), made[where])
+    return made
+
+
+def _cold(net: Net, flows: Flows, chain: Chain, loss: Floats, capacity: Floats) -> Operating:
+    flat = np.full(len(chain.run), np.nan)
+    return Operating(net, flows, chain, capacity, np.full(net.n_nodes, np.nan), flat, flat, loss, np.zeros(len(chain.run)), np.zeros(net.n_nodes))

@@ -54,6 +54,8 @@ def words_of(rule: Declared | None, value: Any) -> str:
         return f"({value[0]}, {value[1]})"
     if rule is not None and rule.form == "points":
         return " ".join(f"({x}, {y})" for x, y in value)
+    if rule is not None and rule.of == "medium" and not str(value).strip():
+        return "named first"
     if isinstance(value, list | tuple):
         return ", ".join(str(item) for item in value)
     return str(value)

@@ -9,7 +9,7 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from mop_lantern.case import Case, Review, apply, load, quick_shape, review, save, value_at, with_variant
+from mop_lantern.case import Case, Review, apply, is_network, load, quick_shape, review, save, value_at, with_variant
 from mop_lantern.errors import EditError, LanternError
 
 MOST_UNDO = 500
@@ -44,6 +44,7 @@ class Document(QObject):
         self._saved: Case | None = None
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="review")
         self._number = 0
+        self.brief = False  # while a network is worked live, only what forbids is looked for
         self._ready.connect(self._take)
         self._built.connect(lambda shape, number: self.shaped.emit(shape) if number == self._number else None)
 
@@ -180,6 +181,10 @@ class Document(QObject):
             self.variant = ""
         self._put({f"variants.{variant}": None}, "remove a variant")
 
+    def recheck(self) -> None:
+        """Review the case again."""
+        self._after([])
+
     def _after(self, paths: list[str]) -> None:
         self.changed.emit(paths)
         self._number += 1
@@ -192,10 +197,10 @@ class Document(QObject):
     def _review(self, case: Case, variant: str, number: int) -> Review | None:
         if number != self._number:
             return None
-        shape = quick_shape(case, variant)
+        shape = None if is_network(case) else quick_shape(case, variant)
         if shape is not None:
             self._built.emit(shape, number)
-        return review(case, variant) if number == self._number else None
+        return review(case, variant, brief=self.brief) if number == self._number else None
 
     def _tell(self, done: Future[Review | None], number: int) -> None:
         try:

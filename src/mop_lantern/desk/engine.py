@@ -52,11 +52,14 @@ class Engine(QObject):
         process.start(program, arguments)
         self._set("idle")
 
-    def solve(self, case: dict[str, Any], variant: str, runs: Path, carry: bool, follow: bool = False, edits: dict[str, Any] | None = None) -> None:
-        """Solve a case; a running solve is stopped first, or thrown away when this one follows an edit."""
+    def solve(self, case: dict[str, Any], variant: str, runs: Path, carry: bool, follow: bool = False, edits: dict[str, Any] | None = None, pace: float = 0.0) -> None:
+        """Solve a case; a running solve is stopped first, or thrown away when this one follows an edit.
+
+        ``pace``: seconds of a network a second of the clock, for operating it live; 0 as fast as can be.
+        """
         self.start()
         self._set("solving")
-        command = {"do": "solve", "case": case, "variant": variant, "runs": str(runs), "carry": carry, "snapshots": True, "follow": follow, "edits": edits or {}}
+        command = {"do": "solve", "case": case, "variant": variant, "runs": str(runs), "carry": carry, "snapshots": True, "follow": follow, "edits": edits or {}, "pace": pace}
         self.send(command)
 
     def send(self, command: dict[str, Any]) -> None:

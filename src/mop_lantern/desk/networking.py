@@ -1,4 +1,4 @@
-"""Joins the schematic with document, sheet and archive."""
+"""Joins the schematic with document, sheet, archive and engine: live figures, and networks worked while they run."""
 
 from __future__ import annotations
 
@@ -6,37 +6,121 @@ from typing import Any
 
 from PyQt6.QtCore import QObject
 
-from mop_lantern.case import is_network
+from mop_lantern.case import Case, is_network
+from mop_lantern.case.edits import value_at
 from mop_lantern.desk.archive import Archive
 from mop_lantern.desk.document import Document
-from mop_lantern.desk.schematic import NetworkStage
+from mop_lantern.desk.engine import Engine
+from mop_lantern.desk.network_stage import NetworkStage
 from mop_lantern.desk.sheet import Sheet
+from mop_lantern.desk.traces import Traces
+from mop_lantern.judge import Working
+from mop_lantern.results import runs_folder
+
+KNOBS = {"opening": 100, "speed": 150, "position": 100, "dirt": 100}  # what a slider turns, and its largest value in per cent
+
+
+def knob_of(case: Case, path: str) -> tuple[str, int, int] | None:
+    """Give what a slider may turn at a component: path, value and largest value in per cent; a parameter where one stands there."""
+    for name, most in KNOBS.items():
+        text = value_at(case, f"{path}.{name}")
+        if not isinstance(text, str):
+            continue
+        where = f"{path}.{name}"
+        if text.strip().startswith("="):
+            where = f"parameters.{text.strip()[1:].strip()}.value"
+            text = value_at(case, where)
+        try:
+            share = float(str(text).replace("%", "").strip().replace(",", ".")) * (1 if "%" in str(text) else 100)
+        except ValueError:
+            continue
+        return where, round(share), most
+    return None
 
 
 class Networking(QObject):
-    """What happens in a network is shown as soon as it is reviewed, so while the case is written."""
+    """What happens in a network is shown as soon as it is reviewed, so while the case is written; or as it runs."""
 
-    def __init__(self, document: Document, archive: Archive, stage: NetworkStage, sheet: Sheet, parent: QObject) -> None:
+    def __init__(self, document: Document, archive: Archive, engine: Engine, stage: NetworkStage, sheet: Sheet, traces: Traces, parent: QObject) -> None:
         super().__init__(parent)
-        self.document, self.archive, self.stage, self.sheet = document, archive, stage, sheet
-        stage.view.chosen.connect(sheet.go_to)
-        stage.view.placed.connect(self._place)
+        self.document, self.archive, self.engine, self.stage, self.sheet = document, archive, engine, stage, sheet
+        self.traces = traces
+        self.live: Working | None = None
+        self.operating = False
+        self._knob: tuple[str, int, int] | None = None
+        stage.view.chosen.connect(self._choose)
+        stage.view.placed.connect(lambda places: self.document.edit({"views.places": places}, "move"))
         stage.restore.clicked.connect(lambda: self.document.edit({"views.places": None}, "lay out"))
+        stage.operate.toggled.connect(self.operate)
+        stage.slider.valueChanged.connect(self._turn)
         sheet.hovered.connect(stage.view.light)
+        document.changed.connect(self._pass_on)
+        engine.told.connect(self._hear)
 
     @property
     def on(self) -> bool:
         """Whether the open case is a network alone."""
         return self.document.shown is not None and is_network(self.document.shown)
 
+    @property
+    def in_time(self) -> bool:
+        """Whether the network shown is followed in time, or worked live."""
+        case = self.document.shown
+        return self.on and case is not None and (self.operating or case.network.time.mode == "transient")
+
     def show(self) -> None:
         """Show the network of the variant chosen, with the newest figures there are."""
         case, review = self.document.shown, self.document.review
         if case is None or not self.on:
             return
-        live = review.working if review is not None and review.case == case else None
-        self.stage.view.show_case(case, live or self.archive.working(self.document.variant))
+        variant = self.document.variant
+        ended = self.archive.working(variant) if self.in_time and self.document.case is not None and not self.archive.stale(self.document.case, variant) else None
+        now = review.working if review is not None and review.case == case else None
+        self.stage.view.show_case(case, self.live or ended or now or self.archive.working(variant))
         self.stage.show_units()
 
-    def _place(self, places: dict[str, Any]) -> None:
-        self.document.edit({"views.places": places}, "move")
+    def operate(self, on: bool) -> None:
+        """Let the network run by the clock, so that it can be worked; or stop it."""
+        document = self.document
+        if on and document.case is not None and self.on and self.engine.state in ("idle", "dead"):
+            self.operating = document.brief = True
+            self.traces.clear()
+            self.traces.show_page("Readings")
+            self.traces.setVisible(True)
+            self.engine.solve(document.case.as_data(), document.variant, runs_folder(document.path), False, pace=self.stage.pace)
+        elif not on and self.operating:
+            self.engine.stop()
+
+    def _hear(self, event: dict[str, Any]) -> None:
+        kind = event.get("event")
+        if kind == "progress" and event.get("working") and self.document.shown is not None:
+            self.live = Working.of(event["working"])
+            self.stage.view.show_working(self.live)
+        elif kind in ("finished", "failed"):
+            was, self.operating, self.document.brief, self.live = self.operating, False, False, None
+            if was:
+                self.document.recheck()
+            self.stage.operate.blockSignals(True)
+            self.stage.operate.setChecked(False)
+            self.stage.operate.blockSignals(False)
+
+    def _pass_on(self, paths: list[str]) -> None:
+        """Send what was edited while the network runs to the solver: sliders, sheet and undo alike."""
+        if not self.operating or self.document.shown is None:
+            return
+        for path in paths:
+            value = value_at(self.document.shown, path)
+            if path.startswith(("network.runs.", "network.nodes.", "parameters.")) and isinstance(value, str):
+                self.engine.send({"do": "work", "path": path, "value": value})
+
+    def _choose(self, path: str) -> None:
+        """Go to the line of what was clicked, and offer its slider."""
+        self.sheet.go_to(path)
+        case = self.document.shown
+        self._knob = knob_of(case, path) if case is not None and ".parts." in path else None
+        name = path.removeprefix("network.runs.").replace(".parts.", ".")
+        self.stage.show_knob(f"{name}, {self._knob[0].rsplit('.', 1)[1] if not self._knob[0].endswith('value') else self._knob[0].split('.')[1]}" if self._knob else "", *(self._knob[1:] if self._knob else (0, 100)))
+
+    def _turn(self, value: int) -> None:
+        if self._knob is not None:
+            self.document.edit({self._knob[0]: f"{value} %"}, "turn", merge=True)

@@ -51,14 +51,17 @@ class Row(QWidget):
             self._cross.clicked.connect(lambda: self.remove.emit(line.path))
         self.setAccessibleName(line.text())
 
-    def show_line(self, line: Line) -> None:
-        """Show new values of the same line."""
+    def show_line(self, line: Line) -> bool:
+        """Show new values of the same line; tell whether anything changed."""
+        if line == self.line:
+            return False
         self.line = line
         for slot in line.slots:
             editor = self.editors.get(slot.path)
             if isinstance(editor, ValueEdit | ChoiceButton):
                 editor.show_value(slot)
         self.setAccessibleName(line.text())
+        return True
 
     def set_notes(self, notes: list[tuple[str, str, str, dict[str, Any]]], wrong: set[str], base: dict[str, str]) -> None:
         """Set the notes (level, text, remedy, edits), the paths at fault, and base values of slots a variant changed."""

@@ -11,6 +11,7 @@ from PyQt6.QtGui import (
     QColor,
     QFontMetricsF,
     QKeyEvent,
+    QLinearGradient,
     QMouseEvent,
     QPainter,
     QPainterPath,
@@ -20,7 +21,7 @@ from PyQt6.QtGui import (
     QTransform,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QSizePolicy, QToolTip, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from mop_lantern.case import Case
 from mop_lantern.declare import discover
@@ -86,6 +87,7 @@ class Schematic(QWidget):
         self._moved: dict[str, tuple[float, float]] = {}
         self._dragging, self._last = False, QPoint()
         self._fitted = False
+        self._drawn: Any = None
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -105,11 +107,16 @@ class Schematic(QWidget):
         places = case.views.get("places", {})
         self._moved = {key: (float(place[0]), float(place[1])) for key, place in places.items() if key in network.nodes} if isinstance(places, dict) else {}
         ends = {key: (run.start, run.end) for key, run in network.runs.items() if run.start in network.nodes and run.end in network.nodes}
-        sources = [key for key, node in network.nodes.items() if node.kind in ("reservoir", "tank") and getattr(node, "steady", "keeps") == "keeps"]
-        self.diagram = laid_out(ends, {key: list(run.parts) for key, run in network.runs.items()}, list(network.nodes), sources, self._moved)
+        self._lay(ends)
         if not self._fitted or before != (set(self.diagram.nodes), set(self.diagram.lines)):
             self.fit()
         self.update()
+
+    def show_working(self, working: Working) -> None:
+        """Show what happens now in the network as it is drawn."""
+        if set(working.runs) == set(self.diagram.lines):
+            self.working = working
+            self.update()
 
     def fit(self) -> None:
         """Show everything."""
@@ -293,8 +300,10 @@ class Schematic(QWidget):
         painter.setPen(QColor(self.tokens.ink))
         painter.setFont(font(9.5, bold=True))
         painter.drawText(left, top - 6, f"{label}, {pretty_unit(unit)}" if unit else label)
-        for k in range(wide):
-            painter.fillRect(left + k, top, 1, 8, self._ink(table, k / wide))
+        ramp = QLinearGradient(left, 0, left + wide, 0)
+        for k in range(17):
+            ramp.setColorAt(k / 16, self._ink(table, k / 16))
+        painter.fillRect(left, top, wide, 8, ramp)
         painter.setFont(font(9))
         painter.drawText(QRectF(left - 20, top + 8, 60, 14), int(Qt.AlignmentFlag.AlignCenter), show(low, dimension, unit, 3).split(" ")[0])
         painter.drawText(QRectF(left + wide - 40, top + 8, 60, 14), int(Qt.AlignmentFlag.AlignCenter), show(high, dimension, unit, 3).split(" ")[0])
@@ -356,10 +365,17 @@ class Schematic(QWidget):
 
     def _relay(self) -> None:
         assert self.case is not None
+        self._lay({key: (run.start, run.end) for key, run in self.case.network.runs.items()})
+
+    def _lay(self, ends: dict[str, tuple[str, str]]) -> None:
+        """Lay the network out, unless it is laid out already."""
+        assert self.case is not None
         network = self.case.network
-        ends = {key: (run.start, run.end) for key, run in network.runs.items()}
         sources = [key for key, node in network.nodes.items() if node.kind in ("reservoir", "tank") and getattr(node, "steady", "keeps") == "keeps"]
-        self.diagram = laid_out(ends, {key: list(run.parts) for key, run in network.runs.items()}, list(network.nodes), sources, self._moved)
+        parts = {key: list(run.parts) for key, run in network.runs.items()}
+        drawn = (ends, parts, list(network.nodes), sources, self._moved)
+        if drawn != self._drawn:
+            self.diagram, self._drawn = laid_out(*drawn), drawn
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         """Let go: a node stays where it is, a click chooses."""
@@ -405,61 +421,3 @@ class Schematic(QWidget):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Keep everything in view."""
         self.fit()
-
-
-class NetworkStage(QWidget):
-    """The schematic with its strip of choices."""
-
-    def __init__(self, tokens: Tokens) -> None:
-        super().__init__()
-        self.view = Schematic(tokens)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(0)
-        strip = QHBoxLayout()
-        strip.setContentsMargins(8, 4, 8, 4)
-        self.figure = self._menu("Runs show", RUN_FIGURES, lambda key: setattr(self.view, "figure", key))
-        self.at_node = self._menu("Nodes show", NODE_FIGURES, lambda key: setattr(self.view, "at_node", key))
-        self.restore = QPushButton("Lay out")
-        self.restore.setToolTip("Let the program place all nodes again")
-        self.fit = QPushButton("Fit")
-        self.fit.setToolTip("Show everything (F)")
-        self.fit.clicked.connect(self.view.fit)
-        for button in (self.restore, self.fit):
-            button.setProperty("layer", "true")
-        strip.addWidget(self.figure)
-        strip.addWidget(self.at_node)
-        strip.addStretch(1)
-        strip.addWidget(self.restore)
-        strip.addWidget(self.fit)
-        layout.addLayout(strip)
-        layout.addWidget(self.view, 1)
-
-    def _menu(self, tip: str, figures: dict[str, tuple[str, str]], choose: Any) -> QPushButton:
-        button = QPushButton(f"{next(iter(figures.values()))[0].capitalize()} ▾")
-        button.setToolTip(tip)
-        menu = QMenu(button)
-
-        def take(key: str) -> None:
-            choose(key)
-            self.show_units()
-
-        for key, (words, _) in figures.items():
-            action = menu.addAction(words.capitalize())
-            assert action is not None
-            action.triggered.connect(lambda _=False, k=key: take(k))
-        button.clicked.connect(lambda: menu.popup(button.mapToGlobal(button.rect().bottomLeft())))
-        return button
-
-    def show_units(self) -> None:
-        """Say on the strip what is shown, and in which unit."""
-        for button, table, key in ((self.figure, RUN_FIGURES, self.view.figure), (self.at_node, NODE_FIGURES, self.view.at_node)):
-            words, dimension = table[key]
-            unit = preferred(dimension, self.view.units)
-            button.setText(f"{words.capitalize()}{', ' + pretty_unit(unit) if unit else ''} ▾")
-        self.view.update()
-
-    def set_tokens(self, tokens: Tokens) -> None:
-        """Change the theme."""
-        self.view.tokens = tokens
-        self.view.update()

@@ -115,12 +115,14 @@ class Sheet(QWidget):
         shape = self.document.review.shape if self.document.review else None
         made = lines(case, shape.edge_lengths if shape else None)
         signature = [(line.path, tuple(str(piece) for piece in line.pieces if isinstance(piece, str)), tuple(slot.path for slot in line.slots), tuple(type(slot.value) for slot in line.slots)) for line in made]
-        if signature != self._signature:
+        fresh = signature != self._signature
+        if fresh:
             self._build(made, sections_of(case))
             self._signature = signature
-        for line in made:
-            self.rows[line.path].show_line(line)
-        self.restack()
+        changed = [row for row in (self.rows[line.path] for line in made if self.rows[line.path].show_line(line))]
+        width = self.area.viewport().width()
+        if fresh or any(row.height() != row.arrange(width) for row in changed):
+            self.restack()
 
     def _build(self, made: list[Line], sections: tuple[str, ...]) -> None:
         for kind, item in self.page.items:
@@ -150,7 +152,7 @@ class Sheet(QWidget):
         if of == "quantity":
             return [(key, words) for key, (words, _) in quantities(case).items()]
         if of in ("node", "medium", "run", "component"):
-            return network_names(case, of)
+            return [*([("", "named first")] if of == "medium" else []), *network_names(case, of)]
         if of == "species":
             return [(key, key) for key in case.field.species]
         return []

@@ -6,7 +6,7 @@ import json
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from mop_lantern.desk.theme import font
 
@@ -28,8 +28,15 @@ class Starters(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.setObjectName("starters")
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(60, 36, 60, 36)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        area, page = QScrollArea(), QWidget()
+        area.setWidgetResizable(True)
+        area.setFrameShape(QScrollArea.Shape.NoFrame)
+        area.setWidget(page)
+        outer.addWidget(area)
+        layout = QVBoxLayout(page)
+        layout.setContentsMargins(60, 30, 60, 30)
         title = QLabel("Begin with a case")
         title.setFont(font(20, bold=True))
         layout.addWidget(title)
@@ -65,7 +72,7 @@ class Starters(QWidget):
     def _card(title: str, notes: str) -> QPushButton:
         card = QPushButton()
         card.setProperty("card", "true")
-        card.setMinimumHeight(118)
+        card.setMinimumHeight(104)
         card.setAccessibleName(title)
         inner = QVBoxLayout(card)
         inner.setContentsMargins(16, 12, 16, 12)

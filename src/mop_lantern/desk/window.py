@@ -33,8 +33,8 @@ from mop_lantern.desk.history import History
 from mop_lantern.desk.keeping import Keeping
 from mop_lantern.desk.ledger import Ledger
 from mop_lantern.desk.measuring import Measuring
+from mop_lantern.desk.network_stage import NetworkStage
 from mop_lantern.desk.networking import Networking
-from mop_lantern.desk.schematic import NetworkStage
 from mop_lantern.desk.sheet import Sheet, remembered
 from mop_lantern.desk.stage import Stage
 from mop_lantern.desk.starters import DEMOS, Starters
@@ -78,7 +78,7 @@ class Desk(QMainWindow):
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.network_stage = NetworkStage(tokens)
-        self.networking = Networking(self.document, self.archive, self.network_stage, self.sheet, self)
+        self.networking = Networking(self.document, self.archive, self.engine, self.network_stage, self.sheet, self.traces, self)
         self._lay_out()
         self.menu, self.actions_ = make_actions(self)
         self.recent = QMenu("Recent", self)
@@ -451,7 +451,7 @@ class Desk(QMainWindow):
             self.measuring.show()
         self.stages.setCurrentWidget(self.network_stage if self.networking.on else self.stage)
         self.networking.show()
-        self.traces.setVisible(not self.networking.on)
+        self.traces.setVisible(not self.networking.on or self.networking.in_time)
         self.ledger.grid_error.setVisible(not self.networking.on)
         self._show_readings()
 

@@ -141,7 +141,7 @@ def _forward(made: Diagram, run: str, parts: Sequence[str], a: Point, b: Point, 
     first, last = left - 0.4, left + width + 0.4
     made.lines[run] = _clean([a, (first, a[1]), (first, row), (last, row), (last, b[1]), b])
     made.symbols += [Placed(f"{run}.{name}", (left + SYMBOL * (k + 0.5), row)) for k, name in enumerate(parts)]
-    made.labels[run] = (left + width / 2, row + 0.75)
+    made.labels[run] = (left + width / 2, row + 1.0)
 
 
 def _back(made: Diagram, run: str, parts: Sequence[str], a: Point, b: Point, lane: float) -> None:
@@ -150,7 +150,7 @@ def _back(made: Diagram, run: str, parts: Sequence[str], a: Point, b: Point, lan
     centre = 0.5 * (right + left)
     made.lines[run] = _clean([a, (right, a[1]), (right, lane), (min(left, centre - width / 2 - 0.5), lane), (min(left, centre - width / 2 - 0.5), b[1]), b])
     made.symbols += [Placed(f"{run}.{name}", (centre + width / 2 - SYMBOL * (k + 0.5), lane), 180) for k, name in enumerate(parts)]
-    made.labels[run] = (centre, lane + 0.75)
+    made.labels[run] = (centre, lane + 1.0)
 
 
 def _clean(line: list[Point]) -> list[Point]:

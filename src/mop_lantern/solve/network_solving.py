@@ -23,6 +23,8 @@ from mop_lantern.units import DIMENSIONS
 Event = dict[str, Any]
 BATCH = 0.15  # s of computing between two events
 HEAT_IN_TIME = 1e-3
+TICK = 0.1  # s between two pictures of a network worked live
+ENDLESS = 1e9  # s
 
 
 class NetworkSolving:
@@ -69,7 +71,7 @@ class NetworkSolving:
         began = time.monotonic()
         yield {"event": "started", "variant": self.settled.variant}
         try:
-            if self.settled.case.network.time.mode == "transient":
+            if self.pace > 0 or self.settled.case.network.time.mode == "transient":
                 yield {"event": "stage", "text": "following the network in time"}
                 yield from self._follow()
                 assert self._march is not None and self._march.made is not None
@@ -88,21 +90,23 @@ class NetworkSolving:
         march = self._march = March(network, self.settled.fluids, network.outside, self.settled.case.network.thermal)
         due = sorted((float(item.at), self.settled.case.network.operations[key]) for key, item in network.operations.items()) if network.operations else []
         started = last = time.monotonic()
-        while march.time < plan.until - 1e-9 * plan.until and not self.stop:
+        until = plan.until if self.settled.case.network.time.mode == "transient" else ENDLESS
+        longest = min(plan.step, self.pace * TICK) if self.pace > 0 else plan.step
+        while march.time < until - 1e-9 * until and not self.stop:
             while due and due[0][0] <= march.time + 1e-9:
                 item = due.pop(0)[1]
                 trouble = self.work(item.path, parse_value(item.value))
                 if trouble:
                     raise RunError(f"at {march.time:g} s: {trouble}", "", "Correct the operation.")
-            ahead = min([plan.until, *(at for at, _ in due)]) - march.time
-            made = march.step(min(plan.step, ahead) if ahead > 1e-9 else plan.step)
+            ahead = min([until, *(at for at, _ in due)]) - march.time
+            made = march.step(min(longest, ahead) if ahead > 1e-9 else longest)
             self._take(march)
             now = time.monotonic()
             if self.pace > 0:
-                time.sleep(max(0.0, started + march.time / self.pace - now))
-            if now - last > BATCH or self.pace > 0:
+                time.sleep(min(max(0.0, started + march.time / self.pace - now), TICK))
+            if now - last > (BATCH if self.pace == 0 else 0.5 * TICK):
                 last = time.monotonic()
-                left = (now - started) * (plan.until - march.time) / max(march.time, 1e-9)
+                left = (now - started) * (until - march.time) / max(march.time, 1e-9) if until < ENDLESS else None
                 yield self._progress(march, made.flows.steps, left)
 
     def _take(self, march: March) -> None:
@@ -112,7 +116,7 @@ class NetworkSolving:
         for key, item in measure(self.settled.numbers.readings, working).items():
             self._columns.setdefault(key, []).append(item.value)
 
-    def _progress(self, march: March, steps: int, left: float) -> Event:
+    def _progress(self, march: March, steps: int, left: float | None) -> Event:
         assert march.made is not None
         working = working_of(march.made, self.settled, march)
         values = {key: column[-1] if np.isfinite(column[-1]) else None for key, column in self._columns.items() if key != "time"}

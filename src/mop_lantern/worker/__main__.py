@@ -1,7 +1,7 @@
 """Run the worker: ``python -m mop_lantern.worker``.
 
-Commands (one JSON object a line on standard input): ``solve {case, variant, runs, carry, snapshots, follow}``, ``pause``,
-``resume``, ``stop``, ``seen`` (the last snapshot was taken), ``quit``. Events go to standard output.
+Commands (one JSON object a line on standard input): ``solve {case, variant, runs, carry, snapshots, follow, pace}``, ``pause``,
+``resume``, ``stop``, ``work {path, value}`` (turn something in a network that runs), ``seen`` (the last snapshot was taken), ``quit``. Events go to standard output.
 """
 
 from __future__ import annotations
@@ -99,7 +99,7 @@ class Worker:
                 carried = self.carried if command.get("carry") else None
                 solving = Solving(settled, carried, runs, command.get("edits"), bool(command.get("follow")))
             else:
-                solving = NetworkSolving(settled, runs, command.get("edits"))
+                solving = NetworkSolving(settled, runs, command.get("edits"), float(command.get("pace") or 0.0))
             for event in solving.events():
                 if event["event"] == "finished" and command.get("snapshots") and solving.run:
                     self.snapshot(solving.run, force=True)
@@ -138,6 +138,9 @@ class Worker:
                 self.tell({"event": "paused" if self.paused else "resumed"})
             elif what == "seen":
                 self._in_flight = False
+            elif what == "work" and isinstance(solving, NetworkSolving):
+                trouble = solving.work(str(command.get("path")), command.get("value"))
+                self.tell({"event": "note", "text": trouble} if trouble else {"event": "worked", "path": command.get("path")})
             elif what in ("stop", "quit"):
                 solving.stop, self.paused = True, False
                 self.quitting = what == "quit"

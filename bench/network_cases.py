@@ -13,6 +13,7 @@ from mop_lantern.case import parse_case, settle_any
 from mop_lantern.case.network_review import SettledNetwork, working_of
 from mop_lantern.judge import Working, network_trust
 from mop_lantern.laws import fittings, friction, sections
+from mop_lantern.network.transient import March
 
 WATER = {"water": {"kind": "constant", "density": "998.2 kg/m3", "viscosity": "1.0016 mPa s", "capacity": "4186 J/kg/K"}}
 AIR = {"air": {"kind": "constant", "name": "air at 20 °C", "density": "1.204 kg/m3", "viscosity": "0.01825 mPa s", "capacity": "1006 J/kg/K"}}
@@ -280,7 +281,74 @@ def heat() -> list[Check]:
     return [*checks, Check("O-3.14", "mixed temperature, °C", 31.8750, made.nodes["t"]["temperature"] - kelvin, 0.01, "heat balance, exact", True)]
 
 
+def marching(nodes: dict[str, Any], runs: dict[str, tuple[str, str, Parts]], media: dict[str, Any] = WATER, **more: Any) -> March:
+    """Begin to follow a network in time."""
+    network = {"nodes": nodes, "runs": {key: {"start": a, "end": b, "parts": parts} for key, (a, b, parts) in runs.items()}, **more}
+    settled = settle_any(parse_case({"title": "check", "media": media, "network": network}))
+    assert isinstance(settled, SettledNetwork)
+    return March(settled.numbers.network, settled.fluids, settled.numbers.network.outside, settled.case.network.thermal)
+
+
+def draining() -> list[Check]:
+    """O-3.7: a tank through an orifice, and through a pipe."""
+    checks = []
+    ways: dict[str, tuple[str, Parts, float, float, float, float]] = {
+        "a": (f"{np.pi / 4!r} m2", {"k": {"kind": "loss", "k": f"{1 / 0.61**2!r}", "bore": "50 mm"}}, 209.397, 7.5015, 0.5, 5e-3),
+        "b": ("2 m2", {"k": {"kind": "loss", "k": "1.5"}, "p": pipe("10 m", "40 mm", "0.045 mm")}, 1380.7, 2.9366, 4.0, 0.01),
+    }
+    for case, (area, parts, seconds, first, step, tolerance) in ways.items():
+        march = marching({"t": {"kind": "tank", "area": area, "level": "2 m", "height": "3 m"}, "b": sea()}, {"r": ("t", "b", parts)})
+        flow = float(march.step(1e-6).flow[0])
+        checks.append(Check(f"O-3.7 {case}", "flow at the start, L/s", first, 1e3 * flow, 2e-3, "Torricelli; quasi-steady Colebrook"))
+        before = 2.0
+        while march.tanks.level[0] > 0.5:
+            before = float(march.tanks.level[0])
+            march.step(step)
+        after = float(march.tanks.level[0])
+        got = march.time - step * (0.5 - after) / (before - after)
+        checks.append(Check(f"O-3.7 {case}", "time from 2 m to 0.5 m, s", seconds, got, tolerance, "Torricelli; quasi-steady Colebrook"))
+    return checks
+
+
+def heating() -> list[Check]:
+    """O-3.11 tank, O-3.12: a loop that warms its tank, a thermostat that cycles."""
+    media = {"water": {**WATER["water"], "capacity": "4184 J/kg/K"}}
+    nodes = {"t": {"kind": "tank", "area": f"{200 / RHO!r} m2", "level": "1 m", "height": "1.5 m", "temperature": "20 °C"}, "j": {"kind": "junction"}}
+    pump = {"kind": "gear_pump", "flow": "60 L/min", "leak": "0.001", "bore": "25 mm", "efficiency": "100 %"}
+    valve = {"kind": "valve", "kv": f"{3.6 / 15**0.5!r} m3/h", "bore": "25 mm"}  # 1 L/s at 15 bar: 1500 W
+    march = marching(nodes, {"p": ("t", "j", {"p": pump}), "v": ("j", "t", {"v": valve})}, media, thermal=True)
+    while march.time < 3600:
+        march.step(10.0)
+    assert march.made is not None
+    power = float(march.made.loss.max() * march.made.flow[0])
+    rise = float(march.tanks.temperature[0]) - 293.15
+    checks = [
+        Check("O-3.11 tank", "temperature after an hour at 1500 W, °C", 26.4532, 20 + rise * 1500 / power, 2e-3, "heat balance, exact"),
+        Check("O-3.11 tank", "heat left over", 0.0, march.ledger.balance, 1e-9, "the ledger", True),
+    ]
+    nodes = {
+        "t": {"kind": "tank", "area": f"{100 / RHO!r} m2", "level": "1 m", "height": "2 m", "temperature": "20 °C", "film": "10 W/m2/K", "surface": "5 m2", "outside": "20 °C"},
+        "j": {"kind": "junction"},
+    }  # fmt: skip
+    heater = {"kind": "heater", "power": "5 kW", "on": "58 °C", "off": "62 °C", "loss": "1 Pa", "rated": "1 L/s"}
+    march = marching(nodes, {"p": ("t", "j", {"p": {**pump, "bore": "50 mm"}}), "h": ("j", "t", {"h": heater})}, media, thermal=True)
+    switched, was = [], False
+    while len(switched) < 6:
+        march.step(2.0)
+        if march.on["h.h"] != was:
+            was = march.on["h.h"]
+            switched.append(march.time)
+    source = "exponential approach, exact"
+    spans = np.diff(switched)
+    return [
+        *checks,
+        Check("O-3.12", "first heating, s", 4558.3, float(spans[0]), 0.01, source),
+        Check("O-3.12", "time off, s", 837.50, float(spans[3]), 0.01, source),
+        Check("O-3.12", "time on, s", 558.07, float(spans[2]), 0.01, source),
+    ]
+
+
 CASES: dict[str, Callable[[], list[Check]]] = {
     "pipes": pipes, "friction": friction_tables, "ducts": ducts, "losses": single_losses, "O-2.5": plates, "O-3.1": loop, "O-3.2": tree,
-    "parallel": parallels, "pumps": pumps, "heat-network": heat,
+    "parallel": parallels, "pumps": pumps, "heat-network": heat, "O-3.7": draining, "O-3.12": heating,
 }  # fmt: skip

@@ -160,7 +160,7 @@ def _parts(made: Operating, vapour: Any) -> tuple[dict[str, dict[str, float]], A
             parts[name] = {
                 "loss": float(loss[k]), "velocity": float(speed[k]), "reynolds": float(rho[k] * speed[k] * np.sqrt(4 * area[k] / np.pi) / mu[k]),
                 "inlet": float(made.inlet[own]), "outlet": float(made.outlet[own]), "heat": float(made.heat[own]),
-                "power": float(max(-loss[k], 0.0) * q / efficiency[k]),
+                "power": float(loss[k] * q * efficiency[k] if group.kind.works else max(-loss[k], 0.0) * q / efficiency[k]),
             }  # fmt: skip
             if hasattr(group.stack, "npsh"):
                 parts[name]["npsh"] = float((before[own] + ATMOSPHERE - vapour[own]) / (rho[k] * GRAVITY))

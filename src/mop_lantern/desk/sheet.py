@@ -119,7 +119,7 @@ class Sheet(QWidget):
         if fresh:
             self._build(made, sections_of(case))
             self._signature = signature
-        changed = [row for row in (self.rows[line.path] for line in made if self.rows[line.path].show_line(line))]
+        changed = [self.rows[line.path] for line in made if self.rows[line.path].show_line(line)]
         width = self.area.viewport().width()
         if fresh or any(row.height() != row.arrange(width) for row in changed):
             self.restack()

@@ -36,6 +36,7 @@ class Component(Kind):
     symbol: ClassVar[str] = "M-1,0 L1,0"
     opens: ClassVar[str] = ""  # the parameter that opens and closes it, if any
     regulates: ClassVar[bool] = False  # holds the pressure behind it
+    works: ClassVar[bool] = False  # gives away as work what it takes, by its efficiency
 
     @classmethod
     def ready(cls, numbers: Numbers) -> Numbers:

@@ -121,6 +121,17 @@ def numbered(net: Net) -> Iterator[tuple[slice, Group]]:
         first += len(group)
 
 
+def friction_heat(net: Net, loss: Floats, volume: Floats) -> Floats:
+    """Give the heat that friction and machines make in every component, W; what motors give away as work is not heat."""
+    made = np.maximum(loss, 0.0) * volume
+    for where, group in numbered(net):
+        if group.kind.works:
+            made[where] *= 1 - group.stack.efficiency
+        elif hasattr(group.stack, "efficiency"):
+            made[where] = np.where(loss[where] < 0, -loss[where] * volume[where] * (1 / group.stack.efficiency - 1), made[where])
+    return made
+
+
 def part_losses(net: Net, mass: Floats) -> Floats:
     """Total pressure lost along the flow in every component, (n_parts,) Pa."""
     rows = [net.part_drops(group, mass)[0] * np.where(mass[group.run] >= 0, 1.0, -1.0) for group in net.groups]
@@ -164,11 +175,9 @@ def _thermal(net: Net, flows: Flows, chain: Chain, stream: Floats, loss: Floats,
     parts = len(chain.run)
     a, b, c, partner = np.ones(parts), np.zeros(parts), np.zeros(parts), np.full(parts, -1)
     volume = np.abs(flows.mass / net.density)[chain.run]
-    made = np.maximum(loss, 0.0) * volume
+    made = friction_heat(net, loss, volume)
     for where, group in numbered(net):
         kind, stack = group.kind, group.stack
-        if hasattr(stack, "efficiency"):
-            made[where] = np.where(loss[where] < 0, -loss[where] * volume[where] * (1 / stack.efficiency - 1), made[where])
         if hasattr(kind, "transmittance"):
             ua, outside = kind.transmittance(stack)
             a[where] = np.exp(-np.minimum(ua / stream[where], 500.0))

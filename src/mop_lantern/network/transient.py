@@ -23,7 +23,7 @@ from mop_lantern.network.component import Component, Drop
 from mop_lantern.network.net import Group, Net
 from mop_lantern.network.plugs import Plugs
 from mop_lantern.network.steady import Flows, solve
-from mop_lantern.network.system import Operating, exchanged, numbered, part_losses
+from mop_lantern.network.system import Operating, exchanged, friction_heat, numbered, part_losses
 
 Floats = NDArray[np.float64]
 GRAVITY = 9.80665
@@ -185,7 +185,7 @@ class March:
         cp = self.capacity[chain.run]
         stream = np.maximum(np.abs(flows.mass[chain.run]) * cp, 1e-9)
         volume = np.abs(flows.mass / net.density)[chain.run]
-        heat = _friction(net, loss, volume)
+        heat = friction_heat(net, loss, volume)
         a, b, c, partner = np.ones(parts), heat / stream, np.zeros(parts), np.full(parts, -1)
         lost = np.zeros(parts)
         plugged: dict[int, Plugs] = {}
@@ -313,15 +313,6 @@ def _plain(net: Net, runs: int, tanks: Tanks, flows: Flows) -> Net:
         net, start=net.start[:runs], end=net.end[:runs], z=net.z[:n], held=net.held[:n], pressure=net.pressure[:n], demand=net.demand[:n],
         density=net.density[:runs], viscosity=net.viscosity[:runs], air=net.air[:runs], groups=net.groups[:-1], node_names=net.node_names[:n], run_names=net.run_names[:runs],
     )  # fmt: skip
-
-
-def _friction(net: Net, loss: Floats, volume: Floats) -> Floats:
-    """Heat that friction and machines make in every component, W."""
-    made = np.maximum(loss, 0.0) * volume
-    for where, group in numbered(net):
-        if hasattr(group.stack, "efficiency"):
-            made[where] = np.where(loss[where] < 0, -loss[where] * volume[where] * (1 / group.stack.efficiency - 1), made[where])
-    return made
 
 
 def _cold(net: Net, flows: Flows, chain: Chain, loss: Floats, capacity: Floats) -> Operating:

@@ -14,6 +14,7 @@ from mop_lantern.case.network_review import SettledNetwork, working_of
 from mop_lantern.judge import Working, network_trust
 from mop_lantern.laws import fittings, friction, sections
 from mop_lantern.network.transient import March
+from mop_lantern.network.waves import WaveEnd, WavePipe, Waves, wave_speed
 
 WATER = {"water": {"kind": "constant", "density": "998.2 kg/m3", "viscosity": "1.0016 mPa s", "capacity": "4186 J/kg/K"}}
 AIR = {"air": {"kind": "constant", "name": "air at 20 °C", "density": "1.204 kg/m3", "viscosity": "0.01825 mPa s", "capacity": "1006 J/kg/K"}}
@@ -348,7 +349,36 @@ def heating() -> list[Check]:
     ]
 
 
+def hammer() -> list[Check]:
+    """O-3.13: water hammer of an instant and of a slow closure."""
+    speed = wave_speed(2.18e9, RHO, 0.1, 0.005, 200e9)
+    flow, head = 1.5 * np.pi / 4 * 0.1**2, 60.0
+
+    def closed_in(seconds: float, until: float) -> tuple[Any, Any]:
+        ends = [
+            WaveEnd(head=lambda t: head), WaveEnd(opening=lambda t: max(0.0, 1 - t / seconds) if seconds else 0.0, coefficient=flow / np.sqrt(head)),
+        ]  # fmt: skip
+        waves = Waves([WavePipe(0, 1, 600.0, 0.1, speed, -1.0)], ends, 0.002, RHO, 1e-3, np.array([head, head]), np.array([flow]))
+        rows = []
+        while waves.time < until:
+            rows.append((waves.advance()[1], waves.time))
+        heads, times = np.array(rows).T
+        return heads - head, times
+
+    rise, times = closed_in(0.0, 4.0)
+    turns = times[1:][(rise[1:] > 0) != (rise[:-1] > 0)]
+    slow, _ = closed_in(10 * 600 / speed, 10.0)
+    michaud = 4.010e5 / RHO / G
+    return [
+        Check("O-3.13", "wave speed, m/s", 1339.05, speed, 1e-3, "Korteweg, Joukowsky"),
+        Check("O-3.13", "rise of an instant closure, m", 204.82, float(rise.max()), 0.01, "Joukowsky, exact"),
+        Check("O-3.13", "length of the pulse, s", 0.89616, float(turns[0]), 0.01, "2 L / a, exact"),
+        Check("O-3.13", "period, s", 1.79232, float(turns[2] - turns[0]), 0.01, "4 L / a, exact"),
+        Check("O-3.13", "rise of a slow closure over Michaud's bound", 1.0, min(1.0, michaud / float(slow.max())), 0.01, "Michaud, an upper bound"),
+    ]
+
+
 CASES: dict[str, Callable[[], list[Check]]] = {
     "pipes": pipes, "friction": friction_tables, "ducts": ducts, "losses": single_losses, "O-2.5": plates, "O-3.1": loop, "O-3.2": tree,
-    "parallel": parallels, "pumps": pumps, "heat-network": heat, "O-3.7": draining, "O-3.12": heating,
+    "parallel": parallels, "pumps": pumps, "heat-network": heat, "O-3.7": draining, "O-3.12": heating, "O-3.13": hammer,
 }  # fmt: skip

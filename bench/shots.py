@@ -79,11 +79,32 @@ def _depth(window: Any, take: Callable[[str], None]) -> None:
     window.traces.show_page("Readings")
     window.stage.times.slider.setValue(window.stage.times.slider.maximum() // 2)
     take("pulsed-line")
+    _networks(window, open_demo, take)
+    open_demo("pulsed-line")
     window.sheet.go_to("field.openings.in")
     window.show_manual()
     wait(lambda: window.handbook.isVisible())
     window.handbook.grab().save(str(SHOTS / "manual.png"))
     window.handbook.hide()
+
+
+def _networks(window: Any, open_demo: Callable[[str], None], take: Callable[[str], None]) -> None:
+    """A loop balanced by its valves, and a drive worked by the clock."""
+    open_demo("rearing-loop")
+    solve(window, "")
+    solve(window, "B")
+    take("network")
+    open_demo("gate-drive")
+    wait(lambda: window.engine.state == "idle")
+    window.network_stage.pace = 600.0
+    window.network_stage.operate.click()
+    wait(lambda: window.networking.live is not None and window.networking.live.time > 900)
+    window.networking._choose("network.runs.cooled.parts.diverter")
+    window.network_stage.slider.setValue(30)
+    wait(lambda: window.networking.live is None or window.networking.live.time > 2400)
+    take("operating")
+    window.network_stage.operate.click()
+    wait(lambda: window.engine.state == "idle")
 
 
 def main() -> int:

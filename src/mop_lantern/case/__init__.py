@@ -1,5 +1,6 @@
 """The case: a frozen document, edits that make new ones, variants, and its numbers in SI."""
 
+from mop_lantern.case.balancing import balanced
 from mop_lantern.case.columns import Columns, parse_columns, read_columns
 from mop_lantern.case.document import SCHEMA, Case, json_schema, parse_case
 from mop_lantern.case.drafts import Draft, DraftKeeper, OpenMark, fingerprint, left_behind
@@ -7,11 +8,13 @@ from mop_lantern.case.edits import apply, parse_value, value_at, with_variant
 from mop_lantern.case.files import load, save
 from mop_lantern.case.fresh import fresh_item, fresh_key
 from mop_lantern.case.handles import Handle, handles
+from mop_lantern.case.line_list import runs_of
+from mop_lantern.case.network_table import edits_of, table_of
 from mop_lantern.case.resolve import quantities
 from mop_lantern.case.review import Review, Settled, is_network, quick_shape, review, settle, settle_any
 from mop_lantern.case.sentences import Line, lines
 
 __all__ = [
-    "SCHEMA", "Case", "Columns", "Draft", "DraftKeeper", "Handle", "Line", "OpenMark", "Review", "Settled", "apply", "fingerprint", "fresh_item", "fresh_key", "handles", "json_schema", "left_behind", "lines", "load", "parse_case", "parse_columns", "parse_value",
-    "is_network", "quantities", "quick_shape", "read_columns", "review", "save", "settle", "settle_any", "value_at", "with_variant",
+    "SCHEMA", "Case", "Columns", "Draft", "DraftKeeper", "Handle", "Line", "OpenMark", "Review", "Settled", "apply", "balanced", "edits_of", "fingerprint", "fresh_item", "fresh_key", "handles", "json_schema", "left_behind", "lines", "load", "parse_case", "parse_columns", "parse_value",
+    "is_network", "quantities", "quick_shape", "read_columns", "review", "runs_of", "save", "settle", "settle_any", "table_of", "value_at", "with_variant",
 ]  # fmt: skip

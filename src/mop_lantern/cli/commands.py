@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import csv
 import json
 import os
 import subprocess
@@ -11,7 +12,21 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from mop_lantern.case import Case, apply, json_schema, lines, load, parse_case, parse_value, review, settle, settle_any
+from mop_lantern.case import (
+    Case,
+    apply,
+    edits_of,
+    json_schema,
+    lines,
+    load,
+    parse_case,
+    parse_value,
+    review,
+    runs_of,
+    settle,
+    settle_any,
+    table_of,
+)
 from mop_lantern.errors import EditError, Fault, FileError
 
 DEMOS = Path(__file__).parents[1] / "demos"
@@ -58,9 +73,20 @@ def edited(options: argparse.Namespace) -> tuple[Case, dict[str, Any]]:
         edits[path.strip()] = parse_value(value)
     if getattr(options, "start", ""):
         edits["field.start.run"] = options.start
+    if getattr(options, "operate", None):
+        edits |= _operations(options.operate)
     if getattr(options, "grid", None):
         edits["field.grid.level"] = options.grid
     return apply(case, edits), edits
+
+
+def _operations(path: Path) -> dict[str, Any]:
+    """Read what is to be worked from a file of rows ``time, path, value``."""
+    rows = [row for row in csv.reader(_text(path).splitlines()) if row and not row[0].startswith("#")]
+    rows = rows[1:] if rows and rows[0][0].strip().lower() == "time" else rows
+    if any(len(row) != 3 for row in rows):
+        raise FileError(f"{path}: every row needs a time, a path and a value.")
+    return {f"network.operations.file{k}": {"at": at.strip(), "path": what.strip(), "value": value.strip()} for k, (at, what, value) in enumerate(rows, 1)}
 
 
 def run_solve(options: argparse.Namespace) -> int:
@@ -126,6 +152,9 @@ def run_export(options: argparse.Namespace) -> int:
 
     record = load_run(options.run)
     ending = options.to.suffix.lower().lstrip(".")
+    if ending == "csv" and options.network:
+        options.to.write_text(table_of(parse_case(record.case)), "utf-8")
+        return 0
     if ending == "csv":
         write_readings(options.to, {record.variant or "as drawn": record.readings})
         return 0
@@ -167,11 +196,44 @@ def run_import(options: argparse.Namespace) -> int:
         save(apply(case, {f"shape.parts.{key}": part for key, part in parts.items()}), into)
         print(json.dumps({"parts": list(parts), "unit": drawing.unit, "open_ends": len(drawing.open_ends), "skipped": drawing.skipped}))
         return 0
+    if options.file.suffix.lower() == ".txt":
+        edits = runs_of(_text(options.file), case)
+        save(apply(case, edits), into)
+        print(json.dumps({"added": list(edits)}))
+        return 0
+    if _text(options.file).lstrip().startswith("run,"):
+        edits = edits_of(_text(options.file), case)
+        save(apply(case, edits), into)
+        print(json.dumps({"changed": len(edits)}))
+        return 0
     columns = read_columns(options.file)
     key = options.key or fresh_key(case, "tables")
     table = {"title": columns.names[1], "along": columns.units[0], "gives": columns.units[1], "rows": [row[:2] for row in columns.rows]}
     save(apply(case, {f"tables.{key}": table}), into)
     print(json.dumps({"table": key, "rows": len(columns.rows), "along": columns.units[0], "gives": columns.units[1]}))
+    return 0
+
+
+def _text(path: Path) -> str:
+    try:
+        return path.read_text("utf-8", errors="replace")
+    except OSError as problem:
+        raise FileError(f"{path}: the file cannot be read ({problem.strerror}).") from None
+
+
+def run_balance(options: argparse.Namespace) -> int:
+    """Find the openings that give wanted flows; print them as edits, or add them to the file as a variant."""
+    from mop_lantern.case import balanced, save
+
+    case, _ = edited(options)
+    edits, faults = balanced(case, options.variant, options.runs.split(","), options.flow)
+    if faults:
+        for fault in faults:
+            print(fault, file=sys.stderr)
+        return 2
+    if options.into:
+        save(apply(load(options.file), {f"variants.{options.into}": {"title": "balanced", "edits": edits}}), options.file)
+    print(json.dumps(edits, ensure_ascii=False))
     return 0
 
 

@@ -19,6 +19,7 @@ def make_actions(desk: Desk) -> tuple[QMenu, dict[str, QAction]]:
         ("Save", keys.Save, desk.save, True), ("Save as …", QKeySequence("Ctrl+Shift+S"), desk.save_as, True),
         ("Import drawing (DXF) …", None, desk.bringing.ask_drawing, True), ("Import table (CSV) …", None, desk.bringing.ask_table, True),
         ("Import measured data (CSV) …", None, lambda: desk.bringing.ask_measured(desk.line_shown), True),
+        ("Add runs from lines …", QKeySequence("Ctrl+Shift+R"), desk.networking.ask_lines, True), ("Balance …", QKeySequence("Ctrl+B"), desk.networking.ask_balance, True),
         ("Title …", QKeySequence("F2"), desk.ask_title, True),
         ("Export readings …", QKeySequence("Ctrl+E"), desk.ask_export_readings, True), ("Export picture …", None, desk.ask_export_picture, True),
         ("Export animation …", None, desk.ask_export_animation, True), ("Begin from the state shown", None, desk.begin_from_shown, True),

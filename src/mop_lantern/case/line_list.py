@@ -1,0 +1,169 @@
+"""Networks from lines of words: ``From tank Sump through pump P1, 12 m of DN50 steel, valve V1 at 40 % to Header``.
+
+One run a line. What stands between *from*, *through* and *to*, parted by commas, is one component each: a length of pipe or duct, a number of
+bends, or a kind of component with a name, and then any of its values by their names.
+"""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from mop_lantern.case.document import Case
+from mop_lantern.declare import declared, discover
+from mop_lantern.errors import EditError, Fault
+from mop_lantern.laws.sections import ROUGHNESS
+
+_LINE = re.compile(r"^(?:(?P<name>[A-Za-z][\w-]*)\s*:\s*)?from\s+(?P<start>.+?)\s+through\s+(?P<parts>.+)\s+to\s+(?P<end>[A-Za-z][\w-]*(?:\s+[A-Za-z][\w-]*)?)\s*\.?$", re.I)
+_PIPE = re.compile(r"^(?P<length>[\d.,]+\s*[a-z]+)\s+of\s+(?:(?P<size>DN\s*\d+)|(?P<bore>[\d.]+\s*[a-z]+)(?:\s*x\s*(?P<height>[\d.]+\s*[a-z]+))?)\s*(?P<words>.*)$", re.I)
+_COUNTED = re.compile(r"^(?:(?P<count>\d+)\s+)?(?P<kind>bends?|mitres?|elbows?)\b(?P<rest>.*)$", re.I)
+_LOSS = re.compile(r"^K\s*=?\s*(?P<k>[\d.]+)$", re.I)
+_ID = re.compile(r"^[A-Za-z][\w-]*$")
+_KINDS = {
+    "pump": "pump", "displacement pump": "gear_pump", "gear pump": "gear_pump", "motor": "motor", "fan": "fan", "blower": "fan", "valve": "valve", "gate valve": "valve",
+    "globe valve": "valve", "ball valve": "valve", "butterfly valve": "valve", "needle valve": "valve", "check valve": "check", "relief valve": "relief",
+    "pressure-reducing valve": "reducing", "flow-limiting valve": "flow_limit", "flow-control valve": "flow_limit", "three-way valve": "diverter", "damper": "damper",
+    "grille": "grille", "diffuser": "grille", "filter": "filter", "strainer": "filter", "screen": "filter", "orifice": "orifice", "heater": "heater", "cooler": "cooler",
+    "exchanger": "exchanger", "entry": "entry", "exit": "exit", "reducer": "reducer", "loss": "loss",
+}  # fmt: skip
+_AT = {"valve": "opening", "damper": "opening", "pump": "speed", "fan": "speed", "gear_pump": "speed", "diverter": "position", "relief": "set", "reducing": "set", "flow_limit": "limit", "filter": "dirt", "orifice": "hole"}
+_CURVES = {"pump": [["0 L/s", "20 m"], ["5 L/s", "17 m"], ["10 L/s", "8 m"]], "fan": [["0 m3/s", "400 Pa"], ["0.25 m3/s", "340 Pa"], ["0.5 m3/s", "160 Pa"]]}
+_NODES = {"reservoir": "reservoir", "sea": "reservoir", "tank": "tank", "junction": "junction"}
+
+
+def runs_of(text: str, case: Case) -> dict[str, Any]:
+    """Turn lines into edits that add nodes and runs to a case.
+
+    Raises
+    ------
+    EditError : lines that are not understood, each told with its number.
+    """
+    edits: dict[str, Any] = {}
+    faults: list[Fault] = []
+    nodes, runs = set(case.network.nodes), set(case.network.runs)
+    for number, line in enumerate(text.splitlines(), 1):
+        words = " ".join(line.split())
+        if not words or words.startswith("#"):
+            continue
+        found = _LINE.match(words)
+        if not found:
+            faults.append(Fault(f"line {number}", f"“{words}” is no run.", "Write it like: From tank Sump through pump P1, 12 m of DN50 steel to Header."))
+            continue
+        try:
+            ends = [_node(found[which], edits, nodes) for which in ("start", "end")]
+            parts = _parts(found["parts"])
+        except ValueError as problem:
+            faults.append(Fault(f"line {number}", str(problem), "Known components: a length of pipe or duct, bends, " + ", ".join(list(_KINDS)[:16]) + " …"))
+            continue
+        key = found["name"] or _free("run", runs)
+        runs.add(key)
+        edits[f"network.runs.{key}"] = {"start": ends[0], "end": ends[1], "parts": parts}
+    if faults:
+        raise EditError(faults)
+    return edits
+
+
+def _free(stem: str, taken: set[str]) -> str:
+    number = 1
+    while f"{stem}{number}" in taken:
+        number += 1
+    return f"{stem}{number}"
+
+
+def _node(words: str, edits: dict[str, Any], nodes: set[str]) -> str:
+    """Give a node's name, adding the node when there is none: ``tank Sump`` says its kind, else it is a junction."""
+    kind, _, name = words.strip().rpartition(" ")
+    if not _ID.match(name) or (kind and kind.lower() not in _NODES):
+        raise ValueError(f"“{words}” is no node: give one word, or its kind and its name.")
+    if name not in nodes:
+        nodes.add(name)
+        edits[f"network.nodes.{name}"] = {"kind": _NODES.get(kind.lower(), "junction")}
+    return name
+
+
+def _parts(text: str) -> dict[str, Any]:
+    made: dict[str, Any] = {}
+    for words in (part.strip() for part in text.split(",")):
+        name, item = _component(words)
+        key = name or _free(item["kind"], set(made))
+        if key in made:
+            raise ValueError(f"“{key}” stands twice in one run.")
+        made[key] = item
+    return made
+
+
+def _component(words: str) -> tuple[str, dict[str, Any]]:
+    """Read one component: its name, or an empty one, and its data."""
+    pipe = _PIPE.match(words)
+    if pipe:
+        return "", _passage(pipe)
+    loss = _LOSS.match(words)
+    if loss:
+        return "", {"kind": "loss", "k": loss["k"]}
+    counted = _COUNTED.match(words)
+    if counted:
+        kind = "mitre" if counted["kind"].lower().startswith("mitre") else "bend"
+        item: dict[str, Any] = {"kind": kind} | ({"count": counted["count"]} if counted["count"] and kind == "bend" else {})
+        return "", item | _values(kind, counted["rest"].strip(), "angle")
+    lower = words.lower()
+    for known in sorted(_KINDS, key=len, reverse=True):
+        if lower == known or lower.startswith(f"{known} "):
+            return _named(_KINDS[known], known, words[len(known) :].strip())
+    raise ValueError(f"“{words}” is no component that is known.")
+
+
+def _passage(found: re.Match[str]) -> dict[str, Any]:
+    words = found["words"].lower()
+    if "duct" in words:
+        shape = {"section": "rectangular", "height": found["height"]} if found["height"] else {}
+        return {"kind": "duct", "length": found["length"], "width": found["bore"] or found["size"], **shape}
+    item = {"kind": "pipe", "length": found["length"]} | ({"size": found["size"].replace(" ", "").upper()} if found["size"] else {"bore": found["bore"]})
+    for key, (long, _) in ROUGHNESS.items():
+        if key in ("sheet", "flexible"):
+            continue
+        if key.replace("_", " ") in words or any(word in words for word in long.split() if len(word) > 4 and word not in ("drawn",)):
+            return item | {"material": key}
+    rest = words.replace("pipe", "").strip()
+    if rest:
+        raise ValueError(f"“{rest}” is no material. Known: {', '.join(key for key in ROUGHNESS if key not in ('sheet', 'flexible'))}.")
+    return item
+
+
+def _named(kind: str, known: str, rest: str) -> tuple[str, dict[str, Any]]:
+    item: dict[str, Any] = {"kind": kind} | ({"curve": _CURVES[kind]} if kind in _CURVES else {})
+    if kind == "valve" and known != "valve":
+        item["type"] = known.split()[0]
+    first, _, after = rest.partition(" ")
+    fields = declared(discover("mop_lantern.network.components")[kind])
+    name = first if _ID.match(first) and first.lower() != "at" and first not in fields else ""
+    return name, item | _values(kind, after if name else rest, _AT.get(kind, ""))
+
+
+def _values(kind: str, rest: str, usual: str) -> dict[str, Any]:
+    """Read ``at VALUE`` and ``NAME VALUE`` pairs; what stands alone is the usual value of the kind."""
+    fields = declared(discover("mop_lantern.network.components")[kind])
+    words, values, name = rest.split(), {}, ""
+    gathered: list[str] = []
+
+    def close() -> None:
+        if gathered:
+            key = name or usual
+            if key not in fields:
+                raise ValueError(f"“{' '.join(gathered)}” is no value of this {kind}. Its values: {', '.join(fields)}.")
+            value = " ".join(gathered)
+            if fields[key].form in ("quantity", "count") and not re.match(r"[-=.\d]|auto$", value):
+                raise ValueError(f"“{value}” is no value of this {kind}. Its values: {', '.join(fields)}.")
+            values[key] = value
+            gathered.clear()
+
+    for word in words:
+        if word.lower() in ("at", "of", "with", "and"):
+            close()
+            name = ""
+        elif word in fields:
+            close()
+            name = word
+        else:
+            gathered.append(word)
+    close()
+    return values

@@ -1,0 +1,75 @@
+"""The components of a network as a table (CSV): one row each, to be worked over in a spreadsheet and read back."""
+
+from __future__ import annotations
+
+import csv
+import io
+from typing import Any
+
+from mop_lantern.case.document import Case
+from mop_lantern.declare import declared, discover
+from mop_lantern.errors import EditError, Fault
+
+_HEAD = ["run", "from", "to", "component", "kind"]
+
+
+def table_of(case: Case) -> str:
+    """Give the runs of a case as CSV text; a column for every value any component has."""
+    rows: list[dict[str, str]] = []
+    columns: list[str] = []
+    for key, run in case.network.runs.items():
+        for name, part in run.parts.items():
+            row = {"run": key, "from": run.start, "to": run.end, "component": name, "kind": part.kind}
+            kind: Any = type(part)
+            for field, rule in declared(kind).items():
+                if rule.form == "points":
+                    continue
+                row[field] = str(getattr(part, field))
+                if field not in columns:
+                    columns.append(field)
+            rows.append(row)
+    out = io.StringIO()
+    writer = csv.DictWriter(out, [*_HEAD, *columns], lineterminator="\n")
+    writer.writeheader()
+    writer.writerows(rows)
+    return out.getvalue()
+
+
+def edits_of(text: str, case: Case) -> dict[str, Any]:
+    """Turn a table into edits: known components get the values of their row, others are added; nothing is removed.
+
+    Raises
+    ------
+    EditError : rows that make no sense, each told with its number.
+    """
+    reader = csv.DictReader(io.StringIO(text))
+    missing = [name for name in _HEAD if name not in (reader.fieldnames or [])]
+    if missing:
+        raise EditError([Fault("line 1", f"the columns {', '.join(missing)} are missing.", f"A table begins with the columns {', '.join(_HEAD)}.")])
+    kinds = discover("mop_lantern.network.components")
+    edits: dict[str, Any] = {}
+    faults: list[Fault] = []
+    for number, row in enumerate(reader, 2):
+        run, name, kind = (str(row[column] or "").strip() for column in ("run", "component", "kind"))
+        if kind not in kinds:
+            faults.append(Fault(f"line {number}", f"there is no component “{kind}”.", f"Known: {', '.join(kinds)}."))
+            continue
+        for node in (str(row["from"] or "").strip(), str(row["to"] or "").strip()):
+            if node and node not in case.network.nodes:
+                edits.setdefault(f"network.nodes.{node}", {"kind": "junction"})
+        if run not in case.network.runs and f"network.runs.{run}" not in edits:
+            edits[f"network.runs.{run}"] = {"start": str(row["from"]).strip(), "end": str(row["to"]).strip(), "parts": {}}
+        fields = declared(kinds[kind])
+        values = {field: _typed(value, fields[field].form) for field, value in row.items() if field in fields and value not in (None, "")}
+        known = case.network.runs[run].parts.get(name) if run in case.network.runs else None
+        if known is not None and known.kind == kind:
+            edits |= {f"network.runs.{run}.parts.{name}.{field}": value for field, value in values.items() if str(getattr(known, field)) != str(value)}
+        else:
+            edits[f"network.runs.{run}.parts.{name}"] = {"kind": kind, **values}
+    if faults:
+        raise EditError(faults)
+    return edits
+
+
+def _typed(value: str, form: str) -> Any:
+    return value.strip().lower() == "true" if form == "flag" else value.strip()

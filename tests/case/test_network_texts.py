@@ -1,0 +1,152 @@
+"""Networks from lines of words and tables; balancing; all of them from the command line too."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from pathlib import Path
+from typing import Any
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from mop_lantern.case import apply, balanced, edits_of, load, parse_case, review, runs_of, table_of
+from mop_lantern.cli import main
+from mop_lantern.errors import EditError
+
+DEMOS = Path(__file__).parents[2] / "src" / "mop_lantern" / "demos"
+LINES = """# the intake
+suction: From reservoir Sea through entry, 6 m of DN80 steel, 2 bends, screen S1 at 20 % to In
+lift: From In through pump P1 at 95 %, check valve, 40 m of DN65 plastic pipe, 3 bends 45 deg, ball valve V1 at 60 % kv 40 m3/h to tank Header
+From tank Header through 12 m of 50 mm cast iron, K 2.5, orifice 25 mm, valve V2 opening 50 % to reservoir Out
+"""
+
+
+def empty() -> Any:
+    """Give a case with a fluid only."""
+    return parse_case({"title": "n", "media": {"water": {"kind": "water"}}})
+
+
+def test_lines_become_a_network_that_works() -> None:
+    case = apply(empty(), runs_of(LINES, empty()))
+    nodes, runs = case.network.nodes, case.network.runs
+    assert {key: node.kind for key, node in nodes.items()} == {"Sea": "reservoir", "In": "junction", "Header": "tank", "Out": "reservoir"}
+    assert list(runs) == ["suction", "lift", "run1"] and (runs["lift"].start, runs["lift"].end) == ("In", "Header")
+    assert [part.kind for part in runs["suction"].parts.values()] == ["entry", "pipe", "bend", "filter"]
+    assert runs["suction"].parts["S1"].dirt == "20 %" and runs["suction"].parts["bend1"].count == "2"
+    valve = runs["lift"].parts["V1"]
+    assert (valve.type, valve.opening, valve.kv) == ("ball", "60 %", "40 m3/h") and runs["lift"].parts["P1"].speed == "95 %"
+    assert runs["lift"].parts["bend1"].angle == "45 deg" and runs["lift"].parts["pipe1"].material == "smooth"
+    assert runs["run1"].parts["pipe1"].bore == "50 mm" and runs["run1"].parts["pipe1"].material == "cast_iron"
+    assert runs["run1"].parts["orifice1"].hole == "25 mm" and runs["run1"].parts["V2"].opening == "50 %"
+    result = review(case)
+    assert not result.blocked and result.working is not None and result.working.runs["lift"]["volume_flow"] > 1e-3
+
+
+def test_ducts_in_words() -> None:
+    case = apply(empty(), runs_of("From reservoir Air through fan F, 10 m of 400 mm x 200 mm duct, 3 m of 250 mm duct, damper D at 40 % to reservoir Room", empty()))
+    parts = case.network.runs["run1"].parts
+    assert (parts["duct1"].section, parts["duct1"].width, parts["duct1"].height) == ("rectangular", "400 mm", "200 mm")
+    assert parts["duct2"].section == "round" and parts["D"].opening == "40 %"
+
+
+@pytest.mark.parametrize(
+    ("line", "words"),
+    [
+        ("hello", "is no run"), ("From a through wobble to b", "no component that is known"), ("From a through pump P1, pump P1 to b", "stands twice"),
+        ("From a through 5 m of DN50 cheese to b", "no material"), ("From strange thing x through K 1 to b", "no node"), ("From a through valve V1 wideness 3 to b", "no value of this valve"),
+    ],
+)  # fmt: skip
+def test_what_is_not_understood_is_told_with_its_line(line: str, words: str) -> None:
+    with pytest.raises(EditError) as told:
+        runs_of(f"\n{line}", empty())
+    assert told.value.faults[0].path == "line 2" and words in told.value.faults[0].says
+
+
+@settings(max_examples=150, deadline=None)
+@given(text=st.text(max_size=120) | st.lists(st.sampled_from(["From", "through", "to", "a", "b", ",", "pump", "P1", "at", "40 %", "12 m", "of", "DN50", "K", "2", ":", "valve", "bends"]), max_size=24).map(" ".join))
+def test_no_line_does_harm(text: str) -> None:
+    try:
+        case = apply(empty(), runs_of(text, empty()))
+    except EditError as problem:
+        assert str(problem)
+        return
+    review(case)
+
+
+def test_a_table_goes_out_and_comes_back() -> None:
+    case = load(DEMOS / "rearing-loop.lantern")
+    text = table_of(case)
+    assert edits_of(text, case) == {}, "an untouched table changes nothing"
+    rows = list(csv.DictReader(io.StringIO(text)))
+    next(row for row in rows if row["component"] == "valve")["opening"] = "35 %"
+    out = io.StringIO()
+    writer = csv.DictWriter(out, rows[0].keys())
+    writer.writeheader()
+    writer.writerows(rows)
+    assert edits_of(out.getvalue(), case) == {"network.runs.feed1.parts.valve.opening": "35 %"}
+    more = edits_of(text + "extra,h6,drain,p,pipe\n", case)
+    assert set(more) == {"network.nodes.drain", "network.runs.extra", "network.runs.extra.parts.p"}
+    assert "extra" in apply(case, more).network.runs
+    for wrong, words in (("a,b\n1,2\n", "missing"), ("run,from,to,component,kind\nr,a,b,x,cheese\n", "no component")):
+        with pytest.raises(EditError, match=words):
+            edits_of(wrong, case)
+
+
+def test_balanced_runs_get_what_was_wanted() -> None:
+    case = load(DEMOS / "rearing-loop.lantern")
+    feeds = [f"feed{k}" for k in range(1, 7)]
+    edits, faults = balanced(case, "", feeds, "2.3 L/s")
+    assert not faults and len(edits) == 6
+    result = review(apply(case, edits))
+    assert result.working is not None
+    for feed in feeds:
+        assert result.working.runs[feed]["volume_flow"] == pytest.approx(2.3e-3, rel=2e-3)
+    for runs, flow, words in ((feeds, "3.4 L/s", "cannot be reached"), (["duty"], "2 L/s", "nothing to adjust"), (["nobody"], "2 L/s", "no run"), (feeds, "2 kg", "not a unit")):
+        edits, faults = balanced(case, "", runs, flow)
+        assert not edits and words in faults[0].says
+
+
+def test_dampers_and_orifices_balance_too() -> None:
+    text = "\n".join([
+        "main: From reservoir Air through fan F, 10 m of 315 mm duct to A",
+        *(f"b{k}: From A through {3 * k} m of 160 mm duct, {'damper D' if k < 3 else 'orifice 60 mm bore 160 mm'} to reservoir Room{k}" for k in (1, 2, 3)),
+    ])  # fmt: skip
+    case = apply(parse_case({"title": "n", "media": {"air": {"kind": "air"}}}), runs_of(text, parse_case({"title": "n", "media": {"air": {"kind": "air"}}})))
+    case = apply(case, {f"network.runs.b{k}.parts.D.section": "0.02 m2" for k in (1, 2)})
+    edits, faults = balanced(case, "", ["b1", "b2", "b3"], "200 m3/h")
+    assert not faults and any(path.endswith("hole") for path in edits)
+    result = review(apply(case, edits))
+    assert result.working is not None
+    for k in (1, 2, 3):
+        assert result.working.runs[f"b{k}"]["volume_flow"] == pytest.approx(200 / 3600, rel=5e-3)
+
+
+def test_the_command_line_builds_balances_and_operates(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    words, case, table = tmp_path / "l.txt", tmp_path / "n.lantern", tmp_path / "t.csv"
+    words.write_text(LINES)
+    assert main(["import", str(words), "--into", str(case)]) == 0
+    assert main(["check", str(case)]) == 0
+    capsys.readouterr()
+    assert main(["solve", str(case), "--out", str(tmp_path / "runs")]) == 0
+    answer = json.loads(capsys.readouterr().out)
+    assert answer["converged"] and {item["id"] for item in answer["trust"]} >= {"mass", "energy"}
+    assert main(["export", answer["run"], "--to", str(table), "--network"]) == 0
+    table.write_text(table.read_text().replace("60 %", "30 %"))
+    assert main(["import", str(table), "--into", str(case)]) == 0
+    assert load(case).network.runs["lift"].parts["V1"].opening == "30 %"
+    capsys.readouterr()
+    assert main(["balance", str(case), "--runs", "run1", "--flow", "0.3 L/s", "--into", "B"]) == 0
+    assert "B" in load(case).variants
+    assert main(["balance", str(case), "--runs", "run1", "--flow", "80 L/s"]) == 2
+    events = tmp_path / "events.csv"
+    events.write_text("time,path,value\n30 s,network.runs.lift.parts.V1.opening,0 %\n")
+    capsys.readouterr()
+    set_ = ["--set", "network.time.mode=transient", "--set", "network.time.until=60 s", "--set", 'readings.q={"kind": "run_value", "run": "lift"}']
+    assert main(["solve", str(case), "--operate", str(events), "--out", str(tmp_path / "runs"), *set_]) == 0
+    answer = json.loads(capsys.readouterr().out)
+    assert answer["time"] == pytest.approx(60) and answer["readings"]["q"]["value"] == 0.0
+    events.write_text("30 s,only two\n")
+    assert main(["solve", str(case), "--operate", str(events)]) == 2

@@ -96,7 +96,7 @@ def _networks(window: Any, open_demo: Callable[[str], None], take: Callable[[str
     take("network")
     open_demo("gate-drive")
     wait(lambda: window.engine.state == "idle")
-    window.network_stage.pace = 600.0
+    window.network_stage.set_pace(600.0)
     window.network_stage.operate.click()
     wait(lambda: window.networking.live is not None and window.networking.live.time > 900)
     window.networking._choose("network.runs.cooled.parts.diverter")

@@ -105,7 +105,7 @@ def test_nodes_runs_and_components_are_added_on_the_sheet(desk: Desk) -> None:
 def test_a_network_is_worked_while_it_runs(desk: Desk) -> None:
     stage = desk.network_stage
     wait(lambda: desk.engine.state == "idle")
-    stage.pace = 600.0
+    stage.set_pace(600.0)
     ticks: list[float] = []
     desk.engine.told.connect(lambda event: ticks.append(time.monotonic()) if event["event"] == "progress" else None)
     stage.operate.click()
@@ -113,6 +113,7 @@ def test_a_network_is_worked_while_it_runs(desk: Desk) -> None:
     before = desk.networking.live.runs["drive"]["volume_flow"]
     desk.document.edit({"network.runs.drive.parts.control.limit": "5 L/min"})
     wait(lambda: desk.networking.live is not None and desk.networking.live.runs["drive"]["volume_flow"] < 0.5 * before)
+    assert desk.traces.isVisible() and set(desk.traces.readings) >= {"tank", "flow"} and len(desk.traces.columns["tank"]) > 5
     pace = len(ticks) / (ticks[-1] - ticks[0])
     assert pace > 4, "about ten pictures a second are wanted; half of that on a busy machine"
     stage.operate.click()

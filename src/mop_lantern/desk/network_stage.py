@@ -70,17 +70,17 @@ class NetworkStage(QWidget):
 
     def _offer_paces(self) -> None:
         menu = QMenu(self.speed)
-
-        def take(pace: float) -> None:
-            self.pace = pace
-            self.speed.setText(f"{pace:g} × ▾")
-
         for pace in (1.0, 10.0, 60.0, 600.0):
             action = menu.addAction(f"{pace:g} times as fast as the clock")
             assert action is not None
-            action.triggered.connect(lambda _=False, p=pace: take(p))
-        take(self.pace)
+            action.triggered.connect(lambda _=False, p=pace: self.set_pace(p))
+        self.set_pace(self.pace)
         self.speed.clicked.connect(lambda: menu.popup(self.speed.mapToGlobal(self.speed.rect().bottomLeft())))
+
+    def set_pace(self, pace: float) -> None:
+        """Choose how much faster than the clock the network runs."""
+        self.pace = pace
+        self.speed.setText(f"{pace:g} × ▾")
 
     def _knob_row(self) -> QWidget:
         """Make the slider that turns what was clicked."""

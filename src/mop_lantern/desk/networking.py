@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
-from PyQt6.QtCore import QObject
+from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QInputDialog, QMessageBox
 
 from mop_lantern.case import Case, balanced, is_network, runs_of
@@ -14,7 +15,6 @@ from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
 from mop_lantern.desk.network_stage import NetworkStage
 from mop_lantern.desk.sheet import Sheet
-from mop_lantern.desk.traces import Traces
 from mop_lantern.errors import EditError
 from mop_lantern.judge import Working
 from mop_lantern.results import runs_folder
@@ -43,12 +43,19 @@ def knob_of(case: Case, path: str) -> tuple[str, int, int] | None:
 
 
 class Networking(QObject):
-    """What happens in a network is shown as soon as it is reviewed, so while the case is written; or as it runs."""
+    """What happens in a network is shown as soon as it is reviewed, so while the case is written; or as it runs.
 
-    def __init__(self, document: Document, archive: Archive, engine: Engine, stage: NetworkStage, sheet: Sheet, traces: Traces, parent: QObject) -> None:
+    Signals
+    -------
+    began : the network runs by the clock from now on.
+    """
+
+    began = pyqtSignal()
+
+    def __init__(self, document: Document, archive: Archive, engine: Engine, stage: NetworkStage, sheet: Sheet, prepare: Callable[[str], None], parent: QObject) -> None:
         super().__init__(parent)
         self.document, self.archive, self.engine, self.stage, self.sheet = document, archive, engine, stage, sheet
-        self.traces = traces
+        self._prepare = prepare
         self.live: Working | None = None
         self.operating = False
         self._knob: tuple[str, int, int] | None = None
@@ -88,9 +95,8 @@ class Networking(QObject):
         document = self.document
         if on and document.case is not None and self.on and self.engine.state in ("idle", "dead"):
             self.operating = document.brief = True
-            self.traces.clear()
-            self.traces.show_page("Readings")
-            self.traces.setVisible(True)
+            self._prepare(document.variant)
+            self.began.emit()
             self.engine.solve(document.case.as_data(), document.variant, runs_folder(document.path), False, pace=self.stage.pace)
         elif not on and self.operating:
             self.engine.stop()

@@ -72,7 +72,7 @@ class Starters(QWidget):
     def _card(title: str, notes: str) -> QPushButton:
         card = QPushButton()
         card.setProperty("card", "true")
-        card.setMinimumHeight(104)
+        card.setMinimumHeight(122)
         card.setAccessibleName(title)
         inner = QVBoxLayout(card)
         inner.setContentsMargins(16, 12, 16, 12)

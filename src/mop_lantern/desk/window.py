@@ -42,7 +42,7 @@ from mop_lantern.desk.theme import NIGHT, PAPER, apply_theme
 from mop_lantern.desk.topbar import TopBar
 from mop_lantern.desk.traces import Traces
 from mop_lantern.errors import LanternError
-from mop_lantern.judge import Answer
+from mop_lantern.judge import Answer, titles
 from mop_lantern.results import profile, runs_folder
 from mop_lantern.shape import Plane
 
@@ -78,7 +78,7 @@ class Desk(QMainWindow):
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.network_stage = NetworkStage(tokens)
-        self.networking = Networking(self.document, self.archive, self.engine, self.network_stage, self.sheet, self.traces, self)
+        self.networking = Networking(self.document, self.archive, self.engine, self.network_stage, self.sheet, self._before_follow, self)
         self._lay_out()
         self.menu, self.actions_ = make_actions(self)
         self.recent = QMenu("Recent", self)
@@ -145,6 +145,7 @@ class Desk(QMainWindow):
         engine.frame.connect(self._on_frame)
         engine.state_changed.connect(lambda _: self._refresh_buttons())
         self.stage.quantity_changed.connect(self._on_quantity)
+        self.networking.began.connect(self._on_operating)
         self.history.chosen.connect(self._on_history)
         self.sheet.table_wanted.connect(self.bringing.ask_table)
         self.traces.measured_button.clicked.connect(lambda: self.measuring.offer(self.traces.measured_button.mapToGlobal(self.traces.measured_button.rect().bottomLeft())))
@@ -181,6 +182,7 @@ class Desk(QMainWindow):
         if self.document.path is None or DEMOS not in self.document.path.resolve().parents:
             self.keeping.opened()
         self.archive.read(self.document.case, self.document.path)
+        self.cells.setText("")
         self.stage.view.picture = None
         self.stage.view.pins, self.stage.view.line, self.line_shown = [], None, None
         self.stage.set_tokens(self.stage.view.tokens, self.night)
@@ -347,6 +349,9 @@ class Desk(QMainWindow):
         self.engine.solve(document.case.as_data(), document.variant, runs_folder(document.path), carry, edits=edits)
 
     def _before_follow(self, variant: str) -> None:
+        result = self.document.review
+        if result is not None and result.numbers is not None and not result.faults:
+            self.traces.readings = titles(result.numbers.readings)
         self.traces.clear()
         self._solving_variant = variant
 
@@ -437,7 +442,8 @@ class Desk(QMainWindow):
         if case is None:
             return
         record = self.archive.records.get(variant)
-        self.traces.readings = {key: (reading["title"], reading["dimension"]) for key, reading in (record.readings if record else {}).items()}
+        if self.engine.state not in ("solving", "paused"):
+            self.traces.readings = {key: (reading["title"], reading["dimension"]) for key, reading in (record.readings if record else {}).items()}
         self.traces.units = case.units
         if record is not None and self.engine.state != "solving":
             self.traces.columns = dict(record.traces)
@@ -470,6 +476,10 @@ class Desk(QMainWindow):
         record = records.get(variant)
         self.ledger.page.show_all(columns, readings, stale, record.trust if record else [], variant, case.units)
         self.ledger.page.show_grid(record.grid if record else None, [cycle["cells"] for cycle in record.cycles] if record else [])
+
+    def _on_operating(self) -> None:
+        self.traces.show_page("Readings")
+        self.traces.setVisible(True)
 
     def _on_history(self, answer: Answer) -> None:
         self.stage.show_answer(answer)

@@ -55,6 +55,12 @@ def measure(readings: dict[str, Any], answer: Answer | Working) -> dict[str, Mea
     return taken
 
 
+def titles(readings: dict[str, Any]) -> dict[str, tuple[str, str]]:
+    """Give title and dimension of every reading of a case, before it is solved."""
+    kinds: Any = discover("mop_lantern.judge.readings")
+    return {key: (numbers.title or key, kinds[numbers.kind].dimension_of(numbers)) for key, numbers in readings.items()}
+
+
 def pick(how: str, values: Any, weights: Any) -> float:
     """Reduce values by ``mean``, ``min``, ``max`` or ``integral``; weights are areas, lengths or volumes."""
     if not len(values):

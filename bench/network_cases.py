@@ -13,6 +13,7 @@ from mop_lantern.case import parse_case, settle_any
 from mop_lantern.case.network_review import SettledNetwork, working_of
 from mop_lantern.judge import Working, network_trust
 from mop_lantern.laws import fittings, friction, sections
+from mop_lantern.network.sizing import diameter_by_friction
 from mop_lantern.network.transient import March
 from mop_lantern.network.waves import WaveEnd, WavePipe, Waves, wave_speed
 
@@ -100,6 +101,9 @@ def ducts() -> list[Check]:
     for a, b, expected in ((400, 200, 304.7), (500, 300, 420.0), (250, 150, 210.0)):
         got = float(sections.round_equivalent(a, b))
         checks.append(Check("O-2.10", f"equivalent of {a} x {b}, mm", expected, got, 0.5, "Huebscher (1948)", True))
+    got = diameter_by_friction(0.5, 0.8, 9e-5, 1.204, 1.825e-5)
+    checks.append(Check("O-2.10", "size at 0.8 Pa/m, mm", 356.0, 1e3 * got, 0.01, "Colebrook, solved for the diameter"))
+    checks.append(Check("O-2.10", "velocity in it, m/s", 5.022, 0.5 / (np.pi / 4 * got**2), 0.01, "Colebrook, solved for the diameter"))
     return checks
 
 

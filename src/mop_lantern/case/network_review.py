@@ -17,6 +17,7 @@ from mop_lantern.laws.vapour import water
 from mop_lantern.media import Fluid
 from mop_lantern.network.build import readied
 from mop_lantern.network.steady import Flows, NetworkFault
+from mop_lantern.network.surge import Surge
 from mop_lantern.network.system import Operating, numbered, operate
 from mop_lantern.network.transient import March
 
@@ -72,7 +73,11 @@ def network_faults(case: Case, numbers: Numbers) -> list[Fault]:
         for name, part in run.parts.items():
             if part.kind == "exchanger" and (part.partner not in parts or parts[part.partner].kind != "exchanger" or part.partner == f"{key}.{name}"):
                 faults.append(Fault(f"{path}.parts.{name}.partner", f"“{part.partner}” is not the other side of a heat exchanger.", "Name it as RUN.PART."))
-    if not any(node.kind != "junction" for node in network.nodes.values()):
+    for key, node in network.nodes.items():
+        meeting = [name for name, run in network.runs.items() if key in (run.start, run.end)]
+        if node.kind == "tee" and (len(meeting) != 3 or node.side not in meeting):
+            faults.append(Fault(f"network.nodes.{key}.side", f"three runs must meet at a tee, one of them its side way; here meet {', '.join(meeting) or 'none'}.", "Name its side run, or make it a junction."))
+    if not any(node.kind in ("reservoir", "tank") for node in network.nodes.values()):
         faults.append(Fault("network.nodes", "nothing sets the pressure of the network.", "Add a reservoir or a tank; a closed circuit needs its expansion tank."))
     faults += _operation_faults(case)
     for key, item in case.readings.items():
@@ -108,7 +113,7 @@ def fault_of(problem: NetworkFault) -> Fault:
     return Fault(path, problem.says, problem.remedy)
 
 
-def working_of(made: Operating, settled: SettledNetwork, march: March | None = None) -> Working:
+def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | None = None) -> Working:
     """Give the figures of a network at work by name."""
     net, flow, case = made.net, made.flow, settled.case
     rho = np.full(net.n_nodes, float(net.density.mean()))
@@ -128,6 +133,9 @@ def working_of(made: Operating, settled: SettledNetwork, march: March | None = N
     kinds = {key: node.kind for key, node in case.network.nodes.items()}
     kinds |= {name: group.kind.__module__.rsplit(".", 1)[1] for group in net.groups for name in group.names}
     ends = {key: (run.start, run.end) for key, run in case.network.runs.items()}
+    if isinstance(march, Surge):
+        for k, name in enumerate(net.run_names):
+            runs[name] |= {"highest": float(march.highest[k]), "lowest": float(march.lowest[k])}
     on = {name: float(state) for name, state in march.on.items()} if march is not None else {}
     for name, node in settled.numbers.network.nodes.items():
         if node.kind == "tank":
@@ -147,6 +155,8 @@ def _parts(made: Operating, vapour: Any) -> tuple[dict[str, dict[str, float]], A
     fastest, total = np.zeros(net.n_runs), np.zeros(net.n_runs)
     before = _pressures_before(made)
     parts: dict[str, dict[str, float]] = {}
+    if net.offset is not None:
+        total += net.offset * np.where(made.flows.mass >= 0, 1.0, -1.0)
     for where, group in numbered(net):
         rho, mu = net.density[group.run], net.viscosity[group.run]
         area = np.broadcast_to(np.asarray(group.kind.area(group.stack), float), len(group))

@@ -34,15 +34,18 @@ class NetworkTime(Record):
 
     sentence: ClassVar[str] = "It is {mode}."
 
-    mode: Literal["steady", "transient"] = choice(
-        "time", "Steady, or followed with tanks filling and heat moving.", {"steady": "in its steady state", "transient": "followed in time"}, default="steady"
+    mode: Literal["steady", "transient", "waves"] = choice(
+        "time",
+        "Steady; followed with tanks filling and heat moving; or followed with pressure waves in pipes, over seconds.",
+        {"steady": "in its steady state", "transient": "followed in time", "waves": "followed with pressure waves"},
+        default="steady",
     )
     until: Text = quantity("time", "until", "How long it is followed.", default="10 min", above=0)
     step: Text = quantity("time", "step", "Length of a step.", default="1 s", above=0)
 
     def template(self) -> str:
         """The figures are told where they count."""
-        return "It is {mode} until {until}, in steps of {step}." if self.mode == "transient" else type(self).sentence
+        return "It is {mode} until {until}, in steps of {step}." if self.mode != "steady" else type(self).sentence
 
 
 class Operation(Record):

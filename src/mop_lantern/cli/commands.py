@@ -222,17 +222,32 @@ def _text(path: Path) -> str:
 
 
 def run_balance(options: argparse.Namespace) -> int:
-    """Find the openings that give wanted flows; print them as edits, or add them to the file as a variant."""
-    from mop_lantern.case import balanced, save
+    """Find the openings that give wanted flows."""
+    from mop_lantern.case import balanced
 
     case, _ = edited(options)
-    edits, faults = balanced(case, options.variant, options.runs.split(","), options.flow)
+    return _kept(options, *balanced(case, options.variant, options.runs.split(","), options.flow), "balanced")
+
+
+def run_size(options: argparse.Namespace) -> int:
+    """Find the sizes of pipes and ducts."""
+    from mop_lantern.case import sized
+
+    case, _ = edited(options)
+    runs = [run.strip() for run in options.runs.split(",") if run.strip()]
+    return _kept(options, *sized(case, options.variant, runs, options.by), f"sized by {options.by}")
+
+
+def _kept(options: argparse.Namespace, edits: dict[str, Any], faults: list[Fault], title: str) -> int:
+    """Print edits, or add them to the file as a variant; faults end with 2."""
+    from mop_lantern.case import save
+
+    for fault in faults:
+        print(fault, file=sys.stderr)
     if faults:
-        for fault in faults:
-            print(fault, file=sys.stderr)
         return 2
     if options.into:
-        save(apply(load(options.file), {f"variants.{options.into}": {"title": "balanced", "edits": edits}}), options.file)
+        save(apply(load(options.file), {f"variants.{options.into}": {"title": title, "edits": edits}}), options.file)
     print(json.dumps(edits, ensure_ascii=False))
     return 0
 

@@ -43,6 +43,13 @@ def parser() -> argparse.ArgumentParser:
     balance.add_argument("--variant", default="")
     balance.add_argument("--set", action="append", default=[], metavar="PATH=VALUE", dest="edits")
     balance.add_argument("--into", default="", metavar="VARIANT", help="keep the openings in the file as this variant")
+    size = add("size", "find sizes of pipes and ducts for the flows they have")
+    size.add_argument("file", type=Path)
+    size.add_argument("--by", required=True, metavar="RULE", help="a friction such as '0.8 Pa/m', or a velocity such as '1.5 m/s'")
+    size.add_argument("--runs", default="", metavar="A,B,C", help="only these runs")
+    size.add_argument("--variant", default="")
+    size.add_argument("--set", action="append", default=[], metavar="PATH=VALUE", dest="edits")
+    size.add_argument("--into", default="", metavar="VARIANT", help="keep the sizes in the file as this variant")
     for name, help in (("show", "print the case as sentences"), ("check", "print margin notes and faults")):
         command = add(name, help)
         command.add_argument("file", type=Path)

@@ -77,7 +77,7 @@ class Networking(QObject):
     def in_time(self) -> bool:
         """Whether the network shown is followed in time, or worked live."""
         case = self.document.shown
-        return self.on and case is not None and (self.operating or case.network.time.mode == "transient")
+        return self.on and case is not None and (self.operating or case.network.time.mode != "steady")
 
     def show(self) -> None:
         """Show the network of the variant chosen, with the newest figures there are."""

@@ -168,7 +168,7 @@ class Schematic(QWidget):
         """Give the range of the figure shown, and the colour of every run."""
         if self.working is None:
             return 0.0, 1.0, {}
-        values = {run: abs(figures[self.figure]) for run, figures in self.working.runs.items() if np.isfinite(figures[self.figure])}
+        values = {run: abs(figures[self.figure]) for run, figures in self.working.runs.items() if np.isfinite(figures.get(self.figure, np.nan))}
         low, high = 0.0, max(values.values(), default=1.0) or 1.0
         table = tables()["batlow"]
         made = {}
@@ -253,7 +253,7 @@ class Schematic(QWidget):
             taken.append(QRectF(at.x() - reach, at.y() - 0.7 * reach, 2 * reach, 1.4 * reach))
         rows = [(self.pixel((at[0], at[1] - 1.0)) - QPointF(0, high), node, False) for node, at in self.diagram.nodes.items()]
         if self.working is not None:
-            flows = {run: 0.0 if self._still(run) and "flow" in self.figure else figures[self.figure] for run, figures in self.working.runs.items()}
+            flows = {run: 0.0 if self._still(run) and "flow" in self.figure else figures.get(self.figure, float("nan")) for run, figures in self.working.runs.items()}
             rows += [(self.pixel(at), self._number(flows[run], RUN_FIGURES[self.figure][1]), True) for run, at in self.diagram.labels.items()]
             rows += [(self.pixel((at[0], at[1] + 1.0)), self._number(self.working.nodes[node].get(self.at_node, float('nan')), NODE_FIGURES[self.at_node][1]), True) for node, at in self.diagram.nodes.items()]
         if self.scale > _TEXT_FROM:
@@ -273,7 +273,7 @@ class Schematic(QWidget):
 
     def _is_junction(self, node: str) -> bool:
         assert self.case is not None
-        return bool(self.case.network.nodes[node].kind == "junction")
+        return self.case.network.nodes[node].kind in ("junction", "tee")
 
     def _number(self, value: float, dimension: str) -> str:
         """A value without its unit, which the legend and the strip tell."""

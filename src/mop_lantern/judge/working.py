@@ -18,6 +18,8 @@ RUN_FIGURES: dict[str, tuple[str, str]] = {
     "mass_flow": ("mass flow", "mass_flow"),
     "velocity": ("highest velocity", "velocity"),
     "loss": ("loss", "pressure"),
+    "highest": ("highest pressure so far", "pressure"),
+    "lowest": ("lowest pressure so far", "pressure"),
 }
 PART_FIGURES: dict[str, tuple[str, str]] = {
     "loss": ("loss", "pressure"),

@@ -10,9 +10,10 @@ import numpy as np
 
 from mop_lantern.declare import Numbers
 from mop_lantern.media import Fluid
-from mop_lantern.network.build import build
+from mop_lantern.network.build import build, tees_of
 from mop_lantern.network.net import Group, Net
-from mop_lantern.network.steady import NetworkFault, solve
+from mop_lantern.network.steady import Flows, NetworkFault, solve
+from mop_lantern.network.tees import tee_offsets
 
 RANGE = {"opening": (1e-3, 1.0), "hole": (0.1, 0.75)}  # of the bore for holes
 
@@ -42,12 +43,27 @@ def balance(network: Numbers, fluids: Mapping[str, Fluid], outside: float, wante
             raise NetworkFault(f"runs.{name}", f"there is no run “{name}”.", f"Runs: {', '.join(net.run_names[:20])}.")
     runs = np.array([index[name] for name in wanted], int)
     mass = np.array(list(wanted.values())) * net.density[runs]
-    rest = _without(net, runs, mass)
-    flows = solve(rest)
+    flows = _imposed(net, runs, mass, tees_of(network))
     found = {}
     for run, flow in zip(runs, mass, strict=True):
         found.update(_setting(net, int(run), float(flow), flows.pressure))
     return found
+
+
+def _imposed(net: Net, runs: Any, mass: Any, tees: Mapping[int, int]) -> Flows:
+    """Solve with the flows of some runs imposed; what tees lose is worked out from all flows."""
+    keep = np.setdiff1d(np.arange(net.n_runs), runs)
+    flows = solve(_without(net, runs, mass))
+    for _ in range(40 if tees else 0):
+        whole = np.zeros(net.n_runs)
+        whole[keep], whole[runs] = flows.mass, mass
+        offset = tee_offsets(net, whole, tees)
+        still = net.offset is not None and float(np.abs(offset - net.offset).max(initial=0.0)) < 1e-6
+        net.offset = offset
+        if still:
+            break
+        flows = solve(_without(net, runs, mass))
+    return flows
 
 
 def _without(net: Net, runs: Any, mass: Any) -> Net:
@@ -66,7 +82,8 @@ def _without(net: Net, runs: Any, mass: Any) -> Net:
             names = [name for name, own in zip(group.names, mine, strict=True) if own]
             groups.append(Group(group.kind, stack, number[group.run[mine]], group.place[mine], names))
     of_runs = {name: getattr(net, name)[keep] for name in ("start", "end", "density", "viscosity", "air")}
-    return replace(net, **of_runs, demand=demand, groups=groups, run_names=[net.run_names[k] for k in keep])
+    offset = None if net.offset is None else net.offset[keep]
+    return replace(net, **of_runs, offset=offset, demand=demand, groups=groups, run_names=[net.run_names[k] for k in keep])
 
 
 def _setting(net: Net, run: int, mass: float, pressure: Any) -> dict[str, float]:

@@ -30,7 +30,7 @@ def fluid_names(network: Numbers, fluids: Mapping[str, Fluid]) -> list[str]:
     at: dict[str, str] = {}
     for (key, run), name in zip(network.runs.items(), names, strict=True):
         for node in (run.start, run.end):
-            if at.setdefault(node, name) != name and network.nodes[node].kind == "junction":
+            if at.setdefault(node, name) != name and network.nodes[node].kind in ("junction", "tee"):
                 raise NetworkFault(f"runs.{key}", f"two fluids meet at “{node}”: {at[node]} and {name}.", "Keep circuits apart, or join them by a heat exchanger.")
     return names
 
@@ -104,6 +104,12 @@ def build(network: Numbers, fluids: Mapping[str, Fluid], t: float = 0.0, outside
         np.array([value or 0.0 for value in held]), np.array([shapes[node.kind].demand(node, of_node[k]) for k, node in enumerate(now)]),
         rho, np.array([fluids[name].viscosity for name in names]), air, groups, list(index), list(network.runs),
     )  # fmt: skip
+
+
+def tees_of(network: Numbers) -> dict[int, int]:
+    """Give the tees of a network: node to its side run, both by number."""
+    runs = {key: k for k, key in enumerate(network.runs)}
+    return {k: runs[node.side] for k, node in enumerate(network.nodes.values()) if node.kind == "tee" and node.side in runs}
 
 
 def air_density(temperature: float) -> float:

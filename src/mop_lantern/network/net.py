@@ -44,7 +44,8 @@ class Net:
     start, end : (n_runs,) node indices. z : (n_nodes,) m. held : (n_nodes,) bool, pressure given. pressure : (n_nodes,) Pa over
     the air at the node's height, where held. demand : (n_nodes,) kg/s taken out. density, viscosity : (n_runs,) SI.
     air : (n_runs,) kg/m3, weight of the air outside that counts against that of the fluid (0 for liquids).
-    groups : components by kind. node_names, run_names : ids.
+    groups : components by kind. node_names, run_names : ids. offset : (n_runs,) Pa
+    lost along every run by what does not hang on its own flow alone, such as tees.
     """
 
     start: Ints
@@ -59,6 +60,7 @@ class Net:
     groups: list[Group]
     node_names: list[str]
     run_names: list[str]
+    offset: Floats | None = None
 
     @property
     def n_nodes(self) -> int:
@@ -87,7 +89,15 @@ class Net:
 
     def lift(self) -> Floats:
         """Give what the weight of the fluid adds along every run, Pa: height lost counts positive."""
-        return np.asarray((self.density - self.air) * 9.80665 * (self.z[self.start] - self.z[self.end]))
+        weight = (self.density - self.air) * 9.80665 * (self.z[self.start] - self.z[self.end])
+        return np.asarray(weight if self.offset is None else weight - self.offset)
+
+    def areas(self) -> Floats:
+        """Give the smallest flow area of every run, m2; 1e-3 where none is known."""
+        area = np.full(self.n_runs, np.nan)
+        for group in self.groups:
+            np.fmin.at(area, group.run, np.broadcast_to(group.kind.area(group.stack), len(group)))
+        return np.where(np.isfinite(area), area, 1e-3)
 
     def shut(self) -> NDArray[np.bool_]:
         """Tell which runs hold something closed."""

@@ -8,6 +8,7 @@ is shortened where that function would rise. Pressure-reducing valves are held, 
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -18,6 +19,7 @@ from scipy.sparse.csgraph import connected_components
 from scipy.sparse.linalg import splu
 
 from mop_lantern.network.net import Net
+from mop_lantern.network.tees import tee_offsets
 
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
@@ -26,6 +28,7 @@ NEAR = 1e-5  # steps below this share of the largest flow are taken whole: round
 SLOWEST = 1e-6  # m/s: slower flows count as none
 GUESS = 0.5  # m/s, where the iteration begins
 _ROUNDS = 20
+TEE_ROUNDS = 80
 
 
 class NetworkFault(ValueError):
@@ -77,11 +80,32 @@ def solve(net: Net, start: Flows | None = None, tolerance: float = 1e-9) -> Flow
     raise NetworkFault(regulators.name(), "the pressure-reducing valves do not agree with each other.", "Check their set pressures.")
 
 
+def solve_with_tees(net: Net, tees: Mapping[int, int], start: Flows | None = None) -> Flows:
+    """Solve a network whose tees lose by how the flow divides; ``net.offset`` keeps what they lose.
+
+    Raises
+    ------
+    NetworkFault : as `solve`, or the shares do not settle.
+    """
+    flows = solve(net, start)
+    if not tees:
+        return flows
+    share, before = 0.7, np.inf
+    for _ in range(TEE_ROUNDS):
+        old = np.zeros(net.n_runs) if net.offset is None else net.offset
+        change = tee_offsets(net, flows.mass, tees) - old
+        size = float(np.abs(change).max(initial=0.0))
+        if size <= 1e-7 * max(float(np.nanmax(np.abs(flows.pressure))), 1.0):
+            return flows
+        share = 0.5 * share if size > before else share
+        net.offset, before = old + share * change, size
+        flows = solve(net, flows)
+    node = net.node_names[next(iter(tees))]
+    raise NetworkFault(f"nodes.{node}", "the shares of the flow at the tees do not settle.", "Use junctions with losses instead.")
+
+
 def _guess(net: Net) -> Floats:
-    area = np.full(net.n_runs, np.nan)
-    for group in net.groups:
-        area[group.run] = np.fmin(area[group.run], np.broadcast_to(group.kind.area(group.stack), len(group)))
-    return np.asarray(net.density * GUESS * np.where(np.isfinite(area), area, 1e-3))
+    return np.asarray(net.density * GUESS * net.areas())
 
 
 class _Regulators:

@@ -13,10 +13,10 @@ from mop_lantern.declare import Numbers
 from mop_lantern.laws import exchange
 from mop_lantern.media import Fluid
 from mop_lantern.network import carried
-from mop_lantern.network.build import build, fluid_names
+from mop_lantern.network.build import build, fluid_names, tees_of
 from mop_lantern.network.carried import Chain, Demands, chained
 from mop_lantern.network.net import Group, Net
-from mop_lantern.network.steady import Flows, NetworkFault, solve
+from mop_lantern.network.steady import Flows, NetworkFault, solve_with_tees
 
 Floats = NDArray[np.float64]
 ROUNDS, SETTLED = 60, 1e-6  # of flows and temperatures together; K
@@ -68,7 +68,8 @@ def operate(network: Numbers, fluids: Mapping[str, Fluid], outside: float, therm
     names = fluid_names(network, fluids)
     mean = np.array([fluids[name].temperature for name in names])
     capacity = np.array([fluids[name].capacity for name in names])
-    flows = solve(net, start)
+    tees = tees_of(network)
+    flows = solve_with_tees(net, tees, start)
     nodes = [node.at({"t": 0.0}) for node in network.nodes.values()]
     made: Operating | None = None
     guess: Floats | None = None
@@ -86,7 +87,7 @@ def operate(network: Numbers, fluids: Mapping[str, Fluid], outside: float, therm
             calm = calm and float(np.abs(fresh - mean).max(initial=0.0)) < 1e-3
             mean = mean + 0.8 * (fresh - mean)
             _follow(net, fluids, names, mean)
-            flows = solve(net, flows)
+            flows = solve_with_tees(net, tees, flows)
         if calm:
             break
     else:

@@ -17,12 +17,12 @@ from numpy.typing import NDArray
 from mop_lantern.declare import Numbers
 from mop_lantern.media import Fluid
 from mop_lantern.network import carried
-from mop_lantern.network.build import build, fluid_names
+from mop_lantern.network.build import build, fluid_names, tees_of
 from mop_lantern.network.carried import Chain, Demands, chained
 from mop_lantern.network.component import Component, Drop
 from mop_lantern.network.net import Group, Net
 from mop_lantern.network.plugs import Plugs
-from mop_lantern.network.steady import Flows, solve
+from mop_lantern.network.steady import Flows, solve_with_tees
 from mop_lantern.network.system import Operating, exchanged, friction_heat, numbered, part_losses
 
 Floats = NDArray[np.float64]
@@ -107,6 +107,7 @@ class March:
         self.plugs: dict[str, Plugs] = {}
         self._flows: Flows | None = None
         self._inlet: dict[str, float] = {}
+        self._tees = tees_of(self.network)
 
     def exchange(self, network: Numbers) -> None:
         """Take other numbers, of the same nodes and runs: valves turned, speeds changed."""
@@ -121,7 +122,7 @@ class March:
         """
         self.time += dt
         net = self._net(dt)
-        flows = solve(net, self._flows if self._flows is not None and len(self._flows.mass) == net.n_runs else None)
+        flows = solve_with_tees(net, self._tees, self._flows if self._flows is not None and len(self._flows.mass) == net.n_runs else None)
         self._flows = flows
         runs = net.n_runs - len(self.tanks.node)
         plain = _plain(net, runs, self.tanks, flows)
@@ -311,7 +312,7 @@ def _plain(net: Net, runs: int, tanks: Tanks, flows: Flows) -> Net:
     n = net.n_nodes - count
     return replace(
         net, start=net.start[:runs], end=net.end[:runs], z=net.z[:n], held=net.held[:n], pressure=net.pressure[:n], demand=net.demand[:n],
-        density=net.density[:runs], viscosity=net.viscosity[:runs], air=net.air[:runs], groups=net.groups[:-1], node_names=net.node_names[:n], run_names=net.run_names[:runs],
+        offset=None if net.offset is None else net.offset[:runs], density=net.density[:runs], viscosity=net.viscosity[:runs], air=net.air[:runs], groups=net.groups[:-1], node_names=net.node_names[:n], run_names=net.run_names[:runs],
     )  # fmt: skip
 
 

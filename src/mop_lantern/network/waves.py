@@ -91,27 +91,47 @@ class Waves:
         return max(abs(self._speed(k) / pipe.speed - 1) for k, pipe in enumerate(self.pipes))
 
     def advance(self) -> Floats:
-        """Go on by a step; give the heads of the nodes, m."""
+        """Go on by a step with the ends as given; give the heads of the nodes, m."""
+        plus, minus = self.travel()
+        at = self._nodes(plus, minus)
+        self.arrive(at, plus, minus)
+        return at
+
+    def travel(self) -> tuple[list[Floats], list[Floats]]:
+        """Let waves pass one part inside every pipe; give what they bring forward and backward at every point."""
         self.time += self.step
         plus, minus = [], []
         for k, pipe in enumerate(self.pipes):
             q, h, B = self.flows[k], self.heads[k], self.impedance[k]
             lost = self._friction(pipe, q, len(h) - 1)
-            plus.append(h + B * q - lost)  # what a wave brings forward
-            minus.append(h - B * q + lost)  # and backward
+            plus.append(h + B * q - lost)
+            minus.append(h - B * q + lost)
             inner_p, inner_m = plus[k][:-2], minus[k][2:]
             h_new, q_new = h.copy(), q.copy()
             h_new[1:-1] = 0.5 * (inner_p + inner_m)
             q_new[1:-1] = (inner_p - inner_m) / (2 * B)
             self.heads[k], self.flows[k] = h_new, q_new
-        at = self._nodes(plus, minus)
+        return plus, minus
+
+    def arrive(self, at: Floats, plus: list[Floats], minus: list[Floats]) -> None:
+        """Set the ends of all pipes to the heads of their nodes."""
         for k, pipe in enumerate(self.pipes):
             B = self.impedance[k]
             self.heads[k][0], self.heads[k][-1] = at[pipe.start], at[pipe.end]
             self.flows[k][0] = (at[pipe.start] - minus[k][1]) / B
             self.flows[k][-1] = (plus[k][-2] - at[pipe.end]) / B
             self.cavity |= bool(self.heads[k].min() < self.vapour)
-        return at
+
+    def brought(self, plus: list[Floats], minus: list[Floats], count: int) -> tuple[Floats, Floats]:
+        """Give what waves bring to every node, m3/s, and how readily it takes it, m2/s: head = brought / ease when nothing leaves."""
+        brought, ease = np.zeros(count), np.zeros(count)
+        for k, pipe in enumerate(self.pipes):
+            B = self.impedance[k]
+            brought[pipe.start] += minus[k][1] / B
+            ease[pipe.start] += 1 / B
+            brought[pipe.end] += plus[k][-2] / B
+            ease[pipe.end] += 1 / B
+        return brought, ease
 
     def _friction(self, pipe: WavePipe, q: Floats, parts: int) -> Floats:
         """Head lost in one part at every point's flow."""
@@ -124,13 +144,7 @@ class Waves:
     def _nodes(self, plus: list[Floats], minus: list[Floats]) -> Floats:
         """Heads of the nodes from what the waves bring and what the nodes do."""
         n = len(self.ends)
-        brought, ease = np.zeros(n), np.zeros(n)
-        for k, pipe in enumerate(self.pipes):
-            B = self.impedance[k]
-            brought[pipe.start] += minus[k][1] / B
-            ease[pipe.start] += 1 / B
-            brought[pipe.end] += plus[k][-2] / B
-            ease[pipe.end] += 1 / B
+        brought, ease = self.brought(plus, minus, n)
         at = np.zeros(n)
         for node, end in enumerate(self.ends):
             if end.head is not None:

@@ -15,6 +15,7 @@ from mop_lantern.case.resolve import resolve
 from mop_lantern.errors import EditError, RunError
 from mop_lantern.judge import Measured, Trust, Working, measure, network_trust
 from mop_lantern.network.steady import NetworkFault
+from mop_lantern.network.surge import Surge
 from mop_lantern.network.transient import March
 from mop_lantern.results import RunRecord, new_run, save_network
 from mop_lantern.solve.versions import versions
@@ -23,6 +24,7 @@ from mop_lantern.units import DIMENSIONS
 Event = dict[str, Any]
 BATCH = 0.15  # s of computing between two events
 HEAT_IN_TIME = 1e-3
+ADJUSTED = 0.05
 TICK = 0.1  # s between two pictures of a network worked live
 ENDLESS = 1e9  # s
 
@@ -42,7 +44,7 @@ class NetworkSolving:
         self.run = self.result = None
         self.case: Case = settled.case
         self.worked: list[tuple[float, str, Any]] = []
-        self._march: March | None = None
+        self._march: March | Surge | None = None
         self._columns: dict[str, list[float]] = {"time": []}
 
     def work(self, path: str, value: Any) -> str:
@@ -71,7 +73,7 @@ class NetworkSolving:
         began = time.monotonic()
         yield {"event": "started", "variant": self.settled.variant}
         try:
-            if self.pace > 0 or self.settled.case.network.time.mode == "transient":
+            if self.pace > 0 or self.settled.case.network.time.mode != "steady":
                 yield {"event": "stage", "text": "following the network in time"}
                 yield from self._follow()
                 assert self._march is not None and self._march.made is not None
@@ -87,10 +89,15 @@ class NetworkSolving:
         """Go through time, doing what is to be done when it is due."""
         numbers = self.settled.numbers
         network, plan = numbers.network, numbers.network.time
-        march = self._march = March(network, self.settled.fluids, network.outside, self.settled.case.network.thermal)
+        march: March | Surge
+        if plan.mode == "waves":
+            march = Surge(network, self.settled.fluids, network.outside, plan.step)
+        else:
+            march = March(network, self.settled.fluids, network.outside, self.settled.case.network.thermal)
+        self._march = march
         due = sorted((float(item.at), self.settled.case.network.operations[key]) for key, item in network.operations.items()) if network.operations else []
         started = last = time.monotonic()
-        until = plan.until if self.settled.case.network.time.mode == "transient" else ENDLESS
+        until = plan.until if plan.mode != "steady" else ENDLESS
         longest = min(plan.step, self.pace * TICK) if self.pace > 0 else plan.step
         while march.time < until - 1e-9 * until and not self.stop:
             while due and due[0][0] <= march.time + 1e-9:
@@ -109,14 +116,14 @@ class NetworkSolving:
                 left = (now - started) * (until - march.time) / max(march.time, 1e-9) if until < ENDLESS else None
                 yield self._progress(march, made.flows.steps, left)
 
-    def _take(self, march: March) -> None:
+    def _take(self, march: March | Surge) -> None:
         assert march.made is not None
         working = working_of(march.made, self.settled, march)
         self._columns["time"].append(march.time)
         for key, item in measure(self.settled.numbers.readings, working).items():
             self._columns.setdefault(key, []).append(item.value)
 
-    def _progress(self, march: March, steps: int, left: float | None) -> Event:
+    def _progress(self, march: March | Surge, steps: int, left: float | None) -> Event:
         assert march.made is not None
         working = working_of(march.made, self.settled, march)
         values = {key: column[-1] if np.isfinite(column[-1]) else None for key, column in self._columns.items() if key != "time"}
@@ -167,12 +174,17 @@ def _missing(taken: dict[str, Measured]) -> list[Trust]:
     ]
 
 
-def _in_time(march: March) -> list[Trust]:
+def _in_time(march: March | Surge) -> list[Trust]:
     """Judge what was counted over the whole time."""
     items = []
     if march.thermal:
         off = march.ledger.balance
         items.append(Trust("heat_ledger", "holds" if off <= HEAT_IN_TIME else "fails", off, HEAT_IN_TIME, f"Heat over the whole time balances to {max(off, 1e-16):.0e}."))
+    if isinstance(march, Surge):
+        off = march.adjusted
+        items.append(Trust("wave_speed", "holds" if off <= ADJUSTED else "caution", off, ADJUSTED, f"Wave speeds were adjusted by at most {off:.1%} to suit the step."))
+        if march.waves.cavity:
+            items.append(Trust("cavity", "caution", 1.0, 0.0, "The pressure falls under that of vapour somewhere: the liquid would part there, which is not followed."))
     for name in sorted(march.overflowing):
         items.append(Trust(f"tank.{name}", "caution", 1.0, 0.0, f"The tank {name} has run over or dry."))
     return items

@@ -20,7 +20,7 @@ class Pipe(Bored):
     """
 
     caption: ClassVar[str] = "Pipe"
-    sentence: ClassVar[str] = "{id}: {length} of {material} pipe {size}, bore {bore}, roughness {rough}, losing heat at {film} to {outside}."
+    sentence: ClassVar[str] = "{id}: {length} of {material} pipe {size}, bore {bore}, roughness {rough}, losing heat at {film} to {outside}, waves at {wave}."
     symbol: ClassVar[str] = "M-1,0 L1,0"
 
     kind: Literal["pipe"] = "pipe"
@@ -32,6 +32,7 @@ class Pipe(Bored):
     rough: Text = quantity("length", "roughness", "Equivalent sand roughness; auto takes that of the material.", default="auto", at_least=0)
     film: Text = quantity("film", "heat loss", "Heat transmittance on the bore, wall and insulation included; 0 keeps all heat.", default="0 W/m2/K", at_least=0)
     outside: Text = quantity("temperature", "outside temperature", "Temperature around the pipe.", default="15 °C", varies="t")
+    wave: Text = quantity("velocity", "wave speed", "Of pressure waves, where they are followed: about 1200 m/s in steel, 400 m/s in plastic.", default="1200 m/s", above=0)
 
     @classmethod
     def ready(cls, numbers: Numbers) -> Numbers:

@@ -168,7 +168,7 @@ def _parts(made: Operating, vapour: Any) -> tuple[dict[str, dict[str, float]], A
         for k, name in enumerate(group.names):
             q, own = abs(float(flow[group.run[k]])), where.start + k
             parts[name] = {
-                "loss": float(loss[k]), "velocity": float(speed[k]), "reynolds": float(rho[k] * speed[k] * np.sqrt(4 * area[k] / np.pi) / mu[k]),
+                "loss": float(loss[k]), "gain": -float(loss[k]), "velocity": float(speed[k]), "reynolds": float(rho[k] * speed[k] * np.sqrt(4 * area[k] / np.pi) / mu[k]),
                 "inlet": float(made.inlet[own]), "outlet": float(made.outlet[own]), "heat": float(made.heat[own]),
                 "power": float(loss[k] * q * efficiency[k] if group.kind.works else max(-loss[k], 0.0) * q / efficiency[k]),
             }  # fmt: skip

@@ -225,7 +225,7 @@ class Schematic(QWidget):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(shape)
         opening = getattr(found, "opening", None)
-        if opening is not None and self.scale > 0.5 * _TEXT_FROM:
+        if opening is not None and not str(opening).startswith("=") and self.scale > 0.5 * _TEXT_FROM:
             painter.setPen(QColor(self.tokens.soft))
             painter.setFont(font(8.5))
             beside = QRectF(middle.x() + 0.8 * self.scale, middle.y() - 7, 60, 14) if turn == 90 else QRectF(middle.x() - 40, middle.y() - self.scale - 13, 80, 13)

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetrics
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
 
 from mop_lantern.case import Case
 from mop_lantern.desk.theme import font
+
+WIDEST = 620  # pixels for the titles of all variants
 
 
 class TopBar(QWidget):
@@ -73,14 +76,17 @@ class TopBar(QWidget):
             return
         for key, title in [("", "As drawn"), *((key, variant.title) for key, variant in case.variants.items())]:
             words = title if not key else f"{key}  {title}".strip()
-            chip = QPushButton(words)
+            chip = QPushButton()
+            room = max(WIDEST // max(len(case.variants) + 1, 4), 60)  # many or long titles must not widen the window
+            chip.setText(QFontMetrics(chip.font()).elidedText(words, Qt.TextElideMode.ElideRight, room))
+            chip.setAccessibleName(words)
             chip.setProperty("chip", "true")
             chip.setCheckable(True)
             chip.setChecked(key == chosen)
             chip.setObjectName(f"variant:{key or 'base'}")
             if key:
                 changes = "\n".join(f"{path} = {value}" for path, value in list(case.variants[key].edits.items())[:12])
-                chip.setToolTip(f"Variant {key}\n{changes or 'no change yet'}")
+                chip.setToolTip(f"Variant {words}\n{changes or 'no change yet'}")
                 menu = QMenu(chip)
                 menu.addAction("Rename …", lambda k=key: self.variant_renamed.emit(k))
                 menu.addAction("Remove", lambda k=key: self.variant_removed.emit(k))

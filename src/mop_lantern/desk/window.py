@@ -458,6 +458,8 @@ class Desk(QMainWindow):
         self.stages.setCurrentWidget(self.network_stage if self.networking.on else self.stage)
         self.networking.show()
         self.traces.setVisible(not self.networking.on or self.networking.in_time)
+        if self.networking.on and self.traces.page == "Residuals":
+            self.traces.show_page("Readings")  # a network has none worth a curve
         self.ledger.grid_error.setVisible(not self.networking.on)
         self._show_readings()
 

@@ -23,6 +23,7 @@ RUN_FIGURES: dict[str, tuple[str, str]] = {
 }
 PART_FIGURES: dict[str, tuple[str, str]] = {
     "loss": ("loss", "pressure"),
+    "gain": ("pressure gained", "pressure"),
     "velocity": ("velocity", "velocity"),
     "reynolds": ("Reynolds number", "number"),
     "inlet": ("temperature before", "temperature"),

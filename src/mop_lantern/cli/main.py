@@ -5,11 +5,30 @@ from __future__ import annotations
 import argparse
 import os
 import sys
+from collections.abc import Callable
 from pathlib import Path
 
 from mop_lantern.errors import CaseError, LanternError
 
 EXIT_BAD_INPUT = 2
+
+
+def _network_commands(add: Callable[[str, str], argparse.ArgumentParser]) -> None:
+    """Add what is for networks."""
+    balance = add("balance", "find the openings of valves, dampers or orifices that give runs of a network a wanted flow")
+    balance.add_argument("file", type=Path)
+    balance.add_argument("--runs", required=True, metavar="A,B,C", help="the runs, each with one valve, damper or orifice plate")
+    balance.add_argument("--flow", required=True, metavar="FLOW", help="what each is to get, e.g. '2.4 L/s'")
+    balance.add_argument("--variant", default="")
+    balance.add_argument("--set", action="append", default=[], metavar="PATH=VALUE", dest="edits")
+    balance.add_argument("--into", default="", metavar="VARIANT", help="keep the openings in the file as this variant")
+    size = add("size", "find sizes of pipes and ducts for the flows they have")
+    size.add_argument("file", type=Path)
+    size.add_argument("--by", required=True, metavar="RULE", help="a friction such as '0.8 Pa/m', or a velocity such as '1.5 m/s'")
+    size.add_argument("--runs", default="", metavar="A,B,C", help="only these runs")
+    size.add_argument("--variant", default="")
+    size.add_argument("--set", action="append", default=[], metavar="PATH=VALUE", dest="edits")
+    size.add_argument("--into", default="", metavar="VARIANT", help="keep the sizes in the file as this variant")
 
 
 def parser() -> argparse.ArgumentParser:
@@ -36,20 +55,7 @@ def parser() -> argparse.ArgumentParser:
     solve.add_argument("--out", type=Path, metavar="DIR", help="folder for the run (default: NAME.runs beside the case)")
     solve.add_argument("--events", action="store_true", help="print the solver's events, one JSON object a line, on standard error")
     solve.add_argument("--operate", type=Path, metavar="FILE.csv", help="work a network by a file of time, path, value")
-    balance = add("balance", "find the openings of valves, dampers or orifices that give runs of a network a wanted flow")
-    balance.add_argument("file", type=Path)
-    balance.add_argument("--runs", required=True, metavar="A,B,C", help="the runs, each with one valve, damper or orifice plate")
-    balance.add_argument("--flow", required=True, metavar="FLOW", help="what each is to get, e.g. '2.4 L/s'")
-    balance.add_argument("--variant", default="")
-    balance.add_argument("--set", action="append", default=[], metavar="PATH=VALUE", dest="edits")
-    balance.add_argument("--into", default="", metavar="VARIANT", help="keep the openings in the file as this variant")
-    size = add("size", "find sizes of pipes and ducts for the flows they have")
-    size.add_argument("file", type=Path)
-    size.add_argument("--by", required=True, metavar="RULE", help="a friction such as '0.8 Pa/m', or a velocity such as '1.5 m/s'")
-    size.add_argument("--runs", default="", metavar="A,B,C", help="only these runs")
-    size.add_argument("--variant", default="")
-    size.add_argument("--set", action="append", default=[], metavar="PATH=VALUE", dest="edits")
-    size.add_argument("--into", default="", metavar="VARIANT", help="keep the sizes in the file as this variant")
+    _network_commands(add)
     for name, help in (("show", "print the case as sentences"), ("check", "print margin notes and faults")):
         command = add(name, help)
         command.add_argument("file", type=Path)

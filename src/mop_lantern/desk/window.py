@@ -67,7 +67,6 @@ class Desk(QMainWindow):
         self.bar, self.sheet, self.stage = TopBar(), Sheet(self.document, tokens), Stage(tokens)
         self.ledger, self.traces, self.starters = Ledger(tokens), Traces(tokens), Starters()
         self.line_shown: tuple[Any, Any] | None = None
-        self._live: dict[str, Any] = {}
         self._solving_variant = ""
         self.handbook: Any = None
         self.keeping = Keeping(self.document, self)

@@ -18,7 +18,7 @@ from mop_lantern.declare import Numbers, discover
 from mop_lantern.media import Fluid
 from mop_lantern.network.build import COMPONENTS, build, fluid_names, readied, tees_of
 from mop_lantern.network.carried import chained
-from mop_lantern.network.component import Component, Drop
+from mop_lantern.network.linear import Linear
 from mop_lantern.network.net import Group, Net, stacked
 from mop_lantern.network.steady import Flows, NetworkFault, solve, solve_with_tees
 from mop_lantern.network.system import Operating, part_losses
@@ -28,20 +28,6 @@ from mop_lantern.network.waves import WaveEnd, WavePipe, Waves
 Floats = NDArray[np.float64]
 GRAVITY = 9.80665
 RIGID = 0.5  # parts: shorter pipes carry no waves
-
-
-class Brought(Component):
-    """What waves bring to a node: a head behind a resistance."""
-
-    @classmethod
-    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
-        """In proportion to the flow."""
-        return a.resistance * q, a.resistance + 0.0 * q
-
-    @classmethod
-    def closed(cls, a: Any) -> NDArray[np.bool_]:
-        """Never shut."""
-        return np.zeros(len(a.resistance), bool)
 
 
 @dataclass
@@ -196,8 +182,8 @@ class Surge:
             for kind, items in gathered.items()
         ]
         first = len(self.links)
-        resistance = Numbers(resistance=self.rho * GRAVITY / ease[driven])
-        groups.append(Group(Brought, resistance, first + np.arange(len(driven)), np.zeros(len(driven), int), [""] * len(driven)))
+        resistance = Numbers(slope=self.rho * GRAVITY / ease[driven])
+        groups.append(Group(Linear, resistance, first + np.arange(len(driven)), np.zeros(len(driven), int), [""] * len(driven)))
         runs, flat = len(start), np.zeros(count + len(driven))
         names = [f"{place[0][0]}" for place in self._places] + ["waves"] * len(driven)
         nodes = [*net.node_names, *("inside" for _ in range(count + len(driven) - net.n_nodes))]

@@ -19,7 +19,7 @@ from mop_lantern.media import Fluid
 from mop_lantern.network import carried
 from mop_lantern.network.build import build, fluid_names, tees_of
 from mop_lantern.network.carried import Chain, Demands, chained
-from mop_lantern.network.component import Component, Drop
+from mop_lantern.network.linear import Linear
 from mop_lantern.network.net import Group, Net
 from mop_lantern.network.plugs import Plugs
 from mop_lantern.network.steady import Flows, solve_with_tees
@@ -27,20 +27,6 @@ from mop_lantern.network.system import Operating, exchanged, friction_heat, numb
 
 Floats = NDArray[np.float64]
 GRAVITY = 9.80665
-
-
-class Store(Component):
-    """What a tank takes up within a step: pressure rises by what flows in."""
-
-    @classmethod
-    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
-        """Weight of the rise."""
-        return a.rise * q, a.rise + 0.0 * q
-
-    @classmethod
-    def closed(cls, a: Any) -> NDArray[np.bool_]:
-        """Never shut."""
-        return np.zeros(len(a.rise), bool)
 
 
 @dataclass
@@ -155,7 +141,7 @@ class March:
         held = np.append(net.held, np.ones(count, bool))
         held[tanks.node] = False
         pressure = np.append(net.pressure, over + rho * GRAVITY * tanks.level)
-        store = Group(Store, Numbers(rise=rho * GRAVITY * dt / tanks.area), runs + np.arange(count), np.zeros(count, int), [f"{net.node_names[k]}~.store" for k in tanks.node])
+        store = Group(Linear, Numbers(slope=rho * GRAVITY * dt / tanks.area), runs + np.arange(count), np.zeros(count, int), [f"{net.node_names[k]}~.store" for k in tanks.node])
         return replace(
             net, start=np.append(net.start, tanks.node), end=np.append(net.end, n + np.arange(count)), z=np.append(net.z, net.z[tanks.node]), held=held,
             pressure=pressure, demand=np.append(net.demand, np.zeros(count)), density=np.append(net.density, rho), viscosity=np.append(net.viscosity, np.full(count, 1e-3)),

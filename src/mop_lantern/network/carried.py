@@ -6,7 +6,7 @@ is one sparse linear system for given flows.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -28,15 +28,13 @@ class Chain:
     Attributes
     ----------
     run : (n_parts,) run of each. up : (n_parts,) what flows into each: a node below n_nodes, else n_nodes + a component.
-    last : (n_runs,) what flows out of each run, counted alike. names : of the components. group, place : (n_parts,) where it is kept.
+    last : (n_runs,) what flows out of each run, counted alike. names : of the components.
     """
 
     run: Ints
     up: Ints
     last: Ints
     names: list[str]
-    group: Ints
-    place: Ints
 
     @property
     def index(self) -> dict[str, int]:
@@ -48,8 +46,6 @@ def chained(net: Net, mass: Floats) -> Chain:
     """Order the components of every run along its flow."""
     run = np.concatenate([group.run for group in net.groups]) if net.groups else np.zeros(0, int)
     order = np.concatenate([group.place for group in net.groups]) if net.groups else np.zeros(0, int)
-    kept = np.concatenate([np.full(len(group), k) for k, group in enumerate(net.groups)]) if net.groups else np.zeros(0, int)
-    place = np.concatenate([np.arange(len(group)) for group in net.groups]) if net.groups else np.zeros(0, int)
     names = [name for group in net.groups for name in group.names]
     forward = mass >= 0
     sort = np.lexsort((np.where(forward[run], order, -order), run))
@@ -59,7 +55,7 @@ def chained(net: Net, mass: Floats) -> Chain:
     same = np.append(False, run[sort[1:]] == run[sort[:-1]]) if len(sort) else np.zeros(0, bool)
     up[sort] = np.where(same, net.n_nodes + ahead, source[run[sort]])
     sink[run[sort]] = net.n_nodes + sort  # the last one written wins
-    return Chain(run, up, sink, names, kept, place)
+    return Chain(run, up, sink, names)
 
 
 @dataclass
@@ -70,7 +66,7 @@ class Demands:
     ----------
     a, b : (n_parts,) what leaves a component is a T + b. partner : (n_parts,) component whose inlet adds ``c`` times its value (-1: none).
     given : (n_nodes,) bool, value held at ``value``. fed : (n_nodes,) kg/s fed in from outside, at ``value``.
-    sink : (n_nodes,) kg/s equivalent that pulls towards ``pull``. gain : (n_nodes,) kg/s times the quantity, brought in.
+    sink : (n_nodes,) kg/s equivalent that pulls towards ``pull``.
     """
 
     a: Floats
@@ -82,7 +78,6 @@ class Demands:
     fed: Floats
     sink: Floats
     pull: Floats
-    gain: Floats = field(default_factory=lambda: np.zeros(0))
 
 
 def solve(net: Net, mass: Floats, chain: Chain, d: Demands) -> tuple[Floats, Floats]:
@@ -90,7 +85,6 @@ def solve(net: Net, mass: Floats, chain: Chain, d: Demands) -> tuple[Floats, Flo
     n, parts = net.n_nodes, len(chain.run)
     into = np.where(mass >= 0, net.end, net.start)
     rate = np.abs(mass)
-    gain = d.gain if len(d.gain) else np.zeros(n)
     inflow = np.bincount(into, rate, n) + d.fed + d.sink
     alone = ~d.given & (inflow < STILL)
     fixed = d.given | alone
@@ -101,7 +95,7 @@ def solve(net: Net, mass: Floats, chain: Chain, d: Demands) -> tuple[Floats, Flo
     rows.append(into[mixes])
     columns.append(chain.last[mixes])
     values.append(-rate[mixes])
-    right = np.where(fixed, d.value, d.fed * d.value + d.sink * d.pull + gain)
+    right = np.where(fixed, d.value, d.fed * d.value + d.sink * d.pull)
     own = n + np.arange(parts)
     coupled = d.partner >= 0
     rows += [own, own, own[coupled]]

@@ -16,11 +16,11 @@ from numpy.typing import NDArray
 
 from mop_lantern.declare import Numbers, discover
 from mop_lantern.media import Fluid
-from mop_lantern.network.build import COMPONENTS, build, fluid_names, readied, tees_of
+from mop_lantern.network.build import COMPONENTS, build, fluid_names, readied
 from mop_lantern.network.carried import chained
 from mop_lantern.network.linear import Linear
 from mop_lantern.network.net import Group, Net, stacked
-from mop_lantern.network.steady import Flows, NetworkFault, solve, solve_with_tees
+from mop_lantern.network.steady import Flows, NetworkFault, solve
 from mop_lantern.network.system import Operating, part_losses
 from mop_lantern.network.transient import Ledger, Tanks
 from mop_lantern.network.waves import WaveEnd, WavePipe, Waves
@@ -66,8 +66,13 @@ class Surge:
         self.net = build(self.network, self.fluids, outside=self.outside)
         if (self.net.air > 0).any():
             raise NetworkFault("", "pressure waves are followed in liquids only.", "Follow the network in time without waves.")
-        start = solve_with_tees(self.net, tees_of(self.network))
         self.names = fluid_names(self.network, self.fluids)
+        if len(set(self.names)) > 1:
+            raise NetworkFault("", "pressure waves are followed in one fluid at a time.", "Make a case of each circuit.")
+        for group in self.net.groups:
+            if group.kind.regulates:
+                raise NetworkFault(f"runs.{group.names[0].partition('.')[0]}", "pressure-reducing valves are not followed with waves.", "Put a valve in its place.")
+        start = solve(self.net)  # as it goes on: tees lose nothing here, or the start would ring
         self.capacity = np.array([self.fluids[name].capacity for name in self.names])
         self.rho = float(self.net.density.mean())
         self.mu = float(self.net.viscosity.mean())

@@ -83,10 +83,10 @@ def operate(network: Numbers, fluids: Mapping[str, Fluid], outside: float, therm
         guess = made.inlet
         following = [name for name in set(names) if fluids[name].follows]
         if following:
-            fresh = _means(made, mean)
+            fresh = _means(made)
             calm = calm and float(np.abs(fresh - mean).max(initial=0.0)) < 1e-3
             mean = mean + 0.8 * (fresh - mean)
-            _follow(net, fluids, names, mean)
+            follow(net, fluids, names, mean)
             flows = solve_with_tees(net, tees, flows)
         if calm:
             break
@@ -97,7 +97,7 @@ def operate(network: Numbers, fluids: Mapping[str, Fluid], outside: float, therm
     return made
 
 
-def _means(made: Operating, before: Floats) -> Floats:
+def _means(made: Operating) -> Floats:
     """Mean temperature of every run."""
     count = np.bincount(made.chain.run, minlength=made.net.n_runs)
     total = np.bincount(made.chain.run, 0.5 * (made.inlet + made.outlet), made.net.n_runs)
@@ -105,7 +105,8 @@ def _means(made: Operating, before: Floats) -> Floats:
     return np.where(count > 0, total / np.maximum(count, 1), ends)
 
 
-def _follow(net: Net, fluids: Mapping[str, Fluid], names: list[str], mean: Floats) -> None:
+def follow(net: Net, fluids: Mapping[str, Fluid], names: list[str], mean: Floats) -> None:
+    """Let density and viscosity of every run follow its mean temperature (n_runs,) K, where its fluid's do."""
     of = np.array(names)
     for name in set(names):
         if fluids[name].follows:

@@ -23,7 +23,7 @@ from mop_lantern.network.linear import Linear
 from mop_lantern.network.net import Group, Net
 from mop_lantern.network.plugs import Plugs
 from mop_lantern.network.steady import Flows, solve_with_tees
-from mop_lantern.network.system import Operating, exchanged, friction_heat, numbered, part_losses
+from mop_lantern.network.system import Operating, exchanged, follow, friction_heat, numbered, part_losses
 
 Floats = NDArray[np.float64]
 GRAVITY = 9.80665
@@ -111,7 +111,7 @@ class March:
         flows = solve_with_tees(net, self._tees, self._flows if self._flows is not None and len(self._flows.mass) == net.n_runs else None)
         self._flows = flows
         runs = net.n_runs - len(self.tanks.node)
-        plain = _plain(net, runs, self.tanks, flows)
+        plain = _plain(net, runs, self.tanks)
         own = Flows(flows.pressure[: plain.n_nodes], flows.mass[:runs], flows.steps, flows.imbalance, flows.energy)
         before = self._masses(plain)
         self._fill(plain, flows.mass[runs:], dt)
@@ -127,11 +127,8 @@ class March:
     def _net(self, dt: float) -> Net:
         """Make the network of this step: every tank a free node with a storage behind it."""
         net = build(self.network, self.fluids, self.time, self.outside)
-        for name in set(self.names):
-            if self.fluids[name].follows and self.thermal:
-                mine = np.array(self.names) == name
-                net.density[mine] = self.fluids[name].at("density", self.mean[mine])
-                net.viscosity[mine] = self.fluids[name].at("viscosity", self.mean[mine])
+        if self.thermal:
+            follow(net, self.fluids, self.names, self.mean)
         tanks = self.tanks
         count, n, runs = len(tanks.node), net.n_nodes, net.n_runs
         if not count:
@@ -290,7 +287,7 @@ class March:
         self.mean = np.where(count > 0, total / np.maximum(count, 1), self.mean)
 
 
-def _plain(net: Net, runs: int, tanks: Tanks, flows: Flows) -> Net:
+def _plain(net: Net, runs: int, tanks: Tanks) -> Net:
     """Give the network without the storages."""
     count = len(tanks.node)
     if not count:

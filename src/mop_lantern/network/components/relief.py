@@ -19,13 +19,12 @@ class Relief(Bored):
     """
 
     caption: ClassVar[str] = "Relief valve"
-    sentence: ClassVar[str] = "{id}: a relief valve opening at {set}, full open at {full}, closing {hysteresis} lower, Kv {kv}, bore {bore}."
+    sentence: ClassVar[str] = "{id}: a relief valve opening at {set}, full open at {full}, Kv {kv}, bore {bore}."
     symbol: ClassVar[str] = "M-1,-0.6 L1,0.6 L1,-0.6 L-1,0.6 Z M0,0 L0,-0.9 M-0.3,-0.7 L0.3,-0.9"
 
     kind: Literal["relief"] = "relief"
     set: Text = quantity("pressure", "set pressure", "Where it begins to open.", default="6 bar", above=0)
     full: Text = quantity("pressure", "full-open pressure", "Where it is wholly open.", default="7 bar", above=0)
-    hysteresis: Text = quantity("pressure", "hysteresis", "How far below the set pressure it closes again, over time.", default="0 bar", at_least=0)
     kv: Text = quantity("volume_flow", "Kv", "Flow of water at 1 bar when open.", default="5 m3/h", above=0)
 
     @classmethod

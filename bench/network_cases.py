@@ -326,7 +326,7 @@ def heating() -> list[Check]:
         march.step(10.0)
     assert march.made is not None
     power = float(march.made.loss.max() * march.made.flow[0])
-    rise = float(march.tanks.temperature[0]) - 293.15
+    rise = float(march.warmth[0]) - 293.15
     checks = [
         Check("O-3.11 tank", "temperature after an hour at 1500 W, °C", 26.4532, 20 + rise * 1500 / power, 2e-3, "heat balance, exact"),
         Check("O-3.11 tank", "heat left over", 0.0, march.ledger.balance, 1e-9, "the ledger", True),

@@ -23,7 +23,7 @@ _PLACES: dict[str, Any] = {
     "centre": ["0 mm", "0 mm"], "at": ["0 mm", "0 mm"], "start": ["0 mm", "0 mm"], "end": ["20 mm", "0 mm"],
     "low": ["0 mm", "0 mm"], "high": ["20 mm", "20 mm"],
 }  # fmt: skip
-SHORT = {"shape.parts": "part", "field.openings": "opening", "field.walls": "wall", "field.warm": "warm", "field.sources": "source", "field.species": "species", "tables": "table", "field.grid.refine": "finer", "readings": "reading", "media": "fluid", "network.nodes": "node", "network.runs": "run", "network.operations": "work"}
+SHORT = {"shape.parts": "part", "field.openings": "opening", "field.walls": "wall", "field.warm": "warm", "field.sources": "source", "field.species": "species", "tables": "table", "field.grid.refine": "finer", "readings": "reading", "media": "fluid", "network.nodes": "node", "network.runs": "run", "network.operations": "work", "network.species": "species", "network.releases": "release"}
 
 
 def package_of(section: str) -> str:
@@ -85,5 +85,5 @@ def network_names(case: Case, of: str) -> list[tuple[str, str]]:
     network = case.network
     if of == "component":
         return [(f"{key}.{name}",) * 2 for key, run in network.runs.items() for name in run.parts]  # type: ignore[misc]
-    found = {"node": network.nodes, "run": network.runs, "medium": case.media}[of]
+    found = {"node": network.nodes, "network_species": network.species, "run": network.runs, "medium": case.media}[of]
     return [(key, key) for key in found]

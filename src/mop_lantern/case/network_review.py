@@ -15,7 +15,7 @@ from mop_lantern.errors import EditError, Fault
 from mop_lantern.judge import Working
 from mop_lantern.laws.vapour import water
 from mop_lantern.media import Fluid
-from mop_lantern.network.build import readied
+from mop_lantern.network.build import BRANCHES, readied
 from mop_lantern.network.steady import Flows, NetworkFault
 from mop_lantern.network.surge import Surge
 from mop_lantern.network.system import Operating, numbered, operate
@@ -75,8 +75,9 @@ def network_faults(case: Case, numbers: Numbers) -> list[Fault]:
                 faults.append(Fault(f"{path}.parts.{name}.partner", f"“{part.partner}” is not the other side of a heat exchanger.", "Name it as RUN.PART."))
     for key, node in network.nodes.items():
         meeting = [name for name, run in network.runs.items() if key in (run.start, run.end)]
-        if node.kind == "tee" and (len(meeting) != 3 or node.side not in meeting):
-            faults.append(Fault(f"network.nodes.{key}.side", f"three runs must meet at a tee, one of them its side way; here meet {', '.join(meeting) or 'none'}.", "Name its side run, or make it a junction."))
+        if node.kind in BRANCHES and (len(meeting) != 3 or node.side not in meeting):
+            faults.append(Fault(f"network.nodes.{key}.side", f"three runs must meet at a {node.kind}, one of them its side way; here meet {', '.join(meeting) or 'none'}.", "Name its side run, or make it a junction."))
+    faults += _species_faults(case, numbers)
     if not any(node.kind in ("reservoir", "tank") for node in network.nodes.values()):
         faults.append(Fault("network.nodes", "nothing sets the pressure of the network.", "Add a reservoir or a tank; a closed circuit needs its expansion tank."))
     faults += _operation_faults(case)
@@ -91,11 +92,36 @@ def network_faults(case: Case, numbers: Numbers) -> list[Fault]:
     return faults
 
 
+def _species_faults(case: Case, numbers: Numbers) -> list[Fault]:
+    """Check that releases name what there is, and are told as their species is counted."""
+    network, faults = case.network, []
+    for key, item in network.releases.items():
+        path, of = f"network.releases.{key}", network.species.get(item.species)
+        if item.node not in network.nodes:
+            faults.append(Fault(f"{path}.node", f"there is no node “{item.node}”.", f"Nodes: {', '.join(network.nodes) or 'none'}."))
+        elif item.per == "person" and network.nodes[item.node].kind != "room":
+            faults.append(Fault(f"{path}.per", f"“{item.node}” is no room: nobody is in it.", "Release it in all, or in a mixed room."))
+        if of is None:
+            faults.append(Fault(f"{path}.species", f"there is no species “{item.species}”.", f"Species: {', '.join(network.species) or 'none; add one'}."))
+            continue
+        wrong = "rate" if of.counted == "volume" else "volume"
+        given = getattr(numbers.network.releases[key], wrong) if key in numbers.network.releases else 0.0
+        if not isinstance(given, float) or given != 0:
+            words = "a volume flow, as 18 L/h" if of.counted == "volume" else "a mass flow, as 5 mg/s"
+            faults.append(Fault(f"{path}.{wrong}", f"“{item.species}” is counted by {of.counted}.", f"Write 0 here and give its release as {words}; or count it otherwise."))
+    for key, reading in case.readings.items():
+        if reading.kind == "node_share":
+            for name, known in (("node", network.nodes), ("species", network.species)):
+                if getattr(reading, name) not in known:
+                    faults.append(Fault(f"readings.{key}.{name}", f"there is no “{getattr(reading, name)}” in the network.", f"Known: {', '.join(list(known)[:20]) or 'none'}."))
+    return faults
+
+
 def _operation_faults(case: Case) -> list[Fault]:
     """Try every operation: one that cannot be done is told before the run."""
     faults = []
     for key, item in case.network.operations.items():
-        allowed = item.path.startswith(("network.runs.", "network.nodes.", "parameters."))
+        allowed = item.path.startswith(("network.runs.", "network.nodes.", "network.releases.", "parameters."))
         if not allowed:
             faults.append(Fault(f"network.operations.{key}.path", f"“{item.path}” is nothing that can be worked in a network.", "Name a value of a node, a component or a parameter."))
             continue
@@ -125,6 +151,9 @@ def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | 
         }
         for k, name in enumerate(net.node_names)
     }  # fmt: skip
+    for species, spread in made.species.items():
+        for k, name in enumerate(net.node_names):
+            nodes[name][f"share.{species}"] = float(spread.at[k])
     parts, fastest, total = _parts(made, _vapour(made, settled))
     runs = {
         name: {"volume_flow": float(flow[k]), "mass_flow": float(made.flows.mass[k]), "velocity": float(fastest[k]), "loss": float(total[k])}
@@ -145,7 +174,7 @@ def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | 
             nodes[net.node_names[int(place)]]["level"] = float(march.tanks.level[k])
     return Working(
         nodes, runs, parts, kinds, ends, made.flows.imbalance, made.flows.energy, made.balance, case.network.thermal and march is None, made.flows.steps, made.rounds,
-        march.time if march is not None else 0.0, {"on": on},
+        march.time if march is not None else 0.0, {"on": on, "species": {name: spread.balance for name, spread in made.species.items()}},
     )  # fmt: skip
 
 

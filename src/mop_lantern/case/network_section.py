@@ -58,6 +58,33 @@ class Operation(Record):
     value: str = text("new value", "What it becomes.")
 
 
+class NetworkSpecies(Record):
+    """Something the fluid of a network carries."""
+
+    sentence: ClassVar[str] = "{id}: the fluid carries {title}, counted {counted}; {start} are there at the start, {inlet} in what enters from outside, and it decays by {decay}."
+
+    title: str = text("name", "What is carried.", default="carbon dioxide")
+    counted: Literal["mass", "volume"] = choice(
+        "measure", "A share of the mass of the fluid, or of its volume as usual for gases.", {"mass": "by mass", "volume": "by volume"}, default="volume"
+    )
+    start: Text = quantity("fraction", "start", "Share in tanks, rooms and pipes at the start.", default="0 ppm", at_least=0)
+    inlet: Text = quantity("fraction", "from outside", "Share in what reservoirs and supplies bring, unless a release says otherwise.", default="0 ppm", at_least=0)
+    decay: Text = quantity("rate", "decay", "Share lost in time while little is lost; 0 for what stays.", default="0 1/h", at_least=0)
+
+
+class NetworkRelease(Record):
+    """Where something carried comes from."""
+
+    sentence: ClassVar[str] = "{id}: at {node} {species} is released, {volume} by volume or {rate} by mass {per}; what enters there from outside holds {inlet}."
+
+    species: str = reference("network_species", "species", "What is released.")
+    node: str = reference("node", "place", "Node where it is released.")
+    rate: Text = quantity("mass_flow", "release by mass", "Of a species counted by mass.", default="0 kg/s", at_least=0, varies="t")
+    volume: Text = quantity("volume_flow", "release by volume", "Of a species counted by volume, as warm as the fluid there.", default="0 L/s", at_least=0, varies="t")
+    per: Literal["all", "person"] = choice("share", "In all, or by everyone in a room.", {"all": "in all", "person": "by each person"}, default="all")
+    inlet: Text = quantity("fraction", "from outside", "Share in what enters from outside at this node; auto takes that of the species.", default="auto", at_least=0, varies="t")
+
+
 class NetworkSection(Record):
     """Pipes, ducts and what is built into them."""
 
@@ -68,4 +95,6 @@ class NetworkSection(Record):
     time: NetworkTime = NetworkTime()
     operations: dict[Key, Operation] = Field(default_factory=dict)
     nodes: dict[Key, NodeKind] = Field(default_factory=dict)
+    species: dict[Key, NetworkSpecies] = Field(default_factory=dict)
+    releases: dict[Key, NetworkRelease] = Field(default_factory=dict)
     runs: dict[Key, NetworkRun] = Field(default_factory=dict)

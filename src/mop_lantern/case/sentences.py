@@ -132,6 +132,8 @@ def _network(case: Case) -> list[Line]:
     """Nodes, then every run with its components in order."""
     made = [sentence(case.network, "network", "Network"), sentence(case.network.time, "network.time", "Network")]
     made += [sentence(node, f"network.nodes.{key}", "Network", key) for key, node in case.network.nodes.items()]
+    made += [sentence(item, f"network.species.{key}", "Network", key) for key, item in case.network.species.items()]
+    made += [sentence(item, f"network.releases.{key}", "Network", key) for key, item in case.network.releases.items()]
     for key, run in case.network.runs.items():
         made.append(sentence(run, f"network.runs.{key}", "Network", key))
         made += [sentence(part, f"network.runs.{key}.parts.{name}", "Network", name) for name, part in run.parts.items()]

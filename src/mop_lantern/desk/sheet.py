@@ -196,6 +196,8 @@ class Sheet(QWidget):
         case = self.document.shown
         menu.addAction("Run of components between two nodes", lambda: self.add("network.runs", ""))
         menu.addAction("Something worked at a time", lambda: self.add("network.operations", ""))
+        menu.addAction("Species the fluid carries", lambda: self.add("network.species", ""))
+        menu.addAction("Release of a species", lambda: self.add("network.releases", ""))
         for run in list(case.network.runs)[:30] if case is not None else []:
             into = menu.addMenu(f"Into the run {run}")
             assert into is not None
@@ -211,9 +213,9 @@ class Sheet(QWidget):
         key = fresh_key(case, place, "value" if place == "parameters" else kind if place.endswith(".parts") else "")
         nodes = list(case.network.nodes)[-2:] or [""]
         run = {"start": nodes[0], "end": nodes[-1], "parts": {"pipe1": {"kind": "pipe", "size": "DN50"}}}
-        plain: dict[str, dict[str, Any]] = {"parameters": {"value": "1 mm"}, "field.species": {}, "network.runs": run, "network.operations": {"at": "60 s", "path": "network.runs.RUN.parts.PART.opening", "value": "50 %"}}
+        plain: dict[str, dict[str, Any]] = {"parameters": {"value": "1 mm"}, "field.species": {}, "network.runs": run, "network.species": {}, "network.releases": {"species": next(iter(case.network.species), ""), "node": nodes[0]}, "network.operations": {"at": "60 s", "path": "network.runs.RUN.parts.PART.opening", "value": "50 %"}}
         item = plain[place] if place in plain else fresh_item(case, place, kind, self.edges)
-        if place == "media":  # there is one fluid: the new one takes its place
+        if place == "media" and not case.network.runs:  # there is one fluid: the new one takes its place
             key = next(iter(case.media), key)
         path = f"{place}.{key}"
         if self.document.edit({path: item}, f"add {kind or 'parameter'}"):

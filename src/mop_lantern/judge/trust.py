@@ -64,6 +64,9 @@ def trust_list(
     return items
 
 
+SPECIES_LIMIT = 1e-6
+
+
 def network_trust(working: Working) -> list[Trust]:
     """Judge a solved network: mass at every node, energy along every run, heat where it was followed."""
     largest = max((abs(node["pressure"]) for node in working.nodes.values() if np.isfinite(node["pressure"])), default=1.0)
@@ -74,6 +77,11 @@ def network_trust(working: Working) -> list[Trust]:
     ]
     if working.thermal:
         items.append(_item("heat", working.heat_balance, BALANCE_LIMIT, f"Heat balances, to {max(working.heat_balance, 1e-16):.0e} of what passes."))
+    for name, off in working.extra.get("species", {}).items():
+        if np.isfinite(off):
+            items.append(_item(f"species.{name}", off, SPECIES_LIMIT, f"{name} balances, to {max(off, 1e-16):.0e} of what passes."))
+        else:
+            items.append(Trust(f"species.{name}", "fails", 1.0, SPECIES_LIMIT, f"{name} is released where nothing carries it off: it has no state at rest."))
     lost = [name for name, node in working.nodes.items() if not np.isfinite(node["pressure"])]
     if lost:
         items.append(Trust("apart", "caution", float(len(lost)), 0.0, f"Nothing sets the pressure of {', '.join(lost[:5])}: every way there is shut."))

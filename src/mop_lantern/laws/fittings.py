@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 
 
+RIGHT = np.pi / 2 - 1e-3  # rad: wider angles count as right
 _ROUNDING = (0.0, 0.02, 0.04, 0.06, 0.10, 0.15)
 _ENTRY = (0.50, 0.28, 0.24, 0.15, 0.09, 0.04)
 
@@ -78,37 +79,41 @@ def mitre(angle: Any) -> Floats:
     return np.asarray(0.42 * half + 2.56 * half**3)
 
 
-def joining_straight(share: Any) -> Floats:
-    """Give K of the straight way of a joining tee, equal areas, on the joined velocity; ``share`` comes from the side.
+def joining_straight(share: Any, area_ratio: Any = 1.0, angle: float = np.pi / 2) -> Floats:
+    """Give K of the straight way of a joining tee or wye, straight ways alike, on the joined velocity; ``share`` comes from the side.
 
-    Source: Idelchik, Handbook of Hydraulic Resistance, chapter 7 (from memory): 1.55 q - q^2.
+    Source: Idelchik, Handbook of Hydraulic Resistance, chapter 7 (from memory): at right angles 1.55 q - q^2; else
+    1 - (1 - q)^2 - 2 q^2 cos(angle) / a, the balance of momentum along the straight way.
     """
-    q = np.asarray(share, float)
-    return np.asarray(1.55 * q - q**2)
+    q, a = np.asarray(share, float), np.asarray(area_ratio, float)
+    if angle > RIGHT:
+        return np.asarray(1.55 * q - q**2)
+    return np.asarray(1 - (1 - q) ** 2 - 2 * q**2 * np.cos(angle) / a)
 
 
-def joining_side(share: Any, area_ratio: Any) -> Floats:
-    """Give K of the side way of a joining tee at right angles, on the joined velocity; ``area_ratio`` side over joined.
+def joining_side(share: Any, area_ratio: Any, angle: float = np.pi / 2) -> Floats:
+    """Give K of the side way of a joining tee or wye, on the joined velocity; ``area_ratio`` side over joined.
 
-    Source: Idelchik, Handbook of Hydraulic Resistance, chapter 7 (from memory): A (1 + (q / a)^2 - 2 (1 - q)^2).
+    Source: Idelchik, Handbook of Hydraulic Resistance, chapter 7 (from memory): A (1 + (q / a)^2 - 2 (1 - q)^2 - 2 (q^2 / a) cos(angle)).
     """
     q, a = np.asarray(share, float), np.asarray(area_ratio, float)
     strength = np.where(a <= 0.35, 1.0, np.where(q <= 0.4, 0.9 * (1 - q), 0.55))
-    return np.asarray(strength * (1 + (q / a) ** 2 - 2 * (1 - q) ** 2))
+    return np.asarray(strength * (1 + (q / a) ** 2 - 2 * (1 - q) ** 2 - 2 * q**2 / a * (np.cos(angle) if angle <= RIGHT else 0.0)))
 
 
 def dividing_straight(share: Any) -> Floats:
-    """Give K of the straight way of a dividing tee, on the whole velocity; ``share`` leaves by the side.
+    """Give K of the straight way of a dividing tee or wye, on the whole velocity; ``share`` leaves by the side.
 
     Source: Idelchik, Handbook of Hydraulic Resistance, chapter 7 (from memory): 0.4 q^2 for equal areas.
     """
     return np.asarray(0.4 * np.asarray(share, float) ** 2)
 
 
-def dividing_side(share: Any, area_ratio: Any) -> Floats:
-    """Give K of the side way of a dividing tee at right angles, on the whole velocity.
+def dividing_side(share: Any, area_ratio: Any, angle: float = np.pi / 2) -> Floats:
+    """Give K of the side way of a dividing tee or wye, on the whole velocity.
 
-    Source: Idelchik, Handbook of Hydraulic Resistance, chapter 7 (from memory): A (1 + (q / a)^2), A 1 for slow sides, else 0.9.
+    Source: Idelchik, Handbook of Hydraulic Resistance, chapter 7 (from memory): A (1 + v^2 - 2 v cos(angle)), v the velocity of the side over
+    the whole one, A 1 for slow sides, else 0.9.
     """
     faster = np.asarray(share, float) / np.asarray(area_ratio, float)
-    return np.asarray(np.where(faster <= 0.8, 1.0, 0.9) * (1 + faster**2))
+    return np.asarray(np.where(faster <= 0.8, 1.0, 0.9) * (1 + faster**2 - 2 * faster * (np.cos(angle) if angle <= RIGHT else 0.0)))

@@ -15,6 +15,7 @@ from mop_lantern.network.steady import NetworkFault
 
 COMPONENTS, NODES = "mop_lantern.network.components", "mop_lantern.network.nodes"
 GAS_BELOW = 100.0  # kg/m3: lighter fluids feel the weight of the air outside
+BRANCHES = ("tee", "wye")
 BARE = 0.05  # m, bore of a run that has no pipe
 
 
@@ -30,7 +31,7 @@ def fluid_names(network: Numbers, fluids: Mapping[str, Fluid]) -> list[str]:
     at: dict[str, str] = {}
     for (key, run), name in zip(network.runs.items(), names, strict=True):
         for node in (run.start, run.end):
-            if at.setdefault(node, name) != name and network.nodes[node].kind in ("junction", "tee"):
+            if at.setdefault(node, name) != name and network.nodes[node].kind in (*BRANCHES, "junction", "room"):
                 raise NetworkFault(f"runs.{key}", f"two fluids meet at “{node}”: {at[node]} and {name}.", "Keep circuits apart, or join them by a heat exchanger.")
     return names
 
@@ -106,10 +107,14 @@ def build(network: Numbers, fluids: Mapping[str, Fluid], t: float = 0.0, outside
     )  # fmt: skip
 
 
-def tees_of(network: Numbers) -> dict[int, int]:
-    """Give the tees of a network: node to its side run, both by number."""
+def tees_of(network: Numbers) -> dict[int, tuple[int, float]]:
+    """Give the tees and wyes of a network: node to its side run, both by number, and the angle (rad)."""
     runs = {key: k for k, key in enumerate(network.runs)}
-    return {k: runs[node.side] for k, node in enumerate(network.nodes.values()) if node.kind == "tee" and node.side in runs}
+    return {
+        k: (runs[node.side], float(getattr(node, "angle", np.pi / 2)))
+        for k, node in enumerate(network.nodes.values())
+        if node.kind in BRANCHES and node.side in runs
+    }
 
 
 def air_density(temperature: float) -> float:

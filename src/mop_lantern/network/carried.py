@@ -12,6 +12,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csc_matrix
+from scipy.sparse.csgraph import connected_components
 from scipy.sparse.linalg import splu
 
 from mop_lantern.network.net import Net
@@ -66,7 +67,7 @@ class Demands:
     ----------
     a, b : (n_parts,) what leaves a component is a T + b. partner : (n_parts,) component whose inlet adds ``c`` times its value (-1: none).
     given : (n_nodes,) bool, value held at ``value``. fed : (n_nodes,) kg/s fed in from outside, at ``value``.
-    sink : (n_nodes,) kg/s equivalent that pulls towards ``pull``.
+    sink : (n_nodes,) kg/s equivalent that pulls towards ``pull``. made : (n_nodes,) what is made there, quantity times kg/s.
     """
 
     a: Floats
@@ -78,6 +79,18 @@ class Demands:
     fed: Floats
     sink: Floats
     pull: Floats
+    made: Floats
+
+
+def fresh(net: Net, mass: Floats, sources: NDArray[np.bool_], tanks: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Tell where what is carried is given: at sources; where none feeds a circuit at its tanks, where it has none everywhere."""
+    flows = np.abs(mass) > STILL
+    links = csc_matrix((np.ones(int(flows.sum())), (net.start[flows], net.end[flows])), (net.n_nodes, net.n_nodes))
+    count, of = connected_components(links, directed=False)
+    gives = sources & (np.bincount(np.where(mass >= 0, net.start, net.end)[flows], minlength=net.n_nodes) > 0)
+    fed = np.bincount(of, gives | (net.demand < 0), count) > 0
+    stored = np.bincount(of, tanks, count) > 0
+    return np.asarray(sources | (tanks & ~fed[of]) | ~(fed | stored)[of])
 
 
 def solve(net: Net, mass: Floats, chain: Chain, d: Demands) -> tuple[Floats, Floats]:
@@ -95,12 +108,15 @@ def solve(net: Net, mass: Floats, chain: Chain, d: Demands) -> tuple[Floats, Flo
     rows.append(into[mixes])
     columns.append(chain.last[mixes])
     values.append(-rate[mixes])
-    right = np.where(fixed, d.value, d.fed * d.value + d.sink * d.pull)
+    right = np.where(fixed, d.value, d.fed * d.value + d.sink * d.pull + d.made)
     own = n + np.arange(parts)
     coupled = d.partner >= 0
     rows += [own, own, own[coupled]]
     columns += [own, chain.up, chain.up[d.partner[coupled]]]
     values += [np.ones(parts), -d.a, -d.c[coupled]]
     matrix = csc_matrix((np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), (n + parts, n + parts))
-    answer = splu(matrix).solve(np.concatenate([right, d.b]))
+    try:
+        answer = splu(matrix).solve(np.concatenate([right, d.b]))
+    except RuntimeError:  # a closed circuit that nothing leaves has no state at rest
+        answer = np.full(n + parts, np.nan)
     return answer[:n], answer[n:]

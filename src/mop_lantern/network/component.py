@@ -36,6 +36,7 @@ class Component(Kind):
     symbol: ClassVar[str] = "M-1,0 L1,0"
     opens: ClassVar[str] = ""  # the parameter that opens and closes it, if any
     regulates: ClassVar[bool] = False  # holds the pressure behind it
+    adapts: ClassVar[str] = ""  # the parameter that what flows through it sets, if any
     works: ClassVar[bool] = False  # gives away as work what it takes, by its efficiency
 
     @classmethod
@@ -52,6 +53,16 @@ class Component(Kind):
     def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
         """Give loss of total pressure (k,) Pa and slope (k,) Pa/(m3/s)."""
         raise NotImplementedError
+
+    @classmethod
+    def settle(cls, a: Any, state: Floats, entering: Floats, flow: Floats, dt: float) -> Floats:
+        """Give what the parameter ``adapts`` names has become ``dt`` seconds after it was ``state`` (k,); inf is at rest.
+
+        Parameters
+        ----------
+        entering : K, of what enters or is felt. flow : m3/s along the run.
+        """
+        return state
 
     @classmethod
     def area(cls, a: Any) -> Floats:

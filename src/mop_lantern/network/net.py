@@ -99,6 +99,21 @@ class Net:
             np.fmin.at(area, group.run, np.broadcast_to(group.kind.area(group.stack), len(group)))
         return np.where(np.isfinite(area), area, 1e-3)
 
+    def end_areas(self) -> tuple[Floats, Floats]:
+        """Give the flow area of every run at its start and at its end, m2; 1e-3 where none is known."""
+        found = np.full((2, self.n_runs), 1e-3)
+        place = np.array([np.full(self.n_runs, 1 << 30), np.full(self.n_runs, -1)])
+        for group in self.groups:
+            area = np.broadcast_to(group.kind.area(group.stack), len(group))
+            for known, run, at in zip(area.tolist(), group.run.tolist(), group.place.tolist(), strict=True):
+                if not np.isfinite(known):
+                    continue
+                if at < place[0, run]:
+                    place[0, run], found[0, run] = at, known
+                if at > place[1, run]:
+                    place[1, run], found[1, run] = at, known
+        return found[0], found[1]
+
     def shut(self) -> NDArray[np.bool_]:
         """Tell which runs hold something closed."""
         found = np.zeros(self.n_runs, bool)

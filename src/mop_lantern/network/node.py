@@ -12,7 +12,8 @@ class Node(Kind):
     """A place where runs meet. ``symbol`` draws it on the schematic, as that of a component.
 
     ``pressure(numbers, rho)`` gives the total pressure it holds over that of the air, at its elevation (Pa), or None;
-    ``demand(numbers, rho)`` the mass flow taken out (kg/s).
+    ``demand(numbers, rho)`` the mass flow taken out (kg/s); ``content(numbers)`` the fluid mixed in it (m3), ``gains(numbers)`` the heat
+    it is given (W).
     """
 
     symbol: ClassVar[str] = ""
@@ -26,4 +27,14 @@ class Node(Kind):
     @classmethod
     def demand(cls, numbers: Any, rho: float) -> float:
         """Give what is taken out, kg/s."""
+        return 0.0
+
+    @classmethod
+    def content(cls, numbers: Any) -> float:
+        """Give the fluid in it, m3."""
+        return 0.0
+
+    @classmethod
+    def gains(cls, numbers: Any) -> float:
+        """Give the heat brought into it, W."""
         return 0.0

@@ -8,7 +8,6 @@ is shortened where that function would rise. Pressure-reducing valves are held, 
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -19,7 +18,7 @@ from scipy.sparse.csgraph import connected_components
 from scipy.sparse.linalg import splu
 
 from mop_lantern.network.net import Net
-from mop_lantern.network.tees import tee_offsets
+from mop_lantern.network.tees import Tees, tee_offsets
 
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
@@ -80,7 +79,7 @@ def solve(net: Net, start: Flows | None = None, tolerance: float = 1e-9) -> Flow
     raise NetworkFault(regulators.name(), "the pressure-reducing valves do not agree with each other.", "Check their set pressures.")
 
 
-def solve_with_tees(net: Net, tees: Mapping[int, int], start: Flows | None = None) -> Flows:
+def solve_with_tees(net: Net, tees: Tees, start: Flows | None = None) -> Flows:
     """Solve a network whose tees lose by how the flow divides; ``net.offset`` keeps what they lose.
 
     Raises

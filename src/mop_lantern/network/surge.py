@@ -62,7 +62,7 @@ class Surge:
 
     def __post_init__(self) -> None:
         empty = np.zeros(0)
-        self.tanks = Tanks(np.zeros(0, int), empty, empty, empty, empty)
+        self.tanks = Tanks(np.zeros(0, int), empty, empty, empty)
         self.net = build(self.network, self.fluids, outside=self.outside)
         if (self.net.air > 0).any():
             raise NetworkFault("", "pressure waves are followed in liquids only.", "Follow the network in time without waves.")

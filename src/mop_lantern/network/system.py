@@ -13,13 +13,17 @@ from mop_lantern.declare import Numbers
 from mop_lantern.laws import exchange
 from mop_lantern.media import Fluid
 from mop_lantern.network import carried
+from mop_lantern.network.adapting import AT_REST, CALM, Adapting, entering_by_name
 from mop_lantern.network.build import build, fluid_names, tees_of
 from mop_lantern.network.carried import Chain, Demands, chained
+from mop_lantern.network.contents import gains, node_contents, node_densities, part_contents
 from mop_lantern.network.net import Group, Net
+from mop_lantern.network.species import Spread, species_at_rest
 from mop_lantern.network.steady import Flows, NetworkFault, solve_with_tees
 
 Floats = NDArray[np.float64]
 ROUNDS, SETTLED = 60, 1e-6  # of flows and temperatures together; K
+ENDLESS = 1e5  # K, beyond which there is no answer
 
 
 @dataclass
@@ -30,7 +34,8 @@ class Operating:
     ----------
     net, flows, chain : as they are. capacity : (n_runs,) J/kg/K. temperature : (n_nodes,) K. inlet, outlet : (n_parts,) K in flow order's
     sense. loss : (n_parts,) Pa total pressure lost along the flow (negative where gained). heat : (n_parts,) W brought into the fluid
-    from outside. age : (n_nodes,) s. rounds : of flows and temperatures. balance : heat left over, share of what passes.
+    from outside. age : (n_nodes,) s. species : by name.
+    rounds : of flows and temperatures. balance : heat left over, share of what passes.
     """
 
     net: Net
@@ -44,6 +49,7 @@ class Operating:
     heat: Floats
     age: Floats
     fluids: list[str] = field(default_factory=list)
+    species: dict[str, Spread] = field(default_factory=dict)
     rounds: int = 1
     balance: float = 0.0
 
@@ -73,28 +79,43 @@ def operate(network: Numbers, fluids: Mapping[str, Fluid], outside: float, therm
     nodes = [node.at({"t": 0.0}) for node in network.nodes.values()]
     made: Operating | None = None
     guess: Floats | None = None
+    adapting = Adapting()
     for rounds in range(1, ROUNDS + 1):
         chain = chained(net, flows.mass)
         made = _state(net, flows, chain, capacity, nodes, thermal, guess, float(np.median(mean)))
         made.rounds, made.fluids = rounds, names
-        if not thermal:
-            break
-        calm = guess is not None and float(np.abs(made.inlet - guess).max(initial=0.0)) < SETTLED
+        calm = not thermal or (guess is not None and float(np.abs(made.inlet - guess).max(initial=0.0)) < SETTLED)
         guess = made.inlet
-        following = [name for name in set(names) if fluids[name].follows]
+        again = _adapt(adapting, made, mean)
+        calm = calm and not again
+        following = [name for name in set(names) if fluids[name].follows] if thermal else []
         if following:
             fresh = _means(made)
             calm = calm and float(np.abs(fresh - mean).max(initial=0.0)) < 1e-3
             mean = mean + 0.8 * (fresh - mean)
             follow(net, fluids, names, mean)
+        if following or again:
             flows = solve_with_tees(net, tees, flows)
         if calm:
             break
     else:
         raise NetworkFault("", "flows and temperatures do not settle.", "Follow the network in time instead.")
     assert made is not None
-    made.age = _age(net, flows, made.chain)
+    made.age = _age(net, made.flows, made.chain, nodes)
+    made.species = species_at_rest(network, net, made.flows.mass, made.chain, nodes)
     return made
+
+
+def _adapt(adapting: Adapting, made: Operating, mean: Floats) -> bool:
+    """Let thermostatic and relief valves follow; tell whether any moved."""
+    net = made.net
+    if not adapting.groups(net):
+        return False
+    entering = entering_by_name(made.chain.names, made.inlet, mean[made.chain.run])
+    usual = np.full(net.n_nodes, float(np.median(mean)))
+    usual[net.start], usual[net.end] = mean, mean
+    at_node = entering_by_name(net.node_names, made.temperature, usual)
+    return adapting.settle(net, entering, at_node, made.flow, AT_REST) > CALM
 
 
 def _means(made: Operating) -> Floats:
@@ -154,6 +175,12 @@ def _state(net: Net, flows: Flows, chain: Chain, capacity: Floats, nodes: list[N
     demand = _node_demands(net, nodes, capacity, given, value)
     demand.a, demand.b, demand.c, demand.partner = a, b, c, partner
     at_node, behind = carried.solve(net, flows.mass, chain, demand)
+    lost = ~(np.abs(at_node) < ENDLESS)
+    if lost.any():
+        raise NetworkFault(
+            f"nodes.{net.node_names[int(lost.argmax())]}", "heat goes round here and none of it leaves: there is no temperature at rest.",
+            "Add a cooler, a heat loss or an exchange of fluid, or follow the network in time.",
+        )  # fmt: skip
     both = np.concatenate([at_node, behind])
     inlet = both[chain.up]
     heat = stream * (behind - inlet) - brought
@@ -169,7 +196,7 @@ def _node_demands(net: Net, nodes: list[Numbers], capacity: Floats, given: NDArr
     film = np.array([float(getattr(node, "film", 0.0)) * float(getattr(node, "surface", 0.0)) for node in nodes])
     pull = np.array([float(getattr(node, "outside", 0.0)) for node in nodes])
     empty = np.zeros(0)
-    return Demands(empty, empty, empty, np.zeros(0, int), given, value, fed, film / cp, pull)
+    return Demands(empty, empty, empty, np.zeros(0, int), given, value, fed, film / cp, pull, gains(nodes) / cp)
 
 
 def _thermal(net: Net, flows: Flows, chain: Chain, stream: Floats, loss: Floats, before: Floats) -> tuple[Floats, Floats, Floats, Any, Floats]:
@@ -219,7 +246,7 @@ def _left_over(made: Operating, demand: Demands, stream: Floats) -> float:
     free = ~demand.given
     store = np.full(net.n_nodes, float(cp.mean()))
     store[net.start] = cp
-    fed = demand.fed * store * (demand.value - level) + demand.sink * store * (demand.pull - made.temperature)
+    fed = demand.fed * store * (demand.value - level) + demand.sink * store * (demand.pull - made.temperature) + demand.made * store
     out = np.maximum(net.demand, 0.0) * store * (made.temperature - level)
     inflow = np.bincount(into, np.abs(mass), net.n_nodes) + demand.fed + demand.sink
     held = free & (inflow > carried.STILL)
@@ -228,14 +255,13 @@ def _left_over(made: Operating, demand: Demands, stream: Floats) -> float:
     return float(imbalance.sum() / matter) if held.any() else 0.0
 
 
-def _age(net: Net, flows: Flows, chain: Chain) -> Floats:
-    """Mean time since the fluid came in, s."""
+def _age(net: Net, flows: Flows, chain: Chain, nodes: list[Numbers]) -> Floats:
+    """Mean time since the fluid came in, s; where nothing comes in, since it left a tank, or nan."""
     parts = len(chain.run)
-    rows = [np.broadcast_to(group.kind.content(group.stack), len(group)) for group in net.groups]
-    content = np.concatenate(rows) if rows else np.zeros(0)
     flow = np.maximum(np.abs(flows.mass / net.density)[chain.run], 1e-15)
     zero = np.zeros(net.n_nodes)
     fed = np.maximum(-net.demand, 0.0)
-    demand = Demands(np.ones(parts), content / flow, np.zeros(parts), np.full(parts, -1), net.held, zero, fed, zero, zero)
+    fresh = carried.fresh(net, flows.mass, np.array([node.kind == "reservoir" for node in nodes]), np.array([node.kind == "tank" for node in nodes]))
+    demand = Demands(np.ones(parts), part_contents(net) / flow, np.zeros(parts), np.full(parts, -1), fresh, zero, fed, zero, zero, node_densities(net) * node_contents(nodes))
     at, _ = carried.solve(net, flows.mass, chain, demand)
     return at

@@ -17,11 +17,14 @@ from numpy.typing import NDArray
 from mop_lantern.declare import Numbers
 from mop_lantern.media import Fluid
 from mop_lantern.network import carried
+from mop_lantern.network.adapting import AT_REST, Adapting
 from mop_lantern.network.build import build, fluid_names, tees_of
 from mop_lantern.network.carried import Chain, Demands, chained
+from mop_lantern.network.contents import gains
 from mop_lantern.network.linear import Linear
 from mop_lantern.network.net import Group, Net
 from mop_lantern.network.plugs import Plugs
+from mop_lantern.network.species import SpeciesInTime
 from mop_lantern.network.steady import Flows, solve_with_tees
 from mop_lantern.network.system import Operating, exchanged, follow, friction_heat, numbered, part_losses
 
@@ -50,13 +53,12 @@ class Ledger:
 
 @dataclass
 class Tanks:
-    """Tanks by node: area m2, level m, temperature K."""
+    """Tanks by node: area m2, height m, level m."""
 
     node: NDArray[np.int64]
     area: Floats
     height: Floats
     level: Floats
-    temperature: Floats
 
 
 @dataclass
@@ -84,8 +86,12 @@ class March:
         take = [nodes[k] for k in which]
         self.tanks = Tanks(
             np.array(which, int), np.array([node.area for node in take], float), np.array([node.height for node in take], float),
-            np.array([node.level for node in take], float), np.array([node.temperature for node in take], float),
+            np.array([node.level for node in take], float),
         )  # fmt: skip
+        rooms = [k for k, node in enumerate(nodes) if node.kind == "room"]
+        self.stores = np.array([*which, *rooms], int)  # nodes that keep heat: tanks, then rooms
+        self.warmth = np.array([nodes[k].temperature for k in self.stores], float)
+        self._rooms = np.array([nodes[k].volume for k in rooms], float)
         names = fluid_names(self.network, self.fluids)
         self.names = names
         self.mean = np.array([self.fluids[name].temperature for name in names])
@@ -93,6 +99,8 @@ class March:
         self.plugs: dict[str, Plugs] = {}
         self._flows: Flows | None = None
         self._inlet: dict[str, float] = {}
+        self._adapting = Adapting()
+        self.species = SpeciesInTime(self.network)
         self._tees = tees_of(self.network)
 
     def exchange(self, network: Numbers) -> None:
@@ -108,6 +116,7 @@ class March:
         """
         self.time += dt
         net = self._net(dt)
+        self._adapt(net, dt)
         flows = solve_with_tees(net, self._tees, self._flows if self._flows is not None and len(self._flows.mass) == net.n_runs else None)
         self._flows = flows
         runs = net.n_runs - len(self.tanks.node)
@@ -120,7 +129,27 @@ class March:
         made = self._heat(plain, own, chain, loss, before, dt) if self.thermal else _cold(plain, own, chain, loss, self.capacity)
         made.fluids = self.names
         self.made = made
+        nodes = [node.at({"t": self.time}) for node in self.network.nodes.values()]
+        made.species = self.species.step(plain, own.mass, chain, nodes, (self.stores, before), dt)
         return made
+
+    def _adapt(self, net: Net, dt: float) -> None:
+        """Let thermostatic and relief valves follow what went before."""
+        if not self._adapting.groups(net):
+            return
+        runs = len(self.names)
+        self._adapting.put(net)
+        of = np.full(net.n_nodes, float(np.median(self.mean)))
+        of[net.start[:runs]], of[net.end[:runs]] = self.mean, self.mean
+        of[self.stores] = self.warmth
+        at_node = dict(zip(net.node_names, of.tolist(), strict=True))
+        flow, entering = np.zeros(net.n_runs), {}
+        if self.made is not None:
+            flow[:runs] = self.made.flow
+            at_node |= {name: value for name, value in zip(self.made.net.node_names, self.made.temperature.tolist(), strict=True) if np.isfinite(value)}
+        for group in self._adapting.groups(net):
+            entering |= {name: self._inlet.get(name, float(self.mean[run])) for name, run in zip(group.names, group.run.tolist(), strict=True)}
+        self._adapting.settle(net, entering, at_node, flow, dt if self.made is not None else AT_REST)
 
     # --- flow -----------------------------------------------------------------------------------------------------
 
@@ -152,8 +181,12 @@ class March:
         return of[self.tanks.node]
 
     def _masses(self, net: Net) -> Floats:
-        """Mass in every tank before the step, kg."""
-        return self._tank_density(net) * self.tanks.area * self.tanks.level
+        """Mass in every store before the step, kg; that of rooms stays."""
+        of = np.full(net.n_nodes, 1.0)
+        usual = np.array([self.fluids[name].density for name in self.names])
+        of[net.start], of[net.end] = usual, usual
+        count = len(self.tanks.node)
+        return np.concatenate([self._tank_density(net) * self.tanks.area * self.tanks.level, of[self.stores[count:]] * self._rooms])
 
     def _fill(self, net: Net, into: Floats, dt: float) -> None:
         tanks = self.tanks
@@ -183,10 +216,10 @@ class March:
         for part, plugs in plugged.items():
             plugs.push(float(inlet[part]), np.abs(flows.mass[chain.run[part]]) / net.density[chain.run[part]] * dt, flows.mass[chain.run[part]] >= 0)
         self._count(net, flows, nodes, at_node, inlet, behind, stream, heat, lost, plugged, before, dt)
-        self.tanks.temperature = at_node[self.tanks.node]
+        self.warmth = at_node[self.stores]
         self._inlet = dict(zip(chain.names, inlet.tolist(), strict=True))
         carried_in = np.where([part in plugged for part in range(parts)], 0.0, stream * (behind - inlet) - heat)
-        made = Operating(net, flows, chain, self.capacity, at_node, inlet, behind, loss, carried_in - lost / dt, np.zeros(net.n_nodes))
+        made = Operating(net, flows, chain, self.capacity, at_node, inlet, behind, loss, carried_in - lost / dt, np.full(net.n_nodes, np.nan))
         made.balance = self.ledger.balance
         self._means(made)
         return made
@@ -240,20 +273,20 @@ class March:
         value = np.array([float(getattr(node, "temperature", self.outside)) for node in nodes])
         fed = np.maximum(-net.demand, 0.0)
         sink, pull = np.zeros(n), np.zeros(n)
-        tanks = self.tanks
-        ua = np.array([float(nodes[k].film * nodes[k].surface) for k in tanks.node]) / cp[tanks.node]
-        around = np.array([float(nodes[k].outside) for k in tanks.node])
-        sink[tanks.node] = before / dt + ua
-        pull[tanks.node] = (before / dt * tanks.temperature + ua * around) / np.maximum(sink[tanks.node], 1e-300)
+        stores = self.stores
+        ua = np.array([float(nodes[k].film * nodes[k].surface) for k in stores]) / cp[stores]
+        around = np.array([float(nodes[k].outside) for k in stores])
+        sink[stores] = before / dt + ua
+        pull[stores] = (before / dt * self.warmth + ua * around) / np.maximum(sink[stores], 1e-300)
         empty = np.zeros(0)
-        return Demands(empty, empty, empty, np.zeros(0, int), given, value, fed, sink, pull)
+        return Demands(empty, empty, empty, np.zeros(0, int), given, value, fed, sink, pull, gains(nodes) / cp)
 
     def _count(
         self, net: Net, flows: Flows, nodes: list[Numbers], at: Floats, inlet: Floats, behind: Floats, stream: Floats, heat: Floats, lost: Floats,
         plugged: dict[int, Plugs], before: Floats, dt: float,
     ) -> None:  # fmt: skip
         """Add this step to the ledger; heat counts from the temperature outside."""
-        book, level, tanks = self.ledger, self.outside, self.tanks
+        book, level, stores = self.ledger, self.outside, self.stores
         cp = np.full(net.n_nodes, float(self.capacity.mean()))
         cp[net.start] = self.capacity
         chain = chained(net, flows.mass)
@@ -272,12 +305,14 @@ class March:
         for where, group in numbered(net):
             switched[where] = hasattr(group.kind, "switches") or hasattr(group.stack, "partner")
         book.brought += float(gained[plain & switched].sum())
-        film = np.array([float(nodes[k].film * nodes[k].surface) for k in tanks.node])
-        around = np.array([float(nodes[k].outside) for k in tanks.node])
-        book.lost += float(lost.sum() - gained[plain & ~switched].sum() + (film * (at[tanks.node] - around)).sum() * dt)
-        mass = before + (np.bincount(net.end, flows.mass, net.n_nodes) - np.bincount(net.start, flows.mass, net.n_nodes) - net.demand)[tanks.node] * dt
-        now = float((mass * cp[tanks.node] * (at[tanks.node] - level)).sum())
-        was = float((before * cp[tanks.node] * (tanks.temperature - level)).sum())
+        book.brought += float(gains(nodes).sum() * dt)
+        film = np.array([float(nodes[k].film * nodes[k].surface) for k in stores])
+        around = np.array([float(nodes[k].outside) for k in stores])
+        book.lost += float(lost.sum() - gained[plain & ~switched].sum() + (film * (at[stores] - around)).sum() * dt)
+        gain = (np.bincount(net.end, flows.mass, net.n_nodes) - np.bincount(net.start, flows.mass, net.n_nodes) - net.demand)[stores] * dt
+        gain[len(self.tanks.node) :] = 0.0  # rooms keep their mass
+        now = float(((before + gain) * cp[stores] * (at[stores] - level)).sum())
+        was = float((before * cp[stores] * (self.warmth - level)).sum())
         in_pipes = sum(plugs.change() * net.density[chain.run[part]] * self.capacity[chain.run[part]] for part, plugs in plugged.items())
         book.stored += now - was + float(in_pipes)
 
@@ -301,4 +336,4 @@ def _plain(net: Net, runs: int, tanks: Tanks) -> Net:
 
 def _cold(net: Net, flows: Flows, chain: Chain, loss: Floats, capacity: Floats) -> Operating:
     flat = np.full(len(chain.run), np.nan)
-    return Operating(net, flows, chain, capacity, np.full(net.n_nodes, np.nan), flat, flat, loss, np.zeros(len(chain.run)), np.zeros(net.n_nodes))
+    return Operating(net, flows, chain, capacity, np.full(net.n_nodes, np.nan), flat, flat, loss, np.zeros(len(chain.run)), np.full(net.n_nodes, np.nan))

@@ -55,6 +55,7 @@ DIMENSIONS: dict[str, Dimension] = {
     "density_area": Dimension("density times area", "kg/m", ("kg/m",)),
     "density_volume": Dimension("mass", "kg", ("kg", "g")),
     "temperature": Dimension("temperature", "K", ("°C", "K", "°F")),
+    "rate": Dimension("rate", "1/s", ("1/h", "1/s", "1/day")),
     "bytes": Dimension("memory", "byte", ("MB", "GB")),
 }
 

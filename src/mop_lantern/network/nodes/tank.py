@@ -44,3 +44,8 @@ class Tank(Node):
         if numbers.steady == "finds":
             return None
         return float(numbers.over + rho * GRAVITY * numbers.level)
+
+    @classmethod
+    def content(cls, numbers: Any) -> float:
+        """Up to the level given."""
+        return float(numbers.area * numbers.level)

@@ -1,0 +1,39 @@
+"""What nodes and components hold, and the heat nodes are given."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.declare import Numbers, discover
+from mop_lantern.network.build import NODES
+from mop_lantern.network.net import Net
+
+Floats = NDArray[np.float64]
+
+
+def gains(nodes: list[Numbers]) -> Floats:
+    """Give the heat brought into every node, W."""
+    kinds: Any = discover(NODES)
+    return np.array([float(kinds[node.kind].gains(node)) for node in nodes])
+
+
+def node_contents(nodes: list[Numbers]) -> Floats:
+    """Give the fluid mixed in every node, m3."""
+    kinds: Any = discover(NODES)
+    return np.array([float(kinds[node.kind].content(node)) for node in nodes])
+
+
+def part_contents(net: Net) -> Floats:
+    """Give the fluid inside every component, m3."""
+    rows = [np.broadcast_to(group.kind.content(group.stack), len(group)) for group in net.groups]
+    return np.concatenate(rows) if rows else np.zeros(0)
+
+
+def node_densities(net: Net) -> Floats:
+    """Give the density at every node, that of the runs that meet there, kg/m3."""
+    density = np.full(net.n_nodes, float(net.density.mean()) if net.n_runs else 1.0)
+    density[net.start], density[net.end] = net.density, net.density
+    return density

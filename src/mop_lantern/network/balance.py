@@ -13,7 +13,7 @@ from mop_lantern.media import Fluid
 from mop_lantern.network.build import build, tees_of
 from mop_lantern.network.net import Group, Net
 from mop_lantern.network.steady import Flows, NetworkFault, solve
-from mop_lantern.network.tees import tee_offsets
+from mop_lantern.network.tees import Tees, tee_offsets
 
 RANGE = {"opening": (1e-3, 1.0), "hole": (0.1, 0.75)}  # of the bore for holes
 
@@ -50,7 +50,7 @@ def balance(network: Numbers, fluids: Mapping[str, Fluid], outside: float, wante
     return found
 
 
-def _imposed(net: Net, runs: Any, mass: Any, tees: Mapping[int, int]) -> Flows:
+def _imposed(net: Net, runs: Any, mass: Any, tees: Tees) -> Flows:
     """Solve with the flows of some runs imposed; what tees lose is worked out from all flows."""
     keep = np.setdiff1d(np.arange(net.n_runs), runs)
     flows = solve(_without(net, runs, mass))

@@ -11,6 +11,7 @@ from mop_lantern.declare import Numbers, discover
 from mop_lantern.network.build import NODES
 from mop_lantern.network.net import Net
 
+GRAVITY = 9.80665
 Floats = NDArray[np.float64]
 
 
@@ -24,6 +25,15 @@ def node_contents(nodes: list[Numbers]) -> Floats:
     """Give the fluid mixed in every node, m3."""
     kinds: Any = discover(NODES)
     return np.array([float(kinds[node.kind].content(node)) for node in nodes])
+
+
+def levelled(nodes: list[Numbers], net: Net, pressure: Floats) -> list[Numbers]:
+    """Give the nodes with the levels that tanks have found for themselves, by the pressures at their floors (Pa)."""
+    density, now = node_densities(net), []
+    for k, node in enumerate(nodes):
+        finds = node.kind == "tank" and node.steady == "finds" and np.isfinite(pressure[k])
+        now.append(Numbers(**{**vars(node), "level": max(0.0, (pressure[k] - node.over) / (density[k] * GRAVITY))}) if finds else node)
+    return now
 
 
 def part_contents(net: Net) -> Floats:

@@ -91,6 +91,8 @@ def _gap(net: Net, mass: Floats, chain: Chain, both: Floats, fixed: NDArray[np.b
     rate = np.abs(mass)
     entered = float((rate * at[source])[fixed[source]].sum() + brought[~fixed].sum())
     left = float((rate * both[chain.last])[fixed[into]].sum() + (np.maximum(net.demand, 0.0) * at)[~fixed].sum())
+    gain = np.bincount(net.end, mass, net.n_nodes) - np.bincount(net.start, mass, net.n_nodes) - net.demand
+    left += float((gain * at)[~fixed].sum())  # what stays in tanks whose level rises
     return abs(entered - left - lost) / max(abs(entered), abs(left), abs(lost), 1e-300)
 
 

@@ -16,7 +16,7 @@ from mop_lantern.network import carried
 from mop_lantern.network.adapting import AT_REST, CALM, Adapting, entering_by_name
 from mop_lantern.network.build import build, fluid_names, tees_of
 from mop_lantern.network.carried import Chain, Demands, chained
-from mop_lantern.network.contents import gains, node_contents, node_densities, part_contents
+from mop_lantern.network.contents import gains, levelled, node_contents, node_densities, part_contents
 from mop_lantern.network.net import Group, Net
 from mop_lantern.network.species import Spread, species_at_rest
 from mop_lantern.network.steady import Flows, NetworkFault, solve_with_tees
@@ -101,6 +101,7 @@ def operate(network: Numbers, fluids: Mapping[str, Fluid], outside: float, therm
     else:
         raise NetworkFault("", "flows and temperatures do not settle.", "Follow the network in time instead.")
     assert made is not None
+    nodes = levelled(nodes, net, made.flows.pressure)
     made.age = _age(net, made.flows, made.chain, nodes)
     made.species = species_at_rest(network, net, made.flows.mass, made.chain, nodes)
     return made

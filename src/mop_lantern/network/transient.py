@@ -143,7 +143,8 @@ class March:
         of[net.start[:runs]], of[net.end[:runs]] = self.mean, self.mean
         of[self.stores] = self.warmth
         at_node = dict(zip(net.node_names, of.tolist(), strict=True))
-        flow, entering = np.zeros(net.n_runs), {}
+        flow = np.zeros(net.n_runs)
+        entering: dict[str, float] = {}
         if self.made is not None:
             flow[:runs] = self.made.flow
             at_node |= {name: value for name, value in zip(self.made.net.node_names, self.made.temperature.tolist(), strict=True) if np.isfinite(value)}

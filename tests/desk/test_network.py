@@ -135,20 +135,20 @@ def test_runs_from_lines_and_balancing_in_the_window(desk: Desk, monkeypatch: py
     desk.document.undo()
     assert "drain" not in desk.document.case.network.runs and "Sea" not in desk.document.case.network.nodes
     monkeypatch.setattr(QInputDialog, "getMultiLineText", lambda *rest: ("nonsense", True))
-    desk.networking.ask_lines()
+    desk.building.ask_lines()
     assert told and "line 1" in told[-1]
     monkeypatch.setattr(QInputDialog, "getText", lambda *rest, **more: (", ".join(f"feed{k}" for k in range(1, 7)) + " = 2.2 L/s", True))
     desk.actions_["Balance …"].trigger()
     assert desk.document.variant == "C" and len(desk.document.case.variants["C"].edits) == 6
     wait(lambda: desk.document.review is not None and desk.document.review.variant == "C" and desk.document.review.working is not None)
     assert desk.network_stage.view.working.runs["feed6"]["volume_flow"] == pytest.approx(2.2e-3, rel=5e-3)
-    assert not desk.networking.balance("feed1 = 50 L/s") and "cannot be reached" in told[-1]
+    assert not desk.building.balance("feed1 = 50 L/s") and "cannot be reached" in told[-1]
 
 
 def test_an_empty_case_grows_into_a_network(desk: Desk) -> None:
     desk.document._saved = desk.document.case
     desk.new()
-    assert desk.networking.add_lines("From reservoir A through 5 m of DN50 steel to reservoir B")
+    assert desk.building.add_lines("From reservoir A through 5 m of DN50 steel to reservoir B")
     wait(lambda: desk.document.review is not None and desk.document.review.case == desk.document.shown)
     assert desk.networking.on and desk.network_stage.isVisible()
     desk.document.edit({"network.nodes.A.level": "2 m"})

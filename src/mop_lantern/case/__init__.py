@@ -9,6 +9,7 @@ from mop_lantern.case.files import load, save
 from mop_lantern.case.fresh import fresh_item, fresh_key
 from mop_lantern.case.handles import Handle, handles
 from mop_lantern.case.line_list import runs_of
+from mop_lantern.case.network_review import duties
 from mop_lantern.case.network_table import edits_of, table_of
 from mop_lantern.case.resolve import quantities
 from mop_lantern.case.review import Review, Settled, is_network, quick_shape, review, settle, settle_any
@@ -16,6 +17,6 @@ from mop_lantern.case.sentences import Line, lines
 from mop_lantern.case.sizing import sized
 
 __all__ = [
-    "SCHEMA", "Case", "Columns", "Draft", "DraftKeeper", "Handle", "Line", "OpenMark", "Review", "Settled", "apply", "balanced", "edits_of", "fingerprint", "fresh_item", "fresh_key", "handles", "json_schema", "left_behind", "lines", "load", "parse_case", "parse_columns", "parse_value",
+    "SCHEMA", "Case", "Columns", "Draft", "DraftKeeper", "Handle", "Line", "OpenMark", "Review", "Settled", "apply", "balanced", "duties", "edits_of", "fingerprint", "fresh_item", "fresh_key", "handles", "json_schema", "left_behind", "lines", "load", "parse_case", "parse_columns", "parse_value",
     "is_network", "quantities", "quick_shape", "read_columns", "review", "runs_of", "save", "settle", "settle_any", "sized", "table_of", "value_at", "with_variant",
 ]  # fmt: skip

@@ -24,11 +24,11 @@ _KINDS = {
     "globe valve": "valve", "ball valve": "valve", "butterfly valve": "valve", "needle valve": "valve", "check valve": "check", "relief valve": "relief",
     "pressure-reducing valve": "reducing", "flow-limiting valve": "flow_limit", "flow-control valve": "flow_limit", "three-way valve": "diverter", "damper": "damper",
     "grille": "grille", "diffuser": "grille", "filter": "filter", "strainer": "filter", "screen": "filter", "orifice": "orifice", "heater": "heater", "cooler": "cooler",
-    "exchanger": "exchanger", "entry": "entry", "exit": "exit", "reducer": "reducer", "loss": "loss",
+    "exchanger": "exchanger", "entry": "entry", "exit": "exit", "reducer": "reducer", "loss": "loss", "thermostatic valve": "thermostat", "casing": "casing",
 }  # fmt: skip
-_AT = {"valve": "opening", "damper": "opening", "pump": "speed", "fan": "speed", "gear_pump": "speed", "diverter": "position", "relief": "set", "reducing": "set", "flow_limit": "limit", "filter": "dirt", "orifice": "hole"}
+_AT = {"valve": "opening", "damper": "opening", "pump": "speed", "fan": "speed", "gear_pump": "speed", "diverter": "position", "relief": "set", "reducing": "set", "flow_limit": "limit", "filter": "dirt", "orifice": "hole", "casing": "surface"}
 _CURVES = {"pump": [["0 L/s", "20 m"], ["5 L/s", "17 m"], ["10 L/s", "8 m"]], "fan": [["0 m3/s", "400 Pa"], ["0.25 m3/s", "340 Pa"], ["0.5 m3/s", "160 Pa"]]}
-_NODES = {"reservoir": "reservoir", "sea": "reservoir", "tank": "tank", "junction": "junction"}
+_NODES = {"reservoir": "reservoir", "sea": "reservoir", "tank": "tank", "junction": "junction", "room": "room"}
 
 
 def runs_of(text: str, case: Case) -> dict[str, Any]:
@@ -56,6 +56,9 @@ def runs_of(text: str, case: Case) -> dict[str, Any]:
             faults.append(Fault(f"line {number}", str(problem), "Known components: a length of pipe or duct, bends, " + ", ".join(list(_KINDS)[:16]) + " …"))
             continue
         key = found["name"] or _free("run", runs)
+        if key in runs:
+            faults.append(Fault(f"line {number}", f"there is a run “{key}” already.", "Give this one another name, or none."))
+            continue
         runs.add(key)
         edits[f"network.runs.{key}"] = {"start": ends[0], "end": ends[1], "parts": parts}
     if faults:
@@ -114,6 +117,8 @@ def _component(words: str) -> tuple[str, dict[str, Any]]:
 
 def _passage(found: re.Match[str]) -> dict[str, Any]:
     words = found["words"].lower()
+    if "flexible" in words and "duct" in words:
+        return {"kind": "flexible", "length": found["length"], "width": found["bore"] or found["size"]}
     if "duct" in words:
         shape = {"section": "rectangular", "height": found["height"]} if found["height"] else {}
         return {"kind": "duct", "length": found["length"], "width": found["bore"] or found["size"], **shape}

@@ -10,6 +10,7 @@ import numpy as np
 
 from mop_lantern.case.document import Case
 from mop_lantern.case.edits import apply, parse_value
+from mop_lantern.case.network_figures import duties_of, extras_of
 from mop_lantern.declare import Numbers, discover
 from mop_lantern.errors import EditError, Fault
 from mop_lantern.judge import Working
@@ -50,6 +51,15 @@ def fluids_of(numbers: Numbers) -> dict[str, Fluid]:
     """
     kinds: Any = discover("mop_lantern.media")
     return {key: kinds[medium.kind].fluid(medium) for key, medium in numbers.media.items()}
+
+
+def duties(case: Case, variant: str, numbers: Numbers) -> dict[str, Any]:
+    """Give the duty curves of the machines of a reviewed network; none where it has no answer."""
+    settled = SettledNetwork(case, variant, numbers, fluids_of(numbers))
+    try:
+        return duties_of(settled.operate(), numbers.network)
+    except NetworkFault:
+        return {}
 
 
 def network_faults(case: Case, numbers: Numbers) -> list[Fault]:
@@ -165,7 +175,6 @@ def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | 
     if isinstance(march, Surge):
         for k, name in enumerate(net.run_names):
             runs[name] |= {"highest": float(march.highest[k]), "lowest": float(march.lowest[k])}
-    on = {name: float(state) for name, state in march.on.items()} if march is not None else {}
     for name, node in settled.numbers.network.nodes.items():
         if node.kind == "tank":
             nodes[name]["level"] = nodes[name]["head"] - float(net.z[net.node_names.index(name)]) - float(node.at({"t": 0.0}).over) / (float(net.density[0]) * GRAVITY)
@@ -174,7 +183,7 @@ def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | 
             nodes[net.node_names[int(place)]]["level"] = float(march.tanks.level[k])
     return Working(
         nodes, runs, parts, kinds, ends, made.flows.imbalance, made.flows.energy, made.balance, case.network.thermal and march is None, made.flows.steps, made.rounds,
-        march.time if march is not None else 0.0, {"on": on, "species": {name: spread.balance for name, spread in made.species.items()}},
+        march.time if march is not None else 0.0, extras_of(made, settled.numbers.network, case.network.thermal, march),
     )  # fmt: skip
 
 

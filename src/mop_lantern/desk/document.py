@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from concurrent.futures import Future, ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
@@ -23,13 +23,14 @@ class Document(QObject):
     -------
     changed : paths that changed, empty for "all". shaped : the new shape, ahead of the review. reviewed : the review of
     the chosen variant is there.
-    troubled : something could not be done, in words.
+    troubled : something could not be done, in words. computed : what `compute` was asked for, under its name.
     """
 
     changed = pyqtSignal(list)
     reviewed = pyqtSignal(object)
     shaped = pyqtSignal(object)
     troubled = pyqtSignal(str)
+    computed = pyqtSignal(str, object)
     _ready = pyqtSignal(object, int)
     _built = pyqtSignal(object, int)
 
@@ -213,6 +214,19 @@ class Document(QObject):
                 self._ready.emit(done.result(), number)
         except RuntimeError:
             return  # the window has gone
+
+    def compute(self, what: str, work: Callable[[], Any]) -> None:
+        """Work something out behind the window; ``computed`` tells the answer, unless the case has changed meanwhile."""
+        number = self._number
+
+        def done(future: Future[Any]) -> None:
+            try:
+                if not future.cancelled() and future.exception() is None and number == self._number:
+                    self.computed.emit(what, future.result())
+            except RuntimeError:
+                return  # the window has gone
+
+        self._pool.submit(work).add_done_callback(done)
 
     def _take(self, result: Review, number: int) -> None:
         if number == self._number:

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QProcess
+from PyQt6.QtGui import QGuiApplication
 
 from mop_lantern.desk.stage import View
 from mop_lantern.errors import FileError
@@ -42,3 +43,12 @@ def start_animation(run: str, path: Path, quantity: str, tell: Callable[[str], N
 def export_picture(path: Path, view: View) -> str:
     """Write the stage as it is shown."""
     return f"The picture is in {path}." if view.grab().save(str(path)) else f"{path} cannot be written. Choose another folder."
+
+
+def to_clipboard(text: str, what: str) -> str:
+    """Copy a text and give the words that tell it."""
+    clipboard = QGuiApplication.clipboard()
+    if clipboard is None or not text:
+        return f"There are no {what} here to copy."
+    clipboard.setText(text)
+    return f"The {what} are on the clipboard."

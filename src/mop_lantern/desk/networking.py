@@ -6,22 +6,18 @@ from collections.abc import Callable
 from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
-from PyQt6.QtWidgets import QInputDialog, QMessageBox
 
-from mop_lantern.case import Case, balanced, is_network, runs_of
+from mop_lantern.case import Case, is_network
 from mop_lantern.case.edits import value_at
 from mop_lantern.desk.archive import Archive
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
 from mop_lantern.desk.network_stage import NetworkStage
 from mop_lantern.desk.sheet import Sheet
-from mop_lantern.errors import EditError
 from mop_lantern.judge import Working
 from mop_lantern.results import runs_folder
 
 KNOBS = {"opening": 100, "speed": 150, "position": 100, "dirt": 100}  # what a slider turns, and its largest value in per cent
-
-HOW = "One run a line: from where, through what, to where. Nodes that are new become junctions, tanks or reservoirs."
 
 
 def knob_of(case: Case, path: str) -> tuple[str, int, int] | None:
@@ -47,10 +43,11 @@ class Networking(QObject):
 
     Signals
     -------
-    began : the network runs by the clock from now on.
+    began : the network runs by the clock from now on. figures : what is shown of the network at work, or None.
     """
 
     began = pyqtSignal()
+    figures = pyqtSignal(object)
 
     def __init__(self, document: Document, archive: Archive, engine: Engine, stage: NetworkStage, sheet: Sheet, prepare: Callable[[str], None], parent: QObject) -> None:
         super().__init__(parent)
@@ -83,11 +80,14 @@ class Networking(QObject):
         """Show the network of the variant chosen, with the newest figures there are."""
         case, review = self.document.shown, self.document.review
         if case is None or not self.on:
+            self.figures.emit(None)
             return
         variant = self.document.variant
         ended = self.archive.working(variant) if self.in_time and self.document.case is not None and not self.archive.stale(self.document.case, variant) else None
         now = review.working if review is not None and review.case == case else None
-        self.stage.view.show_case(case, self.live or ended or now or self.archive.working(variant))
+        before = self.stage.view.working if review is None or review.case != case else None  # until the review is there, nothing flickers
+        self.stage.view.show_case(case, self.live or ended or now or before or self.archive.working(variant))
+        self.figures.emit(self.stage.view.working)
         self.stage.show_units()
 
     def operate(self, on: bool) -> None:
@@ -96,6 +96,7 @@ class Networking(QObject):
         if on and document.case is not None and self.on and self.engine.state in ("idle", "dead"):
             self.operating = document.brief = True
             self._prepare(document.variant)
+            self.show()
             self.began.emit()
             self.engine.solve(document.case.as_data(), document.variant, runs_folder(document.path), False, pace=self.stage.pace)
         elif not on and self.operating:
@@ -106,6 +107,7 @@ class Networking(QObject):
         if kind == "progress" and event.get("working") and self.document.shown is not None:
             self.live = Working.of(event["working"])
             self.stage.view.show_working(self.live)
+            self.figures.emit(self.live)
         elif kind in ("finished", "failed"):
             was, self.operating, self.document.brief, self.live = self.operating, False, False, None
             if was:
@@ -134,49 +136,3 @@ class Networking(QObject):
     def _turn(self, value: int) -> None:
         if self._knob is not None:
             self.document.edit({self._knob[0]: f"{value} %"}, "turn", merge=True)
-
-    # --- building -------------------------------------------------------------------------------------------------
-
-    def ask_lines(self) -> None:
-        """Ask for lines of words and add the runs they say."""
-        text, sure = QInputDialog.getMultiLineText(self.stage, "Runs from lines", HOW, "From reservoir Sea through pump P1, 12 m of DN50 steel, valve V1 at 40 % to tank Header")
-        if sure and text.strip():
-            self.add_lines(text)
-
-    def add_lines(self, text: str) -> bool:
-        """Add the runs that lines say, in one step of undo; tell what is not understood."""
-        case = self.document.shown
-        if case is None:
-            return False
-        try:
-            return self.document.edit(runs_of(text, case), "add runs")
-        except EditError as problem:
-            QMessageBox.warning(self.stage, "These lines are not understood", str(problem)[:3000])
-            return False
-
-    def ask_balance(self) -> None:
-        """Ask for runs and their flow, and add the openings that give it as a variant."""
-        case = self.document.case
-        if case is None or not self.on:
-            return
-        able = [key for key, run in case.network.runs.items() if any(part.kind in ("valve", "damper", "orifice") for part in run.parts.values())]
-        text, sure = QInputDialog.getText(self.stage, "Balance", "Runs = flow of each:", text=f"{', '.join(able)} = 1 L/s")
-        if sure:
-            self.balance(text)
-
-    def balance(self, text: str) -> bool:
-        """Balance the runs a text names, ``a, b, c = 2 L/s``; the openings become a variant."""
-        case = self.document.case
-        runs, _, flow = text.partition("=")
-        if case is None:
-            return False
-        edits, faults = balanced(case, self.document.variant, [run for run in runs.split(",") if run.strip()], flow.strip())
-        if faults:
-            QMessageBox.warning(self.stage, "These flows cannot be had", "\n".join(str(fault) for fault in faults)[:3000])
-            return False
-        key = next(letter for letter in "BCDEFGHIJKLMNOPQRSTUVWXYZ" if letter not in case.variants)
-        before = dict(case.variants[self.document.variant].edits) if self.document.variant else {}
-        done = self.document.edit({f"variants.{key}": {"title": f"balanced, {flow.strip()} each", "edits": before | edits}}, "balance")
-        if done:
-            self.document.choose(key)
-        return done

@@ -9,6 +9,7 @@ import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
+    QContextMenuEvent,
     QFontMetricsF,
     QKeyEvent,
     QLinearGradient,
@@ -25,6 +26,7 @@ from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from mop_lantern.case import Case
 from mop_lantern.declare import discover
+from mop_lantern.desk import gauges
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.judge import Working
 from mop_lantern.judge.working import NODE_FIGURES, PART_FIGURES, RUN_FIGURES
@@ -35,7 +37,7 @@ from mop_lantern.units.quantity import pretty_unit
 
 _STEP = re.compile(r"([MLAQZ])([^MLAQZ]*)")
 _TEXT_FROM = 17.0  # pixels a unit: below, symbols go without their names
-LEGEND = 46
+LEGEND, EDGE = 46, 40  # pixels kept free: below, and at the sides for names
 
 
 def path_of(symbol: str) -> QPainterPath:
@@ -65,11 +67,16 @@ class Schematic(QWidget):
 
     Signals
     -------
-    chosen : path of what was clicked. placed : nodes and where they stand now, after a drag.
+    chosen : path of what was clicked. placed : nodes and where they stand now, after a drag. gauged : where gauges stand after one.
+    asked : path of what a menu is asked for (gauge.KEY for a gauge) and where. drawn : node a run was drawn from, node it leads to or an empty
+    text, and the place then.
     """
 
     chosen = pyqtSignal(str)
     placed = pyqtSignal(dict)
+    gauged = pyqtSignal(dict)
+    asked = pyqtSignal(str, QPoint)
+    drawn = pyqtSignal(str, str, object)
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
@@ -82,6 +89,10 @@ class Schematic(QWidget):
         self.scale, self.shift = 20.0, QPointF(0, 0)
         self.lit = ""
         self._symbols: dict[str, QPainterPath] = {}
+        self.pinned: dict[str, tuple[float, float]] = {}
+        self.from_node = ""  # where a run is being drawn from
+        self._here = QPointF()
+        self._gauge = ""
         self._grabbed: str | None = None
         self._pressed: QPoint | None = None
         self._moved: dict[str, tuple[float, float]] = {}
@@ -106,6 +117,8 @@ class Schematic(QWidget):
         self._symbols = {name: path_of(kind.symbol) for name, kind in kinds.items()}
         places = case.views.get("places", {})
         self._moved = {key: (float(place[0]), float(place[1])) for key, place in places.items() if key in network.nodes} if isinstance(places, dict) else {}
+        pins = case.views.get("gauges", {})
+        self.pinned = {key: (float(place[0]), float(place[1])) for key, place in pins.items() if key in case.readings} if isinstance(pins, dict) else {}
         ends = {key: (run.start, run.end) for key, run in network.runs.items() if run.start in network.nodes and run.end in network.nodes}
         self._lay(ends)
         if not self._fitted or before != (set(self.diagram.nodes), set(self.diagram.lines)):
@@ -122,7 +135,7 @@ class Schematic(QWidget):
         """Show everything."""
         x0, y0, x1, y1 = self.diagram.size
         room = max(self.height() - LEGEND, 50)
-        self.scale = float(np.clip(min(self.width() / max(x1 - x0, 1e-9), room / max(y1 - y0, 1e-9)), 1.0, 34.0))
+        self.scale = float(np.clip(min((self.width() - EDGE) / max(x1 - x0, 1e-9), room / max(y1 - y0, 1e-9)), 1.0, 34.0))
         self.shift = QPointF(self.width() / 2 - self.scale * (x0 + x1) / 2, room / 2 - self.scale * (y0 + y1) / 2)
         self._fitted = True
         self.update()
@@ -160,6 +173,10 @@ class Schematic(QWidget):
         for node, place in self.diagram.nodes.items():
             self._paint_node(painter, node, place)
         self._paint_words(painter)
+        gauges.paint(self, painter)
+        if self.from_node in self.diagram.nodes:
+            painter.setPen(QPen(QColor(self.tokens.amber), 2, Qt.PenStyle.DashLine))
+            painter.drawLine(self.pixel(self.diagram.nodes[self.from_node]), self._here)
         if self.working is not None:
             self._paint_legend(painter, low, high)
         painter.end()
@@ -262,7 +279,7 @@ class Schematic(QWidget):
             wide = metrics.horizontalAdvance(words) + 4
             beside = half + wide / 2 + 2
             named = words in self.diagram.nodes and not value
-            tries = [(0.0, 0.0), (0.0, -0.5 * high), (-beside, half + 0.5 * high), (beside, half + 0.5 * high), (0.0, -high)] if named else [(0.0, 0.0), (0.0, 0.5 * high), (0.0, high)]
+            tries = [(0.0, 0.0), (0.0, -0.5 * high), (-beside, half + 0.5 * high), (beside, half + 0.5 * high), (0.0, -high), (0.0, 2 * half + high), (0.0, 2 * half + 2 * high)] if named else [(0.0, 0.0), (0.0, 0.5 * high), (0.0, high)]
             for right, lift in tries:
                 box = QRectF(top.x() - wide / 2 + right, top.y() + lift, wide, high)
                 if words and not any(box.intersects(other) for other in taken):
@@ -340,6 +357,9 @@ class Schematic(QWidget):
         """Take hold of a node, or of the ground."""
         assert event
         path = self.found(event.position())
+        if event.button() != Qt.MouseButton.LeftButton:
+            return
+        self._gauge = gauges.hit(self, event.position())
         self._grabbed = path.rsplit(".", 1)[1] if path.startswith("network.nodes.") else None
         self._pressed = event.position().toPoint()
         self._dragging = False
@@ -347,6 +367,9 @@ class Schematic(QWidget):
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         """Move what is held; else tell what lies under the pointer."""
         assert event
+        self._here = event.position()
+        if self.from_node:
+            self.update()
         if self._pressed is None:
             path = self.found(event.position())
             QToolTip.showText(event.globalPosition().toPoint(), self.figures(path) if path else "", self)
@@ -354,7 +377,11 @@ class Schematic(QWidget):
         here = event.position().toPoint()
         if not self._dragging and (here - self._pressed).manhattanLength() < 5:
             return
-        if self._grabbed is None:
+        if self._gauge:
+            place, (x, y) = gauges.anchor(self, self._gauge), self._place(event.position())
+            if place is not None:
+                self.pinned = {**self.pinned, self._gauge: (round(x - place[0], 2), round(y - place[1], 2))}
+        elif self._grabbed is None:
             self.shift += QPointF(here - self._pressed) if not self._dragging else QPointF(here - self._last)
         else:
             x, y = self._place(event.position())
@@ -382,11 +409,33 @@ class Schematic(QWidget):
         assert event
         if self._pressed is not None and not self._dragging:
             path = self.found(event.position())
-            if path:
+            if self.from_node:
+                first, self.from_node = self.from_node, ""
+                node = path.removeprefix("network.nodes.") if path.startswith("network.nodes.") else ""
+                self.drawn.emit(first, node, [round(2 * value) / 2 for value in self._place(event.position())])
+            elif self._gauge:
+                self.chosen.emit(f"readings.{self._gauge}")
+            elif path:
                 self.chosen.emit(path)
+        elif self._gauge:
+            self.gauged.emit({key: [x, y] for key, (x, y) in self.pinned.items()})
         elif self._grabbed is not None:
             self.placed.emit({key: [x, y] for key, (x, y) in self._moved.items()})
         self._pressed = self._grabbed = None
+        self._gauge = ""
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """Ask for the menu of what lies under the pointer."""
+        assert event
+        place = QPointF(event.pos())
+        gauge = gauges.hit(self, place)
+        self.asked.emit(f"gauge.{gauge}" if gauge else self.found(place), event.globalPos())
+
+    def draw_run_from(self, node: str) -> None:
+        """Let the next click say where a run from a node leads; Esc gives up."""
+        self.from_node, self._here = node, self.pixel(self.diagram.nodes[node])
+        self.setFocus()
+        self.update()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         """Zoom about the pointer."""
@@ -406,7 +455,9 @@ class Schematic(QWidget):
         moves = {Qt.Key.Key_Left: (40, 0), Qt.Key.Key_Right: (-40, 0), Qt.Key.Key_Up: (0, 40), Qt.Key.Key_Down: (0, -40)}
         centre = QPointF(self.width() / 2, self.height() / 2)
         key = Qt.Key(event.key()) if event.key() in [item.value for item in Qt.Key] else None
-        if key == Qt.Key.Key_F:
+        if key == Qt.Key.Key_Escape and self.from_node:
+            self.from_node = ""
+        elif key == Qt.Key.Key_F:
             self.fit()
         elif key in moves:
             self.shift += QPointF(*moves[key])

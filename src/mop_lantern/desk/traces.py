@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable, Sequence
 from typing import Any
 
 import numpy as np
 import pyqtgraph as pg
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QFontMetricsF
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.units import convert, preferred
@@ -19,6 +22,11 @@ _INKS = ("#8f5300", "#00666a", "#5b4a9c", "#a3231d", "#4d6b1f", "#8a4b74", "#3a6
 _NIGHT_INKS = ("#ffb347", "#59cfc8", "#b7a6ff", "#ff8a80", "#b6d67a", "#e6a4cf", "#8fc1f2", "#c9c2ac")
 
 
+def _ink_of(curve: Any) -> str:
+    pen = curve.opts["pen"] if curve.opts["pen"] is not None else curve.opts["symbolPen"]
+    return str(pg.mkPen(pen).color().name())
+
+
 class PlainAxis(pg.AxisItem):
     """An axis that never scales its figures behind the reader's back."""
 
@@ -28,7 +36,7 @@ class PlainAxis(pg.AxisItem):
 
 
 class Traces(QWidget):
-    """Three pages of curves; the newest values while a solve runs, the stored ones afterwards."""
+    """Pages of curves; the newest values while a solve runs, the stored ones afterwards."""
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
@@ -45,15 +53,12 @@ class Traces(QWidget):
         strip = QHBoxLayout()
         strip.setContentsMargins(8, 0, 8, 0)
         self.buttons: dict[str, QPushButton] = {}
-        for name in PAGES:
-            button = QPushButton(name)
-            button.setProperty("layer", "true")
-            button.setCheckable(True)
-            button.setObjectName(f"traces:{name.lower()}")
-            button.clicked.connect(lambda _=False, n=name: self.show_page(n))
-            strip.addWidget(button)
-            self.buttons[name] = button
+        self._drawers: dict[str, Callable[[Any], None]] = {}
+        self._strip, self.page = strip, PAGES[0]
         strip.addStretch(1)
+        self.key = QLabel("")
+        self.key.setFont(font(9.5))
+        strip.addWidget(self.key)
         self.measured_button = QPushButton("Measured ▾")
         self.measured_button.setProperty("layer", "true")
         self.measured_button.setObjectName("traces:measured")
@@ -69,8 +74,37 @@ class Traces(QWidget):
         layout.addLayout(strip)
         layout.addWidget(self.plot, 1)
         self.setMinimumHeight(90)
-        self.page = PAGES[0]
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.timeout.connect(self.redraw)
+        for name in PAGES:
+            self.add_page(name, getattr(self, f"_draw_{name.lower()}"), f"{name} of the case")
         self.show_page(self.page)
+
+    def add_page(self, name: str, draw: Callable[[Any], None], tip: str) -> None:
+        """Add a page: a button, and what draws it onto the plot."""
+        button = QPushButton(name)
+        button.setProperty("layer", "true")
+        button.setCheckable(True)
+        button.setObjectName(f"traces:{name.lower()}")
+        button.setToolTip(tip)
+        button.setVisible(name in PAGES)
+        button.clicked.connect(lambda _=False, n=name: self.show_page(n))
+        self._strip.insertWidget(len(self.buttons), button)
+        self.buttons[name] = button
+        self._drawers[name] = draw
+
+    def offer(self, pages: Sequence[str]) -> None:
+        """Show the buttons of some pages only; the first is chosen when the present one is not among them."""
+        for name, button in self.buttons.items():
+            button.setVisible(name in pages)
+        if self.page not in pages:
+            self.show_page(pages[0])
+
+    def redraw_soon(self) -> None:
+        """Draw the page again, at most so often."""
+        if not self._later.isActive():
+            self._later.start(round(1e3 * _FASTEST))
 
     def show_page(self, name: str) -> None:
         """Show one of the pages."""
@@ -113,14 +147,27 @@ class Traces(QWidget):
             axis.setPen(self.tokens.line)
             axis.setTextPen(self.tokens.soft)
             axis.setTickFont(font(9))
+            axis.setTicks(None)
+        item.setLogMode(False, self.page == "Residuals" and bool(self.columns))
+        item.enableAutoRange()
+        self._drawers[self.page](item)
+        self._draw_measured(item)
+        self._tell_curves(item)
+
+    def _tell_curves(self, item: Any) -> None:
+        """Name the curves beside the buttons when there is room, else on the plot."""
         if item.legend is not None:
             item.legend.scene().removeItem(item.legend)
             item.legend = None
-        item.addLegend(offset=(-8, 2), colCount=8, horSpacing=14, labelTextColor=self.tokens.ink, labelTextSize="9pt")
-        item.setLogMode(False, self.page == "Residuals" and bool(self.columns))
-        item.enableAutoRange()
-        getattr(self, f"_draw_{self.page.lower()}")(item)
-        self._draw_measured(item)
+        named = [(curve.name(), curve) for curve in item.listDataItems() if curve.name()]
+        room = self.width() - sum(button.sizeHint().width() for button in self.buttons.values() if not button.isHidden()) - 60
+        metrics = QFontMetricsF(font(9.5))
+        fits = sum(metrics.horizontalAdvance(f"— {name}   ") for name, _ in named) < room - (0 if self.measured_button.isHidden() else 120)
+        self.key.setText("&nbsp;&nbsp; ".join(f'<span style="color:{_ink_of(curve)}">{"●" if curve.opts["pen"] is None else "<b>—</b>"}</span> {name}' for name, curve in named) if fits else "")
+        if named and not fits:
+            legend = item.addLegend(offset=(-8, 2), colCount=8, horSpacing=14, labelTextColor=self.tokens.ink, labelTextSize="9pt")
+            for name, curve in named:
+                legend.addItem(curve, name)
 
     def _draw_measured(self, item: Any) -> None:
         """Points of the measured data that belong to this page, with their error figures as a title."""
@@ -136,37 +183,39 @@ class Traces(QWidget):
                 dimension, bottom = self.readings.get(of, ("", "number"))[1], ("time", preferred("time", self.units))
             unit = preferred(dimension, self.units)
             shown = np.array([convert(value, dimension, unit) for value in np.asarray(y, float).tolist()])
-            ink = self._pen(index + 3).color()
+            ink = self.pen(index + 3).color()
             item.plot(np.asarray(x) * convert(1.0, *bottom), shown, pen=None, symbol="o", symbolSize=7, symbolPen=ink, symbolBrush=None, name=title)
             words.append(f"{title}: {figures}")
         item.setTitle("; ".join(words) or None, size="9pt", color=self.tokens.soft)
 
-    def _pen(self, index: int) -> Any:
+    def pen(self, index: int) -> Any:
+        """Give the pen of a curve by its number."""
         inks = _NIGHT_INKS if self.night else _INKS
         return pg.mkPen(inks[index % len(inks)], width=2)
 
-    def _labels(self, item: Any, bottom: str, left: str) -> None:
+    def label(self, item: Any, bottom: str, left: str) -> None:
+        """Name both axes."""
         style = {"color": self.tokens.soft, "font-size": "9pt"}
         item.setLabel("bottom", bottom, **style)
         item.setLabel("left", left, **style)
 
     def _draw_residuals(self, item: Any) -> None:
-        self._labels(item, "iteration or step" if self.columns else "Residuals appear here while a case is solved.", "scaled residual" if self.columns else "")
+        self.label(item, "iteration or step" if self.columns else "Residuals appear here while a case is solved.", "scaled residual" if self.columns else "")
         for index, name in enumerate(("momentum", "mass")):
             if self.columns.get(name):
                 values = np.maximum(np.array(self.columns[name]), 1e-16)
-                item.plot(self.columns["iteration"], values, pen=self._pen(index), name=name)
+                item.plot(self.columns["iteration"], values, pen=self.pen(index), name=name)
 
     def _draw_readings(self, item: Any) -> None:
         if self.columns.get("time"):
             self._draw_in_time(item)
             return
-        self._labels(item, "iteration" if self.columns else "Readings appear here while a case is solved.", "over its last value" if self.columns else "")
+        self.label(item, "iteration" if self.columns else "Readings appear here while a case is solved.", "over its last value" if self.columns else "")
         index = 0
         for key, (title, _) in self.readings.items():
             values = np.array(self.columns.get(key, []), float)
             if len(values) and np.isfinite(values[-1]) and values[-1]:
-                item.plot(self.columns["iteration"][: len(values)], values / values[-1], pen=self._pen(index), name=title, connect="finite")
+                item.plot(self.columns["iteration"][: len(values)], values / values[-1], pen=self.pen(index), name=title, connect="finite")
                 index += 1
         if index:
             item.setYRange(0.5, 1.5)
@@ -178,7 +227,7 @@ class Traces(QWidget):
         dimensions = {dimension for _, dimension in self.readings.values()}
         alike = len(dimensions) == 1
         left = pretty_unit(preferred(next(iter(dimensions)), self.units)) if alike else "over its largest value"
-        self._labels(item, f"time, {unit}", left)
+        self.label(item, f"time, {unit}", left)
         for index, (key, (title, dimension)) in enumerate(self.readings.items()):
             values = np.array(self.columns.get(key, []), float)
             if not len(values):
@@ -187,20 +236,20 @@ class Traces(QWidget):
                 values = np.array([convert(value, dimension, preferred(dimension, self.units)) for value in values])
             else:
                 values = values / (np.nanmax(np.abs(values)) or 1.0)
-            item.plot(moments[: len(values)], values, pen=self._pen(index), name=title, connect="finite")
+            item.plot(moments[: len(values)], values, pen=self.pen(index), name=title, connect="finite")
 
     def _draw_profile(self, item: Any) -> None:
         words, dimension = self.profile_axis
         if not self.profiles:
-            self._labels(item, "Press Line above the stage and draw a line to see a profile here.", "")
+            self.label(item, "Press Line above the stage and draw a line to see a profile here.", "")
             return
         length = preferred("length", self.units)
         unit = preferred(dimension, self.units)
-        self._labels(item, f"distance along the line, {pretty_unit(length)}", f"{words}, {pretty_unit(unit)}")
+        self.label(item, f"distance along the line, {pretty_unit(length)}", f"{words}, {pretty_unit(unit)}")
         along = convert(1.0, "length", length)
         factor = convert(1.0, dimension, unit)
         for index, (name, distance, values) in enumerate(self.profiles):
-            item.plot(distance * along, values * factor, pen=self._pen(index), name=name, connect="finite")
+            item.plot(distance * along, values * factor, pen=self.pen(index), name=name, connect="finite")
         shown = np.concatenate([values for _, _, values in self.profiles]) * factor
         if np.isfinite(shown).any():  # room above the curves for their names
             low, high = float(np.nanmin(shown)), float(np.nanmax(shown))
@@ -211,3 +260,14 @@ class Traces(QWidget):
         """Show profiles (name, distance m, values SI) of a quantity (words, dimension)."""
         self.profiles, self.profile_axis = profiles, axis
         self.show_page("Profile")
+
+    def as_text(self) -> str:
+        """Give the curves shown as a table, a block of two columns each."""
+        item = self.plot.getPlotItem()
+        axes = [item.getAxis(side).labelText for side in ("bottom", "left")]
+        blocks = []
+        for curve in item.listDataItems():
+            x, y = curve.getOriginalDataset()
+            if x is not None and len(x):
+                blocks.append("\n".join([f"{axes[0]}\t{curve.name() or axes[1]}", *(f"{a:.9g}\t{b:.9g}" for a, b in zip(x, y, strict=True))]))
+        return "\n\n".join(blocks)

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QProcess, Qt, QTimer
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QGuiApplication
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -25,14 +25,16 @@ from mop_lantern.case import Case, Review
 from mop_lantern.desk.actions import make_actions
 from mop_lantern.desk.archive import Archive
 from mop_lantern.desk.bringing import Bringing
+from mop_lantern.desk.building import Building
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
-from mop_lantern.desk.exporting import export_picture, export_readings, start_animation
+from mop_lantern.desk.exporting import export_picture, export_readings, start_animation, to_clipboard
 from mop_lantern.desk.following import Following
 from mop_lantern.desk.history import History
 from mop_lantern.desk.keeping import Keeping
 from mop_lantern.desk.ledger import Ledger
 from mop_lantern.desk.measuring import Measuring
+from mop_lantern.desk.network_pages import NetworkPages
 from mop_lantern.desk.network_stage import NetworkStage
 from mop_lantern.desk.networking import Networking
 from mop_lantern.desk.sheet import Sheet, remembered
@@ -78,6 +80,8 @@ class Desk(QMainWindow):
         self.resize(1280, 800)
         self.network_stage = NetworkStage(tokens)
         self.networking = Networking(self.document, self.archive, self.engine, self.network_stage, self.sheet, self._before_follow, self)
+        self.network_pages = NetworkPages(self.document, self.networking, self.traces, self)
+        self.building = Building(self.document, self.network_stage, self.sheet, self)
         self._lay_out()
         self.menu, self.actions_ = make_actions(self)
         self.recent = QMenu("Recent", self)
@@ -144,7 +148,7 @@ class Desk(QMainWindow):
         engine.frame.connect(self._on_frame)
         engine.state_changed.connect(lambda _: self._refresh_buttons())
         self.stage.quantity_changed.connect(self._on_quantity)
-        self.networking.began.connect(self._on_operating)
+        self.networking.began.connect(lambda: self.traces.show_page("Readings"))
         self.history.chosen.connect(self._on_history)
         self.sheet.table_wanted.connect(self.bringing.ask_table)
         self.traces.measured_button.clicked.connect(lambda: self.measuring.offer(self.traces.measured_button.mapToGlobal(self.traces.measured_button.rect().bottomLeft())))
@@ -298,10 +302,11 @@ class Desk(QMainWindow):
 
     def copy_readings(self) -> None:
         """Copy the ledger as text."""
-        clipboard = QGuiApplication.clipboard()
-        if clipboard is not None:
-            clipboard.setText(self.ledger.page.as_text())
-            self.tell("The readings are on the clipboard.")
+        self.tell(to_clipboard(self.ledger.page.as_text(), "readings"))
+
+    def copy_curves(self) -> None:
+        """Copy the curves of the page shown as text."""
+        self.tell(to_clipboard(self.traces.as_text(), "curves"))
 
     def show_manual(self, anchor: str = "") -> None:
         """Open the manual at what concerns the focused line, or at an anchor."""
@@ -456,9 +461,6 @@ class Desk(QMainWindow):
             self.measuring.show()
         self.stages.setCurrentWidget(self.network_stage if self.networking.on else self.stage)
         self.networking.show()
-        self.traces.setVisible(not self.networking.on or self.networking.in_time)
-        if self.networking.on and self.traces.page == "Residuals":
-            self.traces.show_page("Readings")  # a network has none worth a curve
         self.ledger.grid_error.setVisible(not self.networking.on)
         self._show_readings()
 
@@ -477,10 +479,6 @@ class Desk(QMainWindow):
         record = records.get(variant)
         self.ledger.page.show_all(columns, readings, stale, record.trust if record else [], variant, case.units)
         self.ledger.page.show_grid(record.grid if record else None, [cycle["cells"] for cycle in record.cycles] if record else [])
-
-    def _on_operating(self) -> None:
-        self.traces.show_page("Readings")
-        self.traces.setVisible(True)
 
     def _on_history(self, answer: Answer) -> None:
         self.stage.show_answer(answer)
@@ -534,7 +532,7 @@ class Desk(QMainWindow):
         self.bar.stop.setVisible(busy)
         self.bar.pause.setText("Go on" if state == "paused" else "Pause")
         shown = self.document.shown
-        self.ledger.grid_error.setVisible(shown is not None and shown.field.time.mode == "steady" and not busy)
+        self.ledger.grid_error.setVisible(shown is not None and shown.field.time.mode == "steady" and not busy and not self.networking.on)
         self.bar.undo.setEnabled(bool(self.document._undo))
         self.bar.redo.setEnabled(bool(self.document._redo))
 

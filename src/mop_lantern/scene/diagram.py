@@ -150,7 +150,7 @@ def _back(made: Diagram, run: str, parts: Sequence[str], a: Point, b: Point, lan
     centre = 0.5 * (right + left)
     made.lines[run] = _clean([a, (right, a[1]), (right, lane), (min(left, centre - width / 2 - 0.5), lane), (min(left, centre - width / 2 - 0.5), b[1]), b])
     made.symbols += [Placed(f"{run}.{name}", (centre + width / 2 - SYMBOL * (k + 0.5), lane), 180) for k, name in enumerate(parts)]
-    made.labels[run] = (centre, lane + 1.0)
+    made.labels[run] = (centre, lane + 0.72)
 
 
 def _clean(line: list[Point]) -> list[Point]:

@@ -10,6 +10,7 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.case import Case, apply, parse_value
+from mop_lantern.case.network_figures import duties_of
 from mop_lantern.case.network_review import SettledNetwork, working_of
 from mop_lantern.case.resolve import resolve
 from mop_lantern.errors import EditError, RunError
@@ -80,7 +81,9 @@ class NetworkSolving:
                 working = working_of(self._march.made, self.settled, self._march)
             else:
                 yield {"event": "stage", "text": "solving the network"}
-                working = working_of(self.settled.operate(), self.settled)
+                made = self.settled.operate()
+                working = working_of(made, self.settled)
+                working.extra["duty"] = duties_of(made, self.settled.numbers.network)
         except NetworkFault as problem:
             raise RunError(f"{problem.name.partition('.')[2] or problem.name}: {problem.says}" if problem.name else problem.says, "", problem.remedy) from None
         yield from self._finish(working, began)

@@ -187,3 +187,10 @@ def test_files_that_are_no_text(tmp_path: Path) -> None:
 @pytest.mark.parametrize("name", ["case files", "expressions", "edits", "tables"])
 def test_a_little_fuzzing(name: str, tmp_path: Path) -> None:
     fuzz.campaign(name, tmp_path, 40)
+
+
+def test_a_name_that_stands_twice_is_refused(tmp_path: Path) -> None:
+    path = tmp_path / "twice.lantern"
+    path.write_text('{"title": "n", "network": {"runs": {"feed": {"start": "a", "end": "b"}, "drain": {"start": "b", "end": "a"}, "feed": {"start": "a", "end": "c"}}}}')
+    with pytest.raises(CaseError, match="“feed” stands twice beside drain"):
+        load(path)

@@ -193,3 +193,43 @@ def test_a_relief_valve_stays_open_until_it_reseats() -> None:
     assert flows[5] < 1e-8, "5.5 bar do not lift it"
     assert flows[15] > flows[30] > 1e-4, "it stays open at 5.5 bar"
     assert flows[55] < 1e-8, "and shuts under 5 bar"
+
+
+# --- what is told of wrong or odd networks ----------------------------------------------------------------------------
+
+CURVE = [["0 L/s", "20 m"], ["5 L/s", "17 m"], ["10 L/s", "8 m"]]
+
+
+def test_a_check_valve_against_the_pump_is_named() -> None:
+    runs = {"out": {"start": "T", "end": "J", "parts": {"pump": {"kind": "pump", "curve": CURVE}, "p": pipe("5 m", "50 mm", "0.1 mm")}}, "back": {"start": "T", "end": "J", "parts": {"flap": {"kind": "check"}, "p": pipe("5 m", "50 mm", "0.1 mm")}}}
+    result = review(parse_case({"title": "n", "media": {"w": {"kind": "water"}}, "network": {"nodes": {"T": {"kind": "tank"}, "J": {"kind": "junction"}}, "runs": runs}}))
+    note = next(note for note in result.notes if note.kind == "against_shut")
+    assert note.path == "network.runs.out.parts.pump" and "back.flap lies against it" in note.text
+    runs["back"]["parts"] = {"v": {"kind": "valve", "opening": "0 %", "bore": "50 mm"}}
+    result = review(parse_case({"title": "n", "media": {"w": {"kind": "water"}}, "network": {"nodes": {"T": {"kind": "tank"}, "J": {"kind": "junction"}}, "runs": runs}}))
+    assert any("back.v is shut" in note.text for note in result.notes)
+
+
+def test_a_pump_without_its_curve_and_circles_of_controls_are_refused() -> None:
+    runs = {"r": {"start": "A", "end": "B", "parts": {"pump": {"kind": "pump", "curve": []}, "v": {"kind": "valve", "opening": "= a"}, "p": pipe("5 m", "50 mm", "0.1 mm")}}}
+    parameters = {"a": {"value": "= b / 2"}, "b": {"value": "= a * 2"}}
+    faults = review(parse_case({"title": "n", "media": {"w": {"kind": "water"}}, "parameters": parameters, "network": {"nodes": {"A": sea(), "B": sea()}, "runs": runs}})).faults
+    assert any(fault.path == "network.runs.r.parts.pump.curve" for fault in faults), faults
+    assert any("circle" in fault.says and "a → b" in fault.says for fault in faults)
+
+
+def test_supply_and_extract_that_do_not_match_are_told() -> None:
+    """A fan brings more than another takes: the rest goes through the door."""
+    nodes = {"Out": sea(), "Roof": sea(), "Door": sea(), "Hall": {"kind": "room"}}
+    fan = {"kind": "fan", "curve": [["0 L/s", "300 Pa"], ["200 L/s", "250 Pa"], ["400 L/s", "50 Pa"]]}
+    duct = {"kind": "duct", "length": "5 m", "width": "200 mm"}
+    runs = {
+        "in": {"start": "Out", "end": "Hall", "parts": {"fan": fan, "d": duct}}, "out": {"start": "Hall", "end": "Roof", "parts": {"d": duct | {"width": "150 mm"}, "fan": fan | {"speed": "60 %"}}},
+        "gap": {"start": "Hall", "end": "Door", "parts": {"k": {"kind": "loss", "k": "2.7", "bore": "120 mm"}}},
+    }  # fmt: skip
+    result = review(parse_case({"title": "n", "media": AIR, "network": {"nodes": nodes, "runs": runs}}))
+    note = next(note for note in result.notes if note.kind == "supply_extract" and note.path == "network")
+    flows = {key: run["volume_flow"] for key, run in result.working.runs.items()}  # type: ignore[union-attr]
+    assert note.level == "caution" and "gap" in note.text and f"{1e3 * flows['in']:.4g} L/s" in note.text and f"{1e3 * flows['out']:.4g} L/s" in note.text
+    gains = {key: node["gain"] for key, node in result.working.nodes.items()}  # type: ignore[union-attr]
+    assert abs(gains["Hall"]) < 1e-9 and gains["Out"] == pytest.approx(-1.204 * flows["in"])

@@ -6,6 +6,7 @@ import json
 import os
 import shutil
 from pathlib import Path
+from typing import Any
 
 from mop_lantern.case.document import Case, parse_case
 from mop_lantern.errors import CaseError, Fault, FileError
@@ -33,12 +34,23 @@ def load(path: Path) -> Case:
     except OSError as problem:
         raise FileError(f"{path}: cannot be read ({problem.strerror}).") from None
     try:
-        return parse_case(json.loads(text))
+        return parse_case(json.loads(text, object_pairs_hook=_once))
     except json.JSONDecodeError as problem:
         place = f"line {problem.lineno}, column {problem.colno}"
         raise CaseError([Fault(path.name, f"the file is not valid JSON at {place}: {problem.msg}.", "Correct it there, or use the .bak file beside it.")]) from None
     except RecursionError:
         raise CaseError([Fault(path.name, "the file is nested too deeply.")]) from None
+
+
+def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    """Refuse a name that stands twice: the later one would silently take the place of the former."""
+    made = dict(pairs)
+    if len(made) < len(pairs):
+        names = [name for name, _ in pairs]
+        twice = next(name for k, name in enumerate(names) if name in names[:k])
+        beside = ", ".join(name for name in made if name != twice)[:120]
+        raise CaseError([Fault(twice, f"the name “{twice}” stands twice{f' beside {beside}' if beside else ''}.", "Give one of the two another name in the file.")])
+    return made
 
 
 def save(case: Case, path: Path) -> None:

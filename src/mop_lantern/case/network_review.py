@@ -154,10 +154,11 @@ def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | 
     net, flow, case = made.net, made.flow, settled.case
     rho = np.full(net.n_nodes, float(net.density.mean()))
     rho[net.start], rho[net.end] = net.density, net.density
+    gain = np.bincount(net.end, made.flows.mass, net.n_nodes) - np.bincount(net.start, made.flows.mass, net.n_nodes) - net.demand
     nodes = {
         name: {
             "pressure": float(made.flows.pressure[k]), "head": float(net.z[k] + made.flows.pressure[k] / (rho[k] * GRAVITY)),
-            "temperature": float(made.temperature[k]), "age": float(made.age[k]),
+            "temperature": float(made.temperature[k]), "age": float(made.age[k]), "gain": float(gain[k]),
         }
         for k, name in enumerate(net.node_names)
     }  # fmt: skip

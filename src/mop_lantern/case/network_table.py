@@ -49,8 +49,13 @@ def edits_of(text: str, case: Case) -> dict[str, Any]:
     kinds = discover("mop_lantern.network.components")
     edits: dict[str, Any] = {}
     faults: list[Fault] = []
+    seen: dict[tuple[str, str], int] = {}
     for number, row in enumerate(reader, 2):
         run, name, kind = (str(row[column] or "").strip() for column in ("run", "component", "kind"))
+        before = seen.setdefault((run, name), number)
+        if before != number:
+            faults.append(Fault(f"line {number}", f"“{name}” of the run “{run}” stands on line {before} already.", "Give one of the two another name."))
+            continue
         if kind not in kinds:
             faults.append(Fault(f"line {number}", f"there is no component “{kind}”.", f"Known: {', '.join(kinds)}."))
             continue

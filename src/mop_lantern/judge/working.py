@@ -12,6 +12,7 @@ NODE_FIGURES: dict[str, tuple[str, str]] = {
     "temperature": ("temperature", "temperature"),
     "age": ("age", "time"),
     "level": ("level of the tank", "length"),
+    "gain": ("net inflow", "mass_flow"),
 }
 RUN_FIGURES: dict[str, tuple[str, str]] = {
     "volume_flow": ("flow", "volume_flow"),

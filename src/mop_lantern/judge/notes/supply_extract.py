@@ -1,0 +1,89 @@
+"""Supply and extract that do not match."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from mop_lantern.judge.facts import NetFacts, Note, NoteKind
+from mop_lantern.judge.working import Working
+
+MATCH = 0.05  # share by which they may differ
+DOOR = 50.0  # Pa over or under the air, at which doors are hard to open
+
+
+class SupplyExtract(NoteKind):
+    """Supply and extract of ventilation that do not match, and rooms far over or under the pressure of the air.
+
+    Source: conservation of mass; limits are common practice, no source.
+    """
+
+    caption: ClassVar[str] = "Supply and extract that do not match"
+    on: ClassVar[str] = "network"
+    kind: Literal["supply_extract"] = "supply_extract"
+
+    @classmethod
+    def check(cls, facts: Any) -> list[Note]:
+        """Give the notes."""
+        assert isinstance(facts, NetFacts)
+        working = facts.working
+        rooms = [name for name, kind in working.kinds.items() if kind == "room"]
+        if not rooms or not any(weight > 0 for weight in working.extra["air"].values()):
+            return []
+        supply, extract, leaks = _streams(working, facts.numbers.network.nodes)
+        notes = []
+        if supply > 0 and extract > 0 and abs(supply - extract) > MATCH * max(supply, extract):
+            more, less = ("supply", "extract") if supply > extract else ("extract", "supply")
+            gap = abs(supply - extract)
+            ways = f" through {', '.join(leaks[:3])}" if leaks else ""
+            words = f"Total {more} is {1e3 * max(supply, extract):.4g} L/s, total {less} {1e3 * min(supply, extract):.4g} L/s: {1e3 * gap:.3g} L/s {'leave' if supply > extract else 'come in'}{ways} on their own."
+            notes.append(Note("network", "caution", words))
+        elif supply > 0 or extract > 0:
+            notes.append(Note("network", "ready", f"Total supply {1e3 * supply:.4g} L/s, total extract {1e3 * extract:.4g} L/s."))
+        for name in rooms:
+            pressure = working.nodes[name]["pressure"]
+            if abs(pressure) > DOOR:
+                notes.append(Note(f"network.nodes.{name}", "caution", f"This room stands {abs(pressure):.3g} Pa {'over' if pressure > 0 else 'under'} the air: its doors are hard to open."))
+        return notes
+
+
+def _streams(working: Working, nodes: Any) -> tuple[float, float, list[str]]:
+    """Give what is brought and taken by fans, supplies and demands, m3/s, and the runs between rooms and outside that have none."""
+    supply = extract = 0.0
+    leaks = []
+    for node, numbers in nodes.items():
+        now = numbers.at({"t": 0.0})
+        if numbers.kind == "junction":
+            supply += float(now.feed)
+            extract += float(now.take)
+        if numbers.kind != "reservoir":
+            continue
+        for run in _beyond(working, node):
+            start, end = working.ends[run]
+            if node not in (start, end):
+                continue
+            flow = working.runs[run]["volume_flow"] * (1 if start == node else -1)
+            if any(working.kinds[name] == "fan" for name in _parts_of(working, _beyond(working, node))):
+                supply, extract = supply + max(flow, 0.0), extract + max(-flow, 0.0)
+            else:
+                leaks.append(run)
+    return supply, extract, leaks
+
+
+def _beyond(working: Working, node: str) -> set[str]:
+    """Give the runs that hang together with a node without passing through a room or another reservoir."""
+    found: set[str] = set()
+    front, seen = [node], {node}
+    while front:
+        here = front.pop()
+        for run, ends in working.ends.items():
+            if here in ends and run not in found:
+                found.add(run)
+                other = ends[1] if ends[0] == here else ends[0]
+                if other not in seen and working.kinds.get(other) not in ("room", "reservoir"):
+                    seen.add(other)
+                    front.append(other)
+    return found
+
+
+def _parts_of(working: Working, runs: set[str]) -> list[str]:
+    return [name for name in working.parts if name.partition(".")[0] in runs]

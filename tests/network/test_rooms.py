@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from bench.network_cases import AIR, RHO, at_work, marching, pipe, pushed, sea
 from mop_lantern.case import parse_case, review, settle_any
 from mop_lantern.case.network_review import SettledNetwork
+from mop_lantern.errors import CaseError
 from mop_lantern.laws import exchange, fittings
 from mop_lantern.network.steady import NetworkFault
 from mop_lantern.solve import NetworkSolving
@@ -233,3 +234,34 @@ def test_supply_and_extract_that_do_not_match_are_told() -> None:
     assert note.level == "caution" and "gap" in note.text and f"{1e3 * flows['in']:.4g} L/s" in note.text and f"{1e3 * flows['out']:.4g} L/s" in note.text
     gains = {key: node["gain"] for key, node in result.working.nodes.items()}  # type: ignore[union-attr]
     assert abs(gains["Hall"]) < 1e-9 and gains["Out"] == pytest.approx(-1.204 * flows["in"])
+
+
+def test_the_suction_head_counts_where_the_pump_stands() -> None:
+    """NPSH available = (p + p_air - p_vapour) / (rho g) at the suction: a pump two metres up has two metres less."""
+    got = {}
+    for height in ("auto", "2 m"):
+        runs: dict[str, Any] = {"r": ("A", "B", {"p": pipe("5 m", "80 mm", "0.1 mm"), "pump": {"kind": "pump", "curve": CURVE, "height": height, "bore": "80 mm"}, "q": pipe("9 m", "60 mm", "0.1 mm")})}
+        made = at_work({"A": sea(), "B": sea()}, runs, {"w": {"kind": "water", "temperature": "20 °C"}})
+        got[height] = made.parts["r.pump"]["npsh"]
+    assert got["auto"] - got["2 m"] == pytest.approx(2.0) and 9.0 < got["auto"] < 10.1
+
+
+def test_a_component_named_like_its_kind_keeps_its_name_in_faults() -> None:
+    data = network_of({"damper": {"kind": "damper", "bore": "25 mm"}})
+    with pytest.raises(CaseError, match=r"network\.runs\.r\.parts\.damper\.bore"):
+        parse_case(data)
+
+
+def network_of(parts: dict[str, Any]) -> dict[str, Any]:
+    """Give a case of one run between two reservoirs."""
+    return {"title": "n", "media": {"w": {"kind": "water"}}, "network": {"nodes": {"A": sea("1 bar"), "B": sea()}, "runs": {"r": {"start": "A", "end": "B", "parts": parts}}}}
+
+
+def test_age_in_time_comes_to_that_at_rest() -> None:
+    case = parse_case(hall())
+    settled = settle_any(case)
+    assert isinstance(settled, SettledNetwork)
+    rest = settled.operate().age
+    march = marching(case.as_data()["network"]["nodes"], {key: (run.start, run.end, {name: part.model_dump() for name, part in run.parts.items()}) for key, run in case.network.runs.items()}, media=AIR)
+    ages = [march.step(20.0).age for _ in range(900)]
+    assert ages[0][2] == pytest.approx(20, rel=0.1) and ages[-1] == pytest.approx(rest, rel=0.02, abs=25)

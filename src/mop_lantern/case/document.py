@@ -10,7 +10,7 @@ from mop_lantern.case.conditions import Adapt, Age, Heat, Physics, Species, Star
 from mop_lantern.case.measured import MeasuredData
 from mop_lantern.case.migrations import migrated
 from mop_lantern.case.network_section import NetworkSection
-from mop_lantern.declare import Record, choice, count, discover, quantity, union
+from mop_lantern.declare import Record, choice, count, quantity, union
 from mop_lantern.declare.kind import Text
 from mop_lantern.errors import CaseError, Fault
 from mop_lantern.units import DIMENSIONS
@@ -174,9 +174,10 @@ def parse_case(data: Any) -> Case:
     if isinstance(version, int) and version > SCHEMA:
         raise CaseError([Fault("schema", f"the case was written by a newer version ({version}).", "Open it with that version.")])
     try:
-        case = Case.model_validate(migrated(data))
+        data = migrated(data)
+        case = Case.model_validate(data)
     except ValidationError as problem:
-        raise CaseError(faults_of(problem)) from None
+        raise CaseError(faults_of(problem, data)) from None
     except RecursionError:
         raise CaseError([Fault("", "the case is nested too deeply.")]) from None
     bad = [
@@ -189,12 +190,11 @@ def parse_case(data: Any) -> Case:
     return case
 
 
-def faults_of(problem: ValidationError) -> list[Fault]:
-    """Put a validation error into words, one fault a place."""
-    known = {kind for package in _PACKAGES for kind in discover(package)}
+def faults_of(problem: ValidationError, data: Any) -> list[Fault]:
+    """Put a validation error on some data into words, one fault a place."""
     faults = []
     for error in problem.errors(include_url=False):
-        path = ".".join(str(step) for step in error["loc"] if step not in known or not isinstance(step, str))
+        path = _path_of(error["loc"], data)
         says, remedy = _WORDS.get(error["type"], (f"{error['msg'][0].lower()}{error['msg'][1:]}.", ""))
         if error["type"] == "union_tag_invalid":
             context = error.get("ctx", {})
@@ -203,11 +203,17 @@ def faults_of(problem: ValidationError) -> list[Fault]:
     return faults
 
 
-_PACKAGES = (
-    "mop_lantern.shape.parts", "mop_lantern.media", "mop_lantern.field.openings", "mop_lantern.field.walls", "mop_lantern.field.heat_walls",
-    "mop_lantern.field.sources", "mop_lantern.network.components", "mop_lantern.network.nodes",
-    "mop_lantern.grid.refinements", "mop_lantern.judge.readings",
-)  # fmt: skip
+def _path_of(steps: tuple[int | str, ...], data: Any) -> str:
+    """Give the path of an error without the kinds that pydantic puts behind the items they tell apart."""
+    kept, here = [], data
+    for step in steps:
+        if isinstance(here, dict) and here.get("kind") == step:
+            continue
+        kept.append(str(step))
+        here = here.get(step) if isinstance(here, dict) else here[step] if isinstance(here, list) and isinstance(step, int) and step < len(here) else None
+    return ".".join(kept)
+
+
 _WORDS = {
     "extra_forbidden": ("there is no such entry here.", "Remove it or correct its name."),
     "missing": ("this entry is missing.", "Add it."),

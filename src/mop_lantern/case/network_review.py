@@ -212,7 +212,9 @@ def _parts(made: Operating, vapour: Any) -> tuple[dict[str, dict[str, float]], A
                 "power": float(loss[k] * q * efficiency[k] if group.kind.works else max(-loss[k], 0.0) * q / efficiency[k]),
             }  # fmt: skip
             if hasattr(group.stack, "npsh"):
-                parts[name]["npsh"] = float((before[own] + ATMOSPHERE - vapour[own]) / (rho[k] * GRAVITY))
+                height, begins = group.stack.height[k], net.z[net.start[group.run[k]]]
+                rise = float(height - begins) if np.isfinite(height) else 0.0
+                parts[name]["npsh"] = float((before[own] + ATMOSPHERE - vapour[own]) / (rho[k] * GRAVITY)) - rise
     return parts, fastest, total
 
 

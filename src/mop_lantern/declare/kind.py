@@ -12,7 +12,7 @@ from typing import Annotated, Any, ClassVar, Literal, get_args
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
-from mop_lantern.units import frozen
+from mop_lantern.units import Varying, frozen
 
 
 def _as_text(value: Any) -> Any:
@@ -32,7 +32,10 @@ class Numbers(SimpleNamespace):
 
     def at(self, values: Mapping[str, Any]) -> Numbers:
         """Give the numbers at one time and place: varying values become floats or arrays."""
-        return Numbers(**{name: frozen(value, values) for name, value in vars(self).items()})
+        own = vars(self)
+        if not any(isinstance(value, Varying | dict) for value in own.values()):
+            return self
+        return Numbers(**{name: frozen(value, values) for name, value in own.items()})
 
 
 class Record(BaseModel):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSlider, QVBoxLayout, QWidget
@@ -25,8 +25,8 @@ class NetworkStage(QWidget):
         layout.setSpacing(0)
         strip = QHBoxLayout()
         strip.setContentsMargins(8, 4, 8, 4)
-        self.figure = self._menu("Runs show", RUN_FIGURES, lambda key: setattr(self.view, "figure", key))
-        self.at_node = self._menu("Nodes show", NODE_FIGURES, lambda key: setattr(self.view, "at_node", key))
+        self.figure = self._menu("Runs show", lambda: list(RUN_FIGURES.items()), lambda key: setattr(self.view, "figure", key))
+        self.at_node = self._menu("Nodes show", self._node_figures, lambda key: setattr(self.view, "at_node", key))
         self.pace = 60.0
         self.operate = QPushButton("Operate")
         self.operate.setCheckable(True)
@@ -52,20 +52,27 @@ class NetworkStage(QWidget):
         layout.addWidget(self.view, 1)
         layout.addWidget(self._knob_row())
 
-    def _menu(self, tip: str, figures: dict[str, tuple[str, str]], choose: Any) -> QPushButton:
-        button = QPushButton(f"{next(iter(figures.values()))[0].capitalize()} ▾")
+    def _node_figures(self) -> list[tuple[str, tuple[str, str]]]:
+        """Give what nodes can show: figures, and the share of every species."""
+        species = self.view.case.network.species if self.view.case is not None else {}
+        return [*NODE_FIGURES.items(), *((f"share.{key}", self.view.node_figure(f"share.{key}")) for key in species)]
+
+    def _menu(self, tip: str, figures: Callable[[], list[tuple[str, tuple[str, str]]]], choose: Callable[[str], None]) -> QPushButton:
+        button = QPushButton("")
         button.setToolTip(tip)
-        menu = QMenu(button)
 
         def take(key: str) -> None:
             choose(key)
             self.show_units()
 
-        for key, (words, _) in figures.items():
-            action = menu.addAction(words.capitalize())
-            assert action is not None
-            action.triggered.connect(lambda _=False, k=key: take(k))
-        button.clicked.connect(lambda: menu.popup(button.mapToGlobal(button.rect().bottomLeft())))
+        def offer() -> None:
+            menu = QMenu(button)
+            for key, (words, _) in figures():
+                menu.addAction(words.capitalize(), lambda k=key: take(k))
+            menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+            menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
+
+        button.clicked.connect(offer)
         return button
 
     def _offer_paces(self) -> None:
@@ -110,8 +117,9 @@ class NetworkStage(QWidget):
 
     def show_units(self) -> None:
         """Say on the strip what is shown, and in which unit."""
-        for button, table, key in ((self.figure, RUN_FIGURES, self.view.figure), (self.at_node, NODE_FIGURES, self.view.at_node)):
-            words, dimension = table[key]
+        if self.view.at_node not in dict(self._node_figures()):
+            self.view.at_node = "pressure"
+        for button, (words, dimension) in ((self.figure, RUN_FIGURES[self.view.figure]), (self.at_node, self.view.node_figure())):
             unit = preferred(dimension, self.view.units)
             button.setText(f"{words.capitalize()}{', ' + pretty_unit(unit) if unit else ''} ▾")
         self.view.update()

@@ -272,7 +272,7 @@ class Schematic(QWidget):
         if self.working is not None:
             flows = {run: 0.0 if self._still(run) and "flow" in self.figure else figures.get(self.figure, float("nan")) for run, figures in self.working.runs.items()}
             rows += [(self.pixel(at), self._number(flows[run], RUN_FIGURES[self.figure][1]), True) for run, at in self.diagram.labels.items()]
-            rows += [(self.pixel((at[0], at[1] + 1.0)), self._number(self.working.nodes[node].get(self.at_node, float('nan')), NODE_FIGURES[self.at_node][1]), True) for node, at in self.diagram.nodes.items()]
+            rows += [(self.pixel((at[0], at[1] + 1.0)), self._number(self.working.nodes[node].get(self.at_node, float('nan')), self.node_figure()[1]), True) for node, at in self.diagram.nodes.items()]
         if self.scale > _TEXT_FROM:
             rows += [(self.pixel((item.at[0] + (1.6 if item.turn == 90 else 0.0), item.at[1] + (-0.4 if item.turn == 90 else 1.0))), item.name.partition(".")[2], False) for item in self.diagram.symbols]
         for top, words, value in rows:
@@ -288,9 +288,17 @@ class Schematic(QWidget):
                     break
         return made
 
+    def node_figure(self, key: str = "") -> tuple[str, str]:
+        """Give the words and the dimension of a figure of nodes, or of the one shown."""
+        key = key or self.at_node
+        if key.startswith("share."):
+            species = self.case.network.species.get(key.removeprefix("share.")) if self.case is not None else None
+            return (f"share of {species.title}" if species is not None else key), "fraction"
+        return NODE_FIGURES[key]
+
     def _is_junction(self, node: str) -> bool:
         assert self.case is not None
-        return self.case.network.nodes[node].kind in ("junction", "tee")
+        return self.case.network.nodes[node].kind in ("junction", "tee", "wye")
 
     def _number(self, value: float, dimension: str) -> str:
         """A value without its unit, which the legend and the strip tell."""
@@ -350,7 +358,8 @@ class Schematic(QWidget):
             return path.removeprefix("network.")
         name = steps[2] if len(steps) == 3 else f"{steps[2]}.{steps[4]}"
         table, names = (self.working.nodes, NODE_FIGURES) if steps[1] == "nodes" else (self.working.runs, RUN_FIGURES) if len(steps) == 3 else (self.working.parts, PART_FIGURES)
-        rows = [f"{names[key][0]}: {self._value(value, names[key][1])}" for key, value in table.get(name, {}).items() if key in names and np.isfinite(value)]
+        own = {key: self.node_figure(key) if key.startswith("share.") else names.get(key) for key in table.get(name, {})}
+        rows = [f"{pair[0]}: {self._value(table[name][key], pair[1])}" for key, pair in own.items() if pair is not None and np.isfinite(table[name][key])]
         return "\n".join([name, *rows])
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:

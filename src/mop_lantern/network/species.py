@@ -26,11 +26,12 @@ Floats = NDArray[np.float64]
 @dataclass(frozen=True)
 class Plan:
     """One species at one moment: what enters from outside at every node ``value`` (n_nodes,), what is released there ``made`` (n_nodes,) kg/s times
-    its fraction, and its decay (1/s)."""
+    its fraction, its decay (1/s), and what it gains everywhere in time (1/s), as age does."""
 
     value: Floats
     made: Floats
     decay: float
+    growth: float = 0.0
 
 
 @dataclass
@@ -122,9 +123,15 @@ class SpeciesInTime:
         self.time += dt
         return {name: self._one(name, plan, net, mass, chain, nodes, stores, dt) for name, plan in _plans(self.network, net, nodes, self.time)}
 
+    def age(self, net: Net, mass: Floats, chain: Chain, nodes: list[Numbers], stores: tuple[Any, Floats], dt: float) -> Floats:
+        """Give the mean time (n_nodes,) s since the fluid came in, or since the start where it was there; call it once a step."""
+        made = np.zeros(net.n_nodes)
+        made[stores[0]] = stores[1]
+        return self._one("", Plan(np.zeros(net.n_nodes), made, 0.0, 1.0), net, mass, chain, nodes, stores, dt).at
+
     def _one(self, name: str, plan: Plan, net: Net, mass: Floats, chain: Chain, nodes: list[Numbers], stores: tuple[Any, Floats], dt: float) -> Spread:
         at_store, before = stores
-        start = float(self.network.species[name].start)
+        start = float(self.network.species[name].start) if name else 0.0
         held = self.store.setdefault(name, np.full(len(at_store), start))
         volume = np.abs(mass / net.density)[chain.run] * dt
         forward = mass[chain.run] >= 0
@@ -135,6 +142,7 @@ class SpeciesInTime:
             if content > 0:
                 plugs = plugged[part] = self.plugs.setdefault((name, chain.names[part]), Plugs(content, start))
                 decayed += plugs.cool(plan.decay * dt, 0.0) * float(net.density[chain.run[part]])
+                plugs.warm(plan.growth * dt)
                 a[part], b[part] = plugs.leaving(float(volume[part]), bool(forward[part]))
         sink, pull = np.zeros(net.n_nodes), np.zeros(net.n_nodes)
         sink[at_store] = before * (1 / dt + plan.decay)

@@ -98,6 +98,7 @@ class March:
         self.capacity = np.array([self.fluids[name].capacity for name in names])
         self.plugs: dict[str, Plugs] = {}
         self._flows: Flows | None = None
+        self._now: list[Numbers] = []  # nodes at the present time
         self._inlet: dict[str, float] = {}
         self._adapting = Adapting()
         self.species = SpeciesInTime(self.network)
@@ -115,6 +116,7 @@ class March:
         NetworkFault : no answer.
         """
         self.time += dt
+        self._now = [node.at({"t": self.time}) for node in self.network.nodes.values()]
         net = self._net(dt)
         self._adapt(net, dt)
         flows = solve_with_tees(net, self._tees, self._flows if self._flows is not None and len(self._flows.mass) == net.n_runs else None)
@@ -129,8 +131,9 @@ class March:
         made = self._heat(plain, own, chain, loss, before, dt) if self.thermal else _cold(plain, own, chain, loss, self.capacity)
         made.fluids = self.names
         self.made = made
-        nodes = [node.at({"t": self.time}) for node in self.network.nodes.values()]
+        nodes = self._now
         made.species = self.species.step(plain, own.mass, chain, nodes, (self.stores, before), dt)
+        made.age = self.species.age(plain, own.mass, chain, nodes, (self.stores, before), dt)
         return made
 
     def _adapt(self, net: Net, dt: float) -> None:
@@ -164,7 +167,7 @@ class March:
         if not count:
             return net
         rho = self._tank_density(net)
-        over = np.array([float(node.at({"t": self.time}).over) for node in np.array(list(self.network.nodes.values()), object)[tanks.node]])
+        over = np.array([float(self._now[k].over) for k in tanks.node])
         held = np.append(net.held, np.ones(count, bool))
         held[tanks.node] = False
         pressure = np.append(net.pressure, over + rho * GRAVITY * tanks.level)
@@ -209,7 +212,7 @@ class March:
         plugged: dict[int, Plugs] = {}
         for where, group in numbered(net):
             self._pass(net, group, where, chain, (a, b, c, partner), (stream, heat, lost, cp), flows, dt, plugged)
-        nodes = [node.at({"t": self.time}) for node in self.network.nodes.values()]
+        nodes = self._now
         demand = self._demands(net, nodes, before, dt)
         demand.a, demand.b, demand.c, demand.partner = a, b, c, partner
         at_node, behind = carried.solve(net, flows.mass, chain, demand)

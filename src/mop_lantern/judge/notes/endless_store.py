@@ -24,7 +24,10 @@ class EndlessStore(NoteKind):
         if not facts.working.thermal:
             return []
         notes, working = [], facts.working
+        gas = {node for run, ends in facts.working.ends.items() if facts.working.extra["air"].get(run, 0.0) > 0 for node in ends}
         for name, node in facts.numbers.network.nodes.items():
+            if name in gas:  # the air outside is endless
+                continue
             if node.kind != "reservoir":
                 continue
             rates = [run["mass_flow"] * ((working.ends[key][1] == name) - (working.ends[key][0] == name)) for key, run in working.runs.items()]

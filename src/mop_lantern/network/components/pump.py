@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any, ClassVar, Literal
 
+import numpy as np
+
 from mop_lantern.declare import Numbers, choice, curve, flag, quantity
 from mop_lantern.declare.kind import Point, Text
 from mop_lantern.network.component import Bored, Drop, Floats
@@ -18,7 +20,7 @@ class Pump(Bored):
 
     caption: ClassVar[str] = "Pump"
     sentence: ClassVar[str] = (
-        "{id}: a pump with the heads {curve} ({fit}), at {speed} of that speed, efficiency {efficiency}, needing {npsh} of suction head, "
+        "{id}: a pump with the heads {curve} ({fit}), at {speed} of that speed, efficiency {efficiency}, needing {npsh} of suction head at {height}, "
         "{backflow} backwards, bore {bore}."
     )
     symbol: ClassVar[str] = "M-0.8,0 A0.8,0.8 0 1 1 0.8,0 A0.8,0.8 0 1 1 -0.8,0 Z M0,-0.8 L0.8,0 L0,0.8"
@@ -29,12 +31,14 @@ class Pump(Bored):
     speed: Text = quantity("fraction", "speed", "Over the speed of the curve; 0 stands still.", default="100 %", at_least=0, at_most=3, varies="t")
     efficiency: Text = quantity("fraction", "efficiency", "Hydraulic over shaft power.", default="65 %", above=0, at_most=1)
     npsh: Text = quantity("length", "NPSH needed", "Net positive suction head it needs.", default="2 m", at_least=0)
+    height: Text = quantity("length", "height", "Elevation of its suction; auto is where its run begins.", default="auto")
     backflow: bool = flag("backflow", "Whether fluid may flow back through it.", ("shut", "open"), default=False)
 
     @classmethod
     def ready(cls, numbers: Numbers) -> Numbers:
         """Fit the curve."""
-        return Numbers(**{**vars(numbers), "knots": falling(fitted(numbers.curve, numbers.fit), "head")})
+        height = np.nan if numbers.height is None else numbers.height
+        return Numbers(**{**vars(numbers), "height": height, "knots": falling(fitted(numbers.curve, numbers.fit), "head")})
 
     @classmethod
     def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:

@@ -96,6 +96,8 @@ class Building(QObject):
         key = known or fresh_key(case, "readings")
         title = f"{words}, {name}"
         edits: dict[str, Any] = {} if known else {f"readings.{key}": item | {"title": title}}
+        if known in case.views.get("gauges", {}):
+            return known
         places, place = dict(case.views.get("gauges", {})), place_of(self.stage.view, item["kind"], name)
         offset = free_offset(self.stage.view, place, title) if place is not None else BESIDE
         self.document.edit(edits | {"views.gauges": places | {key: list(offset)}}, "pin a gauge")

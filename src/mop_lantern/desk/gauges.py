@@ -88,9 +88,11 @@ def free_offset(view: Schematic, place: tuple[float, float], title: str) -> tupl
 
 def paint(view: Schematic, painter: QPainter) -> None:
     """Paint all gauges over the schematic."""
-    for gauge in gauges(view):
-        painter.setPen(QPen(QColor(view.tokens.soft), 1, Qt.PenStyle.DashLine))
+    shown = gauges(view)
+    painter.setPen(QPen(QColor(view.tokens.soft), 1, Qt.PenStyle.DashLine))
+    for gauge in shown:
         painter.drawLine(gauge.at, gauge.box.center())
+    for gauge in shown:
         painter.setPen(QPen(QColor(view.tokens.amber), 1.2))
         painter.setBrush(QColor(view.tokens.card))
         painter.drawRoundedRect(gauge.box, 4, 4)

@@ -34,7 +34,7 @@ class NetworkPages(QObject):
         self.document, self.networking, self.traces = document, networking, traces
         self.working: Working | None = None
         self.run = ""
-        self._duty: dict[str, Any] = {}
+        self._duty: dict[str, Any] | None = {}
         self._wanted: Any = None
         for name, draw, tip in (
             ("Path", self._draw_path, "Pressure along the way most of the fluid takes through the run chosen on the schematic"),
@@ -131,10 +131,13 @@ class NetworkPages(QObject):
         duty = working.extra.get("duty") if working is not None else None
         if duty is None and review is not None and review.numbers is not None and case is not None and not review.faults:
             if review is not self._wanted:
-                self._wanted, self._duty = review, {}
+                self._wanted, self._duty = review, None
                 numbers, variant = review.numbers, self.document.variant
                 self.document.compute("duty", lambda: duties(case, variant, numbers))
             duty = self._duty
+            if duty is None:
+                traces.label(item, "The curves are being worked out …", "")
+                return
         if not duty or case is None:
             traces.label(item, "Duty points appear here when a pump or fan runs.", "")
             return
@@ -149,7 +152,7 @@ class NetworkPages(QObject):
             item.plot(np.array(one["system_flow"]) * wide, np.array(one["system_gain"]) * per, pen=traces.pen(2 * index + 1), name=f"asked of {name}")
             at = one["at"][0] * wide, one["at"][1] * per
             item.plot([at[0]], [at[1]], pen=None, symbol="o", symbolSize=9, symbolPen=traces.pen(2 * index).color(), symbolBrush=None)
-            words = pg.TextItem(f"{show(one['at'][0], 'volume_flow', flow, 3)} at {show(one['at'][1] / (1.0 if gas else one['density'] * GRAVITY), dimension, unit, 3)}", color=traces.tokens.ink, anchor=(0.5, -0.3))
+            words = pg.TextItem(f"{show(one['at'][0], 'volume_flow', flow, 3)} at {show(one['at'][1] / (1.0 if gas else one['density'] * GRAVITY), dimension, unit, 3)}", color=traces.tokens.ink, anchor=(0.5, -0.3 if index == 0 else 1.3))
             words.setPos(*at)
             item.addItem(words, ignoreBounds=True)
 

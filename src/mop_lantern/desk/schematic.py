@@ -92,7 +92,7 @@ class Schematic(QWidget):
         self.pinned: dict[str, tuple[float, float]] = {}
         self.from_node = ""  # where a run is being drawn from
         self._here = QPointF()
-        self._gauge = ""
+        self._gauge, self._grip = "", QPointF()
         self._grabbed: str | None = None
         self._pressed: QPoint | None = None
         self._moved: dict[str, tuple[float, float]] = {}
@@ -241,12 +241,6 @@ class Schematic(QWidget):
         painter.setPen(QPen(QColor(self.tokens.amber) if self.lit.endswith(f"{run}.parts.{part}") else ink.darker(110), 1.6))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(shape)
-        opening = getattr(found, "opening", None)
-        if opening is not None and not str(opening).startswith("=") and self.scale > 0.5 * _TEXT_FROM:
-            painter.setPen(QColor(self.tokens.soft))
-            painter.setFont(font(8.5))
-            beside = QRectF(middle.x() + 0.8 * self.scale, middle.y() - 7, 60, 14) if turn == 90 else QRectF(middle.x() - 40, middle.y() - self.scale - 13, 80, 13)
-            painter.drawText(beside, int(Qt.AlignmentFlag.AlignLeft if turn == 90 else Qt.AlignmentFlag.AlignCenter), str(opening))
 
     def _paint_node(self, painter: QPainter, node: str, place: tuple[float, float]) -> None:
         assert self.case is not None
@@ -264,7 +258,7 @@ class Schematic(QWidget):
         """Give every label that fits: its box, its words, and whether it is a value; earlier ones keep their place."""
         metrics, made = QFontMetricsF(font(9.5)), []
         high, half = metrics.height(), 0.95 * self.scale
-        taken = []
+        taken = [gauge.box for gauge in gauges.gauges(self)]
         for place, of in [(item.at, "") for item in self.diagram.symbols] + [(place, node) for node, place in self.diagram.nodes.items()]:
             at, reach = self.pixel(place), 0.3 * half if of and self._is_junction(of) else half
             taken.append(QRectF(at.x() - reach, at.y() - 0.7 * reach, 2 * reach, 1.4 * reach))
@@ -275,6 +269,7 @@ class Schematic(QWidget):
             rows += [(self.pixel((at[0], at[1] + 1.0)), self._number(self.working.nodes[node].get(self.at_node, float('nan')), self.node_figure()[1]), True) for node, at in self.diagram.nodes.items()]
         if self.scale > _TEXT_FROM:
             rows += [(self.pixel((item.at[0] + (1.6 if item.turn == 90 else 0.0), item.at[1] + (-0.4 if item.turn == 90 else 1.0))), item.name.partition(".")[2], False) for item in self.diagram.symbols]
+        rows += self._openings(metrics)
         for top, words, value in rows:
             wide = metrics.horizontalAdvance(words) + 4
             beside = half + wide / 2 + 2
@@ -287,6 +282,19 @@ class Schematic(QWidget):
                     made.append((box, words, value))
                     break
         return made
+
+    def _openings(self, metrics: QFontMetricsF) -> list[tuple[QPointF, str, bool]]:
+        """Give how far valves and dampers are open: over their symbol, or beside it where the run goes down."""
+        assert self.case is not None
+        rows = []
+        for item in self.diagram.symbols if self.scale > 0.5 * _TEXT_FROM else []:
+            run, _, part = item.name.partition(".")
+            words = str(getattr(self.case.network.runs[run].parts.get(part), "opening", ""))
+            if words and not words.startswith("="):
+                at = self.pixel(item.at)
+                aside = QPointF(0.95 * self.scale + 0.5 * metrics.horizontalAdvance(words) + 4, -0.5 * metrics.height())
+                rows.append((at + (aside if item.turn == 90 else QPointF(0.0, -0.7 * self.scale - metrics.height())), words, False))
+        return rows
 
     def node_figure(self, key: str = "") -> tuple[str, str]:
         """Give the words and the dimension of a figure of nodes, or of the one shown."""
@@ -369,6 +377,8 @@ class Schematic(QWidget):
         if event.button() != Qt.MouseButton.LeftButton:
             return
         self._gauge = gauges.hit(self, event.position())
+        box = next((gauge.box for gauge in gauges.gauges(self) if gauge.key == self._gauge), None)
+        self._grip = event.position() - box.center() if box is not None else QPointF()
         self._grabbed = path.rsplit(".", 1)[1] if path.startswith("network.nodes.") else None
         self._pressed = event.position().toPoint()
         self._dragging = False
@@ -387,7 +397,7 @@ class Schematic(QWidget):
         if not self._dragging and (here - self._pressed).manhattanLength() < 5:
             return
         if self._gauge:
-            place, (x, y) = gauges.anchor(self, self._gauge), self._place(event.position())
+            place, (x, y) = gauges.anchor(self, self._gauge), self._place(event.position() - self._grip)
             if place is not None:
                 self.pinned = {**self.pinned, self._gauge: (round(x - place[0], 2), round(y - place[1], 2))}
         elif self._grabbed is None:

@@ -8,15 +8,16 @@ from typing import Any
 
 import numpy as np
 import pyqtgraph as pg
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QFontMetricsF
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from mop_lantern.desk.theme import Tokens, font
-from mop_lantern.units import convert, preferred
+from mop_lantern.units import DIMENSIONS, convert, preferred
 from mop_lantern.units.quantity import pretty_unit
 
 PAGES = ("Residuals", "Readings", "Profile")
+ALL = "all, scaled"
 _FASTEST = 0.2  # s between redraws while a solve runs
 _INKS = ("#8f5300", "#00666a", "#5b4a9c", "#a3231d", "#4d6b1f", "#8a4b74", "#3a6ea5", "#77715f")
 _NIGHT_INKS = ("#ffb347", "#59cfc8", "#b7a6ff", "#ff8a80", "#b6d67a", "#e6a4cf", "#8fc1f2", "#c9c2ac")
@@ -59,6 +60,14 @@ class Traces(QWidget):
         self.key = QLabel("")
         self.key.setFont(font(9.5))
         strip.addWidget(self.key)
+        self.group = ""
+        self.of_button = QPushButton("")
+        self.of_button.setProperty("layer", "true")
+        self.of_button.setObjectName("traces:of")
+        self.of_button.setToolTip("Which readings are drawn over time: those of one kind in their unit, or all of them scaled")
+        self.of_button.clicked.connect(self._offer_groups)
+        self.of_button.setVisible(False)
+        strip.addWidget(self.of_button)
         self.measured_button = QPushButton("Measured ▾")
         self.measured_button.setProperty("layer", "true")
         self.measured_button.setObjectName("traces:measured")
@@ -150,6 +159,7 @@ class Traces(QWidget):
             axis.setTicks(None)
         item.setLogMode(False, self.page == "Residuals" and bool(self.columns))
         item.enableAutoRange()
+        self.of_button.setVisible(False)
         self._drawers[self.page](item)
         self._draw_measured(item)
         self._tell_curves(item)
@@ -162,12 +172,15 @@ class Traces(QWidget):
         named = [(curve.name(), curve) for curve in item.listDataItems() if curve.name()]
         room = self.width() - sum(button.sizeHint().width() for button in self.buttons.values() if not button.isHidden()) - 60
         metrics = QFontMetricsF(font(9.5))
-        fits = sum(metrics.horizontalAdvance(f"— {name}   ") for name, _ in named) < room - (0 if self.measured_button.isHidden() else 120)
+        fits = sum(metrics.horizontalAdvance(f"— {name}   ") for name, _ in named) < room - (0 if self.measured_button.isHidden() else 120) - (0 if self.of_button.isHidden() else self.of_button.sizeHint().width())
         self.key.setText("&nbsp;&nbsp; ".join(f'<span style="color:{_ink_of(curve)}">{"●" if curve.opts["pen"] is None else "<b>—</b>"}</span> {name}' for name, curve in named) if fits else "")
         if named and not fits:
             legend = item.addLegend(offset=(-8, 2), colCount=8, horSpacing=14, labelTextColor=self.tokens.ink, labelTextSize="9pt")
             for name, curve in named:
                 legend.addItem(curve, name)
+            bounds = item.getViewBox().childrenBounds()[1]
+            if self.page == "Readings" and bounds is not None and bounds[1] > bounds[0]:  # room for the names over the curves
+                item.setYRange(bounds[0], bounds[1] + 0.25 * (bounds[1] - bounds[0]), padding=0.03)
 
     def _draw_measured(self, item: Any) -> None:
         """Points of the measured data that belong to this page, with their error figures as a title."""
@@ -180,7 +193,9 @@ class Traces(QWidget):
             if kind == "profile":
                 dimension, bottom = self.profile_axis[1], ("length", preferred("length", self.units))
             else:
-                dimension, bottom = self.readings.get(of, ("", "number"))[1], ("time", preferred("time", self.units))
+                dimension, bottom = self.readings.get(of, ("", "number"))[1], ("time", self._time_unit())
+            if kind == "trace" and dimension != self._chosen_group():
+                continue
             unit = preferred(dimension, self.units)
             shown = np.array([convert(value, dimension, unit) for value in np.asarray(y, float).tolist()])
             ink = self.pen(index + 3).color()
@@ -221,22 +236,48 @@ class Traces(QWidget):
             item.setYRange(0.5, 1.5)
 
     def _draw_in_time(self, item: Any) -> None:
-        """Readings over time: in their unit when all share one, else over their largest magnitude."""
-        unit = preferred("time", self.units)
+        """Readings over time: those of one kind of quantity in their unit, or all over their largest magnitude."""
+        unit = self._time_unit()
         moments = np.array(self.columns["time"]) * convert(1.0, "time", unit)
-        dimensions = {dimension for _, dimension in self.readings.values()}
-        alike = len(dimensions) == 1
-        left = pretty_unit(preferred(next(iter(dimensions)), self.units)) if alike else "over its largest value"
+        self.of_button.setVisible(len(self._groups()) > 1)
+        chosen = self._chosen_group()
+        self.of_button.setText(f"{DIMENSIONS[chosen].label if chosen in DIMENSIONS else chosen} ▾".capitalize())
+        left = "over its largest value" if chosen == ALL else pretty_unit(preferred(chosen, self.units)) or DIMENSIONS[chosen].label
         self.label(item, f"time, {unit}", left)
         for index, (key, (title, dimension)) in enumerate(self.readings.items()):
             values = np.array(self.columns.get(key, []), float)
-            if not len(values):
+            if not len(values) or chosen not in (ALL, dimension):
                 continue
-            if alike:
-                values = np.array([convert(value, dimension, preferred(dimension, self.units)) for value in values])
-            else:
+            if chosen == ALL:
                 values = values / (np.nanmax(np.abs(values)) or 1.0)
+            else:
+                values = np.array([convert(value, dimension, preferred(dimension, self.units)) for value in values])
             item.plot(moments[: len(values)], values, pen=self.pen(index), name=title, connect="finite")
+
+    def _time_unit(self) -> str:
+        """Give the unit of the time axis: the one preferred, else one that keeps the figures small."""
+        longest = max(self.columns.get("time", [0.0]), default=0.0)
+        return self.units.get("time") or ("h" if longest > 3 * 3600 else "min" if longest > 600 else preferred("time", self.units))
+
+    def _groups(self) -> list[str]:
+        return list(dict.fromkeys(dimension for _, dimension in self.readings.values()))
+
+    def _chosen_group(self) -> str:
+        groups = self._groups()
+        return self.group if self.group in (*groups, ALL) else (groups[0] if groups else ALL)
+
+    def _offer_groups(self) -> None:
+        """Offer the kinds of quantity there are among the readings."""
+        menu = QMenu(self)
+        for group in [*self._groups(), ALL]:
+            menu.addAction((DIMENSIONS[group].label if group in DIMENSIONS else group).capitalize(), lambda g=group: self.show_group(g))
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(self.of_button.mapToGlobal(self.of_button.rect().bottomLeft()))
+
+    def show_group(self, group: str) -> None:
+        """Show the readings of one kind of quantity over time, or all of them scaled."""
+        self.group = group
+        self.redraw()
 
     def _draw_profile(self, item: Any) -> None:
         words, dimension = self.profile_axis

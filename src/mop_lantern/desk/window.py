@@ -527,7 +527,7 @@ class Desk(QMainWindow):
         busy = state in ("solving", "paused")
         self.bar.solve.setEnabled(case is not None)
         self.bar.solve.setVisible(not busy)
-        self.bar.carry.setVisible(not busy and self.document.variant in self.archive.records and state == "idle")
+        self.bar.carry.setVisible(not busy and self.document.variant in self.archive.records and state == "idle" and not self.networking.on)
         self.bar.pause.setVisible(busy)
         self.bar.stop.setVisible(busy)
         self.bar.pause.setText("Go on" if state == "paused" else "Pause")

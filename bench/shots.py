@@ -100,7 +100,7 @@ def _networks(window: Any, open_demo: Callable[[str], None], take: Callable[[str
     window.network_stage.operate.click()
     wait(lambda: window.networking.live is not None and window.networking.live.time > 900)
     window.networking._choose("network.runs.cooled.parts.diverter")
-    window.network_stage.slider.setValue(30)
+    window.network_stage.slider.setValue(60)
     wait(lambda: window.networking.live is None or window.networking.live.time > 2400)
     take("operating")
     window.network_stage.operate.click()

@@ -153,3 +153,18 @@ def test_an_empty_case_grows_into_a_network(desk: Desk) -> None:
     assert desk.networking.on and desk.network_stage.isVisible()
     desk.document.edit({"network.nodes.A.level": "2 m"})
     wait(lambda: desk.network_stage.view.working is not None and desk.network_stage.view.working.runs["run1"]["volume_flow"] > 1e-3)
+
+
+@pytest.mark.parametrize("desk", ["gate-drive"], indirect=True)
+def test_operations_move_the_slider(desk: Desk) -> None:
+    stage = desk.network_stage
+    wait(lambda: desk.engine.state == "idle")
+    desk.document.edit({"network.operations": {}, "network.operations.x": {"at": "60 s", "path": "parameters.diverter.value", "value": "40 %"}})
+    desk.networking._choose("network.runs.cooled.parts.diverter")
+    before = stage.slider.value()
+    stage.set_pace(600.0)
+    stage.operate.click()
+    wait(lambda: desk.networking.live is not None and desk.networking.live.time > 120)
+    assert before != 40 and stage.slider.value() == 40
+    stage.operate.click()
+    wait(lambda: desk.engine.state == "idle")

@@ -108,6 +108,7 @@ class Networking(QObject):
             self.live = Working.of(event["working"])
             self.stage.view.show_working(self.live)
             self.figures.emit(self.live)
+            self._show_planned(event.get("planned", {}))
         elif kind in ("finished", "failed"):
             was, self.operating, self.document.brief, self.live = self.operating, False, False, None
             if was:
@@ -132,6 +133,18 @@ class Networking(QObject):
         self._knob = knob_of(case, path) if case is not None and ".parts." in path else None
         name = path.removeprefix("network.runs.").replace(".parts.", ".")
         self.stage.show_knob(f"{name}, {self._knob[0].rsplit('.', 1)[1] if not self._knob[0].endswith('value') else self._knob[0].split('.')[1]}" if self._knob else "", *(self._knob[1:] if self._knob else (0, 100)))
+
+    def _show_planned(self, planned: dict[str, str]) -> None:
+        """Let the slider stand where an operation has put its value."""
+        if self._knob is None or self._knob[0] not in planned or self.stage.slider.isSliderDown():
+            return
+        text = str(planned[self._knob[0]])
+        try:
+            share = round(float(text.replace("%", "").strip()) * (1 if "%" in text else 100))
+        except ValueError:
+            return
+        if share != self.stage.slider.value():
+            self.stage.show_knob(self.stage.knob_name.text(), share, self._knob[2])
 
     def _turn(self, value: int) -> None:
         if self._knob is not None:

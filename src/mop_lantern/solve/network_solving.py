@@ -45,6 +45,7 @@ class NetworkSolving:
         self.run = self.result = None
         self.case: Case = settled.case
         self.worked: list[tuple[float, str, Any]] = []
+        self._planned: dict[str, Any] = {}  # what operations, not hands, have set last
         self._march: March | Surge | None = None
         self._columns: dict[str, list[float]] = {"time": []}
 
@@ -59,6 +60,7 @@ class NetworkSolving:
         if wrong:
             return str(wrong[0])
         self.case = case
+        self._planned.pop(path, None)
         if self._march is not None:
             self._march.exchange(numbers.network)
             self.worked.append((self._march.time, path, value))
@@ -106,6 +108,7 @@ class NetworkSolving:
             while due and due[0][0] <= march.time + 1e-9:
                 item = due.pop(0)[1]
                 trouble = self.work(item.path, parse_value(item.value))
+                self._planned[item.path] = item.value
                 if trouble:
                     raise RunError(f"at {march.time:g} s: {trouble}", "", "Correct the operation.")
             ahead = min([until, *(at for at, _ in due)]) - march.time
@@ -133,7 +136,7 @@ class NetworkSolving:
         return {
             "event": "progress", "iteration": len(self._columns["time"]), "momentum": march.made.flows.imbalance, "mass": march.made.flows.imbalance,
             "readings": values, "eta": left, "coarse": False, "time": march.time, "until": float(self.settled.numbers.network.time.until),
-            "working": working.as_data() if self.pace > 0 else None,
+            "working": working.as_data() if self.pace > 0 else None, "planned": dict(self._planned),
         }  # fmt: skip
 
     def _finish(self, working: Working, began: float) -> Iterator[Event]:

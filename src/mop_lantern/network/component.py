@@ -86,6 +86,20 @@ class Component(Kind):
         return np.zeros(1)
 
 
+class Passage(Component):
+    """A component with a length, full of fluid along it."""
+
+    @classmethod
+    def content(cls, a: Any) -> Floats:
+        """Section times length."""
+        return np.asarray(cls.area(a) * a.length)
+
+    @classmethod
+    def length_of(cls, a: Any) -> Floats:
+        """Its length."""
+        return np.asarray(a.length)
+
+
 class Bored(Component):
     """A component of a round bore, which it takes from its neighbours in the run when not given."""
 

@@ -157,15 +157,23 @@ class Worker:
         if self._mesh_sent is not run.mesh:
             arrays = run.mesh.arrays()
             arrays["patch_names"] = np.array(arrays["patch_names"])
-            np.savez(self.folder / "mesh.npz", **arrays)
+            _write(self.folder / "mesh.npz", arrays)
             self.tell({"event": "grid", "file": str(self.folder / "mesh.npz"), "cells": run.mesh.n_cells})
             self._mesh_sent = run.mesh
         answer = run.answer()
         self._buffer = 1 - self._buffer
         path = self.folder / f"frame{self._buffer}.npz"
-        np.savez(path, **pack(answer))
+        _write(path, pack(answer))
         self._in_flight, self._last_snapshot = True, now
         self.tell({"event": "snapshot", "file": str(path), "iteration": run.last.iteration})
+
+
+def _write(path: Path, arrays: dict[str, Any]) -> None:
+    """Write arrays whole: the window may be reading the former file of that name."""
+    fresh = path.with_suffix(".new")
+    with fresh.open("wb") as out:
+        np.savez(out, **arrays)
+    os.replace(fresh, path)
 
 
 def main() -> int:

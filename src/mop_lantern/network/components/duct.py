@@ -10,10 +10,10 @@ from mop_lantern.declare import choice, quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.laws import friction
 from mop_lantern.laws.sections import rectangle_product
-from mop_lantern.network.component import Component, Drop, Floats
+from mop_lantern.network.component import Drop, Floats, Passage
 
 
-class Duct(Component):
+class Duct(Passage):
     """A straight duct of sheet, round or rectangular.
 
     Source: Darcy and Weisbach with Colebrook on the hydraulic diameter; laminar rectangles after Shah and London (1978).
@@ -47,16 +47,6 @@ class Duct(Component):
         area = cls.area(a)
         laminar = np.where(a.section == "round", 64.0, rectangle_product(a.height / a.width))
         return friction.straight_drop(q, a.length, area, 4 * area / cls._wetted(a), a.rough, rho, mu, laminar)
-
-    @classmethod
-    def content(cls, a: Any) -> Floats:
-        """Section times length."""
-        return np.asarray(cls.area(a) * a.length)
-
-    @classmethod
-    def length_of(cls, a: Any) -> Floats:
-        """Its length."""
-        return np.asarray(a.length)
 
     @classmethod
     def transmittance(cls, a: Any) -> tuple[Floats, Floats]:

@@ -9,10 +9,10 @@ import numpy as np
 from mop_lantern.declare import quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.laws import friction
-from mop_lantern.network.component import Component, Drop, Floats
+from mop_lantern.network.component import Drop, Floats, Passage
 
 
-class Flexible(Component):
+class Flexible(Passage):
     """A round flexible duct: what it loses when pulled taut, times a factor that grows fast with every bit of slack.
 
     Source: Abushakra, Walker and Sherman, Compression effects on pressure loss in flexible HVAC ducts, HVAC&R Research 10 (2004) 275-289, as
@@ -42,16 +42,6 @@ class Flexible(Component):
         factor = 1 + 0.58 * 100 * a.slack * np.exp(-4.96 * a.width)
         loss, slope = friction.straight_drop(q, a.length, cls.area(a), a.width, a.rough, rho, mu)
         return factor * loss, factor * slope
-
-    @classmethod
-    def content(cls, a: Any) -> Floats:
-        """Section times length."""
-        return np.asarray(cls.area(a) * a.length)
-
-    @classmethod
-    def length_of(cls, a: Any) -> Floats:
-        """Its length."""
-        return np.asarray(a.length)
 
     @classmethod
     def transmittance(cls, a: Any) -> tuple[Floats, Floats]:

@@ -10,10 +10,10 @@ from mop_lantern.declare import Numbers, choice, quantity, text
 from mop_lantern.declare.kind import Text
 from mop_lantern.laws import exchange, friction
 from mop_lantern.laws.sections import ROUGHNESS
-from mop_lantern.network.component import Bored, Drop, Floats, nominal
+from mop_lantern.network.component import Bored, Drop, Floats, Passage, nominal
 
 
-class Pipe(Bored):
+class Pipe(Passage, Bored):
     """A straight round pipe.
 
     Source: Darcy and Weisbach with Colebrook, laminar below a Reynolds number of 2000; roughness after Moody (1944);
@@ -53,16 +53,6 @@ class Pipe(Bored):
     def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
         """Friction."""
         return friction.straight_drop(q, a.length, np.pi / 4 * a.bore**2, a.bore, a.rough, rho, mu)
-
-    @classmethod
-    def content(cls, a: Any) -> Floats:
-        """Bore times length."""
-        return np.asarray(np.pi / 4 * a.bore**2 * a.length)
-
-    @classmethod
-    def length_of(cls, a: Any) -> Floats:
-        """Its length."""
-        return np.asarray(a.length)
 
     @classmethod
     def transmittance(cls, a: Any) -> tuple[Floats, Floats]:

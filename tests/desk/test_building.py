@@ -116,10 +116,11 @@ def test_the_table_edits_pastes_and_tells(desk: Desk, tmp_path: Path, monkeypatc
 def test_the_way_and_the_duty_point_are_drawn(desk: Desk) -> None:  # noqa: F811
     traces, view = desk.traces, desk.network_stage.view
     assert traces.isVisible() and traces.page == "Path" and traces.buttons["Residuals"].isHidden()
+    wait(lambda: bool(traces.plot.getPlotItem().listDataItems()))
     x, y = traces.plot.getPlotItem().listDataItems()[0].getData()
     assert y.max() > 5 and np.all(np.diff(x) >= 0)
     view.chosen.emit("network.runs.feed2.parts.valve")
-    assert "feed2" in traces.plot.getPlotItem().getAxis("bottom").labelText
+    wait(lambda: "feed2" in traces.plot.getPlotItem().getAxis("bottom").labelText)
     traces.show_page("Duty")
     wait(lambda: any(curve.name() == "asked of duty.pump" for curve in traces.plot.getPlotItem().listDataItems()))
     desk.copy_curves()

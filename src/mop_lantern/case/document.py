@@ -20,6 +20,7 @@ Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_-]{0,40}$")
 
 if TYPE_CHECKING:  # the kinds are discovered when the program starts; to a type checker they are anything
     Part: TypeAlias = Any
+    SolidPart: TypeAlias = Any
     Medium: TypeAlias = Any
     OpeningKind: TypeAlias = Any
     WallKind: TypeAlias = Any
@@ -29,6 +30,7 @@ if TYPE_CHECKING:  # the kinds are discovered when the program starts; to a type
     ReadingKind: TypeAlias = Any
 else:
     Part = union("mop_lantern.shape.parts")
+    SolidPart = union("mop_lantern.shape.solids")
     Medium = union("mop_lantern.media")
     OpeningKind = union("mop_lantern.field.openings")
     WallKind = union("mop_lantern.field.walls")
@@ -50,15 +52,20 @@ class Shape(Record):
     """The space: how the plane is meant, and its parts."""
 
     sentence: ClassVar[str] = "The space is {space}, {depth} deep, turned by {turn}."
-    space: Literal["plane", "axis"] = choice(
+    space: Literal["plane", "axis", "space"] = choice(
         "space",
-        "A plane of a given depth, or a plane that turns about the x axis.",
-        {"plane": "a plane", "axis": "a body around the x axis"},
+        "A plane of a given depth, a plane that turns about the x axis, or a space of solid parts.",
+        {"plane": "a plane", "axis": "a body around the x axis", "space": "a space in three dimensions"},
         default="plane",
     )
     depth: Text = quantity("length", "depth", "Depth of a plane; flows and forces are for this depth.", default="1 m", above=0)
     turn: Text = quantity("angle", "turn", "The whole shape is turned about the origin, anticlockwise.", default="0 deg")
     parts: dict[Key, Part] = Field(default_factory=dict)
+    solids: dict[Key, SolidPart] = Field(default_factory=dict)
+
+    def template(self) -> str:
+        """Depth and turn are told of planes only."""
+        return "The space is {space}." if self.space == "space" else type(self).sentence
 
 
 class Grid(Record):

@@ -9,6 +9,7 @@ from mop_lantern.declare import declared, discover
 
 PACKAGES = {
     "shape.parts": "mop_lantern.shape.parts",
+    "shape.solids": "mop_lantern.shape.solids",
     "media": "mop_lantern.media",
     "field.openings": "mop_lantern.field.openings",
     "field.walls": "mop_lantern.field.walls",
@@ -23,7 +24,7 @@ _PLACES: dict[str, Any] = {
     "centre": ["0 mm", "0 mm"], "at": ["0 mm", "0 mm"], "start": ["0 mm", "0 mm"], "end": ["20 mm", "0 mm"],
     "low": ["0 mm", "0 mm"], "high": ["20 mm", "20 mm"],
 }  # fmt: skip
-SHORT = {"shape.parts": "part", "field.openings": "opening", "field.walls": "wall", "field.warm": "warm", "field.sources": "source", "field.species": "species", "tables": "table", "field.grid.refine": "finer", "readings": "reading", "media": "fluid", "network.nodes": "node", "network.runs": "run", "network.operations": "work", "network.species": "species", "network.releases": "release"}
+SHORT = {"shape.parts": "part", "shape.solids": "part", "field.openings": "opening", "field.walls": "wall", "field.warm": "warm", "field.sources": "source", "field.species": "species", "tables": "table", "field.grid.refine": "finer", "readings": "reading", "media": "fluid", "network.nodes": "node", "network.runs": "run", "network.operations": "work", "network.species": "species", "network.releases": "release"}
 
 
 def package_of(section: str) -> str:

@@ -89,7 +89,8 @@ def _plane(case: Case) -> Plane | None:
     if any(fault.path.startswith(("shape", "parameters")) for fault in faults):
         return None
     try:
-        return build(numbers.shape)
+        made = build(numbers.shape)
+        return made if isinstance(made, Plane) else None
     except LanternError:
         return None
 

@@ -12,6 +12,7 @@ from mop_lantern.case.document import Case
 from mop_lantern.case.edits import with_variant
 from mop_lantern.case.network_review import LIVE_BELOW, SettledNetwork, fault_of, fluids_of, network_faults, working_of
 from mop_lantern.case.resolve import resolve
+from mop_lantern.case.space_review import facts_in_space, faults_in_space
 from mop_lantern.declare import Declared, Numbers, Record, declared, discover
 from mop_lantern.errors import CaseError, EditError, Fault, RunError
 from mop_lantern.grid import estimate
@@ -19,7 +20,7 @@ from mop_lantern.grid.tree import LEVELS, base_size
 from mop_lantern.judge import Facts, NetFacts, Note, OpeningFacts, Working, review_notes
 from mop_lantern.media import Fluid
 from mop_lantern.network.steady import NetworkFault
-from mop_lantern.shape import Plane, build, narrowest_gaps
+from mop_lantern.shape import Plane, Surface, build, narrowest_gaps
 from mop_lantern.units import UnitFault
 
 
@@ -30,7 +31,7 @@ class Settled:
     case: Case
     variant: str
     numbers: Numbers
-    shape: Plane
+    shape: Plane | Surface
 
     @cached_property
     def medium(self) -> Fluid:
@@ -55,7 +56,7 @@ class Review:
     faults: tuple[Fault, ...] = ()
     notes: tuple[Note, ...] = ()
     numbers: Numbers | None = None
-    shape: Plane | None = None
+    shape: Plane | Surface | None = None
     facts: Facts | None = field(default=None, repr=False)
     working: Working | None = field(default=None, repr=False)
 
@@ -120,7 +121,7 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
     try:
         settled = result.settled()
         assert isinstance(settled, Settled)
-        facts = _facts(numbers, shape, settled, brief)
+        facts = facts_in_space(numbers, shape, settled.medium) if isinstance(shape, Surface) else _facts(numbers, shape, settled, brief)
     except RunError as problem:
         return Review(case, variant or "", (Fault("field.grid", problem.says, problem.remedy),), (), numbers, shape)
     return Review(case, variant or "", (), tuple(review_notes(facts, brief)), numbers, shape, facts)
@@ -143,10 +144,10 @@ def _network(case: Case, variant: str, numbers: Numbers, faults: list[Fault], br
 
 def is_network(case: Case) -> bool:
     """Whether a case is a network alone."""
-    return bool(case.network.runs) and not case.shape.parts
+    return bool(case.network.runs) and not case.shape.parts and not case.shape.solids
 
 
-def quick_shape(case: Case, variant: str | None = None) -> Plane | None:
+def quick_shape(case: Case, variant: str | None = None) -> Plane | Surface | None:
     """Build only the shape of a case with a variant applied, or give None while it cannot be built."""
     try:
         numbers, faults = resolve(with_variant(case, variant))
@@ -168,7 +169,7 @@ def _in_order(faults: list[Fault]) -> list[Fault]:
     return sorted(dict.fromkeys(faults), key=rank)
 
 
-def _references(case: Case, numbers: Numbers, shape: Plane | None) -> list[Fault]:
+def _references(case: Case, numbers: Numbers, shape: Plane | Surface | None) -> list[Fault]:
     """Check that everything named exists, that no edge is used twice, and that there is a fluid that can move."""
     faults = []
     if not case.media:
@@ -179,6 +180,8 @@ def _references(case: Case, numbers: Numbers, shape: Plane | None) -> list[Fault
         faults.append(Fault("shape.turn", "a body around the x axis cannot be turned.", "Set the turn to 0 deg."))
     if shape is not None:
         faults += _edges(case, shape)
+    if numbers.shape.space == "space":
+        faults += faults_in_space(case)
     moved = _moved_within(case)
     if not case.field.openings and not moved:
         faults.append(Fault("field.openings", "nothing moves the fluid: there is no opening and no moving wall.", "Add an opening."))
@@ -203,7 +206,7 @@ def _medium_faults(case: Case, numbers: Numbers) -> list[Fault]:
     return faults
 
 
-def _edges(case: Case, shape: Plane) -> list[Fault]:
+def _edges(case: Case, shape: Plane | Surface) -> list[Fault]:
     faults = []
     present = shape.edge_lengths
     known = ", ".join(list(present)[:30])

@@ -81,7 +81,7 @@ def sentence(record: Record, path: str, section: str, key: str = "") -> Line:
 
 def sections_of(case: Case) -> tuple[str, ...]:
     """Give the sections a case has: a network alone has no space to divide into cells."""
-    if case.network.runs and not case.shape.parts:
+    if case.network.runs and not case.shape.parts and not case.shape.solids:
         return ("Medium", "Network", "Readings", "Measured", "Parameters", "Tables")
     return SECTIONS
 
@@ -93,10 +93,11 @@ def lines(case: Case, edges: dict[str, float] | None = None) -> list[Line]:
     ----------
     edges : edge names with their length, when the shape could be built; the walls' sentence then counts the still ones.
     """
-    if case.network.runs and not case.shape.parts:
+    if case.network.runs and not case.shape.parts and not case.shape.solids:
         return [sentence(medium, f"media.{key}", "Medium", key) for key, medium in case.media.items()] + _network(case) + _rest(case)
     made = [sentence(case.shape, "shape", "Shape")]
     made += [sentence(part, f"shape.parts.{key}", "Shape", key) for key, part in case.shape.parts.items()]
+    made += [sentence(part, f"shape.solids.{key}", "Shape", key) for key, part in case.shape.solids.items()]
     made += [sentence(medium, f"media.{key}", "Medium") for key, medium in case.media.items()]
     made.append(sentence(case.field.physics, "field.physics", "Physics"))
     made.append(sentence(case.field.time, "field.time", "Physics"))

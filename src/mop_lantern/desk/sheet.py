@@ -17,7 +17,7 @@ from mop_lantern.desk.row import Row
 from mop_lantern.desk.theme import Tokens, font
 
 ADDABLE = {
-    "Shape": ("shape.parts",), "Medium": ("media",), "Carried": ("field.species", "field.sources"), "Openings": ("field.openings",),
+    "Shape": ("shape.parts", "shape.solids"), "Medium": ("media",), "Carried": ("field.species", "field.sources"), "Openings": ("field.openings",),
     "Walls and bodies": ("field.walls", "field.warm"), "Grid": ("field.grid.refine",), "Readings": ("readings",), "Parameters": ("parameters",),
     "Tables": ("tables",), "Network": ("network.nodes", "network.runs"),
 }  # fmt: skip

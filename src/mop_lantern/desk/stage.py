@@ -17,8 +17,10 @@ from mop_lantern.desk.timebar import TimeBar
 from mop_lantern.errors import RunError
 from mop_lantern.judge import Answer
 from mop_lantern.scene import Picture
-from mop_lantern.shape import Plane
+from mop_lantern.shape import Plane, Surface
 from mop_lantern.units import preferred, show
+
+FLAT_ONLY = ("grid", "streamlines", "arrows")  # layers known in a plane only
 
 
 class View(QWidget):
@@ -145,7 +147,7 @@ class View(QWidget):
     def value_words(self, place: Any) -> str:
         """Give the value at a place in words, empty outside the wet space."""
         picture = self.picture
-        if picture is None or picture.answer is None or not picture.answer.inside(place[None])[0]:
+        if picture is None or picture.answer is None or picture.shape is None or not picture.answer.inside(place[None])[0]:
             return ""
         what = picture.quantity
         words, dimension = picture.quantities[what]
@@ -194,6 +196,11 @@ class View(QWidget):
                     self.handle_moved.emit(self._held, self.picture.to_world(event.pos().x(), event.pos().y(), size), False)
             elif self.drawing_line and self.line is not None:
                 self.line = (self.line[0], self.picture.to_world(event.pos().x(), event.pos().y(), size))
+            elif self._moved and self.picture.surface is not None and not event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+                step = event.pos() - self._pressed
+                self.picture.orbit.turn(step.x(), step.y())
+                self._pressed = event.pos()
+                self._image = None
             elif self._moved:
                 before = self.picture.to_world(self._pressed.x(), self._pressed.y(), size)
                 after = self.picture.to_world(event.pos().x(), event.pos().y(), size)
@@ -403,13 +410,16 @@ class Stage(QWidget):
         self.view.drawing_line = on
         self.view.setCursor(Qt.CursorShape.CrossCursor if on else Qt.CursorShape.ArrowCursor)
 
-    def show_shape(self, shape: Plane | None, openings: dict[str, str], units: dict[str, str]) -> None:
+    def show_shape(self, shape: Plane | Surface | None, openings: dict[str, str], units: dict[str, str]) -> None:
         """Show a shape."""
         picture = self.view.ensure()
-        first = picture.shape is None and shape is not None
+        first = picture.shape is None and picture.surface is None and shape is not None
         picture.set_shape(shape, openings)
         picture.set_options(units=units)
         self.view.units = units
+        spatial = isinstance(shape, Surface)
+        for button in (self.handles_button, self.line_button, *(self.layer_buttons[name] for name in FLAT_ONLY)):
+            button.setVisible(not spatial)
         if first:
             picture.fit_later()
         self.view.redraw()

@@ -461,7 +461,7 @@ class Desk(QMainWindow):
             self.measuring.show()
         self.stages.setCurrentWidget(self.network_stage if self.networking.on else self.stage)
         self.networking.show()
-        self.ledger.grid_error.setVisible(not self.networking.on)
+        self.ledger.grid_error.setVisible(not self.networking.on and case.shape.space != "space")
         self._show_readings()
 
     def _show_readings(self) -> None:
@@ -532,7 +532,7 @@ class Desk(QMainWindow):
         self.bar.stop.setVisible(busy)
         self.bar.pause.setText("Go on" if state == "paused" else "Pause")
         shown = self.document.shown
-        self.ledger.grid_error.setVisible(shown is not None and shown.field.time.mode == "steady" and not busy and not self.networking.on)
+        self.ledger.grid_error.setVisible(shown is not None and shown.field.time.mode == "steady" and not busy and not self.networking.on and shown.shape.space != "space")
         self.bar.undo.setEnabled(bool(self.document._undo))
         self.bar.redo.setEnabled(bool(self.document._redo))
 

@@ -84,6 +84,8 @@ def patch_of(mesh: Mesh, name: str, density: float) -> Patch:
     faces = mesh.faces_of(name)
     number = faces + mesh.n_internal
     area = mesh.area[number]
+    if not len(mesh.plane_area):
+        return Patch(faces, area, mesh.face_centre[number], np.zeros((len(faces), 2)), np.zeros((0, 2)), mesh.turn, density, float(np.linalg.norm(area, axis=1).sum()))
     first, second = (mesh.points[mesh.face_points[mesh.face_offsets[number] + k]] for k in (0, 1))
     along = (second - first).sum(axis=0)
     along /= np.linalg.norm(along) or 1.0

@@ -21,6 +21,7 @@ FLOW_QUANTITIES: dict[str, tuple[str, str]] = {
     "u": ("x velocity", "velocity"),
     "v": ("y velocity", "velocity"),
 }
+IN_SPACE = {"w": ("z velocity", "velocity")}
 CARRIED: dict[str, tuple[str, str]] = {
     "T": ("temperature", "temperature"),
     "age": ("mean age", "time"),
@@ -72,7 +73,8 @@ class Answer:
     @property
     def quantities(self) -> dict[str, tuple[str, str]]:
         """Give everything that can be shown or read: key to label and dimension."""
-        return FLOW_QUANTITIES | {key: (scalar.label, scalar.dimension) for key, scalar in self.scalars.items()}
+        own = FLOW_QUANTITIES if len(self.mesh.ways) == 2 else FLOW_QUANTITIES | IN_SPACE
+        return own | {key: (scalar.label, scalar.dimension) for key, scalar in self.scalars.items()}
 
     def cells(self, what: str) -> Floats:
         """Give a quantity in every cell, SI."""
@@ -123,7 +125,7 @@ def _quantity(what: str, velocity: Floats, pressure: Floats, density: float) -> 
         return pressure + 0.5 * density * (velocity**2).sum(axis=1)
     if what == "speed":
         return np.asarray(np.linalg.norm(velocity, axis=1))
-    return velocity[:, {"u": 0, "v": 1}[what]]
+    return velocity[:, {"u": 0, "v": 1, "w": 2}[what]]
 
 
 def _local_fit(tree: Any, nodes: Floats, values: Floats, places: Floats) -> Floats:

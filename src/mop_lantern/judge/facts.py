@@ -7,7 +7,7 @@ from typing import Any, ClassVar
 
 from mop_lantern.declare import Kind, discover
 from mop_lantern.judge.working import Working
-from mop_lantern.shape import Plane
+from mop_lantern.shape import Plane, Surface
 
 CRITICAL_REYNOLDS = 2300.0  # on the hydraulic diameter; common practice, no source
 
@@ -44,7 +44,7 @@ class Facts:
     """
 
     numbers: Any
-    shape: Plane
+    shape: Plane | Surface
     openings: tuple[OpeningFacts, ...]
     gap: float
     gap_at: tuple[float, float]

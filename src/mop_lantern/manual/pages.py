@@ -14,7 +14,7 @@ from mop_lantern.units import DIMENSIONS
 
 _HEADING = re.compile(r"^(#+) (.*?)\s*\{#([\w.-]+)\}\s*$", re.M)
 KINDS: dict[str, tuple[tuple[str, str], ...]] = {
-    "Shape": (("shape.parts", "mop_lantern.shape.parts"),),
+    "Shape": (("shape.parts", "mop_lantern.shape.parts"), ("shape.solids", "mop_lantern.shape.solids")),
     "Medium": (("media", "mop_lantern.media"),),
     "Carried": (("field.sources", "mop_lantern.field.sources"),),
     "Openings": (("field.openings", "mop_lantern.field.openings"),),

@@ -15,8 +15,17 @@ from mop_lantern.grid import Mesh
 from mop_lantern.judge import Answer
 from mop_lantern.judge.packing import pack, unpack
 
-_POLYGON = 7
+_POLYGON, _VERTEX = 7, 1
 _OWN = "Lantern"
+
+
+def _drawn(mesh: Mesh) -> tuple[Any, Any, Any, Any, int]:
+    """Give points, connectivity, offsets, cell of each piece and VTK's form: polygons of a plane, in space the middles of the cells."""
+    if len(mesh.ways) == 3:
+        count = np.arange(mesh.n_cells)
+        return mesh.centre, count, np.arange(mesh.n_cells + 1), count, _VERTEX
+    used, inverse = np.unique(mesh.piece_points, return_inverse=True)
+    return mesh.points[used], inverse, mesh.piece_offsets, mesh.piece_cell, _POLYGON
 
 
 def write_field(path: Path, answer: Answer) -> None:
@@ -29,26 +38,26 @@ def write_field(path: Path, answer: Answer) -> None:
     import h5py
 
     mesh = answer.mesh
-    used, inverse = np.unique(mesh.piece_points, return_inverse=True)
+    points, connectivity, offsets, pieces, form = _drawn(mesh)
     try:
         with h5py.File(path, "w") as file:
             root = file.create_group("VTKHDF", track_order=True)
             root.attrs["Version"] = (2, 0)
             root.attrs.create("Type", b"UnstructuredGrid", dtype=h5py.string_dtype("ascii", 16))
-            root["NumberOfPoints"] = np.array([len(used)], np.int64)
-            root["NumberOfCells"] = np.array([len(mesh.piece_cell)], np.int64)
-            root["NumberOfConnectivityIds"] = np.array([len(inverse)], np.int64)
-            root["Points"] = mesh.points[used]
-            root["Connectivity"] = inverse.astype(np.int64)
-            root["Offsets"] = mesh.piece_offsets.astype(np.int64)
-            root["Types"] = np.full(len(mesh.piece_cell), _POLYGON, np.uint8)
+            root["NumberOfPoints"] = np.array([len(points)], np.int64)
+            root["NumberOfCells"] = np.array([len(pieces)], np.int64)
+            root["NumberOfConnectivityIds"] = np.array([len(connectivity)], np.int64)
+            root["Points"] = points
+            root["Connectivity"] = connectivity.astype(np.int64)
+            root["Offsets"] = offsets.astype(np.int64)
+            root["Types"] = np.full(len(pieces), form, np.uint8)
             data = root.create_group("CellData")
-            data["velocity"] = answer.velocity[mesh.piece_cell]
-            data["pressure"] = answer.pressure[mesh.piece_cell]
-            data["cell"] = mesh.piece_cell.astype(np.int64)
+            data["velocity"] = answer.velocity[pieces]
+            data["pressure"] = answer.pressure[pieces]
+            data["cell"] = pieces.astype(np.int64)
             own = file.create_group(_OWN)
             for name, scalar in answer.scalars.items():
-                data[name.replace(".", "_")] = scalar.cells[mesh.piece_cell]
+                data[name.replace(".", "_")] = scalar.cells[pieces]
             for name, value in pack(answer).items():
                 if name == "about":
                     own.attrs[name] = str(value)

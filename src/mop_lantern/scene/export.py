@@ -11,12 +11,12 @@ from mop_lantern.errors import FileError
 from mop_lantern.judge import Answer
 from mop_lantern.scene.datasets import drawing
 from mop_lantern.scene.picture import Picture
-from mop_lantern.shape import Plane
+from mop_lantern.shape import Plane, Surface
 
 FORMATS = ("csv", "gif", "mp4", "png", "vtkhdf", "vtu")
 
 
-def export_png(path: Path, answer: Answer, shape: Plane, openings: dict[str, str], units: dict[str, str], quantity: str = "speed") -> None:
+def export_png(path: Path, answer: Answer, shape: Plane | Surface, openings: dict[str, str], units: dict[str, str], quantity: str = "speed") -> None:
     """Write a picture of a field, 1280 x 800.
 
     Raises

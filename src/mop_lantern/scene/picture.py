@@ -19,8 +19,10 @@ from mop_lantern.judge.answer import FLOW_QUANTITIES
 from mop_lantern.scene.datasets import Drawing, drawing
 from mop_lantern.scene.legend import MARKS, legend
 from mop_lantern.scene.maps import default_map, lookup
+from mop_lantern.scene.orbit import Orbit
+from mop_lantern.scene.space_props import space_props
 from mop_lantern.scene.stagehand import Inks, Stagehand
-from mop_lantern.shape import Plane
+from mop_lantern.shape import Plane, Surface
 from mop_lantern.units import convert, preferred, show_number
 from mop_lantern.units.quantity import pretty_unit
 
@@ -69,6 +71,8 @@ class Picture:
         self.window.AddRenderer(self.renderer)
         self.options = ViewOptions()
         self.shape: Plane | None = None
+        self.surface: Surface | None = None
+        self.orbit = Orbit()
         self.answer: Answer | None = None
         self.openings: dict[str, str] = {}
         self._drawn: Drawing | None = None
@@ -78,13 +82,18 @@ class Picture:
         self._legend: list[Any] = []
         self.centre, self.height = np.zeros(2), 1.0
 
-    def set_shape(self, shape: Plane | None, openings: dict[str, str]) -> None:
-        """Show another shape; the view is kept unless there was none."""
-        self.shape, self.openings, self._stale = shape, openings, True
+    def set_shape(self, shape: Plane | Surface | None, openings: dict[str, str]) -> None:
+        """Show another shape; the view is kept unless there was none, or it changes between plane and space."""
+        spatial = self.surface is not None
+        self.surface = shape if isinstance(shape, Surface) else None
+        self.shape = shape if isinstance(shape, Plane) else None
+        self.openings, self._stale = openings, True
+        if spatial != (self.surface is not None):
+            self._fitted = False
 
     def set_answer(self, answer: Answer | None) -> None:
         """Show another field, or none."""
-        if answer is None:
+        if answer is None or len(answer.mesh.ways) == 3:
             self._drawn = None
         elif self._drawn is None or self._drawn.mesh is not answer.mesh:
             self._drawn = drawing(answer.mesh)
@@ -117,6 +126,13 @@ class Picture:
 
     def fit(self, size: tuple[int, int]) -> None:
         """Show the whole shape with a margin, above the scale."""
+        if self.surface is not None:
+            points = self.surface.points
+            self.orbit.focus = tuple((0.5 * (points.min(axis=0) + points.max(axis=0))).tolist())
+            self.centre, seen = self.orbit.extent(points)
+            self.height = float(max(seen[1] * 1.35, seen[0] * 1.36 * size[1] / max(size[0], 1))) or 1.0
+            self.centre = self.centre - [0.0, 0.04 * self.height]
+            self._fitted = True
         if self.shape is None:
             return
         x0, y0, x1, y1 = self.shape.polygon.bounds
@@ -165,17 +181,25 @@ class Picture:
         if self._stale or self._legend_size != (width, height):
             self._set_legend(width, height, scale)
         self._stale = False
-        camera = self.renderer.GetActiveCamera()
-        x, y = float(self.centre[0]), float(self.centre[1])
-        camera.SetFocalPoint(x, y, 0.0)
-        camera.SetPosition(x, y, 10 * self.height)
-        camera.SetParallelScale(self.height / 2)
-        camera.SetClippingRange(0.1 * self.height, 20 * self.height)
+        self._aim()
         self.window.Render()
         pixels: Any = vtkUnsignedCharArray()
         window: Any = self.window
         window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 0, pixels)
         return np.ascontiguousarray(vtk_to_numpy(pixels).reshape(height, width, 4)[::-1, :, :3])
+
+    def _aim(self) -> None:
+        """Set the camera."""
+        camera = self.renderer.GetActiveCamera()
+        if self.surface is not None:
+            self.orbit.aim(camera, self.centre, self.height)
+            return
+        x, y = float(self.centre[0]), float(self.centre[1])
+        camera.SetFocalPoint(x, y, 0.0)
+        camera.SetPosition(x, y, 10 * self.height)
+        camera.SetViewUp(0.0, 1.0, 0.0)
+        camera.SetParallelScale(self.height / 2)
+        camera.SetClippingRange(0.1 * self.height, 20 * self.height)
 
     def _rebuild(self) -> None:
         inks = NIGHT if self.options.night else PAPER
@@ -184,11 +208,15 @@ class Picture:
         low, high = self.value_range()
         map_name = default_map(self.quantity, low, high)
         self._table = lookup(map_name, low, high)
+        if self.surface is not None:
+            for prop in space_props(self.surface, self.answer, self.quantity, self._table, self.options.layers, self.openings, inks):
+                self.renderer.AddViewProp(prop)
+            return
         unit = self.shape.size / 45 if self.shape is not None else 1.0
         hand = Stagehand(self.shape, self._drawn, self.answer, self.openings, self._table, self.quantity, inks, unit, _STREAM[map_name])
         kinds: list[Any] = sorted(discover("mop_lantern.scene.layers").items(), key=lambda item: item[1].order)  # type: ignore[attr-defined]
         for name, kind in kinds:
-            if name in self.options.layers and (self.answer is not None or not kind.needs_answer):
+            if name in self.options.layers and (self._drawn is not None or not kind.needs_answer):
                 for prop in kind.props(hand):
                     self.renderer.AddViewProp(prop)
 

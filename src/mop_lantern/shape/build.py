@@ -10,24 +10,28 @@ from numpy.typing import NDArray
 
 from mop_lantern.declare import discover
 from mop_lantern.errors import CaseError, Fault
+from mop_lantern.shape.join import join
 from mop_lantern.shape.piece import Corner, PartFault, Piece, arc
 from mop_lantern.shape.plane import Plane
+from mop_lantern.shape.surface import Surface
 
 Floats = NDArray[np.float64]
 _SNAP = 1e-11  # of the size: joins butted runs without slivers, far below any real dimension
 
 
-def build(shape: Any) -> Plane:
-    """Build the plane of a case.
+def build(shape: Any) -> Plane | Surface:
+    """Build the plane of a case, or the surface of its space.
 
     Parameters
     ----------
-    shape : the resolved shape section: ``space`` ("plane" or "axis"), ``depth`` (m), ``turn`` (rad), ``parts`` by id.
+    shape : the resolved shape section: ``space`` ("plane", "axis" or "space"), ``depth`` (m), ``turn`` (rad), ``parts`` or ``solids`` by id.
 
     Raises
     ------
     CaseError : every part that cannot be built or joined, each with its path and remedy.
     """
+    if shape.space == "space":
+        return join(shape.solids)
     kinds: dict[str, Any] = dict(discover("mop_lantern.shape.parts"))
     pieces = _build_pieces(shape.parts, kinds)
     passages = {key: piece for key, piece in pieces.items() if kinds[shape.parts[key].kind].role == "passage"}

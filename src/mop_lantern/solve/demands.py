@@ -15,6 +15,8 @@ from mop_lantern.field.boundary import Boundary, Patch, patch_of
 from mop_lantern.field.scalar_boundary import ScalarBoundary
 from mop_lantern.field.source import spread
 from mop_lantern.grid import Mesh, Wanted, make
+from mop_lantern.grid.space_size import DOUBLINGS, cell_size
+from mop_lantern.shape import Surface
 from mop_lantern.units import UnitFault
 
 Floats = NDArray[np.float64]
@@ -24,6 +26,10 @@ def prepare(settled: Settled, scale: float = 1.0, adapted: Wanted | None = None)
     """Make the grid of a settled case; ``scale`` coarsens it, ``adapted`` are sizes a former field wants."""
     grid = copy.copy(settled.numbers.grid)
     grid.scale, grid.adapted = scale, adapted
+    if isinstance(settled.shape, Surface):
+        from mop_lantern.grid.space_grid import make_in_space
+
+        return make_in_space(settled.shape, cell_size(settled.shape, grid, sorted(settled.open_edges)), DOUBLINGS)
     return make(settled.shape, grid, settled.open_edges)
 
 

@@ -305,8 +305,10 @@ class Solving:
 
     def _gap_cells(self, mesh: Mesh) -> float:
         """Count the cells across the narrowest gap on the grid as made."""
-        from mop_lantern.shape import narrowest_gaps
+        from mop_lantern.shape import Plane, narrowest_gaps
 
+        if not isinstance(self.settled.shape, Plane):
+            return 0.0
         gaps = narrowest_gaps(self.settled.shape, self.settled.open_edges)
         if not len(gaps):
             return 0.0

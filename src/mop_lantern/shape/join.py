@@ -1,0 +1,97 @@
+"""Join the parts of a space: union of what holds fluid, less what is solid; every triangle keeps its name."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.declare import discover
+from mop_lantern.errors import CaseError, Fault
+from mop_lantern.shape.piece import PartFault
+from mop_lantern.shape.solid import Body
+from mop_lantern.shape.surface import Surface, membranes
+
+Floats = NDArray[np.float64]
+SNAP = 2.0**-24  # m: parts that are butted together share their corners to the bit, so that no wall is left between them
+
+
+def join(solids: Mapping[str, Any]) -> Surface:
+    """Build the wet space of a case.
+
+    Parameters
+    ----------
+    solids : resolved parts by id. Later ones take precedence: fluid adds to what is there, solid takes away from it.
+
+    Raises
+    ------
+    CaseError : every part that cannot be built; parts that do not hang together or leave a wall between them.
+    """
+    kinds: Any = discover("mop_lantern.shape.solids")
+    bodies: dict[str, Body] = {}
+    faults = []
+    for key, numbers in solids.items():
+        try:
+            bodies[key] = kinds[numbers.kind].build(numbers)
+        except PartFault as fault:
+            faults.append(Fault(f"shape.solids.{key}.{fault.parameter}", fault.says, fault.remedy))
+    if faults:
+        raise CaseError(faults)
+    if not any(numbers.role == "fluid" for numbers in solids.values()):
+        raise CaseError([Fault("shape.solids", "no part holds the fluid.", "Add one, or let one be full of fluid.")])
+    whole, owners = _joined(bodies, {key: numbers.role == "fluid" for key, numbers in solids.items()})
+    surface = _surface(whole, owners, bodies)
+    if len(membranes(surface)):
+        raise CaseError([Fault("shape.solids", "a wall without thickness is left where two parts touch.", "Let them overlap a little.")])
+    return surface
+
+
+def _joined(bodies: Mapping[str, Body], wet: Mapping[str, bool]) -> tuple[Any, dict[int, str]]:
+    import manifold3d
+
+    whole: Any = None
+    owners: dict[int, str] = {}
+    for key, body in bodies.items():
+        number = manifold3d.Manifold.reserve_ids(1)
+        owners[number] = key
+        points = np.round(body.points / SNAP) * SNAP
+        given = manifold3d.Mesh64(
+            np.ascontiguousarray(points), np.ascontiguousarray(body.triangles, np.uint64), run_index=np.array([0, 3 * len(body.triangles)], np.uint64),
+            run_original_id=np.array([number], np.uint32), face_id=np.ascontiguousarray(body.side, np.uint64),
+        )  # fmt: skip
+        made = manifold3d.Manifold(given)
+        if made.status() != manifold3d.Error.NoError:
+            raise CaseError([Fault(f"shape.solids.{key}", f"the part is no closed body ({made.status().name}).", "Change its sizes.")])
+        if whole is None:
+            whole = made if wet[key] else manifold3d.Manifold()
+        else:
+            whole = whole + made if wet[key] else whole - made
+    spaces = [part for part in whole.decompose() if part.volume() > 0]
+    if not spaces:
+        raise CaseError([Fault("shape.solids", "nothing is left for the fluid.", "Make a solid part smaller or move it.")])
+    if len(spaces) > 1:
+        x, y, z = (0.5 * np.array(spaces[1].bounding_box()).reshape(2, 3).sum(axis=0)).tolist()
+        says = f"the parts fall apart into {len(spaces)} spaces that do not touch (one lies about x = {x:.4g}, y = {y:.4g}, z = {z:.4g} m)."
+        raise CaseError([Fault("shape.solids", says, "Move the parts until they overlap.")])
+    return whole, owners
+
+
+def _surface(whole: Any, owners: Mapping[int, str], bodies: Mapping[str, Body]) -> Surface:
+    """Read points, triangles and names of what was joined."""
+    mesh = whole.to_mesh64()
+    triangles = np.asarray(mesh.tri_verts).astype(np.int64)
+    names: dict[str, int] = {}
+    labels = np.zeros(len(triangles), np.int64)
+    index = np.asarray(mesh.run_index).astype(int) // 3
+    face = np.asarray(mesh.face_id).astype(int)
+    for run, number in enumerate(np.asarray(mesh.run_original_id).tolist()):
+        key = owners[int(number)]
+        for t in range(index[run], index[run + 1]):
+            labels[t] = names.setdefault(f"{key}.{bodies[key].sides[face[t]]}", len(names))
+    points = np.asarray(mesh.vert_properties)[:, :3].astype(float)
+    points, back = np.unique(points, axis=0, return_inverse=True)
+    triangles = back.reshape(-1)[triangles]
+    whole_ones = (triangles[:, 0] != triangles[:, 1]) & (triangles[:, 1] != triangles[:, 2]) & (triangles[:, 2] != triangles[:, 0])
+    return Surface(points, triangles[whole_ones], labels[whole_ones], tuple(names))

@@ -1,0 +1,1 @@
+"""Kinds of part of a space: one file each."""

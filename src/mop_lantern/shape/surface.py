@@ -1,0 +1,147 @@
+"""The surface of a wet space in space: triangles that each know their name."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, ClassVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Ints = NDArray[Any]
+
+
+@dataclass(frozen=True)
+class Surface:
+    """A closed surface of triangles that face out of the fluid.
+
+    Attributes
+    ----------
+    points : (n, 3) m. triangles : (m, 3). labels : (m,) index into ``names``.
+    """
+
+    points: Floats
+    triangles: Ints
+    labels: Ints
+    names: tuple[str, ...]
+
+    @cached_property
+    def area_vectors(self) -> Floats:
+        """Area vectors of the triangles, (m, 3) m2."""
+        first, second, third = (self.points[self.triangles[:, k]] for k in range(3))
+        return np.asarray(0.5 * np.cross(second - first, third - first))
+
+    @property
+    def volume(self) -> float:
+        """Volume enclosed, m3."""
+        return float((self.points[self.triangles].mean(axis=1) * self.area_vectors).sum() / 3)
+
+    @property
+    def size(self) -> float:
+        """Length of the diagonal of the bounding box, m."""
+        return float(np.linalg.norm(np.ptp(self.points, axis=0)))
+
+    axisymmetric: ClassVar[bool] = False
+    depth: ClassVar[float] = float("inf")
+
+    @cached_property
+    def edge_lengths(self) -> dict[str, float]:
+        """Area of every named face that is part of the surface, m2, as a plane tells the lengths of its edges."""
+        sums = np.bincount(self.labels, np.linalg.norm(self.area_vectors, axis=1), len(self.names))
+        return {name: float(total) for name, total in zip(self.names, sums, strict=True) if total > 0}
+
+    def face(self, name: str) -> tuple[Floats, Floats]:
+        """Give the middle of a named face and its mean direction into the fluid.
+
+        Raises
+        ------
+        ValueError : there is no face of that name.
+        """
+        mine = self.labels == self.names.index(name)
+        vector = self.area_vectors[mine]
+        size = np.linalg.norm(vector, axis=1)
+        middle = (self.points[self.triangles[mine]].mean(axis=1) * size[:, None]).sum(axis=0) / size.sum()
+        inward = -vector.sum(axis=0)
+        return middle, inward / (np.linalg.norm(inward) or 1.0)
+
+    @property
+    def open_edges(self) -> int:
+        """Number of edges that do not belong to two triangles that run opposite ways; 0 for a closed surface."""
+        edges = np.concatenate([self.triangles[:, [0, 1]], self.triangles[:, [1, 2]], self.triangles[:, [2, 0]]])
+        key = edges.min(axis=1) * len(self.points) + edges.max(axis=1)
+        sign = np.where(edges[:, 0] < edges[:, 1], 1, -1)
+        _, index = np.unique(key, return_inverse=True)
+        return int((np.bincount(index, sign) != 0).sum())
+
+
+def cut_by_plane(surface: Surface, across: int, level: float) -> Any:
+    """Give what of the fluid lies in a plane, as polygons (shapely) of the two other directions in turn.
+
+    Parameters
+    ----------
+    across : direction square to the plane (0 to 2). level : its place, m; it is moved by a millionth of the size to miss corners.
+    """
+    import shapely
+
+    level += 1.7e-6 * surface.size
+    height = surface.points[surface.triangles][:, :, across] - level
+    met = (height.min(axis=1) < 0) & (height.max(axis=1) > 0)
+    corners, height = surface.points[surface.triangles[met]], height[met]
+    ends = []
+    for first, second in ((0, 1), (1, 2), (2, 0)):
+        share = height[:, first] / (height[:, first] - height[:, second] + (height[:, first] == height[:, second]))
+        place = corners[:, first] + share[:, None] * (corners[:, second] - corners[:, first])
+        place[(height[:, first] < 0) == (height[:, second] < 0)] = np.nan
+        ends.append(place[:, [(across + 1) % 3, (across + 2) % 3]])
+    both = np.stack(ends, axis=1)
+    lines = both[np.isfinite(both[:, :, 0])].reshape(-1, 2, 2)
+    grid = 1e-7 * surface.size
+    faces = shapely.polygonize(list(shapely.get_parts(shapely.union_all(shapely.linestrings(np.round(lines / grid) * grid)))))
+    kept = []
+    for face in shapely.get_parts(faces):
+        inner = face.representative_point()
+        place = np.zeros((1, 3))
+        place[0, across], place[0, (across + 1) % 3], place[0, (across + 2) % 3] = level, inner.x, inner.y
+        if winding(surface, place)[0] > 0:
+            kept.append(face)
+    return shapely.union_all(kept)
+
+
+LOOKED_AT = 80  # triangles of a name
+_TURN = np.linalg.qr(np.array([[1.0, 0.37, 0.21], [0.13, 1.0, 0.55], [0.71, 0.29, 1.0]]))[0]
+
+
+def membranes(surface: Surface, seed: int = 0) -> Ints:
+    """Find triangles with fluid on both sides: what is left of two parts that merely touch.
+
+    Returns
+    -------
+    numbers of such triangles among those looked at: all of a name, or as many as `LOOKED_AT` chosen at random.
+    """
+    area = np.linalg.norm(surface.area_vectors, axis=1)
+    real = np.flatnonzero(area > 1e-12 * surface.size**2)
+    order = np.random.default_rng(seed).permutation(real)
+    order = order[np.argsort(surface.labels[order], kind="stable")]
+    first = np.searchsorted(surface.labels[order], surface.labels[order])
+    chosen = np.sort(order[np.arange(len(order)) - first < LOOKED_AT])
+    normal = surface.area_vectors[chosen] / area[chosen, None]
+    outside = surface.points[surface.triangles[chosen]].mean(axis=1) + 1e-5 * surface.size * normal
+    return np.asarray(chosen[winding(surface, outside) > 0])
+
+
+def winding(surface: Surface, places: Floats) -> Ints:
+    """Give how often the surface winds about places (k, 3) m: 1 in the fluid, 0 outside; by what a ray leaves and enters."""
+    corners, places = surface.points[surface.triangles] @ _TURN, places @ _TURN
+    a, b, c = corners[:, 0], corners[:, 1], corners[:, 2]
+    facing = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
+    found = np.zeros(len(places), int)
+    for block in np.array_split(np.arange(len(places)), max(1, len(places) * len(corners) // 3_000_000)):
+        px, py, pz = (places[block, None, k] for k in range(3))
+        weights = [(q[:, 0] - px) * (r[:, 1] - py) - (q[:, 1] - py) * (r[:, 0] - px) for q, r in ((b, c), (c, a), (a, b))]
+        hit = np.all([weight * np.sign(facing) > 0 for weight in weights], axis=0)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            height = sum(weight * corner[:, 2] for weight, corner in zip(weights, (a, b, c), strict=True)) / facing
+        found[block] = (hit & (height > pz)) @ np.sign(facing).astype(int)
+    return found

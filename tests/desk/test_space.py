@@ -1,0 +1,63 @@
+"""A space in the real window: turned by dragging, cut and coloured, solved, its variants compared."""
+
+from __future__ import annotations
+
+import shutil
+from collections.abc import Iterator
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QEvent, QPointF, Qt
+from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtWidgets import QApplication
+
+from mop_lantern.desk.window import Desk
+from tests.desk.test_depth import solve
+from tests.desk.test_window import wait
+
+pytestmark = pytest.mark.filterwarnings("ignore::DeprecationWarning")
+DEMOS = Path(__file__).parents[2] / "src" / "mop_lantern" / "demos"
+
+
+@pytest.fixture
+def desk(app: QApplication, tmp_path: Path) -> Iterator[Desk]:
+    """Open the window on the elbow."""
+    shutil.copy(DEMOS / "intake-elbow.lantern", tmp_path / "elbow.lantern")
+    window = Desk()
+    window.resize(1280, 800)
+    window.show()
+    window.open(tmp_path / "elbow.lantern")
+    wait(lambda: window.document.review is not None)
+    yield window
+    wait(lambda: window.engine.state in ("idle", "dead"))
+    window.document._saved = window.document.case
+    window.close()
+    window.deleteLater()
+    QApplication.processEvents()
+
+
+def test_a_space_is_turned_solved_and_changed(desk: Desk) -> None:
+    view = desk.stage.view
+    picture = view.picture
+    assert picture is not None and picture.surface is not None and picture.shape is None
+    assert desk.stage.line_button.isHidden() and desk.stage.layer_buttons["streamlines"].isHidden() and not desk.stage.layer_buttons["colours"].isHidden()
+    bare = picture.image((600, 400))
+    azimuth = picture.orbit.azimuth
+    for kind, where in ((QEvent.Type.MouseButtonPress, QPointF(200, 200)), (QEvent.Type.MouseMove, QPointF(260, 180)), (QEvent.Type.MouseButtonRelease, QPointF(260, 180))):
+        QApplication.sendEvent(view, QMouseEvent(kind, where, view.mapToGlobal(where), Qt.MouseButton.LeftButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+    assert picture.orbit.azimuth != azimuth
+    assert (picture.image((600, 400)) != bare).any()
+    desk.document.edit({"field.grid.level": "sketch"})
+    solve(desk)
+    record = desk.archive.records[""]
+    assert record.converged and record.readings["drop"]["value"] > 0
+    flow = np.pi * 0.01**2 * 5e-3
+    assert record.readings["flow"]["value"] == pytest.approx(flow, rel=2e-3)
+    coloured = picture.image((600, 400))
+    picture.set_options(layers=frozenset({"parts"}))
+    assert (picture.image((600, 400)) != coloured).mean() > 0.02, "the section is coloured"
+    assert desk.ledger.grid_error.isHidden()
+    desk.document.edit({"shape.solids.leg.radius": "9 mm"})
+    wait(lambda: desk.document.review is not None and desk.document.review.case == desk.document.shown)
+    assert desk.document.review is not None and any(fault.path == "shape.solids.leg.radius" for fault in desk.document.review.faults)

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from bench import body_cases, carried_cases, heat_cases, medium_cases, network_cases, quality_cases, time_cases
+from bench import body_cases, carried_cases, heat_cases, medium_cases, network_cases, quality_cases, space_cases, time_cases
 from bench.stating import OUT, TABLES, Check, document, fluid, inflow, mean, run, solved, turning_points
 
 
@@ -168,4 +168,5 @@ CASES: dict[str, Callable[[], list[Check]]] = {
     **time_cases.CASES,
     **quality_cases.CASES,
     **network_cases.CASES,
+    **space_cases.CASES,
 }

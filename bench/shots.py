@@ -80,12 +80,23 @@ def _depth(window: Any, take: Callable[[str], None]) -> None:
     window.stage.times.slider.setValue(window.stage.times.slider.maximum() // 2)
     take("pulsed-line")
     _networks(window, open_demo, take)
+    _space(window, open_demo, take)
     open_demo("pulsed-line")
     window.sheet.go_to("field.openings.in")
     window.show_manual()
     wait(lambda: window.handbook.isVisible())
     window.handbook.grab().save(str(SHOTS / "manual.png"))
     window.handbook.hide()
+
+
+def _space(window: Any, open_demo: Callable[[str], None], take: Callable[[str], None]) -> None:
+    """An elbow with a probe, cut through its middle."""
+    open_demo("intake-elbow")
+    solve(window, "")
+    solve(window, "B")
+    window.document.choose("")
+    window.stage.set_quantity("speed")
+    take("space")
 
 
 def _networks(window: Any, open_demo: Callable[[str], None], take: Callable[[str], None]) -> None:

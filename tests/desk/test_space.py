@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from mop_lantern.desk.window import Desk
@@ -41,7 +42,7 @@ def test_a_space_is_turned_solved_and_changed(desk: Desk) -> None:
     view = desk.stage.view
     picture = view.picture
     assert picture is not None and picture.surface is not None and picture.shape is None
-    assert desk.stage.line_button.isHidden() and desk.stage.layer_buttons["streamlines"].isHidden() and not desk.stage.layer_buttons["colours"].isHidden()
+    assert desk.stage.line_button.isHidden() and desk.stage.layer_buttons["arrows"].isHidden() and not desk.stage.section_button.isHidden() and not desk.stage.layer_buttons["colours"].isHidden()
     bare = picture.image((600, 400))
     azimuth = picture.orbit.azimuth
     for kind, where in ((QEvent.Type.MouseButtonPress, QPointF(200, 200)), (QEvent.Type.MouseMove, QPointF(260, 180)), (QEvent.Type.MouseButtonRelease, QPointF(260, 180))):
@@ -55,7 +56,12 @@ def test_a_space_is_turned_solved_and_changed(desk: Desk) -> None:
     flow = np.pi * 0.01**2 * 5e-3
     assert record.readings["flow"]["value"] == pytest.approx(flow, rel=2e-3)
     coloured = picture.image((600, 400))
-    picture.set_options(layers=frozenset({"parts"}))
+    QTest.keyClick(view, Qt.Key.Key_PageUp)
+    view.move_section(0.0, 0)
+    QTest.keyClick(view, Qt.Key.Key_PageDown, Qt.KeyboardModifier.ShiftModifier)
+    assert picture.options.across == 0 and picture.options.share == pytest.approx(0.49)
+    assert (picture.image((600, 400)) != coloured).any()
+    picture.set_options(across=-1, share=0.5, layers=frozenset({"parts"}))
     assert (picture.image((600, 400)) != coloured).mean() > 0.02, "the section is coloured"
     assert desk.ledger.grid_error.isHidden()
     desk.document.edit({"shape.solids.leg.radius": "9 mm"})

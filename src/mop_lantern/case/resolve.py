@@ -24,7 +24,7 @@ class Scope:
 
     Parameters
     ----------
-    set_ : registry quantities of t, x, y, r, across; empty while nothing may vary.
+    set_ : registry quantities of t, x, y, z, r, across; empty while nothing may vary.
     """
 
     def __init__(self, case: Case, set_: Mapping[str, Any]) -> None:

@@ -26,6 +26,13 @@ def faults_in_space(case: Case) -> list[Fault]:
     for key, item in case.readings.items():
         if item.kind in PLANE_ONLY:
             faults.append(Fault(f"readings.{key}", "this reading is taken at places of a plane.", "Read a named face instead: a drop, a flow, a value or a force."))
+    for key, item in case.field.walls.items():
+        if item.kind in ("sliding", "turning"):
+            faults.append(Fault(f"field.walls.{key}", "moving walls are known in planes and around the axis only yet.", "Remove it."))
+    for key in case.field.sources:
+        faults.append(Fault(f"field.sources.{key}", "sources fill places of a plane only yet.", "Remove it."))
+    if case.field.physics.buoyancy != "none":
+        faults.append(Fault("field.physics.buoyancy", "gravity is known in a plane only yet.", "Let density differences not move the fluid."))
     if case.field.adapt.cycles.strip() not in ("0", ""):
         faults.append(Fault("field.adapt.cycles", "the grid of a space cannot follow the solution yet.", "Set it to 0."))
     if case.field.grid.refine:

@@ -20,7 +20,7 @@ from mop_lantern.scene import Picture
 from mop_lantern.shape import Plane, Surface
 from mop_lantern.units import preferred, show
 
-FLAT_ONLY = ("grid", "streamlines", "arrows")  # layers known in a plane only
+FLAT_ONLY = ("grid", "arrows")  # layers known in a plane only
 
 
 class View(QWidget):
@@ -285,6 +285,9 @@ class View(QWidget):
             self.redraw()
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
             self.zoom(1.2 if event.key() == Qt.Key.Key_Minus else 1 / 1.2, self.width() / 2, self.height() / 2)
+        elif event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and picture.surface is not None:
+            fine = 0.01 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.05
+            self.move_section(fine if event.key() == Qt.Key.Key_PageUp else -fine)
         elif event.key() == Qt.Key.Key_H:
             self.handles_wanted.emit()
         elif event.key() == Qt.Key.Key_F:
@@ -294,6 +297,16 @@ class View(QWidget):
             self.update()
         else:
             super().keyPressEvent(event)
+
+    def move_section(self, by: float, across: int | None = None) -> None:
+        """Move the section of a space by a share of the way through it, or lay it across another direction, through the middle."""
+        picture = self.ensure()
+        options = picture.options
+        if across is not None:
+            picture.set_options(across=across, share=0.5)
+        else:
+            picture.set_options(share=float(np.clip(options.share + by, 0.01, 0.99)))
+        self.redraw()
 
     def leaveEvent(self, event: Any) -> None:
         """Hide the probe."""
@@ -335,6 +348,11 @@ class Stage(QWidget):
             self.layer_buttons[name] = button
             strip.addWidget(button)
         strip.addStretch(1)
+        self.section_button = self._strip_button("Section ▾", "Where the coloured section of a space lies; Page up and Page down move it")
+        self.section_button.setCheckable(False)
+        self.section_button.clicked.connect(self._offer_sections)
+        self.section_button.setVisible(False)
+        strip.addWidget(self.section_button)
         self.handles_button = self._strip_button("Handles", "Drag dimensions on the stage: click an edge to choose its part (H)")
         self.handles_button.toggled.connect(self._handles_tool)
         strip.addWidget(self.handles_button)
@@ -399,6 +417,13 @@ class Stage(QWidget):
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self.quantity.mapToGlobal(self.quantity.rect().bottomLeft()))
 
+    def _offer_sections(self) -> None:
+        menu = QMenu(self)
+        for words, across in (("Across x", 0), ("Across y", 1), ("Across z", 2), ("Across its thinnest way", -1)):
+            menu.addAction(words, lambda a=across: self.view.move_section(0.0, a))
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(self.section_button.mapToGlobal(self.section_button.rect().bottomLeft()))
+
     def _handles_tool(self, on: bool) -> None:
         self.view.handling = on
         if on:
@@ -418,6 +443,7 @@ class Stage(QWidget):
         picture.set_options(units=units)
         self.view.units = units
         spatial = isinstance(shape, Surface)
+        self.section_button.setVisible(spatial)
         for button in (self.handles_button, self.line_button, *(self.layer_buttons[name] for name in FLAT_ONLY)):
             button.setVisible(not spatial)
         if first:

@@ -76,7 +76,7 @@ class Patch:
     def places(self) -> dict[str, Floats]:
         """Give x, y, r and the place across the edge of every face, for expressions."""
         x, y = self.centre[:, 0], self.centre[:, 1]
-        return {"x": x, "y": y, "r": y if len(self.radii) else np.hypot(x, y), "across": self.ends.mean(axis=1)}
+        return {"x": x, "y": y, "z": self.centre[:, 2], "r": y if len(self.radii) else np.hypot(x, y), "across": self.ends.mean(axis=1)}
 
 
 def patch_of(mesh: Mesh, name: str, density: float) -> Patch:

@@ -24,8 +24,8 @@ class GivenFlow(Opening):
         default="uniform",
     )
     drawn: Text = quantity(
-        "number", "drawn profile", "Any shape, by an expression or table of across (-1 ... 1), x, y, r; only its shape counts.",
-        default="= 1 - across**4", varies="x y r across",
+        "number", "drawn profile", "Any shape, by an expression or table of across (-1 ... 1), x, y, z, r; only its shape counts.",
+        default="= 1 - across**4", varies="x y z r across",
     )
 
     def template(self) -> str:

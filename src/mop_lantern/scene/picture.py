@@ -40,7 +40,7 @@ class ViewOptions:
     Attributes
     ----------
     layers : kinds of layer shown. quantity : coloured by. low, high : fixed range (SI) or None for the field's own.
-    night : dark theme. units : preferred display units.
+    night : dark theme. across, share : direction across the section of a space (-1: its thinnest way) and its share of the way through. units : preferred display units.
     """
 
     layers: frozenset[str] = frozenset({"colours", "streamlines", "parts"})
@@ -48,6 +48,8 @@ class ViewOptions:
     low: float | None = None
     high: float | None = None
     night: bool = False
+    across: int = -1
+    share: float = 0.5
     units: dict[str, str] = field(default_factory=dict)
 
 
@@ -209,7 +211,7 @@ class Picture:
         map_name = default_map(self.quantity, low, high)
         self._table = lookup(map_name, low, high)
         if self.surface is not None:
-            for prop in space_props(self.surface, self.answer, self.quantity, self._table, self.options.layers, self.openings, inks):
+            for prop in space_props(self.surface, self.answer, self.quantity, self._table, self.options.layers, self.openings, inks, _STREAM[map_name], (self.options.across, self.options.share)):
                 self.renderer.AddViewProp(prop)
             return
         unit = self.shape.size / 45 if self.shape is not None else 1.0

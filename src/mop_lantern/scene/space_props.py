@@ -14,7 +14,8 @@ from vtkmodules.vtkFiltersCore import vtkFeatureEdges
 
 from mop_lantern.judge import Answer
 from mop_lantern.numerics.nearest import nearest_tree
-from mop_lantern.scene.stagehand import Inks, actor
+from mop_lantern.scene.space_flow import streamlines
+from mop_lantern.scene.stagehand import Colour, Inks, actor
 from mop_lantern.shape import Surface, cut_by_plane
 
 Floats = NDArray[np.float64]
@@ -22,16 +23,25 @@ SAMPLES = 260  # along the longer side of the section
 NEAR = 6
 
 
-def space_props(surface: Surface, answer: Answer | None, quantity: str, table: Any, layers: frozenset[str], openings: dict[str, str], inks: Inks) -> list[Any]:
-    """Make the props of a space, lowest first."""
+def space_props(
+    surface: Surface, answer: Answer | None, quantity: str, table: Any, layers: frozenset[str], openings: dict[str, str], inks: Inks, stream: Colour, cut: tuple[int, float]
+) -> list[Any]:
+    """Make the props of a space, lowest first.
+
+    Parameters
+    ----------
+    stream : colour of streamlines. cut : direction across the section (-1: the thinnest way of the space) and its share of the way.
+    """
     made = []
     if "parts" in layers or answer is None:
         made += [_walls(surface, inks), _edges(surface, inks)]
         made += [_arrow(surface, name, way, inks) for name, way in openings.items() if name in surface.edge_lengths]
     if answer is not None and "colours" in layers and len(answer.mesh.ways) == 3:
-        section = _section(surface, answer, quantity)
+        section = _section(surface, answer, quantity, *cut)
         if section is not None:
             made.append(actor(section, table=table))
+    if answer is not None and "streamlines" in layers:
+        made += streamlines(surface, answer, openings, stream)
     return made
 
 
@@ -87,17 +97,17 @@ def _arrow(surface: Surface, name: str, way: str, inks: Inks) -> Any:
     return actor(_mesh(points, np.vstack([cone, shaft])), inks.enter if way == "in" else inks.leave)
 
 
-def _section(surface: Surface, answer: Answer, quantity: str) -> Any:
-    """A plane through the middle across the thinnest way of the space, coloured where it holds fluid."""
+def _section(surface: Surface, answer: Answer, quantity: str, across: int, share: float) -> Any:
+    """A plane across one direction, coloured where it holds fluid."""
     low, high = surface.points.min(axis=0), surface.points.max(axis=0)
-    across = int((high - low).argmin())
+    across = int((high - low).argmin()) if across < 0 else across
     u, v = (across + 1) % 3, (across + 2) % 3
     step = max(high[u] - low[u], high[v] - low[v]) / SAMPLES
     counts = [int(np.ceil((high[d] - low[d]) / step)) + 1 for d in (u, v)]
     lines = [np.linspace(low[d], high[d], count) for d, count in zip((u, v), counts, strict=True)]
     places = np.zeros((counts[0] * counts[1], 3))
     places[:, u], places[:, v] = (part.reshape(-1) for part in np.meshgrid(*lines, indexing="ij"))
-    places[:, across] = 0.5 * (low[across] + high[across])
+    places[:, across] = low[across] + share * (high[across] - low[across])
     wet = shapely.contains_xy(cut_by_plane(surface, across, float(places[0, across])), places[:, u], places[:, v])
     values = sampled(answer, quantity, places)
     index = np.arange(len(places)).reshape(counts)

@@ -1,4 +1,4 @@
-"""A value that changes with time or place: an expression of t, x, y, r or across, worked out when and where it is needed."""
+"""A value that changes with time or place: an expression of t, x, y, z, r or across, worked out when and where it is needed."""
 
 from __future__ import annotations
 
@@ -9,9 +9,9 @@ from typing import Any
 from mop_lantern.units.expression import Names, evaluate
 from mop_lantern.units.quantity import registry
 
-EVERYWHERE = "t x y r across"
-PLACES = {"t": "s", "x": "m", "y": "m", "r": "m", "across": "", "T": "K"}
-"""Names that vary and their SI unit: time, place, distance from the axis (or origin), -1 ... 1 across an edge, temperature."""
+EVERYWHERE = "t x y z r across"
+PLACES = {"t": "s", "x": "m", "y": "m", "z": "m", "r": "m", "across": "", "T": "K"}
+"""Names that vary and their SI unit: time, place (z in spaces only), distance from the axis (or origin), -1 ... 1 across an edge, temperature."""
 
 
 @dataclass(frozen=True)
@@ -30,7 +30,7 @@ class Varying:
     scope: Callable[[Mapping[str, Any]], Names]
 
     def at(self, values: Mapping[str, Any]) -> Any:
-        """Give the SI value, a float or an array, for SI values of t, x, y, r, across; what is not given is zero.
+        """Give the SI value, a float or an array, for SI values of t, x, y, z, r, across; what is not given is zero.
 
         Raises
         ------

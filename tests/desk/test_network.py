@@ -168,3 +168,17 @@ def test_operations_move_the_slider(desk: Desk) -> None:
     assert before != 40 and stage.slider.value() == 40
     stage.operate.click()
     wait(lambda: desk.engine.state == "idle")
+
+
+@pytest.mark.parametrize("desk", ["gate-drive"], indirect=True)
+def test_a_stop_does_not_kill_the_solve_that_follows(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("mop_lantern.desk.engine.GRACE", 300)
+    wait(lambda: desk.engine.state == "idle")
+    desk.network_stage.operate.click()
+    wait(lambda: desk.networking.live is not None)
+    desk.network_stage.operate.click()
+    wait(lambda: desk.engine.state == "idle")
+    desk.document.edit({"network.time.until": "15 min"})
+    desk.solve()
+    wait(lambda: desk.engine.state == "idle" and "" in desk.archive.records)
+    assert desk.archive.records[""].traces["time"][-1] == pytest.approx(900), "it went on to its end, long after the stop before it"

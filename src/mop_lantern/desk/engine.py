@@ -33,6 +33,7 @@ class Engine(QObject):
         self._mesh: Any = None
         self._waiting: dict[str, Any] | None = None
         self._closing = False
+        self._solves = 0
         self.log = ""
 
     def start(self) -> None:
@@ -58,6 +59,7 @@ class Engine(QObject):
         ``pace``: seconds of a network a second of the clock, for operating it live; 0 as fast as can be.
         """
         self.start()
+        self._solves += 1
         self._set("solving")
         command = {"do": "solve", "case": case, "variant": variant, "runs": str(runs), "carry": carry, "snapshots": True, "follow": follow, "edits": edits or {}, "pace": pace}
         self.send(command)
@@ -74,10 +76,12 @@ class Engine(QObject):
     def stop(self) -> None:
         """Stop the solve and keep what it has; kill the worker if it does not answer."""
         self.send({"do": "stop"})
-        QTimer.singleShot(GRACE, self._kill_if_busy)
+        number = self._solves
+        QTimer.singleShot(GRACE, lambda: self._kill_if_busy(number))
 
-    def _kill_if_busy(self) -> None:
-        if self.state in ("solving", "paused") and self._process is not None and not self._closing:
+    def _kill_if_busy(self, number: int) -> None:
+        """Kill the worker if it still does what it was told to stop; a solve begun since then is left alone."""
+        if number == self._solves and self.state in ("solving", "paused") and self._process is not None and not self._closing:
             self._process.kill()
 
     def close(self) -> None:

@@ -12,8 +12,10 @@ from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
+from vtkmodules.vtkIOXML import vtkXMLUnstructuredGridReader
 
 from mop_lantern.desk.window import Desk
+from mop_lantern.scene.export import export_vtu
 from tests.desk.test_depth import solve
 from tests.desk.test_window import wait
 
@@ -38,7 +40,7 @@ def desk(app: QApplication, tmp_path: Path) -> Iterator[Desk]:
     QApplication.processEvents()
 
 
-def test_a_space_is_turned_solved_and_changed(desk: Desk) -> None:
+def test_a_space_is_turned_solved_and_changed(desk: Desk, tmp_path: Path) -> None:
     view = desk.stage.view
     picture = view.picture
     assert picture is not None and picture.surface is not None and picture.shape is None
@@ -64,6 +66,13 @@ def test_a_space_is_turned_solved_and_changed(desk: Desk) -> None:
     picture.set_options(across=-1, share=0.5, layers=frozenset({"parts"}))
     assert (picture.image((600, 400)) != coloured).mean() > 0.02, "the section is coloured"
     assert desk.ledger.grid_error.isHidden()
+    answer = desk.archive.answer("")
+    assert answer is not None
+    export_vtu(tmp_path / "elbow.vtu", answer)
+    reader = vtkXMLUnstructuredGridReader()
+    reader.SetFileName(str(tmp_path / "elbow.vtu"))
+    reader.Update()
+    assert reader.GetOutput().GetNumberOfCells() == answer.mesh.n_cells
     desk.document.edit({"shape.solids.leg.radius": "9 mm"})
     wait(lambda: desk.document.review is not None and desk.document.review.case == desk.document.shown)
     assert desk.document.review is not None and any(fault.path == "shape.solids.leg.radius" for fault in desk.document.review.faults)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import shutil
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -44,24 +45,33 @@ def export_png(path: Path, answer: Answer, shape: Plane | Surface, openings: dic
 
 
 def export_vtu(path: Path, answer: Answer) -> None:
-    """Write a field as an XML unstructured grid, cell data only.
+    """Write a field as an XML unstructured grid, cell data only: polygons of a plane, in space the middles of the cells.
 
     Raises
     ------
     FileError : it cannot be written.
     """
-    from vtkmodules.util.numpy_support import numpy_to_vtk
-    from vtkmodules.vtkCommonDataModel import vtkUnstructuredGrid
+    from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
+    from vtkmodules.vtkCommonCore import vtkPoints
+    from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkUnstructuredGrid
     from vtkmodules.vtkIOXML import vtkXMLUnstructuredGridWriter
 
     mesh = answer.mesh
-    drawn = drawing(mesh)
     grid = vtkUnstructuredGrid()
-    grid.SetPoints(drawn.data.GetPoints())
-    grid.SetCells(7, drawn.data.GetPolys())
+    if len(mesh.ways) == 3:
+        pieces: Any = np.arange(mesh.n_cells)
+        points, cells = vtkPoints(), vtkCellArray()
+        points.SetData(numpy_to_vtk(mesh.centre, deep=True))
+        cells.SetData(numpy_to_vtkIdTypeArray(np.arange(mesh.n_cells + 1, dtype=np.int64), deep=True), numpy_to_vtkIdTypeArray(pieces.astype(np.int64), deep=True))
+        grid.SetPoints(points)
+        grid.SetCells(1, cells)
+    else:
+        pieces, drawn = mesh.piece_cell, drawing(mesh)
+        grid.SetPoints(drawn.data.GetPoints())
+        grid.SetCells(7, drawn.data.GetPolys())
     carried = [(name.replace(".", "_"), scalar.cells) for name, scalar in answer.scalars.items()]
     for name, values in (("velocity", answer.velocity), ("pressure", answer.pressure), *carried):
-        array = numpy_to_vtk(np.ascontiguousarray(values[mesh.piece_cell]), deep=True)
+        array = numpy_to_vtk(np.ascontiguousarray(values[pieces]), deep=True)
         array.SetName(name)
         grid.GetCellData().AddArray(array)
     writer = vtkXMLUnstructuredGridWriter()

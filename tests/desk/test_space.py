@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import shutil
-from collections.abc import Iterator
 from pathlib import Path
 
 import numpy as np
@@ -17,30 +15,14 @@ from vtkmodules.vtkIOXML import vtkXMLUnstructuredGridReader
 from mop_lantern.desk.window import Desk
 from mop_lantern.scene.export import export_vtu
 from tests.desk.test_depth import solve
+from tests.desk.test_network import desk  # noqa: F401
 from tests.desk.test_window import wait
 
 pytestmark = pytest.mark.filterwarnings("ignore::DeprecationWarning")
-DEMOS = Path(__file__).parents[2] / "src" / "mop_lantern" / "demos"
 
 
-@pytest.fixture
-def desk(app: QApplication, tmp_path: Path) -> Iterator[Desk]:
-    """Open the window on the elbow."""
-    shutil.copy(DEMOS / "intake-elbow.lantern", tmp_path / "elbow.lantern")
-    window = Desk()
-    window.resize(1280, 800)
-    window.show()
-    window.open(tmp_path / "elbow.lantern")
-    wait(lambda: window.document.review is not None)
-    yield window
-    wait(lambda: window.engine.state in ("idle", "dead"))
-    window.document._saved = window.document.case
-    window.close()
-    window.deleteLater()
-    QApplication.processEvents()
-
-
-def test_a_space_is_turned_solved_and_changed(desk: Desk, tmp_path: Path) -> None:
+@pytest.mark.parametrize("desk", ["intake-elbow"], indirect=True)
+def test_a_space_is_turned_solved_and_changed(desk: Desk, tmp_path: Path) -> None:  # noqa: F811
     view = desk.stage.view
     picture = view.picture
     assert picture is not None and picture.surface is not None and picture.shape is None

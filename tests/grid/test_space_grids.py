@@ -12,6 +12,7 @@ from mop_lantern.errors import RunError
 from mop_lantern.grid import quality
 from mop_lantern.grid.space_grid import make_in_space
 from mop_lantern.shape import Surface, join
+from mop_lantern.solve.trusting import thin_trust
 from tests.shape.test_solids import part
 
 OBLIQUE = np.linalg.qr(np.array([[1, 0.5, 0.3], [0.2, 1, 0.4], [0.1, 0.3, 1]]))[0]
@@ -48,3 +49,10 @@ def test_a_grid_of_nothing_or_of_too_much_is_refused() -> None:
         make_in_space(ball, 1e-5)
     with pytest.raises(RunError, match="above zero"):
         make_in_space(ball, 0.0)
+
+
+@pytest.mark.parametrize(("plate", "cell", "told"), [("1 mm", 3.1e-3, True), ("9 mm", 3.1e-3, False)])
+def test_a_plate_thinner_than_a_cell_is_told(plate: str, cell: float, told: bool) -> None:
+    room, wall = part("brick", length=0.06, width=0.03, height=0.03), part("brick", role="solid", x=0.02, y=-0.01, z=-0.01, length=float(plate.split()[0]) / 1e3, width=0.025, height=0.06)
+    items = thin_trust(make_in_space(join({"room": room, "wall": wall}), cell, 0))
+    assert bool(items) == told and all(item.verdict == "caution" and "both sides" in item.text for item in items)

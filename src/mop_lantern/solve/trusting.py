@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import numpy as np
 
+from mop_lantern.grid import Mesh
 from mop_lantern.judge import Trust
 from mop_lantern.judge.trust import BALANCE_LIMIT
 from mop_lantern.numerics.richardson import GridError
 from mop_lantern.solve.physics import Physics
 from mop_lantern.units import show
 
+OPPOSED = 0.3  # of a cell's face, wall that faces one way and the other
 GRID_LIMIT = 0.05  # common practice, no source
 
 
@@ -50,6 +52,21 @@ def _spreading(physics: Physics, name: str) -> list[Trust]:
     if heavy:
         text += " Fronts are thinner in truth: halve the cells to see how much."
     return [Trust(f"spreading.{name}", "caution" if heavy else "holds", false / true if true else false, 1.0, text)]
+
+
+def thin_trust(mesh: Mesh) -> list[Trust]:
+    """Tell of cells of a space that hold both sides of a wall or of a gap: fluid would pass through the one and stick in the other."""
+    if len(mesh.ways) == 2:
+        return []
+    owner, area = mesh.owner[mesh.n_internal :], mesh.area[mesh.n_internal :]
+    ways = [np.minimum(np.bincount(owner, np.maximum(area[:, k], 0), mesh.n_cells), np.bincount(owner, np.maximum(-area[:, k], 0), mesh.n_cells)) for k in range(3)]
+    face = (np.cbrt(mesh.volume.max()) / 2.0 ** mesh.level.max(initial=0)) ** 2  # of a cell at the walls
+    both = np.flatnonzero(np.max(ways, axis=0) > OPPOSED * face)
+    if not len(both):
+        return []
+    x, y, z = (1e3 * mesh.centre[both[0]]).tolist()
+    text = f"{len(both)} cells hold both sides of a wall or gap, one about ({x:.3g}, {y:.3g}, {z:.3g}) mm: what is thinner than a cell leaks or clogs. Make the cells smaller."
+    return [Trust("thin", "caution", float(len(both)), 0.0, text)]
 
 
 def grid_trust(bands: dict[str, GridError]) -> list[Trust]:

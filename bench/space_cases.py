@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from bench.stating import Check
+from bench.stating import Check, solved
 from mop_lantern.case import Settled, parse_case, settle
 from mop_lantern.judge import Answer
 from mop_lantern.solve import Solving
@@ -62,4 +62,40 @@ def pipes() -> list[Check]:
     return [Check("oblique pipe", "fall of pressure, Pa/m", 32 * 0.01 * 0.01 / bore**2, gradient(answer, along, 0.018, 0.03), 0.015, "Hagen-Poiseuille, exact")]
 
 
-CASES: dict[str, Callable[[], list[Check]]] = {"O-5.2": ducts, "O-5.2-oblique-pipe": pipes}
+def lid() -> list[Check]:
+    """O-5.5: a cube whose lid slides, Re 100, 32 cells a side."""
+    shape = {"space": "space", "solids": {"r": {"kind": "brick", "length": "1 m", "width": "1 m", "height": "1 m"}}}
+    medium = {"w": {"kind": "constant", "density": "1 kg/m3", "viscosity": "10 mPa s"}}
+    walls = {"lid": {"kind": "sliding", "edge": "r.north", "speed": "1 m/s"}}
+    answer = solved({"title": "lid", "media": medium, "shape": shape, "field": {"walls": walls, "grid": {"cell": "= 1 m / 32", "doublings": "0"}, "run": AT_REST}})
+    line, half = np.linspace(0.05, 0.95, 181), np.full(181, 0.5)
+    u = answer.sampler("u", np.column_stack([half, line, half]))
+    v = answer.sampler("v", np.column_stack([line, half, half]))
+    source = "own staggered code, Richardson, 1 % (reference O-5.5)"
+    return [
+        Check("O-5.5", "lowest u on the upright line, m/s", -0.2156, float(u.min()), 0.03, source),
+        Check("O-5.5", "highest v on the level line, m/s", 0.1530, float(v.max()), 0.03, source),
+        Check("O-5.5", "lowest v on the level line, m/s", -0.2493, float(v.min()), 0.03, source),
+    ]
+
+
+def post() -> list[Check]:
+    """O-5.10: a round post across a square channel, Re 20, cells halved about it and behind it."""
+    solids = {
+        "r": {"kind": "brick", "length": "2.5 m", "width": "0.41 m", "height": "0.41 m"},
+        "c": {"kind": "cylinder", "role": "solid", "x": "0.5 m", "y": "0.2 m", "z": "-0.1 m", "rise": "90 deg", "length": "0.7 m", "diameter": "0.1 m"},
+    }
+    medium = {"w": {"kind": "constant", "density": "1 kg/m3", "viscosity": "1 mPa s"}}
+    inlet = {"kind": "velocity_profile", "edge": "r.west", "velocity": "= 7.2 m/s * y * z * (0.41 m - y) * (0.41 m - z) / (0.41 m)**4"}
+    refine = {"near": {"kind": "edge", "edge": "c.wall", "distance": "25 mm", "levels": "1"}}
+    field = {"openings": {"in": inlet, "out": {"kind": "static_pressure", "edge": "r.east"}}, "grid": {"cell": "20.5 mm", "doublings": "0", "refine": refine}, "run": {"residual": "1e-5"}}
+    readings = {"drag": {"kind": "force", "edge": "c.wall", "axis": "x"}, "lift": {"kind": "force", "edge": "c.wall", "axis": "y"}}
+    solving = Solving(settle(parse_case({"title": "3D-1Z", "media": medium, "shape": {"space": "space", "solids": solids}, "field": field, "readings": readings})), None, None)
+    list(solving.events())
+    push = 0.5 * 0.2**2 * 0.1 * 0.41
+    drag, lift = (solving.run.readings[key].value / push for key in ("drag", "lift"))
+    source = "Schaefer and Turek (1996), 3D-1Z, 6.05-6.25 and 0.008-0.010"
+    return [Check("O-5.10", "drag coefficient", 6.1853, drag, 0.03, source), Check("O-5.10", "lift coefficient", 0.009, lift, 0.12, source)]
+
+
+CASES: dict[str, Callable[[], list[Check]]] = {"O-5.2": ducts, "O-5.2-oblique-pipe": pipes, "O-5.5": lid, "O-5.10": post}

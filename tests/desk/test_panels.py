@@ -65,7 +65,7 @@ def test_typed_text_becomes_the_value_of_its_slot(channel: dict[str, Any]) -> No
     assert parse_slot(corners, corners.words()) == [["0 mm", "0 mm"], ["9 mm", "0 mm"], ["9 mm", "9 mm"]]
     assert parse_slot(corners, "nothing") is None
     assert parse_slot(slot_of(channel, "readings.even.edges"), "a.start , b.end,") == ["a.start", "b.end"]
-    assert split_pair("1 mm, 2 mm, 3 mm") is None
+    assert split_pair("1 mm, 2 mm, 3 mm") == ["1 mm", "2 mm", "3 mm"] and split_pair("1, 2, 3, 4") is None
 
 
 def test_rows_wrap_to_their_width_and_tell_themselves(channel: dict[str, Any]) -> None:

@@ -8,9 +8,11 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
+from mop_lantern.declare import Numbers
 from mop_lantern.errors import RunError
 from mop_lantern.grid import quality
 from mop_lantern.grid.space_grid import make_in_space
+from mop_lantern.grid.space_size import wants
 from mop_lantern.shape import Surface, join
 from mop_lantern.solve.trusting import thin_trust
 from tests.shape.test_solids import part
@@ -51,8 +53,60 @@ def test_a_grid_of_nothing_or_of_too_much_is_refused() -> None:
         make_in_space(ball, 0.0)
 
 
-@pytest.mark.parametrize(("plate", "cell", "told"), [("1 mm", 3.1e-3, True), ("9 mm", 3.1e-3, False)])
-def test_a_plate_thinner_than_a_cell_is_told(plate: str, cell: float, told: bool) -> None:
-    room, wall = part("brick", length=0.06, width=0.03, height=0.03), part("brick", role="solid", x=0.02, y=-0.01, z=-0.01, length=float(plate.split()[0]) / 1e3, width=0.025, height=0.06)
-    items = thin_trust(make_in_space(join({"room": room, "wall": wall}), cell, 0))
-    assert bool(items) == told and all(item.verdict == "caution" and "both sides" in item.text for item in items)
+def rooms(thickness: float, turn: float = 0.0, gap: float = 0.05) -> Surface:
+    """A box that a wall of some thickness divides up to a gap at its far side."""
+    wall = part("brick", role="solid", x=0.1503, y=-0.01, z=-0.01, length=thickness, width=0.21 - gap, height=0.2, turn=turn)
+    return join({"room": part("brick", length=0.3, width=0.2, height=0.1), "wall": wall})
+
+
+@pytest.mark.parametrize("turn", [0.0, 0.03], ids=["straight", "turned"])
+@pytest.mark.parametrize("thickness", [2e-6, 1e-3])
+def test_a_wall_thinner_than_a_cell_parts_the_fluid(thickness: float, turn: float) -> None:
+    """No face joins cells before and behind the wall but beyond its end, and both its sides keep their area."""
+    surface = rooms(thickness, turn)
+    mesh = make_in_space(surface, 0.011, 1)
+    inner = mesh.n_internal
+    before = [place[:, 0] - 0.1503 + np.tan(turn) * (place[:, 1] + 0.01) < 0.5 * thickness for place in (mesh.centre[mesh.owner[:inner]], mesh.centre[mesh.neighbour])]
+    crossing = mesh.face_centre[:inner][before[0] != before[1]]
+    assert len(crossing) > 5 and crossing[:, 1].min() > 0.15 - 0.022
+    for side in ("wall.west", "wall.east"):
+        assert np.linalg.norm(mesh.area[mesh.faces_of(side) + inner].sum(axis=0)) == pytest.approx(surface.edge_lengths[side], rel=1e-9)
+    assert mesh.volume.sum() == pytest.approx(surface.volume, rel=1e-12) and quality(mesh).closure < 1e-11
+    assert not thin_trust(mesh)
+
+
+def test_a_gap_narrower_than_a_cell_is_told() -> None:
+    items = thin_trust(make_in_space(rooms(0.004, gap=0.004), 0.011))
+    assert [item.verdict for item in items] == ["caution"] and "gap" in items[0].text
+    assert not thin_trust(make_in_space(rooms(0.004, gap=0.03), 0.011))
+
+
+FINER: dict[str, tuple[dict[str, Any], Any]] = {
+    "box": ({"low": np.zeros(3), "high": np.array([0.05, 0.05, 0.05])}, lambda c: (c < 0.05).all(axis=1)),
+    "ball": ({"centre": np.array([0.15, 0.1, 0.05]), "radius": 0.03}, lambda c: np.linalg.norm(c - [0.15, 0.1, 0.05], axis=1) < 0.03),
+    "edge": ({"edge": "room.top", "distance": 0.01}, lambda c: c[:, 2] > 0.09),
+    "corners": ({"distance": 0.005}, lambda c: (c[:, 0] < 0.003) & (c[:, 1] < 0.003)),
+    "walls": ({"layers": 2.0}, lambda c: c[:, 2] > 0.1 - 0.01),
+    "bends": ({"around": 60.0}, lambda c: np.abs(np.hypot(c[:, 0] - 0.22, c[:, 1] - 0.1) - 0.04) < 0.004),
+    "gaps": ({"across": 6.0}, lambda c: np.abs(np.hypot(c[:, 0] - 0.22, c[:, 1] - 0.1) - 0.05) < 0.004),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("kind", FINER)
+def test_cells_are_finer_where_asked(kind: str) -> None:
+    """Every kind halves the cells it speaks of, leaves others, and neighbours stay within one halving."""
+    posts = {"post": part("cylinder", role="solid", x=0.22, y=0.1, z=-0.1, rise=np.pi / 2, length=0.3, diameter=0.08)}
+    fence = {"fence": part("brick", role="solid", x=0.1, y=0.16, z=-0.1, length=0.15, width=0.1, height=0.3)} if kind == "gaps" else {}
+    surface = join({"room": part("brick", length=0.3, width=0.2, height=0.1), **posts, **fence})
+    values, where = FINER[kind]
+    grid = Numbers(refine={"a": Numbers(kind=kind, levels=1.0, **values)}, doublings=1.0)
+    plain, mesh = make_in_space(surface, 0.01, 1), make_in_space(surface, 0.01, 1, wants(surface, grid, ["room.west"]), 3)
+    size = np.zeros(mesh.n_cells)
+    np.maximum.at(size, mesh.cube_cell, mesh.cube_size)
+    chosen = where(mesh.centre)
+    if kind == "gaps":
+        chosen = (mesh.centre[:, 1] > 0.141) & (mesh.centre[:, 1] < 0.158) & (np.abs(mesh.centre[:, 0] - 0.22) < 0.01)
+    assert chosen.any() and size[chosen].max() < 0.0056
+    assert size.max() > 0.009 and mesh.n_cells > plain.n_cells
+    steps = np.log2(size[mesh.owner[: mesh.n_internal]] / size[mesh.neighbour])
+    assert np.abs(steps).max() < 1.5 and mesh.volume.sum() == pytest.approx(surface.volume, rel=1e-12)

@@ -7,10 +7,10 @@ from typing import Any
 import numpy as np
 import pytest
 
-from mop_lantern.case import apply, parse_case, review
+from mop_lantern.case import apply, lines, parse_case, review
 from mop_lantern.declare import Numbers
 from mop_lantern.errors import CaseError
-from mop_lantern.shape import cut_by_plane, join
+from mop_lantern.shape import cut_by_plane, developed, join
 from mop_lantern.shape.surface import Surface, membranes, winding
 
 PLAIN: dict[str, Any] = {"role": "fluid", "x": 0.0, "y": 0.0, "z": 0.0, "turn": 0.0, "heading": 0.0, "rise": 0.0, "end": None, "lean": 0.0}
@@ -85,11 +85,27 @@ def test_parts_that_cannot_be_are_refused_at_their_line() -> None:
         join({})
 
 
-def test_what_a_space_cannot_have_yet_is_told() -> None:
+def test_places_have_three_numbers_in_a_space() -> None:
     pipe = {"p": {"kind": "cylinder"}}
     openings = {"in": {"kind": "velocity", "edge": "p.start", "profile": "developed"}, "out": {"kind": "static_pressure", "edge": "p.end"}}
-    case = space(pipe, field={"openings": openings}, readings={"r": {"kind": "point", "at": ["0 m", "0 m"]}})
-    paths = {fault.path for fault in review(case).faults}
-    assert {"field.openings.in.profile", "readings.r"} <= paths
-    good = apply(case, {"field.openings.in.profile": "uniform", "readings.r": None})
+    case = space(pipe, field={"openings": openings}, readings={"r": {"kind": "point", "at": ["5 mm", "0 m"], "quantity": "u"}})
+    assert [(fault.path, fault.says) for fault in review(case).faults] == [("readings.r.at", "a place has 3 numbers here: x, y and z.")]
+    good = apply(case, {"readings.r.at": ["5 mm", "0 m", "1 mm"]})
     assert not review(good).blocked, review(good).faults
+    assert "(5 mm, 0 m, 1 mm)" in next(line.text() for line in lines(good) if line.path == "readings.r")
+    flat = parse_case({"title": "p", "media": {"w": {"kind": "water"}}, "shape": {"parts": {"a": {"kind": "straight"}}}, "readings": {"r": {"kind": "point", "at": ["5 mm", "0 m", "1 mm"]}}})
+    assert any(fault.path == "readings.r.at" and "third" in fault.remedy for fault in review(flat).faults)
+
+
+@pytest.mark.parametrize(
+    ("numbers", "face", "most", "source"),
+    [
+        (part("cylinder", length=0.1, diameter=0.02, heading=0.4, rise=0.7), "p.start", 2.0, "Hagen-Poiseuille, exact"),
+        (part("brick", length=0.1, width=0.02, height=0.02, turn=0.3), "p.west", 2.0963, "Shah and London (1978), series"),
+        (part("brick", length=0.1, width=0.02, height=0.01), "p.east", 1.9918, "Shah and London (1978), series"),
+    ],
+)
+def test_developed_flow_through_any_outline(numbers: Numbers, face: str, most: float, source: str) -> None:
+    """Largest over mean velocity, whichever way the face looks."""
+    surface = join({"p": numbers})
+    assert 1 / developed(surface, face, surface.spread(face, 40_000)).mean() == pytest.approx(most, rel=8e-3), source

@@ -26,12 +26,13 @@ class Physics(Record):
         default="none",
     )
     gravity: Text = quantity("acceleration", "gravity", "Strength of gravity.", default="9.80665 m/s2", at_least=0)
-    down: Text = quantity("angle", "down", "Direction in which things fall, anticlockwise from the x axis.", default="-90 deg")
+    down: Text = quantity("angle", "down", "Direction in which things fall in a plane, anticlockwise from the x axis.", default="-90 deg")
+    falls: Literal["-x", "+x", "-y", "+y", "-z", "+z"] = choice("falls", "Direction in which things fall in a space.", {way: way.replace("-", "−") for way in ("-x", "+x", "-y", "+y", "-z", "+z")}, default="-z")
 
-    def template(self) -> str:
-        """Gravity is told where it acts."""
+    def template(self, space: bool = False) -> str:
+        """Gravity is told where it acts; in a space things fall along an axis."""
         tail = "; gravity is left out, so pressures are over the hydrostatic." if self.buoyancy == "none" else (
-            ", with gravity of {gravity} towards {down}; pressures are over the hydrostatic of the reference density."
+            ", with gravity of {gravity} towards " + ("{falls}" if space else "{down}") + "; pressures are over the hydrostatic of the reference density."
         )
         return "The flow is {flow}; density differences {buoyancy} the fluid" + tail
 
@@ -52,7 +53,7 @@ class Time(Record):
     every: Text = quantity("time", "kept every", "How often a state is kept.", default="1 s", above=0)
     keep: Text = count("states kept", "How many of the newest states are kept.", default="50", at_least=1, at_most=10000)
 
-    def template(self) -> str:
+    def template(self, space: bool = False) -> str:
         """A steady case needs no more words."""
         return "The flow is {mode}." if self.mode == "steady" else type(self).sentence
 
@@ -71,7 +72,7 @@ class Adapt(Record):
     share: Text = quantity("fraction", "share", "Share of the cells halved in a step.", default="15 %", above=0, at_most=1)
     most: Text = count("cells", "No step begins beyond so many cells.", default="200000", at_least=100, at_most=10000000)
 
-    def template(self) -> str:
+    def template(self, space: bool = False) -> str:
         """Say no more when there are no steps."""
         return type(self).sentence if self.cycles.strip() != "0" else "The grid is adapted in {cycles} steps."
 
@@ -93,7 +94,7 @@ class Heat(Record):
     start: Text = quantity("temperature", "start", "Temperature at the start; may use x, y, r.", default="20 °C", varies=PLACE)
     friction: bool = flag("friction heat", "Whether the work of friction warms the fluid.", ("no", "yes"), default=False)
 
-    def template(self) -> str:
+    def template(self, space: bool = False) -> str:
         """Say no more when heat is not solved."""
         return type(self).sentence if self.solve else "Temperature is {solve}."
 
@@ -121,7 +122,7 @@ class Age(Record):
     solve: bool = flag("age", "Whether the mean age is solved for.", _NO_YES, default=False)
     diffusivity: Text = quantity("diffusivity", "diffusivity", "Of the molecules of the fluid itself; zero is allowed.", default="2e-9 m2/s", at_least=0)
 
-    def template(self) -> str:
+    def template(self, space: bool = False) -> str:
         """Say no more when age is not solved."""
         return type(self).sentence if self.solve else "The mean age of the fluid is {solve}."
 

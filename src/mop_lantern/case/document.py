@@ -63,7 +63,7 @@ class Shape(Record):
     parts: dict[Key, Part] = Field(default_factory=dict)
     solids: dict[Key, SolidPart] = Field(default_factory=dict)
 
-    def template(self) -> str:
+    def template(self, space: bool = False) -> str:
         """Depth and turn are told of planes only."""
         return "The space is {space}." if self.space == "space" else type(self).sentence
 
@@ -75,6 +75,7 @@ class Grid(Record):
         "The grid is a {level} one with cells of {cell}, at least {across} across a gap; "
         "cells are {grading_x} along x and {grading_y} along y, largest over smallest {ratio}, {aspect} times as long as high."
     )
+    in_space: ClassVar[str] = "The grid is a {level} one with cells of {cell} at walls, which double {doublings} times away from them."
     level: Literal["sketch", "working", "fine"] = choice(
         "level",
         "Sketch doubles all sizes, fine halves them.",
@@ -97,6 +98,7 @@ class Grid(Record):
     )
     ratio: Text = quantity("number", "ratio", "Largest over smallest cell of a graded spacing.", default="1", at_least=1, at_most=100)
     aspect: Text = quantity("number", "aspect", "How many times a cell is longer along x than along y; for long straight runs along x.", default="1", at_least=0.05, at_most=50)
+    doublings: Text = count("doublings", "How often cells double away from the walls of a space.", default="1", at_least=0, at_most=4)
     refine: dict[Key, Refinement] = Field(default_factory=dict)
 
 

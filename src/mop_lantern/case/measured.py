@@ -31,7 +31,7 @@ class MeasuredData(Record):
     scale: Text = quantity("number", "scale", "Values are multiplied with it.", default="1")
     rows: tuple[tuple[float, float], ...] = Field(default=((0.0, 0.0), (1.0, 0.0)), title="rows", description="Pairs of numbers.")
 
-    def template(self) -> str:
+    def template(self, space: bool = False) -> str:
         """A trace has no line."""
         if self.kind == "profile":
             return type(self).sentence

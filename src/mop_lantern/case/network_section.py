@@ -43,7 +43,7 @@ class NetworkTime(Record):
     until: Text = quantity("time", "until", "How long it is followed.", default="10 min", above=0)
     step: Text = quantity("time", "step", "Length of a step.", default="1 s", above=0)
 
-    def template(self) -> str:
+    def template(self, space: bool = False) -> str:
         """The figures are told where they count."""
         return "It is {mode} until {until}, in steps of {step}." if self.mode != "steady" else type(self).sentence
 

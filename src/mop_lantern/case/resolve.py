@@ -109,7 +109,7 @@ class Resolver:
             if rule and rule.form in ("quantity", "count"):
                 values[name] = None if value == AUTO else self._number(value, rule, f"{path}.{name}")
             elif rule and rule.form == "point":
-                values[name] = self._point(value, rule, f"{path}.{name}")
+                values[name] = self._place(value, rule, f"{path}.{name}")
             elif rule and rule.form == "points":
                 values[name] = np.array([self._point(p, rule, f"{path}.{name}.{i}") for i, p in enumerate(value)]).reshape(-1, 2)
             elif rule and rule.form == "amounts":
@@ -122,8 +122,17 @@ class Resolver:
                 values[name] = value
         return Numbers(**values)
 
+    def _place(self, value: Any, rule: Declared, path: str) -> Any:
+        """Work out a place: as many numbers as the shape has directions, 0 left out where all are."""
+        wanted = 3 if self.case.shape.space == "space" and not path.startswith("shape.parts") else 2
+        if len(value) != wanted and any(part.split()[0] != "0" for part in map(str, value) if part.strip()):
+            names = "x, y and z" if wanted == 3 else "x and y"
+            self.faults.append(Fault(path, f"a place has {wanted} numbers here: {names}.", "Add z." if wanted == 3 else "Remove the third."))
+        found = self._point(value[:wanted], rule, path)
+        return np.concatenate([found, np.zeros(wanted - len(found))])
+
     def _point(self, value: Any, rule: Declared, path: str) -> Any:
-        rules = (replace(rule, dimension=rule.along), rule) if rule.along else (rule, rule)
+        rules = (replace(rule, dimension=rule.along), rule) if rule.along else (rule,) * 3
         return np.array([self._number(part, each, f"{path}.{index}") for index, (part, each) in enumerate(zip(value, rules, strict=False))])
 
     def reading(self, record: Record, path: str) -> Numbers:

@@ -12,7 +12,7 @@ from mop_lantern.case.document import Case
 from mop_lantern.case.edits import with_variant
 from mop_lantern.case.network_review import LIVE_BELOW, SettledNetwork, fault_of, fluids_of, network_faults, working_of
 from mop_lantern.case.resolve import resolve
-from mop_lantern.case.space_review import facts_in_space, faults_in_space
+from mop_lantern.case.space_review import facts_in_space
 from mop_lantern.declare import Declared, Numbers, Record, declared, discover
 from mop_lantern.errors import CaseError, EditError, Fault, RunError
 from mop_lantern.grid import estimate
@@ -180,8 +180,6 @@ def _references(case: Case, numbers: Numbers, shape: Plane | Surface | None) -> 
         faults.append(Fault("shape.turn", "a body around the x axis cannot be turned.", "Set the turn to 0 deg."))
     if shape is not None:
         faults += _edges(case, shape)
-    if numbers.shape.space == "space":
-        faults += faults_in_space(case)
     moved = _moved_within(case)
     if not case.field.openings and not moved:
         faults.append(Fault("field.openings", "nothing moves the fluid: there is no opening and no moving wall.", "Add an opening."))

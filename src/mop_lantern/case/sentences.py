@@ -51,7 +51,7 @@ def words_of(rule: Declared | None, value: Any) -> str:
     if rule is not None and rule.form in ("choice", "flag"):
         return dict(rule.options).get(str(value).lower() if isinstance(value, bool) else str(value), str(value))
     if rule is not None and rule.form == "point":
-        return f"({value[0]}, {value[1]})"
+        return f"({', '.join(value)})"
     if rule is not None and rule.form == "points":
         return " ".join(f"({x}, {y})" for x, y in value)
     if rule is not None and rule.of == "medium" and not str(value).strip():
@@ -61,12 +61,12 @@ def words_of(rule: Declared | None, value: Any) -> str:
     return str(value)
 
 
-def sentence(record: Record, path: str, section: str, key: str = "") -> Line:
-    """Make the line of a section or kind from its sentence template."""
+def sentence(record: Record, path: str, section: str, key: str = "", space: bool = False) -> Line:
+    """Make the line of a section or kind from its sentence template; in a space from the one for spaces, where it has one."""
     rules = declared(type(record))
     pieces: list[str | Slot] = []
     at = 0
-    template = record.template()
+    template = record.template(space)
     for found in _SLOT.finditer(template):
         pieces.append(template[at : found.start()])
         name = found[1]
@@ -95,11 +95,12 @@ def lines(case: Case, edges: dict[str, float] | None = None) -> list[Line]:
     """
     if case.network.runs and not case.shape.parts and not case.shape.solids:
         return [sentence(medium, f"media.{key}", "Medium", key) for key, medium in case.media.items()] + _network(case) + _rest(case)
+    space = case.shape.space == "space"
     made = [sentence(case.shape, "shape", "Shape")]
     made += [sentence(part, f"shape.parts.{key}", "Shape", key) for key, part in case.shape.parts.items()]
     made += [sentence(part, f"shape.solids.{key}", "Shape", key) for key, part in case.shape.solids.items()]
     made += [sentence(medium, f"media.{key}", "Medium") for key, medium in case.media.items()]
-    made.append(sentence(case.field.physics, "field.physics", "Physics"))
+    made.append(sentence(case.field.physics, "field.physics", "Physics", space=space))
     made.append(sentence(case.field.time, "field.time", "Physics"))
     if case.field.time.mode == "transient" or case.field.start != type(case.field.start)():
         made.append(sentence(case.field.start, "field.start", "Physics"))
@@ -110,10 +111,10 @@ def lines(case: Case, edges: dict[str, float] | None = None) -> list[Line]:
     for key, item in case.field.openings.items():
         made.append(sentence(item, f"field.openings.{key}", "Openings", key))
         made += _brought(case, key, item)
-    made += [sentence(item, f"field.walls.{key}", "Walls and bodies", key) for key, item in case.field.walls.items()]
+    made += [sentence(item, f"field.walls.{key}", "Walls and bodies", key, space) for key, item in case.field.walls.items()]
     made += [sentence(item, f"field.warm.{key}", "Walls and bodies", key) for key, item in case.field.warm.items()]
     made.append(_still(case, edges))
-    made.append(sentence(case.field.grid, "field.grid", "Grid"))
+    made.append(sentence(case.field.grid, "field.grid", "Grid", space=space))
     made += [sentence(item, f"field.grid.refine.{key}", "Grid", key) for key, item in case.field.grid.refine.items()]
     made.append(sentence(case.field.adapt, "field.adapt", "Grid"))
     made.append(sentence(case.field.run, "field.run", "Run"))
@@ -122,7 +123,7 @@ def lines(case: Case, edges: dict[str, float] | None = None) -> list[Line]:
 
 def _rest(case: Case) -> list[Line]:
     """Readings and all that serves the others."""
-    made = [sentence(item, f"readings.{key}", "Readings", key) for key, item in case.readings.items()]
+    made = [sentence(item, f"readings.{key}", "Readings", key, case.shape.space == "space") for key, item in case.readings.items()]
     made += [sentence(item, f"measured.{key}", "Measured", key) for key, item in case.measured.items()]
     made += [sentence(item, f"parameters.{key}", "Parameters", key) for key, item in case.parameters.items()]
     made += [sentence(item, f"tables.{key}", "Tables", key) for key, item in case.tables.items()]

@@ -24,7 +24,7 @@ def _as_text(value: Any) -> Any:
 
 Text = Annotated[str, BeforeValidator(_as_text)]
 """A typed value, kept exactly as the person wrote it."""
-Point = Annotated[tuple[Text, Text], Field(description="x and y, each with its unit")]
+Point = Annotated[tuple[Text, Text] | tuple[Text, Text, Text], Field(description="x and y, each with its unit; in a space z too")]
 
 
 class Numbers(SimpleNamespace):
@@ -43,10 +43,11 @@ class Record(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid", strict=False)
     sentence: ClassVar[str] = ""
+    in_space: ClassVar[str] = ""
 
-    def template(self) -> str:
-        """Give the sentence to show; a section whose sentence depends on its choices overrides this."""
-        return type(self).sentence
+    def template(self, space: bool = False) -> str:
+        """Give the sentence to show, in a space another one where there is one; a section whose sentence depends on its choices overrides this."""
+        return (space and type(self).in_space) or type(self).sentence
 
 
 class Kind(Record):

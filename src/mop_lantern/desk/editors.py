@@ -79,9 +79,9 @@ def parse_slot(slot: Slot, text: str) -> Any:
 
 
 def split_pair(text: str) -> list[str] | None:
-    """Split "x, y" at its comma; with decimal commas use a semicolon."""
+    """Split "x, y" or "x, y, z" at its commas; with decimal commas use semicolons."""
     parts = [part.strip() for part in text.split(";" if ";" in text else ",")]
-    return parts if len(parts) == 2 and all(parts) else None
+    return parts if len(parts) in (2, 3) and all(parts) else None
 
 
 class ChoiceButton(QPushButton):

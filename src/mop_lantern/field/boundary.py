@@ -30,7 +30,7 @@ class Boundary:
     wall : (n_boundary,) bool; no fluid crosses.
     head : (n_boundary,) float; share of the dynamic pressure that entering fluid takes from a given pressure (1: from rest).
     group : (n_boundary,) int; faces of one group share a mean pressure, each keeping its own (-1: none).
-    spin : (n_boundary,) float, rad/s; how fast the wall itself turns in the plane, anticlockwise.
+    spin : (n_boundary, 3) float, rad/s; how fast the wall itself turns, about each direction.
     """
 
     code: NDArray[np.int8]
@@ -47,7 +47,7 @@ class Boundary:
         """Make a boundary of still, smooth walls."""
         return cls(
             np.full(count, GIVEN, np.int8), np.zeros((count, 3)), np.zeros(count), np.zeros(count, bool), np.ones(count, bool),
-            np.ones(count), np.full(count, -1), np.zeros(count),
+            np.ones(count), np.full(count, -1), np.zeros((count, 3)),
         )  # fmt: skip
 
 
@@ -61,6 +61,7 @@ class Patch:
     ends : (k, 2) float; where each face begins and ends across the edge, from -1 to 1.
     radii : (k, 2) m; distance from the axis of the two ends, empty in a plane.
     turn : factor from stored areas to the whole body. density : kg/m3.
+    developed : (k,) in a space, velocity of developed laminar flow over its largest; zero length in a plane.
     """
 
     faces: NDArray[np.int64]
@@ -71,12 +72,16 @@ class Patch:
     turn: float
     density: float
     total: float = field(default=0.0)
+    developed: Floats = field(default_factory=lambda: np.zeros(0))
 
     @property
     def places(self) -> dict[str, Floats]:
-        """Give x, y, r and the place across the edge of every face, for expressions."""
+        """Give x, y, z, r and the place across the edge of every face, for expressions.
+
+        Across a face of a space is 0 in its middle and 1 at its rim: r / R of a bore, and so along lines of equal developed velocity elsewhere.
+        """
         x, y = self.centre[:, 0], self.centre[:, 1]
-        return {"x": x, "y": y, "z": self.centre[:, 2], "r": y if len(self.radii) else np.hypot(x, y), "across": self.ends.mean(axis=1)}
+        return {"x": x, "y": y, "z": self.centre[:, 2], "r": y if len(self.radii) else np.hypot(x, y), "across": np.sqrt(1 - self.developed) if len(self.developed) else self.ends.mean(axis=1)}
 
 
 def patch_of(mesh: Mesh, name: str, density: float) -> Patch:
@@ -147,7 +152,7 @@ class Frictionless(Wall):
 def fix_flow(patch: Patch, boundary: Boundary, inflow: float, profile: str, drawn: Floats | float = 1.0) -> None:
     """Give the faces a velocity square to them that carries a volume flow (m3/s, into the space).
 
-    The developed profile is the parabola between plates or, around an axis, the paraboloid of a bore or the solution of
+    The developed profile is the parabola between plates, in a space the solution for the outline of the face or, around an axis, the paraboloid of a bore or the solution of
     an annulus; every face gets its mean, then all are scaled to carry the flow exactly. ``drawn`` is the profile "drawn".
     Source: White, *Viscous Fluid Flow* (3rd ed.), section 3-3.
     """
@@ -155,6 +160,8 @@ def fix_flow(patch: Patch, boundary: Boundary, inflow: float, profile: str, draw
     shape = np.ones(len(size)) * (drawn if profile == "drawn" else 1.0)
     if profile == "developed" and len(patch.radii):
         shape = _annular(patch.radii)
+    elif profile == "developed" and len(patch.developed):
+        shape = patch.developed
     elif profile == "developed":
         a, b = patch.ends.T
         shape = 1 - (a * a + a * b + b * b) / 3

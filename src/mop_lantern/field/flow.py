@@ -175,7 +175,8 @@ class FlowSolver:
         own, nei = self._own[:inner], self._nei
         self._force = force
         away = force - np.average(force, axis=0, weights=mesh.volume)
-        self._urge = 0.1 * float((mesh.volume[:, None] * np.abs(away)).sum())  # a fluid coming to rest has no other scale
+        uneven, whole = (float((mesh.volume[:, None] * np.abs(part)).sum()) for part in (away, force))
+        self._urge = 0.1 * max(uneven, 1e-6 * whole)  # a fluid coming to rest has no other scale; of an even force only rounding would be left
         self._drop = (0.5 * (force[own] + force[nei]) * (mesh.centre[nei] - mesh.centre[own])).sum(axis=1)
         self._drop_b = (force[self._bown] * self.links.reach_b).sum(axis=1)
 
@@ -279,12 +280,11 @@ class FlowSolver:
         return np.where(self.boundary.wall[:, None], force - (force * n).sum(axis=1)[:, None] * n, 0.0)
 
     def _turned_along(self) -> Floats:
-        """Transposed part of the velocity gradient at walls that turn in the plane, on their normal, (n_boundary, 3) 1/s.
+        """Transposed part of the velocity gradient at walls that turn, on their normal, (n_boundary, 3) 1/s.
 
         The stress is that of the symmetric gradient; at a still wall the other half has no part along the wall.
         """
-        n = self._normal_b
-        return self.boundary.spin[:, None] * np.column_stack([n[:, 1], -n[:, 0], np.zeros(len(n))])
+        return np.cross(self._normal_b, self.boundary.spin) if self.boundary.spin.any() else np.zeros_like(self._normal_b)
 
     @property
     def velocity_gradient(self) -> Floats:

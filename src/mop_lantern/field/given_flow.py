@@ -28,7 +28,7 @@ class GivenFlow(Opening):
         default="= 1 - across**4", varies="x y z r across",
     )
 
-    def template(self) -> str:
+    def template(self, space: bool = False) -> str:
         """Show the drawn profile where it is used."""
         words = type(self).sentence
         return words.removesuffix(".") + " by {drawn}." if self.profile == "drawn" else words

@@ -36,7 +36,8 @@ def spread(numbers: Any, mesh: Mesh, strength: float, path: str) -> Floats:
     RunError : no cell lies in the box.
     """
     low, high = np.minimum(numbers.low, numbers.high), np.maximum(numbers.low, numbers.high)
-    inside = ((mesh.centre[:, :2] >= low) & (mesh.centre[:, :2] <= high)).all(axis=1)
+    centre = mesh.centre[:, : len(mesh.ways)]
+    inside = ((centre >= low) & (centre <= high)).all(axis=1)
     if not inside.any():
         raise RunError("no cell lies in the box of this source.", path, "Move it into the space or make the cells smaller.")
     return np.asarray(np.where(inside, strength / (mesh.volume[inside].sum() * mesh.turn), 0.0))

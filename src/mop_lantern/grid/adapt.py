@@ -20,7 +20,7 @@ CHEAP = 1 / 32  # of the dearest left alone: halving a cell divides its cost by 
 
 @dataclass(frozen=True)
 class Wanted:
-    """Levels of halving wanted at places: (n, 2) m and (n,) int."""
+    """Levels of halving wanted at places: (n, 2 or 3) m and (n,) int."""
 
     places: Floats
     levels: NDArray[np.int32]
@@ -34,6 +34,10 @@ class Wanted:
 
 def cell_sizes(mesh: Mesh) -> Floats:
     """Give the size of the lattice cell every cell was cut from, (n_cells,) m: that of the largest cell of its level."""
+    if len(mesh.cube_size):
+        found = np.zeros(mesh.n_cells)
+        np.maximum.at(found, mesh.cube_cell, mesh.cube_size)
+        return found
     size = np.sqrt(mesh.plane_area)
     if not len(mesh.level):
         return size
@@ -76,4 +80,4 @@ def adapt(mesh: Mesh, costs: Floats, share: float, former: Wanted | None) -> Wan
     levels = mesh.level + (costs >= limit)
     if former is not None:
         levels = np.where((costs < CHEAP * limit) & (costs < limit), np.maximum(levels - 1, 0), levels)
-    return Wanted(mesh.centre[:, :2].copy(), levels.astype(np.int32))
+    return Wanted(mesh.centre[:, : len(mesh.ways)].copy(), levels.astype(np.int32))

@@ -1,20 +1,20 @@
-"""Exact cutting of a cubic lattice by a closed surface of triangles.
+"""Exact cutting of cubes by a closed surface of triangles.
 
-Nothing is traced or clipped twice: lengths of lattice edges, areas of lattice faces, and volumes of cells that lie in the fluid are sums of
-what every triangle adds to them (Green's and Gauss's theorems), so that they fit each other to rounding whatever the surface does within a
-cell. Triangles face out of the fluid. The lattice must lie in general position: no lattice plane in a triangle.
+Nothing is traced: lengths of edges, areas of faces and volumes that lie in the fluid are sums of what every triangle adds to them (Green's
+and Gauss's theorems), so that they fit each other to rounding whatever the surface does within a cube. Where walls part a cube into
+several bodies of fluid, each keeps its own sums. Triangles face out of the fluid. Cubes must lie in general position: no face in a triangle.
+
+A cube has 27 places (corners, middles of edges and faces; 9 i + 3 j + k), and lines through them: along ``a``, at steps (b, c) of the two
+directions that follow in turn. A line has two halves; ``code`` numbers them.
 """
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 from numba import njit
-from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
-Ints = NDArray[Any]
+CODES = 54
+LEAST = 1e-14  # of a cube's face: pieces of wall smaller than this are rounding
 
 
 @njit(cache=True, error_model="numpy")
@@ -26,131 +26,123 @@ def _side(points, first, second, b, c, pb, pc):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, error_model="numpy")
-def edge_lengths(points, triangles, a, origin, h, counts):  # type: ignore[no-untyped-def]
-    """Give the fluid length of every lattice edge along direction ``a``, and how often the fluid holds every node.
-
-    Returns
-    -------
-    length : m, (n_a, n_b + 1, n_c + 1) with the other directions in turn. inside : (n_a + 1, n_b + 1, n_c + 1) int8, 1 in the fluid.
-    """
+def _crossing(points, triangle, a, pb, pc):  # type: ignore[no-untyped-def]
+    """Where a line along ``a`` goes through a triangle, and +1 where it enters the fluid, -1 where it leaves, 0 where it misses."""
     b, c = (a + 1) % 3, (a + 2) % 3
-    na, nb, nc = counts[a], counts[b] + 1, counts[c] + 1
-    length = np.zeros((na, nb, nc))
-    step = np.zeros((na + 1, nb, nc), np.int8)
-    for t in range(len(triangles)):
-        i, j, k = triangles[t]
-        area = (points[j, b] - points[i, b]) * (points[k, c] - points[i, c]) - (points[j, c] - points[i, c]) * (points[k, b] - points[i, b])
-        if area == 0.0:
+    i, j, k = triangle
+    area = (points[j, b] - points[i, b]) * (points[k, c] - points[i, c]) - (points[j, c] - points[i, c]) * (points[k, b] - points[i, b])
+    if area == 0.0:
+        return 0.0, 0
+    turn = 1.0 if area > 0 else -1.0
+    if _side(points, i, j, b, c, pb, pc) != turn or _side(points, j, k, b, c, pb, pc) != turn or _side(points, k, i, b, c, pb, pc) != turn:
+        return 0.0, 0
+    wi = (points[j, b] - pb) * (points[k, c] - pc) - (points[j, c] - pc) * (points[k, b] - pb)
+    wj = (points[k, b] - pb) * (points[i, c] - pc) - (points[k, c] - pc) * (points[i, b] - pb)
+    return (wi * points[i, a] + wj * points[j, a] + (area - wi - wj) * points[k, a]) / area, -1 if area > 0 else 1
+
+
+@njit(cache=True, error_model="numpy")
+def node_of(a, along, b_step, c_step):  # type: ignore[no-untyped-def]
+    """Number the place at a step along direction ``a`` of the line at two other steps."""
+    if a == 0:
+        return 9 * along + 3 * b_step + c_step
+    if a == 1:
+        return 9 * c_step + 3 * along + b_step
+    return 9 * b_step + 3 * c_step + along
+
+
+@njit(cache=True, error_model="numpy")
+def cross_lines(points, triangles, origin, h, low, edge, first, met, room, code, place, enters, piece, marking):  # type: ignore[no-untyped-def]
+    """Find where the lines of every cube go through its triangles: how many of each cube, and unless marking their records, sorted."""
+    count = np.zeros(len(low), np.int64)
+    for n in range(len(low)):
+        if first[n + 1] == first[n]:
             continue
-        turn = 1.0 if area > 0 else -1.0
-        b0, b1 = min(points[i, b], points[j, b], points[k, b]), max(points[i, b], points[j, b], points[k, b])
-        c0, c1 = min(points[i, c], points[j, c], points[k, c]), max(points[i, c], points[j, c], points[k, c])
-        for jb in range(max(0, int(np.ceil((b0 - origin[b]) / h)) - 1), min(nb, int(np.floor((b1 - origin[b]) / h)) + 2)):
-            pb = origin[b] + jb * h
-            for jc in range(max(0, int(np.ceil((c0 - origin[c]) / h)) - 1), min(nc, int(np.floor((c1 - origin[c]) / h)) + 2)):
-                pc = origin[c] + jc * h
-                if _side(points, i, j, b, c, pb, pc) != turn or _side(points, j, k, b, c, pb, pc) != turn or _side(points, k, i, b, c, pb, pc) != turn:
-                    continue
-                wi = (points[j, b] - pb) * (points[k, c] - pc) - (points[j, c] - pc) * (points[k, b] - pb)
-                wj = (points[k, b] - pb) * (points[i, c] - pc) - (points[k, c] - pc) * (points[i, b] - pb)
-                wk = area - wi - wj
-                place = (wi * points[i, a] + wj * points[j, a] + wk * points[k, a]) / area - origin[a]
-                cell = int(np.floor(place / h))
-                enters = np.int8(-1) if area > 0 else np.int8(1)  # a triangle that faces along a is left through
-                length[cell, jb, jc] += enters * ((cell + 1) * h - place)
-                step[cell + 1, jb, jc] += enters
-    for jb in range(nb):
-        for jc in range(nc):
-            held = np.int8(0)
-            for cell in range(na):
-                held += step[cell, jb, jc]
-                step[cell, jb, jc] = held
-                length[cell, jb, jc] += held * h
-            step[na, jb, jc] += held
-    return length, step
+        half = 0.5 * h
+        for k in range(first[n], first[n + 1]):
+            triangle = triangles[met[k]]
+            for a in range(3):
+                b, c = (a + 1) % 3, (a + 2) % 3
+                start, middle, end = origin[a] + half * (2 * low[n, a]), origin[a] + half * (2 * low[n, a] + edge[n]), origin[a] + half * (2 * low[n, a] + 2 * edge[n])
+                b0, b1 = min(points[triangle[0], b], points[triangle[1], b], points[triangle[2], b]), max(points[triangle[0], b], points[triangle[1], b], points[triangle[2], b])
+                c0, c1 = min(points[triangle[0], c], points[triangle[1], c], points[triangle[2], c]), max(points[triangle[0], c], points[triangle[1], c], points[triangle[2], c])
+                for lb in range(3):
+                    pb = origin[b] + half * (2 * low[n, b] + lb * edge[n])
+                    if pb < b0 - h or pb > b1 + h:
+                        continue
+                    for lc in range(3):
+                        pc = origin[c] + half * (2 * low[n, c] + lc * edge[n])
+                        if (lb == 1 and lc == 1) or pc < c0 - h or pc > c1 + h:
+                            continue
+                        at, sign = _crossing(points, triangle, a, pb, pc)
+                        if sign == 0 or at < start or at >= end:
+                            continue
+                        if not marking:
+                            own = ((a * 3 + lb) * 3 + lc) * 2 + (1 if at >= middle else 0)
+                            spot = room[n] + count[n]
+                            while spot > room[n] and (code[spot - 1] > own or (code[spot - 1] == own and place[spot - 1] > at)):
+                                code[spot], place[spot], enters[spot], piece[spot] = code[spot - 1], place[spot - 1], enters[spot - 1], piece[spot - 1]
+                                spot -= 1
+                            code[spot], place[spot], enters[spot], piece[spot] = own, at, sign, k - first[n]
+                        count[n] += 1
+    return count
 
 
 @njit(cache=True, error_model="numpy")
-def mark_faces(points, triangles, a, origin, h, counts):  # type: ignore[no-untyped-def]
-    """Number the lattice faces across ``a`` that the surface meets: (n_a + 1, n_b, n_c) int32, -1 for none; and how many there are."""
-    b, c = (a + 1) % 3, (a + 2) % 3
-    slot = np.full((counts[a] + 1, counts[b], counts[c]), -1, np.int32)
-    sums = np.zeros((0, 3))
-    return slot, _faces(points, triangles, a, origin, h, slot, sums, True)
+def _walk(step, rel, a, lb, lc):  # type: ignore[no-untyped-def]
+    """Carry how often the fluid holds a place along one line of a cube."""
+    line = ((a * 3 + lb) * 3 + lc) * 2
+    rel[node_of(a, 1, lb, lc)] = rel[node_of(a, 0, lb, lc)] + step[line]
+    rel[node_of(a, 2, lb, lc)] = rel[node_of(a, 1, lb, lc)] + step[line + 1]
 
 
 @njit(cache=True, error_model="numpy")
-def sum_faces(points, triangles, a, origin, h, slot, count):  # type: ignore[no-untyped-def]
-    """Give what the surface adds to area and first moments of the faces numbered, (count, 3), from each face's own corner."""
-    sums = np.zeros((count, 3))
-    _faces(points, triangles, a, origin, h, slot, sums, False)
-    return sums
+def hold_nodes(room, code, enters):  # type: ignore[no-untyped-def]
+    """Give how often more than its first corner the fluid holds every place of the cubes, (n, 27)."""
+    rel = np.zeros((len(room) - 1, 27), np.int8)
+    step = np.zeros(CODES, np.int8)
+    for n in range(len(room) - 1):
+        if room[n + 1] == room[n]:
+            continue
+        step[:] = 0
+        for k in range(room[n], room[n + 1]):
+            step[code[k]] += enters[k]
+        _walk(step, rel[n], 2, 0, 0)
+        for z in range(3):
+            _walk(step, rel[n], 1, z, 0)
+        for y in range(3):
+            for z in range(3):
+                if y != 1 or z != 1:
+                    _walk(step, rel[n], 0, y, z)
+        _walk(step, rel[n], 1, 1, 2)
+    return rel
 
 
 @njit(cache=True, error_model="numpy")
-def _faces(points, triangles, a, origin, h, slot, sums, marking):  # type: ignore[no-untyped-def]
-    b, c = (a + 1) % 3, (a + 2) % 3
-    na, nb, nc = slot.shape
-    found = 0
-    cuts = np.zeros(nb + nc + 8)
-    ends = np.zeros((3, 2))
-    for t in range(len(triangles)):
-        corner = triangles[t]
-        low = min(points[corner[0], a], points[corner[1], a], points[corner[2], a])
-        high = max(points[corner[0], a], points[corner[1], a], points[corner[2], a])
-        for plane in range(max(0, int(np.ceil((low - origin[a]) / h))), min(na, int(np.floor((high - origin[a]) / h)) + 1)):
-            level = origin[a] + plane * h
-            count = 0
-            for edge in range(3):  # where the triangle's edges cross the plane, from the lower point to the higher
-                p, q = corner[edge], corner[(edge + 1) % 3]
-                below, above = points[p, a] < level, points[q, a] < level
-                if below == above:
-                    continue
-                if p > q:
-                    p, q = q, p
-                share = (level - points[p, a]) / (points[q, a] - points[p, a])
-                ends[count, 0] = points[p, b] + share * (points[q, b] - points[p, b])
-                ends[count, 1] = points[p, c] + share * (points[q, c] - points[p, c])
-                count += 1
-            if count < 2:
-                continue
-            i, j, k = corner
-            nb_ = (points[j, c] - points[i, c]) * (points[k, a] - points[i, a]) - (points[j, a] - points[i, a]) * (points[k, c] - points[i, c])
-            nc_ = (points[j, a] - points[i, a]) * (points[k, b] - points[i, b]) - (points[j, b] - points[i, b]) * (points[k, a] - points[i, a])
-            forward = -nc_ * (ends[1, 0] - ends[0, 0]) + nb_ * (ends[1, 1] - ends[0, 1]) >= 0.0
-            first, last = (0, 1) if forward else (1, 0)
-            u0, v0 = (ends[first, 0] - origin[b]) / h, (ends[first, 1] - origin[c]) / h
-            u1, v1 = (ends[last, 0] - origin[b]) / h, (ends[last, 1] - origin[c]) / h
-            cuts[0] = 0.0
-            number = 1
-            for line in range(int(np.floor(min(u0, u1))) + 1, int(np.floor(max(u0, u1))) + 1):
-                cuts[number] = (line - u0) / (u1 - u0)
-                number += 1
-            for line in range(int(np.floor(min(v0, v1))) + 1, int(np.floor(max(v0, v1))) + 1):
-                cuts[number] = (line - v0) / (v1 - v0)
-                number += 1
-            cuts[number] = 1.0
-            part = np.sort(cuts[: number + 1])
-            for piece in range(number):
-                s, e = part[piece], part[piece + 1]
-                if e <= s:
-                    continue
-                middle = 0.5 * (s + e)
-                jb, jc = int(np.floor(u0 + middle * (u1 - u0))), int(np.floor(v0 + middle * (v1 - v0)))
-                if jb < 0 or jc < 0 or jb >= nb or jc >= nc:
-                    continue
-                if marking:
-                    if slot[plane, jb, jc] < 0:
-                        slot[plane, jb, jc] = found
-                        found += 1
-                    continue
-                own = slot[plane, jb, jc]
-                pu, pv = (u0 + s * (u1 - u0) - jb) * h, (v0 + s * (v1 - v0) - jc) * h
-                qu, qv = (u0 + e * (u1 - u0) - jb) * h, (v0 + e * (v1 - v0) - jc) * h
-                sums[own, 0] += (qv - pv) * (pu + qu) / 2
-                sums[own, 1] += (qv - pv) * (pu * pu + pu * qu + qu * qu) / 6
-                sums[own, 2] -= (qu - pu) * (pv * pv + pv * qv + qv * qv) / 6
-    return found
+def flood(begin, start, other, mine, its, rel):  # type: ignore[no-untyped-def]
+    """Carry over all cubes how often the fluid holds their first corners, from a cube that is held ``0`` times there.
+
+    Parameters
+    ----------
+    start, other : CSR of neighbours. mine, its : number of a place they share, in each of the two.
+    """
+    count = len(start) - 1
+    held = np.zeros(count, np.int8)
+    seen = np.zeros(count, np.bool_)
+    queue = np.empty(count, np.int64)
+    queue[0], seen[begin] = begin, True
+    done, filled = 0, 1
+    while done < filled:
+        n = queue[done]
+        done += 1
+        for k in range(start[n], start[n + 1]):
+            m = other[k]
+            if not seen[m]:
+                seen[m] = True
+                held[m] = held[n] + rel[n, mine[k]] - rel[m, its[k]]
+                queue[filled] = m
+                filled += 1
+    return held, seen
 
 
 @njit(cache=True, error_model="numpy")
@@ -173,53 +165,33 @@ def _clip(polygon, count, axis, level, keep_above, out):  # type: ignore[no-unty
 
 
 @njit(cache=True, error_model="numpy")
-def walls(points, triangles, origin, h, counts, cell, triangle, sums, marking):  # type: ignore[no-untyped-def]
-    """Cut every triangle by the lattice; give the number of pieces, and unless marking write of each its cell, its triangle and ``sums``:
-    area vector (3), area times centre (3), integrals of x dA_x, x^2/2 dA_x, y^2/2 dA_y, z^2/2 dA_z from the cell's own corner, area."""
-    found = 0
-    ny, nz = counts[1], counts[2]
-    start, slab, bar, box, spare = np.zeros((16, 3)), np.zeros((16, 3)), np.zeros((16, 3)), np.zeros((16, 3)), np.zeros((16, 3))
-    for t in range(len(triangles)):
-        for k in range(3):
-            start[k] = points[triangles[t, k]]
-        normal = np.cross(start[1] - start[0], start[2] - start[0])
-        size = np.sqrt((normal * normal).sum())
-        if size == 0.0:
-            continue
-        normal = normal / size
-        low, high = np.zeros(3, np.int64), np.zeros(3, np.int64)
-        for d in range(3):
-            low[d] = max(0, int(np.floor((min(start[0, d], start[1, d], start[2, d]) - origin[d]) / h)))
-            high[d] = min(counts[d] - 1, int(np.floor((max(start[0, d], start[1, d], start[2, d]) - origin[d]) / h)))
-        for ix in range(low[0], high[0] + 1):
-            n = _clip(start, 3, 0, origin[0] + ix * h, True, spare) if ix > low[0] else 3
-            if ix == low[0]:
-                spare[:3] = start[:3]
-            n = _clip(spare, n, 0, origin[0] + (ix + 1) * h, False, slab) if n > 2 else 0
-            if n < 3:
+def walls(points, triangles, origin, h, low, edge, first, met):  # type: ignore[no-untyped-def]
+    """Cut every triangle by the cubes it meets; give of each piece: area vector (3), area times centre (3), integrals of x dA_x, x^2/2 dA_x,
+    y^2/2 dA_y, z^2/2 dA_z from the cube's own corner, area."""
+    sums = np.zeros((len(met), 11))
+    one, two = np.zeros((16, 3)), np.zeros((16, 3))
+    for n in range(len(low)):
+        for k in range(first[n], first[n + 1]):
+            count = 3
+            for d in range(3):
+                one[d] = points[triangles[met[k], d]]
+            normal = np.cross(one[1] - one[0], one[2] - one[0])
+            size = np.sqrt((normal * normal).sum())
+            if size == 0.0:
                 continue
-            for iy in range(low[1], high[1] + 1):
-                m = _clip(slab, n, 1, origin[1] + iy * h, True, spare)
-                m = _clip(spare, m, 1, origin[1] + (iy + 1) * h, False, bar) if m > 2 else 0
-                if m < 3:
-                    continue
-                for iz in range(low[2], high[2] + 1):
-                    p = _clip(bar, m, 2, origin[2] + iz * h, True, spare)
-                    p = _clip(spare, p, 2, origin[2] + (iz + 1) * h, False, box) if p > 2 else 0
-                    if p < 3:
-                        continue
-                    if not marking:
-                        _piece(box, p, normal, origin, h, ix, iy, iz, sums[found])
-                        cell[found], triangle[found] = (ix * ny + iy) * nz + iz, t
-                    found += 1
-    return found
+            normal = normal / size
+            for d in range(3):
+                count = _clip(one, count, d, origin[d] + 0.5 * h * (2 * low[n, d]), True, two)
+                count = _clip(two, count, d, origin[d] + 0.5 * h * (2 * low[n, d] + 2 * edge[n]), False, one)
+            if count > 2:
+                _piece(one, count, normal, origin, h, low[n], sums[k])
+    return sums
 
 
 @njit(cache=True, error_model="numpy")
-def _piece(box, count, normal, origin, h, ix, iy, iz, out):  # type: ignore[no-untyped-def]
+def _piece(box, count, normal, origin, h, low, out):  # type: ignore[no-untyped-def]
     """Sum up one piece of a wall as a fan of triangles."""
-    corner = np.array([origin[0] + ix * h, origin[1] + iy * h, origin[2] + iz * h])
-    out[:] = 0.0
+    corner = origin + h * low
     first = box[0] - corner
     for k in range(1, count - 1):
         second, third = box[k] - corner, box[k + 1] - corner
@@ -234,3 +206,251 @@ def _piece(box, count, normal, origin, h, ix, iy, iz, out):  # type: ignore[no-u
             out[7 + d] += along * squares / 12
         out[6] += area * normal[0] * centre[0]
         out[10] += area
+
+
+@njit(cache=True, error_model="numpy")
+def _root(parent, k):  # type: ignore[no-untyped-def]
+    while parent[k] != k:
+        parent[k] = parent[parent[k]]
+        k = parent[k]
+    return k
+
+
+@njit(cache=True, error_model="numpy")
+def _through(p, q, corner, size):  # type: ignore[no-untyped-def]
+    """Whether the line p -> q comes through a cube."""
+    low, high = 0.0, 1.0
+    for d in range(3):
+        run = q[d] - p[d]
+        near, far = corner[d] - p[d], corner[d] + size - p[d]
+        if run == 0.0:
+            if near > 0 or far < 0:
+                return False
+            continue
+        one, two = near / run, far / run
+        low, high = max(low, min(one, two)), min(high, max(one, two))
+    return low <= high
+
+
+@njit(cache=True, error_model="numpy")
+def bodies(points, triangles, across, origin, h, low, edge, first, met, sums, room, code, enters, piece, rel, held):  # type: ignore[no-untyped-def]
+    """Tell the bodies of fluid apart that walls part a cube into.
+
+    Parameters
+    ----------
+    across : (m, 3), the triangle beyond each edge of every triangle, or -1.
+
+    Returns
+    -------
+    count : bodies of every cube. of_piece : body of every piece of wall, -1 for none. of_node : of every place, (n, 27), -1 where dry.
+    """
+    total = len(low)
+    count = np.zeros(total, np.int64)
+    of_piece = np.full(len(met), -1, np.int8)
+    of_node = np.full((total, 27), -1, np.int8)
+    most = 27
+    for n in range(total):
+        most = max(most, 27 + first[n + 1] - first[n])
+    parent, name = np.zeros(most, np.int64), np.zeros(most, np.int64)
+    for n in range(total):
+        pieces = first[n + 1] - first[n]
+        if pieces == 0:
+            if held[n] > 0:
+                count[n] = 1
+                of_node[n] = 0
+            continue
+        for k in range(27 + pieces):
+            parent[k] = k
+            name[k] = -1
+        for line in range(27):
+            a, lb, lc = line // 9, line // 3 % 3, line % 3
+            if lb == 1 and lc == 1:
+                continue
+            for part in range(2):
+                start, end = node_of(a, part, lb, lc), node_of(a, part + 1, lb, lc)
+                state, current = held[n] + rel[n, start], start
+                for k in range(room[n], room[n + 1]):
+                    if code[k] == 2 * line + part:
+                        if state > 0:
+                            parent[_root(parent, current)] = _root(parent, 27 + piece[k])
+                        current = 27 + piece[k]
+                        state += enters[k]
+                if state > 0:
+                    parent[_root(parent, current)] = _root(parent, end)
+        corner = origin + h * low[n]
+        for k in range(pieces):
+            t = met[first[n] + k]
+            for e in range(3):
+                beyond = across[t, e]
+                if beyond <= t:
+                    continue
+                found = np.searchsorted(met[first[n] : first[n + 1]], beyond)
+                if found < pieces and met[first[n] + found] == beyond and _through(points[triangles[t, e]], points[triangles[t, (e + 1) % 3]], corner, h * edge[n]):
+                    parent[_root(parent, 27 + k)] = _root(parent, 27 + found)
+        named = 0
+        for k in range(27):
+            if k != 13 and held[n] + rel[n, k] > 0:
+                root = _root(parent, k)
+                if name[root] < 0:
+                    name[root] = named
+                    named += 1
+                of_node[n, k] = name[root]
+        named = _name_the_rest(parent, name, named, sums[first[n] : first[n + 1]], of_node[n], h * edge[n])
+        for k in range(pieces):
+            if sums[first[n] + k, 10] > 0.0:
+                of_piece[first[n] + k] = name[_root(parent, 27 + k)]
+        count[n] = named
+    return count, of_piece, of_node
+
+
+@njit(cache=True, error_model="numpy")
+def _name_the_rest(parent, name, named, sums, of_node, size):  # type: ignore[no-untyped-def]
+    """Name bodies no place of the cube lies in: a tube is its own; walls about an island bound the body with the most places."""
+    pieces = len(sums)
+    for k in range(pieces):
+        if sums[k, 10] <= LEAST * size * size or name[_root(parent, 27 + k)] >= 0:
+            continue
+        root = _root(parent, 27 + k)
+        middle, weight = np.zeros(3), 0.0
+        for m in range(pieces):
+            if _root(parent, 27 + m) == root:
+                middle += sums[m, 3:6]
+                weight += sums[m, 10]
+        outward = 0.0
+        for m in range(pieces):
+            if _root(parent, 27 + m) == root:
+                outward += (sums[m, :3] * (sums[m, 3:6] / max(sums[m, 10], 1e-300) - middle / weight)).sum()
+        if outward < 0.0 and named > 0:
+            tally = np.zeros(named, np.int64)
+            for m in range(27):
+                if of_node[m] >= 0:
+                    tally[of_node[m]] += 1
+            name[root] = np.argmax(tally)
+        else:
+            name[root] = named
+            named += 1
+    for k in range(pieces):
+        root = _root(parent, 27 + k)
+        if name[root] < 0:
+            name[root] = 0
+    return max(named, 1) if pieces and named > 0 else named
+
+
+@njit(cache=True, error_model="numpy")
+def _body(n, node, t, first, met, of_piece, of_node, count):  # type: ignore[no-untyped-def]
+    """Give the body of a cube a place or a triangle belongs to; the first where rounding has lost it."""
+    found = -1
+    if count[n] == 1:
+        return 0
+    if node >= 0:
+        found = of_node[n, node]
+    else:
+        spot = first[n] + np.searchsorted(met[first[n] : first[n + 1]], t)
+        if spot < first[n + 1] and met[spot] == t:
+            found = of_piece[spot]
+    return max(found, 0)
+
+
+@njit(cache=True, error_model="numpy")
+def squares(points, triangles, origin, h, low, edge, first, met, room, code, place, enters, piece, rel, held, of_piece, of_node, count, own, nei, axes, sides, row):  # type: ignore[no-untyped-def]
+    """Give fluid area and first moments (from its own corner) of every face between cubes, a row for every pair of bodies, (rows, 3)."""
+    sums = np.zeros((row[-1], 3))
+    ends = np.zeros((3, 2))
+    for f in range(len(own)):
+        if row[f + 1] == row[f]:
+            continue
+        n, m, a, side = own[f], nei[f], axes[f], sides[f]
+        b, c = (a + 1) % 3, (a + 2) % 3
+        size = h * edge[n]
+        width = count[m]
+        pb, pc = origin[b] + h * low[n, b], origin[c] + h * low[n, c]
+        level = origin[a] + 0.5 * h * (2 * (low[n, a] + side * edge[n]))
+        for along in (b, c):  # the far edges: along c at the far side in b, along b at the far side in c
+            lb, lc = (2 * side, 2) if along == c else (2, 2 * side)
+            line = (along * 3 + lb) * 3 + lc
+            base = origin[along] + h * low[n, along]
+            current, t, since = node_of(along, 0, lb, lc), -1, base
+            state = held[n] + rel[n, current]
+            for k in range(room[n], room[n + 1] + 1):
+                last = k == room[n + 1]
+                if not last and code[k] // 2 != line:
+                    continue
+                until = base + size if last else place[k]
+                if state > 0:
+                    length = until - since
+                    node, other = current, -1
+                    if t < 0:
+                        other = _node_in(m, n, current, low, edge)
+                    to = row[f] + _body(n, node, t, first, met, of_piece, of_node, count) * width + _body(m, other, t, first, met, of_piece, of_node, count)
+                    if along == c:
+                        sums[to, 0] += size * length
+                        sums[to, 1] += 0.5 * size * size * length
+                    else:
+                        sums[to, 2] += 0.5 * size * size * length
+                if not last:
+                    state += enters[k]
+                    current, t, since = -1, met[first[n] + piece[k]], place[k]
+        for k in range(first[n], first[n + 1]):
+            crossing = _trace(points, triangles[met[k]], a, level, ends)
+            if not crossing:
+                continue
+            u0, v0, u1, v1 = ends[0, 0] - pb, ends[0, 1] - pc, ends[1, 0] - pb, ends[1, 1] - pc
+            begin, finish = _within(u0, v0, u1 - u0, v1 - v0, size)
+            if finish <= begin:
+                continue
+            pu, pv, qu, qv = u0 + begin * (u1 - u0), v0 + begin * (v1 - v0), u0 + finish * (u1 - u0), v0 + finish * (v1 - v0)
+            to = row[f] + _body(n, -1, met[k], first, met, of_piece, of_node, count) * width + _body(m, -1, met[k], first, met, of_piece, of_node, count)
+            sums[to, 0] += (qv - pv) * (pu + qu) / 2
+            sums[to, 1] += (qv - pv) * (pu * pu + pu * qu + qu * qu) / 6
+            sums[to, 2] -= (qu - pu) * (pv * pv + pv * qv + qv * qv) / 6
+    return sums
+
+
+@njit(cache=True, error_model="numpy")
+def _node_in(m, n, node, low, edge):  # type: ignore[no-untyped-def]
+    """Give the number in cube m of a corner of cube n that lies on m."""
+    found = 0
+    for d in range(3):
+        step = node // (9 if d == 0 else 3 if d == 1 else 1) % 3
+        found = 3 * found + (2 * low[n, d] + step * edge[n] - 2 * low[m, d]) // edge[m]
+    return found
+
+
+@njit(cache=True, error_model="numpy")
+def _trace(points, corner, a, level, ends):  # type: ignore[no-untyped-def]
+    """Where a triangle meets the plane at a level across ``a``: two ends, run so that the fluid lies to the left; False where it misses."""
+    b, c = (a + 1) % 3, (a + 2) % 3
+    count = 0
+    for edge in range(3):
+        p, q = corner[edge], corner[(edge + 1) % 3]
+        if (points[p, a] < level) == (points[q, a] < level):
+            continue
+        if p > q:
+            p, q = q, p
+        share = (level - points[p, a]) / (points[q, a] - points[p, a])
+        ends[count, 0] = points[p, b] + share * (points[q, b] - points[p, b])
+        ends[count, 1] = points[p, c] + share * (points[q, c] - points[p, c])
+        count += 1
+    if count < 2:
+        return False
+    i, j, k = corner
+    nb = (points[j, c] - points[i, c]) * (points[k, a] - points[i, a]) - (points[j, a] - points[i, a]) * (points[k, c] - points[i, c])
+    nc = (points[j, a] - points[i, a]) * (points[k, b] - points[i, b]) - (points[j, b] - points[i, b]) * (points[k, a] - points[i, a])
+    if -nc * (ends[1, 0] - ends[0, 0]) + nb * (ends[1, 1] - ends[0, 1]) < 0.0:
+        for d in range(2):
+            ends[0, d], ends[1, d] = ends[1, d], ends[0, d]
+    return True
+
+
+@njit(cache=True, error_model="numpy")
+def _within(u, v, du, dv, size):  # type: ignore[no-untyped-def]
+    """Give between which shares of its way a line lies in the square from 0 to size."""
+    begin, finish = 0.0, 1.0
+    for start, run in ((u, du), (v, dv)):
+        if run == 0.0:
+            if start < 0.0 or start > size:
+                return 1.0, 0.0
+            continue
+        one, two = -start / run, (size - start) / run
+        begin, finish = max(begin, min(one, two)), min(finish, max(one, two))
+    return begin, finish

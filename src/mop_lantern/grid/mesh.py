@@ -32,6 +32,8 @@ class Mesh:
     level : (n_cells,) int32; how often the base lattice was halved for each cell, zero length when there is no lattice.
     turn : what areas and volumes are multiplied with to report the whole body (2 pi around an axis, else 1).
     plane_area : (n_cells,) float, m2; area of each cell in the plane, zero length in space.
+    cube_low, cube_size, cube_cell, cube_middle : of grids in space, the cubes cells were cut from: first corner (k, 3) m, size (k,) m, the cell,
+        and the middle (k, 3) m of what the cell fills of it; zero length else.
     """
 
     owner: Ints
@@ -51,6 +53,10 @@ class Mesh:
     radius: Floats = field(default_factory=lambda: np.zeros(0))
     plane_area: Floats = field(default_factory=lambda: np.zeros(0))
     level: Ints = field(default_factory=lambda: np.zeros(0, np.int32))
+    cube_low: Floats = field(default_factory=lambda: np.zeros((0, 3)))
+    cube_size: Floats = field(default_factory=lambda: np.zeros(0))
+    cube_cell: Ints = field(default_factory=lambda: np.zeros(0, np.int32))
+    cube_middle: Floats = field(default_factory=lambda: np.zeros((0, 3)))
     turn: float = 1.0
 
     @property

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
+from mop_lantern.declare import discover
 from mop_lantern.grid.tree import LEVELS
 from mop_lantern.shape.surface import Surface
 
+Floats = NDArray[np.float64]
+Wants = Callable[[Floats, Floats, float], Floats]
+DEEPEST = 6  # halvings below the usual size at walls
 ACROSS = 16.0  # cells over the bore of the smallest opening at the working level
-DOUBLINGS = 1  # how often cells double away from walls
 
 
 def cell_size(surface: Surface, grid: Any, openings: Iterable[str] = ()) -> float:
@@ -29,8 +33,34 @@ def cell_size(surface: Surface, grid: Any, openings: Iterable[str] = ()) -> floa
     return float(size * LEVELS[grid.level] * getattr(grid, "scale", 1.0))
 
 
-def cells_expected(surface: Surface, size: float) -> int:
-    """Count the cells there will be, roughly: fine ones along the surface, eight times larger ones inside."""
+def wants(surface: Surface, grid: Any, openings: Iterable[str]) -> Wants | None:
+    """Give what the grid's own list of finer places and a former solution want; None when they want nothing.
+
+    Parameters
+    ----------
+    grid : resolved grid section: ``refine``, ``doublings``, ``adapted`` where there is one. openings : names of faces that are no walls.
+    """
+    adapted = getattr(grid, "adapted", None)
+    if not grid.refine and adapted is None:
+        return None
+    kinds: Any = discover("mop_lantern.grid.refinements")
+    labels = [surface.names.index(name) for name in openings if name in surface.names]
+    for numbers in grid.refine.values():
+        numbers.open_labels = labels
+
+    def wanted(centres: Floats, sizes: Floats, usual: float) -> Floats:
+        found = np.full(len(centres), np.inf)
+        for numbers in grid.refine.values():
+            found = np.minimum(found, kinds[numbers.kind].wanted(numbers, centres, sizes, surface, usual))
+        if adapted is not None:
+            found = np.minimum(found, usual * 2.0 ** (int(grid.doublings) - adapted.at(centres)))
+        return found
+
+    return wanted
+
+
+def cells_expected(surface: Surface, size: float, doublings: int) -> int:
+    """Count the cells there will be, roughly: fine ones along the surface, larger ones inside; finer places are not counted."""
     walls = float(np.linalg.norm(surface.area_vectors, axis=1).sum()) * 4 * size
     inside = max(surface.volume - walls, 0.0)
-    return int((min(walls, surface.volume) + inside / 8**DOUBLINGS) / size**3)
+    return int((min(walls, surface.volume) + inside / 8 ** min(doublings, 2)) / size**3)

@@ -100,9 +100,9 @@ class Answer:
 
     @cached_property
     def sampler(self) -> Callable[[str, Floats], Floats]:
-        """Give a function (what, (k, 2) places in m) -> (k,) values: linear through the nearest cells and boundary faces."""
-        boundary = self.mesh.face_centre[self.mesh.n_internal :, :2]
-        nodes = np.vstack([self.mesh.centre[:, :2], boundary])
+        """Give a function (what, (k, 2 or 3) places in m) -> (k,) values: linear through the nearest cells and boundary faces."""
+        ways = len(self.mesh.ways)
+        nodes = np.vstack([self.mesh.centre, self.mesh.face_centre[self.mesh.n_internal :]])[:, :ways]
         tree = nearest_tree(nodes)
 
         def sample(what: str, places: Floats) -> Floats:
@@ -112,10 +112,11 @@ class Answer:
         return sample
 
     def inside(self, places: Floats) -> NDArray[np.bool_]:
-        """Tell which (k, 2) places lie within about a cell of the wet space."""
-        tree = nearest_tree(self.mesh.centre[:, :2])
+        """Tell which (k, 2 or 3) places lie within about a cell of the wet space."""
+        mesh = self.mesh
+        tree = nearest_tree(mesh.centre[:, : len(mesh.ways)])
         distance, cell = tree.query(np.atleast_2d(places))
-        return np.asarray(distance <= np.sqrt(self.mesh.plane_area[cell]))
+        return np.asarray(distance <= (np.sqrt(mesh.plane_area[cell]) if len(mesh.plane_area) else np.cbrt(mesh.volume[cell])))
 
 
 def _quantity(what: str, velocity: Floats, pressure: Floats, density: float) -> Floats:
@@ -129,8 +130,9 @@ def _quantity(what: str, velocity: Floats, pressure: Floats, density: float) -> 
 
 
 def _local_fit(tree: Any, nodes: Floats, values: Floats, places: Floats) -> Floats:
-    """Fit a weighted plane through the nine nearest nodes of every place; near a node it passes through it."""
-    count = min(9, len(nodes))
+    """Fit a weighted plane through the nearest nodes of every place (9 in a plane, 14 in a space); near a node it passes through it."""
+    dims = nodes.shape[1]
+    count = min(9 if dims == 2 else 14, len(nodes))
     distance, near = tree.query(places, k=count)
     distance, near = distance.reshape(len(places), count), near.reshape(len(places), count)
     scale = np.maximum(distance[:, min(3, count - 1)], 1e-300)[:, None]
@@ -138,6 +140,6 @@ def _local_fit(tree: Any, nodes: Floats, values: Floats, places: Floats) -> Floa
     weight *= np.exp(-((distance / (2 * scale)) ** 2))
     offset = (nodes[near] - places[:, None]) / scale[..., None]
     basis = np.concatenate([np.ones((*near.shape, 1)), offset], axis=2)
-    normal = np.einsum("pk,pki,pkj->pij", weight, basis, basis) + 1e-9 * weight.sum(axis=1)[:, None, None] * np.diag([0, 1, 1])
+    normal = np.einsum("pk,pki,pkj->pij", weight, basis, basis) + 1e-9 * weight.sum(axis=1)[:, None, None] * np.diag([0.0] + [1.0] * dims)
     right = np.einsum("pk,pki,pk->pi", weight, basis, values[near])
     return np.asarray(np.linalg.solve(normal, right[..., None])[:, 0, 0])

@@ -15,6 +15,7 @@ from mop_lantern.judge import Answer
 from mop_lantern.numerics.nearest import nearest_tree
 from mop_lantern.scene.stagehand import Colour, actor
 from mop_lantern.shape import Surface
+from mop_lantern.shape.facing import scattered
 
 Floats = NDArray[np.float64]
 LATTICE = 250_000  # places at most
@@ -51,13 +52,9 @@ def seeds_of(surface: Surface, openings: dict[str, str]) -> Floats:
         return np.zeros((0, 3))
     vectors = surface.area_vectors[mine]
     size = np.linalg.norm(vectors, axis=1)
-    random = np.random.default_rng(0)
-    chosen = random.choice(len(mine), SEEDS, p=size / size.sum())
-    share = random.random((SEEDS, 2))
-    root = np.sqrt(share[:, :1])
-    a, b, c = (surface.points[surface.triangles[mine[chosen], k]] for k in range(3))
-    inward = -vectors[chosen] / size[chosen, None]
-    return np.ascontiguousarray((1 - root) * a + root * (1 - share[:, 1:]) * b + root * share[:, 1:] * c + 0.01 * surface.size * inward)
+    chosen = np.random.default_rng(0).choice(len(mine), SEEDS, p=size / size.sum())
+    places = scattered(surface.points[surface.triangles], mine[chosen])
+    return np.ascontiguousarray(places - 0.01 * surface.size * vectors[chosen] / size[chosen, None])
 
 
 def _lattice(surface: Surface, answer: Answer) -> Any:

@@ -10,6 +10,7 @@ import shapely
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
+SHARP = np.deg2rad(30)  # corners that turn by more are edges, by less they round something
 
 
 @dataclass(frozen=True)
@@ -49,6 +50,42 @@ class Plane:
     def edge(self, name: str) -> Floats:
         """Give the (k, 2, 2) segments of a named edge, m."""
         return self.segments[self.labels == self.names.index(name)] if name in self.names else np.zeros((0, 2, 2))
+
+    def samples(self, chosen: NDArray[np.bool_], step: float) -> Floats:
+        """Spread places along chosen segments (a mask), about ``step`` (m) apart, (k, 2) m."""
+        segments = self.segments[chosen]
+        if not len(segments):
+            return np.zeros((0, 2))
+        lengths = np.hypot(*(segments[:, 1] - segments[:, 0]).T)
+        count = np.maximum(1, np.ceil(lengths / max(step, lengths.sum() / 20_000))).astype(int)
+        which = np.repeat(np.arange(len(segments)), count)
+        part = (np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count) + 0.5) / count[which]
+        return np.asarray(segments[which, 0] + part[:, None] * (segments[which, 1] - segments[which, 0]))
+
+    def _turns(self) -> tuple[Floats, Floats, Floats]:
+        """Give the corners (k, 2) m, by how much the boundary turns there (rad) and the length of boundary that belongs to each (m)."""
+        along = self.segments[:, 1] - self.segments[:, 0]
+        way, length = np.arctan2(along[:, 1], along[:, 0]), np.hypot(*along.T)
+        places, index = np.unique(np.vstack([self.segments[:, 0], self.segments[:, 1]]), axis=0, return_inverse=True)
+        leaves, comes, reach = np.zeros(len(places)), np.zeros(len(places)), np.zeros(len(places))
+        leaves[index[: len(way)]], comes[index[len(way) :]] = way, way
+        np.add.at(reach, index, 0.5 * np.tile(length, 2))
+        return places, np.abs((leaves - comes + np.pi) % (2 * np.pi) - np.pi), reach
+
+    def sharp(self, step: float) -> Floats:
+        """Give the corners that turn by more than `SHARP`, (k, 2) m."""
+        places, turn, _ = self._turns()
+        return places[turn > SHARP]
+
+    def bends(self) -> tuple[Floats, Floats]:
+        """Give places where the boundary bends smoothly and its radius there, (k, 2) and (k,) m."""
+        places, turn, reach = self._turns()
+        use = (turn > 1e-3) & (turn <= SHARP)
+        return places[use], reach[use] / turn[use]
+
+    def gaps(self, chosen: NDArray[np.bool_]) -> Floats:
+        """Give the gaps between chosen walls that face each other: places and widths, (k, 3) m."""
+        return narrowest_gaps(self, frozenset(self.names[label] for label in np.unique(self.labels[~chosen])))
 
     def edge_middle(self, name: str) -> tuple[Floats, Floats]:
         """Give the middle of an edge and its mean direction into the fluid."""

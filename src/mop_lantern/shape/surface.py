@@ -9,6 +9,8 @@ from typing import Any, ClassVar
 import numpy as np
 from numpy.typing import NDArray
 
+from mop_lantern.shape.facing import bending, divided, facing_gaps, scattered, sharp_places
+
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
 
@@ -65,6 +67,46 @@ class Surface:
         middle = (self.points[self.triangles[mine]].mean(axis=1) * size[:, None]).sum(axis=0) / size.sum()
         inward = -vector.sum(axis=0)
         return middle, inward / (np.linalg.norm(inward) or 1.0)
+
+    def samples(self, chosen: NDArray[np.bool_], step: float) -> Floats:
+        """Spread places over chosen triangles (a mask), about ``step`` (m) apart, (k, 3) m."""
+        return np.asarray(divided(self.points[self.triangles[chosen]], 1.5 * step).mean(axis=1))
+
+    def spread(self, name: str, count: int) -> Floats:
+        """Lay places at random over the named face, evenly by area, (count, 3) m."""
+        mine = np.flatnonzero(self.labels == self.names.index(name))
+        size = np.linalg.norm(self.area_vectors[mine], axis=1)
+        chosen = np.random.default_rng(0).choice(mine, count, p=size / size.sum())
+        return scattered(self.points[self.triangles], chosen)
+
+    def sharp(self, step: float) -> Floats:
+        """Give places along edges that turn by more than 30 degrees, about ``step`` (m) apart, (k, 3) m."""
+        return sharp_places(self, step)
+
+    def bends(self) -> tuple[Floats, Floats]:
+        """Give places where the surface bends smoothly and its radius there, (k, 3) and (k,) m."""
+        return bending(self, 0.01 * self.size)
+
+    def gaps(self, chosen: NDArray[np.bool_]) -> Floats:
+        """Give the gaps between chosen walls that face each other: places and widths, (k, 4) m."""
+        kept: dict[bytes, Floats] = self.__dict__.setdefault("_gaps", {})  # many rays: measured once for every choice of walls
+        key = chosen.tobytes()
+        if key not in kept:
+            kept[key] = facing_gaps(self, chosen)
+        return kept[key]
+
+    @cached_property
+    def beyond(self) -> Ints:
+        """The triangle beyond each edge (first to second corner, second to third, third to first) of every triangle, (m, 3); -1 for none."""
+        ends = self.triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2).astype(np.int64)
+        key = ends.min(axis=1) * len(self.points) + ends.max(axis=1)
+        ahead = ends[:, 0] < ends[:, 1]
+        found = np.full(len(key), -1, np.int64)
+        one, two = np.flatnonzero(ahead), np.flatnonzero(~ahead)
+        one, two = one[np.argsort(key[one], kind="stable")], two[np.argsort(key[two], kind="stable")]
+        if len(one) == len(two) and (key[one] == key[two]).all():  # as on every closed surface
+            found[one], found[two] = two // 3, one // 3
+        return found.reshape(-1, 3)
 
     @property
     def open_edges(self) -> int:
@@ -127,7 +169,7 @@ def membranes(surface: Surface, seed: int = 0) -> Ints:
     first = np.searchsorted(surface.labels[order], surface.labels[order])
     chosen = np.sort(order[np.arange(len(order)) - first < LOOKED_AT])
     normal = surface.area_vectors[chosen] / area[chosen, None]
-    outside = surface.points[surface.triangles[chosen]].mean(axis=1) + 1e-5 * surface.size * normal
+    outside = surface.points[surface.triangles[chosen]].mean(axis=1) + 1e-9 * surface.size * normal
     return np.asarray(chosen[winding(surface, outside) > 0])
 
 

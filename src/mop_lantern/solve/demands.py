@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -15,8 +16,8 @@ from mop_lantern.field.boundary import Boundary, Patch, patch_of
 from mop_lantern.field.scalar_boundary import ScalarBoundary
 from mop_lantern.field.source import spread
 from mop_lantern.grid import Mesh, Wanted, make
-from mop_lantern.grid.space_size import DOUBLINGS, cell_size
-from mop_lantern.shape import Surface
+from mop_lantern.grid.space_size import DEEPEST, cell_size, wants
+from mop_lantern.shape import Surface, developed
 from mop_lantern.units import UnitFault
 
 Floats = NDArray[np.float64]
@@ -29,14 +30,18 @@ def prepare(settled: Settled, scale: float = 1.0, adapted: Wanted | None = None)
     if isinstance(settled.shape, Surface):
         from mop_lantern.grid.space_grid import make_in_space
 
-        return make_in_space(settled.shape, cell_size(settled.shape, grid, sorted(settled.open_edges)), DOUBLINGS)
+        openings = sorted(settled.open_edges)
+        finer = wants(settled.shape, grid, openings)
+        return make_in_space(settled.shape, cell_size(settled.shape, grid, openings), int(grid.doublings), finer, DEEPEST if finer else 0)
     return make(settled.shape, grid, settled.open_edges)
 
 
-def _patch(mesh: Mesh, edge: str, density: float, path: str) -> Patch:
+def _patch(mesh: Mesh, edge: str, density: float, path: str, shape: Surface | None = None) -> Patch:
     patch = patch_of(mesh, edge, density)
     if not len(patch.faces) and edge != "axis":
         raise RunError(f"the edge {edge} got no face on this grid", path, "Make grid.cell smaller or refine that edge.")
+    if shape is not None:
+        patch = replace(patch, developed=developed(shape, edge, patch.centre))
     return patch
 
 
@@ -62,10 +67,11 @@ def boundary_of(settled: Settled, mesh: Mesh, time: float = 0.0) -> Boundary:
         kinds = discover(f"mop_lantern.field.{package}")
         for key, numbers in items.items():
             path = f"field.{package}.{key}"
-            patch = _patch(mesh, numbers.edge, settled.medium.density, path)
+            face = settled.shape if package == "openings" and isinstance(settled.shape, Surface) else None
+            patch = _patch(mesh, numbers.edge, settled.medium.density, path, face)
             now = _at(numbers, patch, time, path)
             if package == "openings":
-                patch = _patch(mesh, numbers.edge, inlet_density(settled, now.temperature), path)
+                patch = replace(patch, density=inlet_density(settled, now.temperature))
             kinds[numbers.kind].apply(now, patch, boundary)  # type: ignore[attr-defined]
             if package == "openings" and mesh.axisymmetric:
                 boundary.velocity[patch.faces, 2] += now.swirl * patch.radii.mean(axis=1)
@@ -83,7 +89,7 @@ def demand_of(settled: Settled, mesh: Mesh, name: str, time: float = 0.0) -> Sca
     demand = ScalarBoundary.closed(mesh.n_boundary)
     for key, numbers in settled.numbers.openings.items():
         path = f"field.openings.{key}"
-        patch = _patch(mesh, numbers.edge, settled.medium.density, path)
+        patch = _patch(mesh, numbers.edge, settled.medium.density, path, settled.shape if isinstance(settled.shape, Surface) else None)
         now = _at(numbers, patch, time, path)
         value = now.temperature if name == "T" else now.carries.get(name[2:], 0.0) if name.startswith("c.") else 0.0
         demand.value[patch.faces] = value

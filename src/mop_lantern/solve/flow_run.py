@@ -144,7 +144,8 @@ class FlowRun:
 
     def _sound(self) -> bool:
         values = (self.last.momentum, self.last.mass, float(np.abs(self.flow.U).max()))
-        return bool(np.isfinite(values).all() and self.last.momentum < 1e3 and values[2] < 300 * self.flow.reference_speed)
+        begun = self.last.iteration > 2  # before, an even force may find no pressure yet that carries it
+        return bool(np.isfinite(values).all() and (self.last.momentum < 1e3 or not begun) and values[2] < 300 * self.flow.reference_speed)
 
     def _back_off(self) -> None:
         speed = np.nan_to_num(np.abs(self.flow.U).max(axis=1), nan=np.inf)

@@ -84,8 +84,7 @@ class Physics:
         """Let properties and body forces follow what is carried and how the fluid is sheared."""
         physics = self.settled.numbers.physics
         if physics.buoyancy != "none":
-            way = physics.gravity * np.array([np.cos(physics.down), np.sin(physics.down), 0.0])
-            self.flow.set_force(self._lightness()[:, None] * way)
+            self.flow.set_force(self._lightness()[:, None] * self._gravity())
         if self.gas:
             self._expand()
         if self.varies:
@@ -95,6 +94,15 @@ class Physics:
             T.set_diffusivity(*(self.fluid.at("conductivity", values) / T.scale for values in (T.phi, surface)))
         if self.sheared:
             self._shear()
+
+    def _gravity(self) -> Floats:
+        """Gravity, (3,) m/s2."""
+        physics = self.settled.numbers.physics
+        if len(self.mesh.ways) == 2:
+            return physics.gravity * np.array([np.cos(physics.down), np.sin(physics.down), 0.0])
+        way = np.zeros(3)
+        way["xyz".index(physics.falls[1])] = physics.gravity * (1 if physics.falls[0] == "+" else -1)
+        return way
 
     def _lightness(self) -> Floats:
         """Density difference over the reference density, (n_cells,)."""

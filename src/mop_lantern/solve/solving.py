@@ -318,8 +318,9 @@ class Solving:
 
 
 def _size(mesh: Mesh) -> float:
-    """Give the representative cell size of a plane grid, m (Celik et al. 2008)."""
-    return float((mesh.plane_area.sum() / mesh.n_cells) ** 0.5)
+    """Give the representative cell size of a grid, m (Celik et al. 2008)."""
+    ways = len(mesh.ways)
+    return float(((mesh.plane_area if ways == 2 else mesh.volume).sum() / mesh.n_cells) ** (1 / ways))
 
 
 def final_answer(solving: Solving) -> Answer:

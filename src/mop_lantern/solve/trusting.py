@@ -55,17 +55,23 @@ def _spreading(physics: Physics, name: str) -> list[Trust]:
 
 
 def thin_trust(mesh: Mesh) -> list[Trust]:
-    """Tell of cells of a space that hold both sides of a wall or of a gap: fluid would pass through the one and stick in the other."""
+    """Tell of cells of a space that hold two walls with the fluid between them: the flow through such a gap is guessed, not solved."""
     if len(mesh.ways) == 2:
         return []
-    owner, area = mesh.owner[mesh.n_internal :], mesh.area[mesh.n_internal :]
-    ways = [np.minimum(np.bincount(owner, np.maximum(area[:, k], 0), mesh.n_cells), np.bincount(owner, np.maximum(-area[:, k], 0), mesh.n_cells)) for k in range(3)]
-    face = (np.cbrt(mesh.volume.max()) / 2.0 ** mesh.level.max(initial=0)) ** 2  # of a cell at the walls
-    both = np.flatnonzero(np.max(ways, axis=0) > OPPOSED * face)
+    owner, area, place = mesh.owner[mesh.n_internal :], mesh.area[mesh.n_internal :], mesh.face_centre[mesh.n_internal :]
+    size = np.zeros(mesh.n_cells)
+    np.maximum.at(size, mesh.cube_cell, mesh.cube_size)
+    narrow = np.zeros(mesh.n_cells, bool)
+    for axis in range(3):
+        sides = [np.maximum(way * area[:, axis], 0.0) for way in (1, -1)]
+        sums = [np.bincount(owner, side, mesh.n_cells) for side in sides]
+        ahead, back = (np.bincount(owner, side * place[:, axis], mesh.n_cells) / np.maximum(total, 1e-300) for side, total in zip(sides, sums, strict=True))
+        narrow |= (np.minimum(*sums) > OPPOSED * size**2) & (ahead > back)  # a wall that ends in the cell has its sides the other way round
+    both = np.flatnonzero(narrow)
     if not len(both):
         return []
     x, y, z = (1e3 * mesh.centre[both[0]]).tolist()
-    text = f"{len(both)} cells hold both sides of a wall or gap, one about ({x:.3g}, {y:.3g}, {z:.3g}) mm: what is thinner than a cell leaks or clogs. Make the cells smaller."
+    text = f"{len(both)} cells span a whole gap between two walls, one about ({x:.3g}, {y:.3g}, {z:.3g}) mm: the flow through it is a guess. Make the cells smaller there."
     return [Trust("thin", "caution", float(len(both)), 0.0, text)]
 
 

@@ -20,15 +20,18 @@ class Sliding(Wall):
     caption: ClassVar[str] = "Sliding wall"
     sentence: ClassVar[str] = "{id}: the wall {edge} slides at {speed}, heading {heading}."
 
+    in_space: ClassVar[str] = "{id}: the wall {edge} slides at {speed}, heading {heading} and rising {rise}."
+
     kind: Literal["sliding"] = "sliding"
     edge: str = reference("edge", "edge", "The wall.")
     speed: Text = quantity("velocity", "speed", "Speed of the wall.", default="0.1 m/s", varies="t")
     heading: Text = quantity("angle", "heading", "Direction of motion, anticlockwise from the x axis.", default="0 deg")
+    rise: Text = quantity("angle", "rise", "Direction of motion over the x-y plane of a space.", default="0 deg")
 
     @classmethod
     def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
         """Give the faces the wall's velocity."""
-        way = np.array([np.cos(numbers.heading), np.sin(numbers.heading), 0.0])
+        way = np.array([np.cos(numbers.rise) * np.cos(numbers.heading), np.cos(numbers.rise) * np.sin(numbers.heading), np.sin(numbers.rise)])
         normal = patch.area / np.linalg.norm(patch.area, axis=1)[:, None]
         boundary.code[patch.faces] = GIVEN
         boundary.velocity[patch.faces] = numbers.speed * (way - (normal @ way)[:, None] * normal)

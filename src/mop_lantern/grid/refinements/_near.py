@@ -9,13 +9,10 @@ import numpy as np
 from mop_lantern.numerics.nearest import nearest_tree
 
 
-def near(segments: Any, centres: Any, sizes: Any, distance: float, step: float) -> Any:
-    """Tell which cells come within a distance (m) of boundary segments ((k, 2, 2) m)."""
-    if not len(segments):
+def near(places: Any, centres: Any, sizes: Any, distance: float) -> Any:
+    """Tell which cells come within a distance (m) of places ((k, 2 or 3) m)."""
+    if not len(places):
         return np.zeros(len(centres), bool)
-    lengths = np.hypot(*(segments[:, 1] - segments[:, 0]).T)
-    count = np.maximum(1, np.ceil(lengths / max(step, lengths.sum() / 20_000))).astype(int)
-    which = np.repeat(np.arange(len(segments)), count)
-    part = (np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count) + 0.5) / count[which]
-    samples = segments[which, 0] + part[:, None] * (segments[which, 1] - segments[which, 0])
-    return nearest_tree(samples).query(centres)[0] <= distance + 0.75 * sizes
+    reach = distance + (0.75 if np.shape(places)[1] == 2 else 0.87) * sizes
+    far, _ = nearest_tree(places).query(centres, distance_upper_bound=float(np.max(reach, initial=0.0)) * 1.001)
+    return far <= reach

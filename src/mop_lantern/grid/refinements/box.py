@@ -26,7 +26,8 @@ class Box(Kind):
 
     @staticmethod
     def wanted(numbers: Any, centres: Any, sizes: Any, plane: Any, base: float) -> Any:
-        """Want small cells whose centre lies in the box."""
+        """Want small cells whose centre lies in the box; in a space also larger ones that reach into it."""
         low, high = np.minimum(numbers.low, numbers.high), np.maximum(numbers.low, numbers.high)
-        inside = ((centres > low) & (centres < high)).all(axis=1)
+        margin = 0.5 * sizes[:, None] - 0.51 * base / 2**numbers.levels if centres.shape[1] == 3 else 0.0
+        inside = ((centres > low - margin) & (centres < high + margin)).all(axis=1)
         return np.where(inside, base / 2**numbers.levels, np.inf)

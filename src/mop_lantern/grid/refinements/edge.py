@@ -1,4 +1,4 @@
-"""Finer cells along one named edge."""
+"""Finer cells along one named edge or face."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from mop_lantern.grid.refinements._near import near
 
 
 class Edge(Kind):
-    """Cells within a distance of a named edge are halved a number of times.
+    """Cells within a distance of a named edge (in a space: face) are halved a number of times.
 
     Source: common practice, no source.
     """
@@ -29,4 +29,4 @@ class Edge(Kind):
     def wanted(numbers: Any, centres: Any, sizes: Any, plane: Any, base: float) -> Any:
         """Want small cells near the edge."""
         small = base / 2**numbers.levels
-        return np.where(near(plane.edge(numbers.edge), centres, sizes, numbers.distance, small), small, np.inf)
+        return np.where(near(plane.samples(plane.labels == plane.names.index(numbers.edge), small), centres, sizes, numbers.distance), small, np.inf)

@@ -28,5 +28,5 @@ class Walls(Kind):
     def wanted(numbers: Any, centres: Any, sizes: Any, plane: Any, base: float) -> Any:
         """Want small cells within the given number of layers."""
         small = base / 2**numbers.levels
-        close = near(plane.segments[~np.isin(plane.labels, numbers.open_labels)], centres, sizes, numbers.layers * small, small)
+        close = near(plane.samples(~np.isin(plane.labels, numbers.open_labels), small), centres, sizes, numbers.layers * small)
         return np.where(close, small, np.inf)

@@ -38,7 +38,7 @@ class Region(Reading):
     @classmethod
     def take(cls, numbers: Any, answer: Answer) -> float:
         """Reduce over the cells."""
-        centre = answer.mesh.centre[:, :2]
+        centre = answer.mesh.centre[:, : len(answer.mesh.ways)]
         low, high = np.minimum(numbers.low, numbers.high), np.maximum(numbers.low, numbers.high)
         chosen = slice(None) if numbers.extent == "whole" else ((centre >= low) & (centre <= high)).all(axis=1)
         return pick(numbers.measure, answer.cells(numbers.quantity)[chosen], (answer.mesh.volume * answer.mesh.turn)[chosen])

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from typing import Any, ClassVar, Literal
 
-from mop_lantern.declare import point, reference
+import numpy as np
+
+from mop_lantern.declare import choice, point, reference
 from mop_lantern.declare.kind import Point
 from mop_lantern.judge.answer import Answer
 from mop_lantern.judge.reading import Reading
@@ -20,10 +22,13 @@ class Torque(Reading):
     caption: ClassVar[str] = "Torque"
     sentence: ClassVar[str] = "{id}: torque on {edge} about {centre}, or about the axis where there is one."
 
+    in_space: ClassVar[str] = "{id}: torque on {edge} about {centre}, along {axis}."
+
     kind: Literal["torque"] = "torque"
     title: str = title()
     edge: str = reference("edge", "edge", "The wall.")
     centre: Point = point("centre", "Point the torque is about, in a plane.", default=("0 mm", "0 mm"))
+    axis: Literal["x", "y", "z"] = choice("axis", "Direction of the axis in a space; anticlockwise seen against it counts positive.", {"x": "x", "y": "y", "z": "z"}, default="z")
 
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:
@@ -39,5 +44,7 @@ class Torque(Reading):
         if mesh.axisymmetric:
             return float((place[:, 1] * answer.shear[faces, 2]).sum() * mesh.turn)
         force = answer.shear[faces] + answer.wall_pressure[faces, None] * mesh.area[mesh.n_internal + faces]
-        arm = place[:, :2] - numbers.centre
-        return float((arm[:, 0] * force[:, 1] - arm[:, 1] * force[:, 0]).sum())
+        arm = np.zeros_like(place)
+        arm[:, : len(mesh.ways)] = place[:, : len(mesh.ways)] - numbers.centre
+        axis = "xyz".index(numbers.axis) if len(mesh.ways) == 3 else 2
+        return float(np.cross(arm, force)[:, axis].sum())

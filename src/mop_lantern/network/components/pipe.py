@@ -37,7 +37,7 @@ class Pipe(Passage, Bored):
     outside: Text = quantity("temperature", "outside temperature", "Temperature around the pipe.", default="15 °C", varies="t")
     wave: Text = quantity("velocity", "wave speed", "Of pressure waves, where they are followed: about 1200 m/s in steel, 400 m/s in plastic.", default="1200 m/s", above=0)
 
-    def template(self) -> str:
+    def template(self, space: bool = False) -> str:
         """Insulation and surroundings are told where heat is lost."""
         plain = type(self).sentence
         kept = self.film.strip().startswith("0 ")

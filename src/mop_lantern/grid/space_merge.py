@@ -1,0 +1,66 @@
+"""Join slivers of a cut grid with their neighbours, and keep what hangs together."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import coo_matrix
+from scipy.sparse.csgraph import connected_components
+
+from mop_lantern.errors import RunError
+
+Floats = NDArray[np.float64]
+Ints = NDArray[Any]
+MERGE_BELOW = 0.25  # of a full cell, as in a plane
+
+
+def merged(volume: Floats, full: Floats, own: Ints, nei: Ints, area: Floats) -> Ints:
+    """Join bodies that are too small with the neighbour behind their largest face; give the group of each, named by its first member.
+
+    Parameters
+    ----------
+    volume, full : (n,) m3, what a body holds and its whole cube. own, nei, area : the faces between bodies.
+    """
+    group = np.arange(len(volume))
+    for _ in range(12):
+        held = np.bincount(group, volume, len(group))
+        whole = np.zeros(len(group))
+        np.maximum.at(whole, group, full)
+        small = (held < MERGE_BELOW * whole) & (np.bincount(group, minlength=len(group)) > 0)
+        first, second = group[own], group[nei]
+        reach = np.concatenate([np.column_stack([first, second]), np.column_stack([second, first])])
+        size = np.tile(area, 2)
+        use = small[reach[:, 0]] & (reach[:, 0] != reach[:, 1])
+        if not use.any():
+            break
+        reach, size = reach[use], size[use]
+        pair, index = np.unique(reach[:, 0] * len(group) + reach[:, 1], return_inverse=True)
+        total = np.bincount(index, size)
+        source, target = pair // len(group), pair % len(group)
+        order = np.lexsort((total, source))
+        last = np.append(source[order][1:] != source[order][:-1], True)
+        source, target = source[order][last], target[order][last]
+        links = coo_matrix((np.ones(len(source)), (source, target)), (len(group), len(group)))
+        _, joined = connected_components(links, directed=False)
+        _, named, back = np.unique(joined[group], return_index=True, return_inverse=True)
+        group = np.asarray(named[back])
+    return group
+
+
+def connected(volume: Floats, own: Ints, nei: Ints, group: Ints) -> tuple[Ints, int]:
+    """Keep the largest space that hangs together; give the cell of every body (-1: left out), and how many cells there are.
+
+    Raises
+    ------
+    RunError : nothing holds fluid.
+    """
+    links = coo_matrix((np.ones(len(own)), (group[own], group[nei])), (len(group), len(group)))
+    _, space = connected_components(links, directed=False)
+    size = np.bincount(space[group], volume)
+    if not len(size) or size.max() <= 0:
+        raise RunError("no cell of the grid holds fluid.", "field.grid", "Make the cells smaller.")
+    kept = (space[group] == int(size.argmax())) & (np.bincount(group, volume, len(group))[group] > 0)
+    names = np.unique(group[kept])
+    return np.where(kept, np.searchsorted(names, group), -1), len(names)

@@ -1,0 +1,123 @@
+"""Measures of a surface that grids ask for: places spread over it, sharp edges, bends, gaps between walls that face each other."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.shape.plane import SHARP
+
+if TYPE_CHECKING:
+    from mop_lantern.shape.surface import Surface
+
+Floats = NDArray[np.float64]
+MOST = 400_000  # places
+RAYS = 4000
+
+
+def divided(corners: Floats, step: float) -> Floats:
+    """Halve triangles (k, 3, 3) m at their longest sides until none is longer than ``step``, as far as `MOST` allows."""
+    area = 0.5 * np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1).sum()
+    step = max(step, float(np.sqrt(4 * area / MOST)))
+    done = []
+    while len(corners):
+        sides = np.linalg.norm(corners - np.roll(corners, -1, axis=1), axis=2)
+        longest = sides.argmax(axis=1)
+        fine = sides.max(axis=1) <= step
+        done.append(corners[fine])
+        corners, longest = corners[~fine], longest[~fine]
+        rows = np.arange(len(corners))
+        a, b, c = (corners[rows, (longest + k) % 3] for k in range(3))
+        middle = 0.5 * (a + b)
+        corners = np.concatenate([np.stack([a, middle, c], axis=1), np.stack([middle, b, c], axis=1)])
+    return np.concatenate(done) if done else corners
+
+
+def scattered(corners: Floats, which: NDArray[Any], seed: int = 0) -> Floats:
+    """Lay one place at random into each of the triangles chosen (numbers into (m, 3, 3) m, repeated ones get as many), evenly by area, (k, 3) m."""
+    share = np.random.default_rng(seed).random((len(which), 2))
+    root = np.sqrt(share[:, :1])
+    a, b, c = (corners[which, k] for k in range(3))
+    return np.asarray((1 - root) * a + root * (1 - share[:, 1:]) * b + root * share[:, 1:] * c)
+
+
+def edges_of(surface: Surface) -> tuple[Floats, Floats, Floats]:
+    """Give every edge once: its two ends (k, 2, 3) m, the angle its triangles turn by (rad), and the distance between their middles across it (m)."""
+    normal = surface.area_vectors / np.maximum(np.linalg.norm(surface.area_vectors, axis=1), 1e-300)[:, None]
+    triangle, side = np.nonzero(surface.beyond > np.arange(len(surface.triangles))[:, None])
+    other = surface.beyond[triangle, side]
+    ends = np.stack([surface.points[surface.triangles[triangle, side]], surface.points[surface.triangles[triangle, (side + 1) % 3]]], axis=1)
+    turn = np.arccos(np.clip((normal[triangle] * normal[other]).sum(axis=1), -1, 1))
+    along = ends[:, 1] - ends[:, 0]
+    length = np.maximum(np.linalg.norm(along, axis=1), 1e-300)
+    size = 0.5 * np.linalg.norm(surface.area_vectors, axis=1)
+    return ends, turn, (size[triangle] + size[other]) / length * 2
+
+
+def sharp_places(surface: Surface, step: float) -> Floats:
+    """Spread places along edges that turn by more than `SHARP`, (k, 3) m."""
+    ends, turn, _ = edges_of(surface)
+    ends = ends[turn > SHARP]
+    if not len(ends):
+        return np.zeros((0, 3))
+    length = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
+    count = np.maximum(1, np.ceil(length / max(step, length.sum() / MOST))).astype(int)
+    which = np.repeat(np.arange(len(ends)), count)
+    part = (np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count) + 0.5) / count[which]
+    return np.asarray(ends[which, 0] + part[:, None] * (ends[which, 1] - ends[which, 0]))
+
+
+def bending(surface: Surface, step: float) -> tuple[Floats, Floats]:
+    """Give places where the surface bends smoothly and its radius there, (k, 3) and (k,) m."""
+    ends, turn, reach = edges_of(surface)
+    use = (turn > 1e-3) & (turn <= SHARP)
+    ends, radius = ends[use], 0.5 * reach[use] / turn[use]
+    length = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
+    count = np.maximum(1, np.ceil(length / max(step, length.sum() / MOST))).astype(int)
+    which = np.repeat(np.arange(len(ends)), count)
+    part = (np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count) + 0.5) / count[which]
+    return ends[which, 0] + part[:, None] * (ends[which, 1] - ends[which, 0]), radius[which]
+
+
+def facing_gaps(surface: Surface, chosen: NDArray[np.bool_]) -> Floats:
+    """Measure the free width in front of places spread over chosen triangles: middle of each gap and its width, (k, 4) m."""
+    area = np.linalg.norm(surface.area_vectors, axis=1)
+    mine = np.flatnonzero(chosen & (area > 0))
+    if not len(mine):
+        return np.zeros((0, 4))
+    step = float(np.sqrt(area[mine].sum() / RAYS))
+    corners = surface.points[surface.triangles]
+    count = np.maximum(1, np.round(area[mine] / step**2)).astype(int)
+    if count.sum() > 4 * RAYS:  # far more triangles than rays: every so many
+        mine = mine[:: int(np.ceil(count.sum() / (4 * RAYS)))]
+        count = np.ones(len(mine), int)
+    which = np.repeat(mine, count)
+    start = scattered(corners, which)
+    inward = -surface.area_vectors[which] / area[which, None]
+    hit, distance = _first_hits(corners, start, inward, 1e-6 * surface.size)
+    facing = hit >= 0
+    facing[facing] &= chosen[hit[facing]] & ((surface.area_vectors[hit[facing]] * inward[facing]).sum(axis=1) > 0.5 * area[hit[facing]])
+    return np.column_stack([start + 0.5 * distance[:, None] * inward, distance])[facing]
+
+
+def _first_hits(corners: Floats, start: Floats, towards: Floats, least: float) -> tuple[NDArray[Any], Floats]:
+    """Find the first triangle each ray meets, and how far (Möller and Trumbore's test)."""
+    one, two = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
+    hit, far = np.full(len(start), -1), np.full(len(start), np.inf)
+    for block in np.array_split(np.arange(len(start)), max(1, len(start) * len(corners) // 400_000)):
+        way = towards[block, None]
+        cross = np.cross(way, two[None])
+        with np.errstate(divide="ignore", invalid="ignore"):
+            scale = 1.0 / (cross * one[None]).sum(axis=2)
+            offset = start[block, None] - corners[None, :, 0]
+            u = (offset * cross).sum(axis=2) * scale
+            turned = np.cross(offset, one[None])
+            v = (way * turned).sum(axis=2) * scale
+            length = (two[None] * turned).sum(axis=2) * scale
+            length[~((u >= 0) & (v >= 0) & (u + v <= 1) & (length > least))] = np.inf
+        best = length.argmin(axis=1)
+        far[block] = length[np.arange(len(block)), best]
+        hit[block] = np.where(np.isfinite(far[block]), best, -1)
+    return hit, far

@@ -73,11 +73,15 @@ def fresh_item(case: Case, section: str, kind: str, edges: list[str]) -> dict[st
         elif rule.of in ("node", "run", "component", "medium"):
             named = network_names(case, rule.of)
             item[name] = named[-1 if name == "end" else 0][0] if named else ""
+        elif rule.of == "solid":
+            item[name] = next(iter(case.shape.solids), "")
         elif rule.of == "part":
             hosts = [key for key, part in case.shape.parts.items() if hasattr(part, "length") or part.kind == "bent"]
             item[name] = (hosts or ["part1"])[0]
         else:
             item[name] = _PLACES.get(name, "")
+            if case.shape.space == "space" and rule.form == "point":
+                item[name] = [*item[name], "0 mm"]
     return item
 
 

@@ -111,7 +111,8 @@ class Resolver:
             elif rule and rule.form == "point":
                 values[name] = self._place(value, rule, f"{path}.{name}")
             elif rule and rule.form == "points":
-                values[name] = np.array([self._point(p, rule, f"{path}.{name}.{i}") for i, p in enumerate(value)]).reshape(-1, 2)
+                ways = min((len(place) for place in value), default=2)
+                values[name] = np.array([self._point(p[:ways], rule, f"{path}.{name}.{i}") for i, p in enumerate(value)]).reshape(-1, ways)
             elif rule and rule.form == "amounts":
                 values[name] = self._amounts(value, rule, f"{path}.{name}")
             elif isinstance(value, Record):

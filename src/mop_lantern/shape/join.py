@@ -30,32 +30,42 @@ def join(solids: Mapping[str, Any]) -> Surface:
     CaseError : every part that cannot be built; parts that do not hang together or leave a wall between them.
     """
     kinds: Any = discover("mop_lantern.shape.solids")
-    bodies: dict[str, Body] = {}
+    bodies: dict[str, list[Body]] = {}
     faults = []
     for key, numbers in solids.items():
         try:
-            bodies[key] = kinds[numbers.kind].build(numbers)
+            made = kinds[numbers.kind].build(numbers, bodies)
+            bodies[key] = made if isinstance(made, list) else [made]
         except PartFault as fault:
             faults.append(Fault(f"shape.solids.{key}.{fault.parameter}", fault.says, fault.remedy))
     if faults:
         raise CaseError(faults)
-    if not any(numbers.role == "fluid" for numbers in solids.values()):
+    if not any(_role(solids, key) == "fluid" for key in solids):
         raise CaseError([Fault("shape.solids", "no part holds the fluid.", "Add one, or let one be full of fluid.")])
-    whole, owners = _joined(bodies, {key: numbers.role == "fluid" for key, numbers in solids.items()})
-    surface = _surface(whole, owners, bodies)
+    whole, owners = _joined(bodies, {key: _role(solids, key) == "fluid" for key in solids})
+    surface = _surface(whole, owners)
     if len(membranes(surface)):
         raise CaseError([Fault("shape.solids", "a wall without thickness is left where two parts touch.", "Let them overlap a little.")])
     return surface
 
 
-def _joined(bodies: Mapping[str, Body], wet: Mapping[str, bool]) -> tuple[Any, dict[int, str]]:
+def _role(solids: Mapping[str, Any], key: str) -> str:
+    """Give the role of a part; a copy may have that of the part it copies."""
+    for _ in range(len(solids)):
+        if solids[key].role != "same":
+            break
+        key = solids[key].of
+    return str(solids[key].role)
+
+
+def _joined(bodies: Mapping[str, list[Body]], wet: Mapping[str, bool]) -> tuple[Any, dict[int, tuple[str, Body]]]:
     import manifold3d
 
-    whole: Any = None
-    owners: dict[int, str] = {}
-    for key, body in bodies.items():
+    whole: Any = manifold3d.Manifold()
+    owners: dict[int, tuple[str, Body]] = {}
+    for key, body in ((key, body) for key, several in bodies.items() for body in several):
         number = manifold3d.Manifold.reserve_ids(1)
-        owners[number] = key
+        owners[number] = key, body
         points = np.round(body.points / SNAP) * SNAP
         given = manifold3d.Mesh64(
             np.ascontiguousarray(points), np.ascontiguousarray(body.triangles, np.uint64), run_index=np.array([0, 3 * len(body.triangles)], np.uint64),
@@ -64,10 +74,7 @@ def _joined(bodies: Mapping[str, Body], wet: Mapping[str, bool]) -> tuple[Any, d
         made = manifold3d.Manifold(given)
         if made.status() != manifold3d.Error.NoError:
             raise CaseError([Fault(f"shape.solids.{key}", f"the part is no closed body ({made.status().name}).", "Change its sizes.")])
-        if whole is None:
-            whole = made if wet[key] else manifold3d.Manifold()
-        else:
-            whole = whole + made if wet[key] else whole - made
+        whole = whole + made if wet[key] else whole - made
     spaces = [part for part in whole.decompose() if part.volume() > 0]
     if not spaces:
         raise CaseError([Fault("shape.solids", "nothing is left for the fluid.", "Make a solid part smaller or move it.")])
@@ -78,7 +85,7 @@ def _joined(bodies: Mapping[str, Body], wet: Mapping[str, bool]) -> tuple[Any, d
     return whole, owners
 
 
-def _surface(whole: Any, owners: Mapping[int, str], bodies: Mapping[str, Body]) -> Surface:
+def _surface(whole: Any, owners: Mapping[int, tuple[str, Body]]) -> Surface:
     """Read points, triangles and names of what was joined."""
     mesh = whole.to_mesh64()
     triangles = np.asarray(mesh.tri_verts).astype(np.int64)
@@ -87,9 +94,12 @@ def _surface(whole: Any, owners: Mapping[int, str], bodies: Mapping[str, Body]) 
     index = np.asarray(mesh.run_index).astype(int) // 3
     face = np.asarray(mesh.face_id).astype(int)
     for run, number in enumerate(np.asarray(mesh.run_original_id).tolist()):
-        key = owners[int(number)]
-        for t in range(index[run], index[run + 1]):
-            labels[t] = names.setdefault(f"{key}.{bodies[key].sides[face[t]]}", len(names))
+        key, body = owners[int(number)]
+        mine = face[index[run] : index[run + 1]]
+        given = np.zeros(len(body.sides), np.int64)
+        for side in np.unique(mine):
+            given[side] = names.setdefault(f"{key}.{body.sides[side]}", len(names))
+        labels[index[run] : index[run + 1]] = given[mine]
     points = np.asarray(mesh.vert_properties)[:, :3].astype(float)
     points, back = np.unique(points, axis=0, return_inverse=True)
     triangles = back.reshape(-1)[triangles]

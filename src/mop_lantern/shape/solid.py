@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, ClassVar, Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.declare import Kind, choice, quantity
 from mop_lantern.declare.kind import Text
+from mop_lantern.shape.piece import PartFault
 
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
@@ -31,10 +32,14 @@ class Body:
     sides: tuple[str, ...]
 
 
-class Solid(Kind):
-    """A part of a space: it holds fluid, or takes space away. ``build(numbers)`` gives its `Body`; `PartFault` when it cannot be."""
+Others = dict[str, list[Body]]
 
-    sides: ClassVar[tuple[str, ...]] = ()
+
+class Solid(Kind):
+    """A part of a space: it holds fluid, or takes space away.
+
+    ``build(numbers, others)`` gives its `Body`, or several that belong together; ``others`` are the bodies of the parts before it. `PartFault` when it cannot be.
+    """
 
     role: Literal["fluid", "solid"] = choice("role", "Whether it holds the fluid or takes space away from it.", {"fluid": "full of fluid", "solid": "solid"}, default="fluid")
     x: Text = quantity("length", "x", "Where it begins, along x.", default="0 mm")
@@ -42,9 +47,47 @@ class Solid(Kind):
     z: Text = quantity("length", "z", "Where it begins, along z.", default="0 mm")
 
     @classmethod
-    def build(cls, numbers: Any) -> Body:
+    def build(cls, numbers: Any, others: Others) -> Body | list[Body]:
         """Make the body from SI numbers."""
         raise NotImplementedError
+
+
+def copied() -> Any:
+    """Declare the role of copies: that of the part copied, unless said otherwise."""
+    options = {"same": "as the part copied", "fluid": "full of fluid", "solid": "solid"}
+    return choice("role", "Whether the copies hold the fluid or take space away from it.", options, default="same")
+
+
+def original(numbers: Any, others: Others) -> list[Body]:
+    """Give the bodies of the part that is copied.
+
+    Raises
+    ------
+    PartFault : it does not stand before the copies.
+    """
+    if numbers.of not in others:
+        raise PartFault("of", f"“{numbers.of}” is no part that stands before this one.", "Name another, or add the copies after it.")
+    return others[numbers.of]
+
+
+HAIR = 1e-5  # of a plate's size: what is given no thickness is built as thin as this, and parts the cells it runs through
+
+
+def hair(thickness: float, size: float) -> float:
+    """Give the thickness (m) a plate of a size (m) is built with."""
+    return max(thickness, HAIR * size, 2.0**-20)
+
+
+def place_of(numbers: Any) -> Floats:
+    """Give where a part begins, (3,) m."""
+    return np.array([numbers.x, numbers.y, numbers.z])
+
+
+def tidied(points: Floats, triangles: Ints, side: Ints, sides: tuple[str, ...]) -> Body:
+    """Make a body of triangles that may face in: all are turned where its volume is negative."""
+    corners = points[triangles]
+    volume = float((corners[:, 0] * np.cross(corners[:, 1], corners[:, 2])).sum())
+    return Body(points, triangles[:, ::-1] if volume < 0 else triangles, side, sides)
 
 
 def frame(turn: float, rise: float) -> Floats:

@@ -8,7 +8,7 @@ import numpy as np
 
 from mop_lantern.declare import quantity
 from mop_lantern.declare.kind import Text
-from mop_lantern.shape.solid import AROUND, Body, Solid, loft, round_ring
+from mop_lantern.shape.solid import AROUND, Body, Others, Solid, loft, round_ring
 
 
 class Ball(Solid):
@@ -19,13 +19,12 @@ class Ball(Solid):
 
     caption: ClassVar[str] = "Ball"
     sentence: ClassVar[str] = "{id}: a ball, {role}, about ({x}, {y}, {z}), {diameter} across."
-    sides: ClassVar[tuple[str, ...]] = ("wall",)
 
     kind: Literal["ball"] = "ball"
     diameter: Text = quantity("length", "diameter", "Across.", default="50 mm", above=0)
 
     @classmethod
-    def build(cls, numbers: Any) -> Body:
+    def build(cls, numbers: Any, others: Others) -> Body:
         """Rings from pole to pole; both poles are fans that count as wall."""
         half, middle = numbers.diameter / 2, np.array([numbers.x, numbers.y, numbers.z])
         along, aside, up = np.eye(3)

@@ -9,7 +9,7 @@ import numpy as np
 from mop_lantern.declare import quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.shape.piece import PartFault
-from mop_lantern.shape.solid import Body, Solid, frame, loft, round_ring
+from mop_lantern.shape.solid import Body, Others, Solid, frame, loft, round_ring
 
 STEP = np.deg2rad(3.0)
 
@@ -25,7 +25,6 @@ class BentPipe(Solid):
         "{id}: a bent pipe, {role}, {diameter} across, from ({x}, {y}, {z}), heading {heading}, {before} straight, "
         "then bent by {angle} with the radius {radius}, the bend leaning {lean}, then {after} straight."
     )
-    sides: ClassVar[tuple[str, ...]] = ("start", "end", "before", "bend", "after")
 
     kind: Literal["bent_pipe"] = "bent_pipe"
     diameter: Text = quantity("length", "diameter", "Clear width.", default="20 mm", above=0)
@@ -37,7 +36,7 @@ class BentPipe(Solid):
     after: Text = quantity("length", "leg behind", "Length of the second leg.", default="50 mm", above=0)
 
     @classmethod
-    def build(cls, numbers: Any) -> Body:
+    def build(cls, numbers: Any, others: Others) -> Body:
         """Rings along the middle line."""
         if numbers.radius <= 0.5 * numbers.diameter:
             raise PartFault("radius", "the bend is tighter than the pipe is wide: it would cut into itself.", "Make it larger than half the diameter.")

@@ -8,7 +8,7 @@ import numpy as np
 
 from mop_lantern.declare import quantity
 from mop_lantern.declare.kind import Text
-from mop_lantern.shape.solid import Body, Solid, frame
+from mop_lantern.shape.solid import Body, Others, Solid, frame
 
 CORNERS = np.array([[i, j, k] for i in (0, 1) for j in (0, 1) for k in (0, 1)], float)
 FACES = (("west", (0, 1, 3, 2)), ("east", (4, 6, 7, 5)), ("south", (0, 4, 5, 1)), ("north", (2, 3, 7, 6)), ("bottom", (0, 2, 6, 4)), ("top", (1, 5, 7, 3)))
@@ -22,7 +22,6 @@ class Brick(Solid):
 
     caption: ClassVar[str] = "Box"
     sentence: ClassVar[str] = "{id}: a box, {role}, from ({x}, {y}, {z}), {length} long, {width} wide and {height} high, turned by {turn}."
-    sides: ClassVar[tuple[str, ...]] = tuple(name for name, _ in FACES)
 
     kind: Literal["brick"] = "brick"
     length: Text = quantity("length", "length", "Along x before it is turned.", default="100 mm", above=0)
@@ -31,9 +30,9 @@ class Brick(Solid):
     turn: Text = quantity("angle", "turn", "About the upright through its corner, anticlockwise seen from above.", default="0 deg")
 
     @classmethod
-    def build(cls, numbers: Any) -> Body:
+    def build(cls, numbers: Any, others: Others) -> Body:
         """Eight corners, six faces."""
         local = CORNERS * [numbers.length, numbers.width, numbers.height]
         points = np.array([numbers.x, numbers.y, numbers.z]) + local @ frame(numbers.turn, 0.0)
         triangles = [corners for _, (a, b, c, d) in FACES for corners in ((a, b, c), (a, c, d))]
-        return Body(points, np.array(triangles), np.repeat(np.arange(6), 2), cls.sides)
+        return Body(points, np.array(triangles), np.repeat(np.arange(6), 2), tuple(name for name, _ in FACES))

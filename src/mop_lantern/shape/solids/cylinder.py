@@ -8,7 +8,7 @@ import numpy as np
 
 from mop_lantern.declare import quantity
 from mop_lantern.declare.kind import Text
-from mop_lantern.shape.solid import Body, Solid, frame, loft, round_ring
+from mop_lantern.shape.solid import Body, Others, Solid, frame, loft, round_ring
 
 
 class Cylinder(Solid):
@@ -21,7 +21,6 @@ class Cylinder(Solid):
     sentence: ClassVar[str] = (
         "{id}: a cylinder, {role}, from ({x}, {y}, {z}), heading {heading} and rising {rise}, {length} long, {diameter} across, {end} at its end."
     )
-    sides: ClassVar[tuple[str, ...]] = ("start", "end", "wall")
 
     kind: Literal["cylinder"] = "cylinder"
     heading: Text = quantity("angle", "heading", "Of its axis in the x-y plane, from x.", default="0 deg")
@@ -31,7 +30,7 @@ class Cylinder(Solid):
     end: Text = quantity("length", "diameter at its end", "auto is that of its start.", default="auto", above=0)
 
     @classmethod
-    def build(cls, numbers: Any) -> Body:
+    def build(cls, numbers: Any, others: Others) -> Body:
         """Two rings."""
         along, aside, up = frame(numbers.heading, numbers.rise)
         start = np.array([numbers.x, numbers.y, numbers.z])

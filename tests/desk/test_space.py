@@ -26,7 +26,7 @@ def test_a_space_is_turned_solved_and_changed(desk: Desk, tmp_path: Path) -> Non
     view = desk.stage.view
     picture = view.picture
     assert picture is not None and picture.surface is not None and picture.shape is None
-    assert desk.stage.line_button.isHidden() and desk.stage.layer_buttons["arrows"].isHidden() and not desk.stage.section_button.isHidden() and not desk.stage.layer_buttons["colours"].isHidden()
+    assert desk.stage.line_button.isHidden() and not desk.stage.space_tools.isHidden() and not any(button.isHidden() for button in desk.stage.layer_buttons.values())
     bare = picture.image((600, 400))
     azimuth = picture.orbit.azimuth
     for kind, where in ((QEvent.Type.MouseButtonPress, QPointF(200, 200)), (QEvent.Type.MouseMove, QPointF(260, 180)), (QEvent.Type.MouseButtonRelease, QPointF(260, 180))):
@@ -41,7 +41,7 @@ def test_a_space_is_turned_solved_and_changed(desk: Desk, tmp_path: Path) -> Non
     assert record.readings["flow"]["value"] == pytest.approx(flow, rel=2e-3)
     coloured = picture.image((600, 400))
     QTest.keyClick(view, Qt.Key.Key_PageUp)
-    view.move_section(0.0, 0)
+    desk.stage.space_tools.lay(0)
     QTest.keyClick(view, Qt.Key.Key_PageDown, Qt.KeyboardModifier.ShiftModifier)
     assert picture.options.across == 0 and picture.options.share == pytest.approx(0.49)
     assert (picture.image((600, 400)) != coloured).any()

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+import time
 from typing import Any
 
 import numpy as np
-from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from mop_lantern.case import Handle
 from mop_lantern.declare import discover
 from mop_lantern.desk.grips import REACH, paint_handles
+from mop_lantern.desk.space_tools import SpaceTools
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.desk.timebar import TimeBar
 from mop_lantern.errors import RunError
@@ -20,7 +22,9 @@ from mop_lantern.scene import Picture
 from mop_lantern.shape import Plane, Surface
 from mop_lantern.units import preferred, show
 
-FLAT_ONLY = ("grid", "arrows")  # layers known in a plane only
+SLOW_FRAME = 0.04  # s: a picture that takes longer is drawn coarser while it is dragged
+SETTLE = 180  # ms
+LAYERS = {False: "mop_lantern.scene.layers", True: "mop_lantern.scene.space_layers"}
 
 
 class View(QWidget):
@@ -56,6 +60,10 @@ class View(QWidget):
         self._pressed: QPoint | None = None
         self._moved = False
         self._hover: QPoint | None = None
+        self._frame, self._coarse = 0.0, False
+        self._settle = QTimer(self)
+        self._settle.setSingleShot(True)
+        self._settle.timeout.connect(self._settled)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setObjectName("stage")
@@ -110,18 +118,36 @@ class View(QWidget):
         for place in self.pins:
             self._paint_value(painter, place, pinned=True)
         if self._hover is not None and self._pressed is None and self.picture is not None and not self.handling:
-            place = self.picture.to_world(self._hover.x(), self._hover.y(), (self.width(), self.height()))
-            self._paint_value(painter, place, pinned=False)
+            under = self._place_at(self._hover)
+            if under is not None:
+                self._paint_value(painter, under, pinned=False)
         painter.end()
 
     def _draw(self) -> None:
         try:
-            self._pixels = self.ensure().image(self._size(), self.devicePixelRatioF())
+            size, ratio = self._size(), self.devicePixelRatioF()
+            began = time.monotonic()
+            if self._coarse:
+                self._pixels = self.ensure().image((size[0] // 2, size[1] // 2), ratio / 2)
+            else:
+                self._pixels = self.ensure().image(size, ratio)
+                self._frame = time.monotonic() - began
         except RunError as problem:
             self.trouble.emit(str(problem))
             return
         height, width, _ = self._pixels.shape
         self._image = QImage(self._pixels.data, width, height, 3 * width, QImage.Format.Format_RGB888)
+
+    def _hurry(self) -> None:
+        """Draw at half the resolution while a slow picture is dragged, in full soon after."""
+        self._coarse = self._frame > SLOW_FRAME
+        self._image = None
+        if self._coarse:
+            self._settle.start(SETTLE)
+
+    def _settled(self) -> None:
+        self._coarse = False
+        self.redraw()
 
     def _paint_line(self, painter: QPainter) -> None:
         assert self.picture and self.line
@@ -147,13 +173,15 @@ class View(QWidget):
     def value_words(self, place: Any) -> str:
         """Give the value at a place in words, empty outside the wet space."""
         picture = self.picture
-        if picture is None or picture.answer is None or picture.shape is None or not picture.answer.inside(place[None])[0]:
+        if picture is None or picture.answer is None or len(place) != len(picture.answer.mesh.ways) or not picture.answer.inside(place[None])[0]:
+            return ""
+        if picture.surface is not None and not picture.options.layers & {"colours", "grid", "arrows"}:
             return ""
         what = picture.quantity
         words, dimension = picture.quantities[what]
         value = float(picture.answer.sampler(what, place[None])[0])
         length = preferred("length", self.units)
-        at = f"x {show(place[0], 'length', length)}, y {show(place[1], 'length', length)}"
+        at = ", ".join(f"{name} {show(value, 'length', length)}" for name, value in zip("xyz", place.tolist(), strict=False))
         return f"{words} {show(value, dimension, preferred(dimension, self.units))}\n{at}"
 
     def _paint_value(self, painter: QPainter, place: Any, pinned: bool) -> None:
@@ -200,13 +228,13 @@ class View(QWidget):
                 step = event.pos() - self._pressed
                 self.picture.orbit.turn(step.x(), step.y())
                 self._pressed = event.pos()
-                self._image = None
+                self._hurry()
             elif self._moved:
                 before = self.picture.to_world(self._pressed.x(), self._pressed.y(), size)
                 after = self.picture.to_world(event.pos().x(), event.pos().y(), size)
                 self.picture.centre = self.picture.centre + before - after
                 self._pressed = event.pos()
-                self._image = None
+                self._hurry()
         self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
@@ -223,14 +251,20 @@ class View(QWidget):
             self.line_drawn.emit(*self.line)
         elif not self._moved and self.picture is not None and not self.drawing_line:
             size = (self.width(), self.height())
-            place = self.picture.to_world(event.pos().x(), event.pos().y(), size)
+            place = self._place_at(event.pos())
             near = [pin for pin in self.pins if np.hypot(*(np.subtract(self.picture.to_pixel(pin, size), (event.pos().x(), event.pos().y())))) < 8]
             if near:
                 self.pins = [pin for pin in self.pins if not any(pin is n for n in near)]
-            elif self.value_words(place):
+            elif place is not None and self.value_words(place):
                 self.pins.append(place)
         self._pressed = None
         self.update()
+
+    def _place_at(self, at: QPoint) -> Any:
+        """Give the place (m) under a pixel: in a space on its section, or None."""
+        assert self.picture
+        size = (self.width(), self.height())
+        return self.picture.to_world(at.x(), at.y(), size) if self.picture.surface is None else self.picture.on_section(at.x(), at.y(), size)
 
     def _handle_at(self, at: QPoint) -> Handle | None:
         """Give the handle under a pixel."""
@@ -298,14 +332,10 @@ class View(QWidget):
         else:
             super().keyPressEvent(event)
 
-    def move_section(self, by: float, across: int | None = None) -> None:
-        """Move the section of a space by a share of the way through it, or lay it across another direction, through the middle."""
+    def move_section(self, by: float) -> None:
+        """Move the section of a space by a share of the way through it."""
         picture = self.ensure()
-        options = picture.options
-        if across is not None:
-            picture.set_options(across=across, share=0.5)
-        else:
-            picture.set_options(share=float(np.clip(options.share + by, 0.01, 0.99)))
+        picture.set_options(share=float(np.clip(picture.options.share + by, 0.01, 0.99)))
         self.redraw()
 
     def leaveEvent(self, event: Any) -> None:
@@ -340,7 +370,8 @@ class Stage(QWidget):
         strip.addWidget(self.quantity)
         strip.addSpacing(8)
         shown = self.view_options().layers
-        kinds: list[Any] = sorted(discover("mop_lantern.scene.layers").items(), key=lambda item: item[1].order)  # type: ignore[attr-defined]
+        every = {**discover(LAYERS[True]), **discover(LAYERS[False])}
+        kinds: list[Any] = sorted(every.items(), key=lambda item: (item[0] not in discover(LAYERS[False]), item[1].order))  # type: ignore[attr-defined]
         for name, kind in kinds:
             button = self._strip_button(kind.caption, kind.help)
             button.setChecked(name in shown)
@@ -348,11 +379,10 @@ class Stage(QWidget):
             self.layer_buttons[name] = button
             strip.addWidget(button)
         strip.addStretch(1)
-        self.section_button = self._strip_button("Section ▾", "Where the coloured section of a space lies; Page up and Page down move it")
-        self.section_button.setCheckable(False)
-        self.section_button.clicked.connect(self._offer_sections)
-        self.section_button.setVisible(False)
-        strip.addWidget(self.section_button)
+        self.space_tools = SpaceTools()
+        self.space_tools.changed.connect(self.view.redraw)
+        self.space_tools.aimed.connect(self.view.fit)
+        self.space_tools.setVisible(False)
         self.handles_button = self._strip_button("Handles", "Drag dimensions on the stage: click an edge to choose its part (H)")
         self.handles_button.toggled.connect(self._handles_tool)
         strip.addWidget(self.handles_button)
@@ -368,6 +398,7 @@ class Stage(QWidget):
         layout.setSpacing(2)
         layout.addLayout(strip)
         layout.addWidget(self.view, 1)
+        layout.addWidget(self.space_tools)
         self.times = TimeBar()
         layout.addWidget(self.times)
         self.view.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -394,6 +425,7 @@ class Stage(QWidget):
         """Show or hide a layer."""
         picture = self.view.ensure()
         picture.set_options(layers=picture.options.layers | {name} if on else picture.options.layers - {name})
+        self.space_tools.tell()
         self.view.redraw()
 
     def set_quantity(self, name: str) -> None:
@@ -407,6 +439,7 @@ class Stage(QWidget):
         picture = self.view.picture
         words = picture.quantities[picture.quantity][0] if picture else "speed"
         self.quantity.setText(f"{words.capitalize()} ▾")
+        self.space_tools.tell()
 
     def _offer_quantities(self) -> None:
         menu = QMenu(self)
@@ -416,13 +449,6 @@ class Stage(QWidget):
             action.triggered.connect(lambda _=False, n=name: self.set_quantity(n))
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self.quantity.mapToGlobal(self.quantity.rect().bottomLeft()))
-
-    def _offer_sections(self) -> None:
-        menu = QMenu(self)
-        for words, across in (("Across x", 0), ("Across y", 1), ("Across z", 2), ("Across its thinnest way", -1)):
-            menu.addAction(words, lambda a=across: self.view.move_section(0.0, a))
-        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        menu.popup(self.section_button.mapToGlobal(self.section_button.rect().bottomLeft()))
 
     def _handles_tool(self, on: bool) -> None:
         self.view.handling = on
@@ -443,9 +469,12 @@ class Stage(QWidget):
         picture.set_options(units=units)
         self.view.units = units
         spatial = isinstance(shape, Surface)
-        self.section_button.setVisible(spatial)
-        for button in (self.handles_button, self.line_button, *(self.layer_buttons[name] for name in FLAT_ONLY)):
+        self.space_tools.show_picture(picture, units)
+        for button in (self.handles_button, self.line_button):
             button.setVisible(not spatial)
+        known = discover(LAYERS[spatial])
+        for name, button in self.layer_buttons.items():
+            button.setVisible(name in known)
         if first:
             picture.fit_later()
         self.view.redraw()

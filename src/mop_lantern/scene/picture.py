@@ -10,6 +10,7 @@ import vtkmodules.vtkRenderingOpenGL2 as rendering
 from numpy.typing import NDArray
 from vtkmodules.util.numpy_support import vtk_to_numpy
 from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
+from vtkmodules.vtkCommonDataModel import vtkPlane
 from vtkmodules.vtkRenderingCore import vtkRenderer, vtkRenderWindow
 
 from mop_lantern.declare import discover
@@ -20,7 +21,7 @@ from mop_lantern.scene.datasets import Drawing, drawing
 from mop_lantern.scene.legend import MARKS, legend
 from mop_lantern.scene.maps import default_map, lookup
 from mop_lantern.scene.orbit import Orbit
-from mop_lantern.scene.space_props import space_props
+from mop_lantern.scene.space_stage import SpaceHand, section_place, thinnest
 from mop_lantern.scene.stagehand import Inks, Stagehand
 from mop_lantern.shape import Plane, Surface
 from mop_lantern.units import convert, preferred, show_number
@@ -33,6 +34,9 @@ NIGHT = Inks((0.09, 0.1, 0.125), (0.9, 0.89, 0.86), (0.5, 0.5, 0.52), (1.0, 0.7,
 _STREAM = {"oslo": (0.93, 0.58, 0.1), "batlow": (0.98, 0.98, 0.96), "vik": (0.15, 0.15, 0.18)}  # seen on every step of its map
 
 
+COLOURED = frozenset({"colours", "skin", "level"})  # layers that need the scale
+
+
 @dataclass(frozen=True)
 class ViewOptions:
     """What is drawn and how.
@@ -40,7 +44,8 @@ class ViewOptions:
     Attributes
     ----------
     layers : kinds of layer shown. quantity : coloured by. low, high : fixed range (SI) or None for the field's own.
-    night : dark theme. across, share : direction across the section of a space (-1: its thinnest way) and its share of the way through. units : preferred display units.
+    night : dark theme. across, share : direction across the section of a space (-1: its thinnest way) and its share of the way through. level : share of the scale
+        at which a level surface lies. cut_away : the model is cut away before the section. units : preferred display units.
     """
 
     layers: frozenset[str] = frozenset({"colours", "streamlines", "parts"})
@@ -50,6 +55,8 @@ class ViewOptions:
     night: bool = False
     across: int = -1
     share: float = 0.5
+    level: float = 0.5
+    cut_away: bool = False
     units: dict[str, str] = field(default_factory=dict)
 
 
@@ -75,6 +82,9 @@ class Picture:
         self.shape: Plane | None = None
         self.surface: Surface | None = None
         self.orbit = Orbit()
+        self._cutter = vtkPlane()
+        self._store: dict[str, Any] = {}
+        self._props: dict[str, tuple[Any, list[Any]]] = {}
         self.answer: Answer | None = None
         self.openings: dict[str, str] = {}
         self._drawn: Drawing | None = None
@@ -86,9 +96,12 @@ class Picture:
 
     def set_shape(self, shape: Plane | Surface | None, openings: dict[str, str]) -> None:
         """Show another shape; the view is kept unless there was none, or it changes between plane and space."""
-        spatial = self.surface is not None
+        former = self.surface
+        spatial = former is not None
         self.surface = shape if isinstance(shape, Surface) else None
         self.shape = shape if isinstance(shape, Plane) else None
+        if self.surface is not former:
+            self._store, self._props = {}, {}
         self.openings, self._stale = openings, True
         if spatial != (self.surface is not None):
             self._fitted = False
@@ -99,12 +112,35 @@ class Picture:
             self._drawn = None
         elif self._drawn is None or self._drawn.mesh is not answer.mesh:
             self._drawn = drawing(answer.mesh)
+        if answer is not self.answer:
+            self._store, self._props = {}, {}
         self.answer, self._stale = answer, True
 
     def set_options(self, **changes: Any) -> None:
         """Change what is drawn."""
         self.options = replace(self.options, **changes)
         self._stale = True
+
+    @property
+    def across(self) -> int:
+        """The direction across the section of a space."""
+        return thinnest(self.surface) if self.options.across < 0 and self.surface is not None else max(self.options.across, 0)
+
+    def on_section(self, x: float, y: float, size: tuple[int, int]) -> NDArray[np.float64] | None:
+        """Give the place (3,) m on the section of a space under a pixel; None where the section is seen edge on."""
+        if self.surface is None:
+            return None
+        right, up, towards = self.orbit.axes
+        flat = self.to_world(x, y, size)
+        start, k = np.array(self.orbit.focus) + flat[0] * right + flat[1] * up, self.across
+        if abs(towards[k]) < 0.02:
+            return None
+        return np.asarray(start + (section_place(self.surface, k, self.options.share) - start[k]) / towards[k] * towards)
+
+    def seen(self, place: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Give where in the plane of the picture (2,) m a place of a space lies."""
+        right, up, _ = self.orbit.axes
+        return np.array([(place - self.orbit.focus) @ right, (place - self.orbit.focus) @ up])
 
     @property
     def quantity(self) -> str:
@@ -154,7 +190,8 @@ class Picture:
 
     def to_pixel(self, place: NDArray[np.float64], size: tuple[int, int]) -> tuple[float, float]:
         """Give the pixel, counted from the upper left, of a place (m)."""
-        offset = (np.asarray(place) - self.centre) * size[1] / self.height
+        flat = np.asarray(place) if len(place) == 2 else self.seen(np.asarray(place))
+        offset = (flat - self.centre) * size[1] / self.height
         return float(size[0] / 2 + offset[0]), float(size[1] / 2 - offset[1])
 
     def image(self, size: tuple[int, int], scale: float = 1.0) -> NDArray[np.uint8]:
@@ -195,6 +232,9 @@ class Picture:
         camera = self.renderer.GetActiveCamera()
         if self.surface is not None:
             self.orbit.aim(camera, self.centre, self.height)
+            away = np.zeros(3)  # what lies before the section, seen from the eye, is cut away
+            away[self.across] = -1.0 if self.orbit.axes[2][self.across] > 0 else 1.0
+            self._cutter.SetNormal(*away)
             return
         x, y = float(self.centre[0]), float(self.centre[1])
         camera.SetFocalPoint(x, y, 0.0)
@@ -211,8 +251,13 @@ class Picture:
         map_name = default_map(self.quantity, low, high)
         self._table = lookup(map_name, low, high)
         if self.surface is not None:
-            for prop in space_props(self.surface, self.answer, self.quantity, self._table, self.options.layers, self.openings, inks, _STREAM[map_name], (self.options.across, self.options.share)):
-                self.renderer.AddViewProp(prop)
+            answer = self.answer if self.answer is not None and len(self.answer.mesh.ways) == 3 else None
+            across = self.across
+            self._cutter.SetOrigin(*([section_place(self.surface, across, self.options.share)] * 3))
+            cutter = self._cutter if self.options.cut_away else None
+            self._build_space(SpaceHand(
+                self.surface, answer, self.openings, self._table, self.quantity, inks, _STREAM[map_name], across, self.options.share, self.options.level, cutter, self._store
+            ))  # fmt: skip
             return
         unit = self.shape.size / 45 if self.shape is not None else 1.0
         hand = Stagehand(self.shape, self._drawn, self.answer, self.openings, self._table, self.quantity, inks, unit, _STREAM[map_name])
@@ -222,11 +267,25 @@ class Picture:
                 for prop in kind.props(hand):
                     self.renderer.AddViewProp(prop)
 
+    def _build_space(self, hand: SpaceHand) -> None:
+        """Draw the chosen layers of a space; those nothing has changed for are kept."""
+        low, high = self._table.GetTableRange()
+        states = {"quantity": (hand.quantity, low, high), "section": (hand.across, hand.share), "level": (hand.level,)}
+        kinds: list[Any] = sorted(discover("mop_lantern.scene.space_layers").items(), key=lambda item: item[1].order)  # type: ignore[attr-defined]
+        for name, kind in kinds:
+            if name not in self.options.layers or (hand.answer is None and kind.needs_answer):
+                continue
+            key = (self.options.night, self.options.cut_away, tuple(self.openings.items()), *(states[part] for part in sorted(kind.follows)))
+            if self._props.get(name, (None, []))[0] != key:
+                self._props[name] = key, kind.props(hand)
+            for prop in self._props[name][1]:
+                self.renderer.AddViewProp(prop)
+
     def _set_legend(self, width: int, height: int, scale: float) -> None:
         for prop in self._legend:
             self.renderer.RemoveViewProp(prop)
         self._legend, self._legend_size = [], (width, height)
-        if self.answer is None or "colours" not in self.options.layers:
+        if self.answer is None or not self.options.layers & COLOURED:
             return
         words, dimension = self.quantities[self.quantity]
         unit = preferred(dimension, self.options.units)

@@ -176,14 +176,35 @@ def membranes(surface: Surface, seed: int = 0) -> Ints:
 def winding(surface: Surface, places: Floats) -> Ints:
     """Give how often the surface winds about places (k, 3) m: 1 in the fluid, 0 outside; by what a ray leaves and enters."""
     corners, places = surface.points[surface.triangles] @ _TURN, places @ _TURN
-    a, b, c = corners[:, 0], corners[:, 1], corners[:, 2]
+    place, triangle = _beneath(corners[:, :, :2], places[:, :2])
+    a, b, c = (corners[triangle, k] for k in range(3))
     facing = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
-    found = np.zeros(len(places), int)
-    for block in np.array_split(np.arange(len(places)), max(1, len(places) * len(corners) // 3_000_000)):
-        px, py, pz = (places[block, None, k] for k in range(3))
-        weights = [(q[:, 0] - px) * (r[:, 1] - py) - (q[:, 1] - py) * (r[:, 0] - px) for q, r in ((b, c), (c, a), (a, b))]
-        hit = np.all([weight * np.sign(facing) > 0 for weight in weights], axis=0)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            height = sum(weight * corner[:, 2] for weight, corner in zip(weights, (a, b, c), strict=True)) / facing
-        found[block] = (hit & (height > pz)) @ np.sign(facing).astype(int)
-    return found
+    px, py, pz = places[place].T
+    weights = [(q[:, 0] - px) * (r[:, 1] - py) - (q[:, 1] - py) * (r[:, 0] - px) for q, r in ((b, c), (c, a), (a, b))]
+    hit = np.all([weight * np.sign(facing) > 0 for weight in weights], axis=0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        height = (weights[0] * a[:, 2] + weights[1] * b[:, 2] + weights[2] * c[:, 2]) / facing
+    return np.bincount(place, np.where(hit & (height > pz), np.sign(facing), 0.0), len(places)).astype(int)
+
+
+BINS = 96
+
+
+def _beneath(corners: Floats, places: Floats) -> tuple[Ints, Ints]:
+    """Pair places (k, 2) with the triangles (m, 3, 2) that share a bin with them: numbers of both."""
+    low, high = corners.min(axis=(0, 1)), corners.max(axis=(0, 1))
+    step = np.maximum((high - low) / BINS, 1e-300)
+    inside = np.flatnonzero(((places >= low) & (places <= high)).all(axis=1))
+    own = np.clip(((places[inside] - low) / step).astype(int), 0, BINS - 1) @ [BINS, 1]
+    first = np.clip(((corners.min(axis=1) - low) / step).astype(int), 0, BINS - 1)
+    span = np.clip(((corners.max(axis=1) - low) / step).astype(int), 0, BINS - 1) - first + 1
+    count = span.prod(axis=1)
+    triangle = np.repeat(np.arange(len(corners)), count)
+    within = np.arange(len(triangle)) - np.repeat(np.cumsum(count) - count, count)
+    held = (first[triangle, 0] + within // span[triangle, 1]) * BINS + first[triangle, 1] + within % span[triangle, 1]
+    order = np.argsort(held, kind="stable")
+    start = np.searchsorted(held[order], np.arange(BINS * BINS + 1))
+    many = (start[1:] - start[:-1])[own]
+    place = np.repeat(inside, many)
+    spot = np.repeat(start[own] - (np.cumsum(many) - many), many) + np.arange(len(place))
+    return place, triangle[order][spot]

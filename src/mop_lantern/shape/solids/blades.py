@@ -12,6 +12,7 @@ from mop_lantern.shape.piece import PartFault
 from mop_lantern.shape.solid import Body, Others, Solid, frame, hair, loft, place_of
 
 STEP = np.deg2rad(4.0)
+ACROSS = 9  # stretches from hub to tip: a twisted face is no plane
 
 
 class Blades(Solid):
@@ -44,7 +45,8 @@ class Blades(Solid):
             raise PartFault("outer", "the blades end before they begin.", "Make it larger than the inner radius.")
         along, aside, up = frame(numbers.heading, numbers.rise)
         half = 0.5 * hair(numbers.thickness, 2 * numbers.outer)
-        inner = numbers.inner or -half  # blades that meet overlap on the axis
+        radii = np.linspace(numbers.inner or -half, numbers.outer, ACROSS + 1)  # blades that meet overlap on the axis
+        section = [(r, -half) for r in radii] + [(r, half) for r in radii[::-1]]
         steps = max(1, int(np.ceil(abs(numbers.twist) / STEP)))
         bodies = []
         for number in range(int(numbers.blades)):
@@ -54,6 +56,6 @@ class Blades(Solid):
                 angle = first + numbers.twist * share
                 out, across = np.cos(angle) * aside + np.sin(angle) * up, -np.sin(angle) * aside + np.cos(angle) * up
                 middle = place_of(numbers) + share * numbers.length * along
-                rings.append(np.array([middle + r * out + t * across for r, t in ((inner, -half), (numbers.outer, -half), (numbers.outer, half), (inner, half))]))
+                rings.append(np.array([middle + r * out + t * across for r, t in section]))
             bodies.append(loft(rings, [f"blade{number + 1}"] * steps, (f"blade{number + 1}",) * 2))
         return bodies

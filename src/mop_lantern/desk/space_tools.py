@@ -1,0 +1,143 @@
+"""Tools of a space beside the stage: where the section lies, what is cut away, where the eye stands, the level surface."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSlider, QWidget
+
+from mop_lantern.scene import Picture
+from mop_lantern.units import preferred, show
+
+SECTIONS = (("Across x", 0), ("Across y", 1), ("Across z", 2), ("Across its thinnest way", -1))
+VIEWS = (
+    ("Slanting", -62.0, 28.0), ("Along x", 180.0, 0.0), ("Against x", 0.0, 0.0), ("Along y", -90.0, 0.0), ("Against y", 90.0, 0.0), ("From above", -90.0, 89.9), ("From below", -90.0, -89.9),
+)  # fmt: skip
+
+
+class LevelBar(QWidget):
+    """Where the level surface lies on the scale: a slider and its value. ``changed``: the picture is to be drawn anew."""
+
+    changed = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.picture: Picture | None = None
+        self.units: dict[str, str] = {}
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setRange(0, 100)
+        self.slider.setValue(50)
+        self.slider.setObjectName("level")
+        self.slider.setAccessibleName("Place of the level surface on the scale")
+        self.slider.setToolTip("Where on the scale the level surface lies; arrow keys move it")
+        self.slider.valueChanged.connect(self._move)
+        self.words = QLabel()
+        row = QHBoxLayout(self)
+        row.setContentsMargins(12, 0, 4, 0)
+        row.addWidget(self.words)
+        row.addWidget(self.slider, 1)
+
+    def tell(self) -> None:
+        """Say at which value the surface lies."""
+        if self.picture is None or self.picture.answer is None:
+            self.words.setText("Level surface")
+            return
+        words, dimension = self.picture.quantities[self.picture.quantity]
+        low, high = self.picture.value_range()
+        value = low + self.picture.options.level * (high - low)
+        self.words.setText(f"Level surface: {words} {show(value, dimension, preferred(dimension, self.units))}")
+
+    def _move(self, value: int) -> None:
+        if self.picture is not None:
+            self.picture.set_options(level=value / 100)
+            self.tell()
+            self.changed.emit()
+
+
+class SpaceTools(QWidget):
+    """Buttons for section and view, and the level surface's slider.
+
+    Signals
+    -------
+    changed : the picture is to be drawn anew. aimed : so is it, with everything in view.
+    """
+
+    changed = pyqtSignal()
+    aimed = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.picture: Picture | None = None
+        self.section = self._button("Section ▾", "Where the section of a space lies; Page up and Page down move it, with Shift in fine steps")
+        self.view = self._button("View ▾", "From where the space is seen")
+        self.section.clicked.connect(self._offer_sections)
+        self.view.clicked.connect(self._offer_views)
+        self.level = LevelBar()
+        self.level.changed.connect(self.changed)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(8, 0, 8, 4)
+        row.setSpacing(2)
+        for widget in (self.section, self.view):
+            row.addWidget(widget)
+        row.addWidget(self.level, 1)
+        row.addStretch(0)
+
+    @staticmethod
+    def _button(words: str, tip: str) -> QPushButton:
+        button = QPushButton(words)
+        button.setProperty("layer", "true")
+        button.setObjectName(f"layer:{words.lower()}")
+        button.setToolTip(tip)
+        return button
+
+    def show_picture(self, picture: Picture, units: dict[str, str]) -> None:
+        """Serve a picture of a space; hidden in a plane."""
+        self.picture = self.level.picture = picture
+        self.level.units = units
+        self.setVisible(picture.surface is not None)
+        self.tell()
+
+    def tell(self) -> None:
+        """Show the level surface's slider where there is such a surface."""
+        self.level.setVisible(self.picture is not None and "level" in self.picture.options.layers)
+        self.level.tell()
+
+    def lay(self, across: int) -> None:
+        """Lay the section across another direction, through the middle."""
+        if self.picture is not None:
+            self.picture.set_options(across=across, share=0.5)
+            self.changed.emit()
+
+    def cut(self, on: bool) -> None:
+        """Cut the model away before the section, or not."""
+        if self.picture is not None:
+            self.picture.set_options(cut_away=on)
+            self.changed.emit()
+
+    def look(self, azimuth: float, elevation: float) -> None:
+        """Look from a direction, in degrees, at everything."""
+        if self.picture is not None:
+            self.picture.orbit.azimuth, self.picture.orbit.elevation = azimuth % 360.0, elevation
+            self.aimed.emit()
+
+    def _offer_sections(self) -> None:
+        menu = QMenu(self)
+        for words, across in SECTIONS:
+            action = menu.addAction(words, lambda a=across: self.lay(a))
+            assert action is not None
+            action.setCheckable(True)
+            action.setChecked(self.picture is not None and self.picture.options.across == across)
+        menu.addSeparator()
+        away = menu.addAction("Cut the model away before it")
+        assert away is not None
+        away.setCheckable(True)
+        away.setChecked(self.picture is not None and self.picture.options.cut_away)
+        away.toggled.connect(self.cut)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(self.section.mapToGlobal(self.section.rect().bottomLeft()))
+
+    def _offer_views(self) -> None:
+        menu = QMenu(self)
+        for words, azimuth, elevation in VIEWS:
+            menu.addAction(words, lambda a=azimuth, e=elevation: self.look(a, e))
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(self.view.mapToGlobal(self.view.rect().bottomLeft()))

@@ -1,0 +1,47 @@
+"""A coloured section."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+import numpy as np
+import shapely
+
+from mop_lantern.scene.space_stage import SpaceHand, SpaceLayer, polygons
+from mop_lantern.scene.stagehand import actor
+
+SAMPLES = 260  # along the longer side of the section
+
+
+class Colours(SpaceLayer):
+    """The chosen quantity as colours on a plane across one direction.
+
+    Source: mean of the nearest cells and walls by their distance.
+    """
+
+    caption: ClassVar[str] = "Colours"
+    help: ClassVar[str] = "Colour the section by the chosen quantity"
+    order: ClassVar[int] = 1
+    follows: ClassVar[frozenset[str]] = frozenset({"quantity", "section"})
+    kind: Literal["colours"] = "colours"
+
+    @classmethod
+    def props(cls, hand: SpaceHand) -> list[Any]:
+        """Colour an even lattice where it holds fluid."""
+        low, high = hand.surface.points.min(axis=0), hand.surface.points.max(axis=0)
+        u, v = (hand.across + 1) % 3, (hand.across + 2) % 3
+        step = max(high[u] - low[u], high[v] - low[v]) / SAMPLES
+        counts = [int(np.ceil((high[d] - low[d]) / step)) + 1 for d in (u, v)]
+        lines = [np.linspace(low[d], high[d], count) for d, count in zip((u, v), counts, strict=True)]
+        places = np.zeros((counts[0] * counts[1], 3))
+        places[:, u], places[:, v] = (part.reshape(-1) for part in np.meshgrid(*lines, indexing="ij"))
+        places[:, hand.across] = hand.place
+        wet = shapely.contains_xy(hand.wet, places[:, u], places[:, v])
+        index = np.arange(len(places)).reshape(counts)
+        quads = np.column_stack([part.reshape(-1) for part in (index[:-1, :-1], index[1:, :-1], index[1:, 1:], index[:-1, 1:])])
+        quads = quads[wet[quads].all(axis=1)]
+        if not len(quads):
+            return []
+        used, quads = np.unique(quads, return_inverse=True)
+        values = hand.sampled(hand.everywhere(hand.quantity), places[used])
+        return [actor(polygons(places[used], quads.reshape(-1, 4), values, hand.quantity), table=hand.table)]

@@ -1,0 +1,66 @@
+"""A surface on which the chosen quantity has one value."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+import numpy as np
+from vtkmodules.util.numpy_support import vtk_to_numpy
+from vtkmodules.vtkFiltersCore import vtkContourFilter, vtkPolyDataNormals
+
+from mop_lantern.scene.space_stage import SpaceHand, SpaceLayer, polygons
+from mop_lantern.scene.stagehand import actor
+
+
+class Level(SpaceLayer):
+    """A level surface; its place on the scale is moved by the slider beside the scale.
+
+    Source: marching cubes of a general library, on an even lattice; what lies beyond the walls is left out.
+    """
+
+    caption: ClassVar[str] = "Level"
+    help: ClassVar[str] = "Show the surface on which the chosen quantity has one value"
+    order: ClassVar[int] = 3
+    follows: ClassVar[frozenset[str]] = frozenset({"quantity", "level"})
+    kind: Literal["level"] = "level"
+
+    @classmethod
+    def props(cls, hand: SpaceHand) -> list[Any]:
+        """Contour, then keep what lies on the fluid's side of the nearest wall."""
+        assert hand.answer
+        low, high = hand.table.GetTableRange()
+        contour = vtkContourFilter()
+        contour.SetInputData(hand.kept(f"lattice {hand.quantity}", lambda: hand.lattice(hand.everywhere(hand.quantity), hand.quantity)))
+        contour.SetValue(0, low + hand.level * (high - low))
+        contour.ComputeNormalsOff()
+        contour.Update()
+        found = contour.GetOutput()
+        if not found.GetNumberOfPolys():
+            return []
+        points = vtk_to_numpy(found.GetPoints().GetData()).astype(float)
+        corners = vtk_to_numpy(found.GetPolys().GetConnectivityArray()).reshape(-1, 3)
+        corners = corners[_within(hand, points)[corners].all(axis=1)]
+        if not len(corners):
+            return []
+        smooth = vtkPolyDataNormals()
+        smooth.SetInputData(polygons(points, corners, np.full(len(points), low + hand.level * (high - low)), hand.quantity))
+        smooth.SplittingOff()
+        smooth.Update()
+        made = actor(smooth.GetOutput(), table=hand.table)
+        made.GetProperty().LightingOn()
+        made.GetProperty().SetAmbient(0.35)
+        made.GetProperty().SetDiffuse(0.65)
+        return [made]
+
+
+def _within(hand: SpaceHand, points: Any) -> Any:
+    """Tell which places lie before the nearest wall, seen from the fluid."""
+    assert hand.answer
+    mesh = hand.answer.mesh
+    nodes, tree = hand.nodes
+    near = tree.query(points)[1]
+    wall = near >= mesh.n_cells
+    inside = np.ones(len(points), bool)
+    face = near[wall] - mesh.n_cells + mesh.n_internal
+    inside[wall] = ((points[wall] - mesh.face_centre[face]) * mesh.area[face]).sum(axis=1) <= 0
+    return inside

@@ -1,0 +1,158 @@
+"""What a layer of a space is given to draw with."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any, ClassVar
+
+import numpy as np
+from numpy.typing import NDArray
+from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
+from vtkmodules.vtkCommonCore import vtkPoints
+from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkImageData, vtkPlane, vtkPolyData
+
+from mop_lantern.declare import Kind
+from mop_lantern.judge import Answer
+from mop_lantern.numerics.nearest import nearest_tree
+from mop_lantern.scene.stagehand import Colour, Inks
+from mop_lantern.shape import Surface, cut_by_plane
+
+Floats = NDArray[np.float64]
+NEAR = 6
+LATTICE = 250_000  # places at most
+
+
+@dataclass(frozen=True)
+class SpaceHand:
+    """All a layer of a space may use.
+
+    Attributes
+    ----------
+    surface : the space. answer : the field, or None. openings : face name to way ("in", "out", "open"). table : lookup table of the coloured
+    quantity. quantity : its name. inks : theme colours. stream : colour of streamlines. across, share : direction across the section and its
+    share of the way through. level : share of the scale a level surface lies at. cutter : plane the model is cut away by, or None. store : what layers keep for this surface and field.
+    """
+
+    surface: Surface
+    answer: Answer | None
+    openings: dict[str, str]
+    table: Any
+    quantity: str
+    inks: Inks
+    stream: Colour
+    across: int
+    share: float
+    level: float = 0.5
+    cutter: vtkPlane | None = None
+    store: dict[str, Any] = field(default_factory=dict)
+
+    def kept(self, name: str, make: Callable[[], Any]) -> Any:
+        """Give what was made before for this surface and field, or make it."""
+        if name not in self.store:
+            self.store[name] = make()
+        return self.store[name]
+
+    @property
+    def place(self) -> float:
+        """Where the section lies along the direction across it, m."""
+        return section_place(self.surface, self.across, self.share)
+
+    @cached_property
+    def wet(self) -> Any:
+        """What of the fluid lies in the section, polygons of the two directions that follow ``across``."""
+        return cut_by_plane(self.surface, self.across, self.place)
+
+    @property
+    def nodes(self) -> tuple[Floats, Any]:
+        """Middles of cells and boundary faces, and their search tree."""
+        return self.kept("nodes", self._nodes)
+
+    def _nodes(self) -> tuple[Floats, Any]:
+        assert self.answer
+        mesh = self.answer.mesh
+        nodes = np.vstack([mesh.centre, mesh.face_centre[mesh.n_internal :]])
+        return nodes, nearest_tree(nodes)
+
+    def sampled(self, values: Floats, places: Floats) -> Floats:
+        """Give values of cells and boundary faces, (n_cells + n_boundary,) or (.., 3), at places (k, 3) m: a mean of the nearest by their distance."""
+        nodes, tree = self.nodes
+        distance, near = tree.query(places, k=min(NEAR, len(nodes)))
+        weight = 1.0 / (distance + 1e-3 * distance.mean()) ** 2
+        weight = (weight / weight.sum(axis=1)[:, None]).reshape(*weight.shape, *([1] * (values.ndim - 1)))
+        return np.asarray((weight * values[near]).sum(axis=1))
+
+    def everywhere(self, what: str) -> Floats:
+        """Give a quantity in cells and on boundary faces."""
+        assert self.answer
+        return np.concatenate([self.answer.cells(what), self.answer.boundary(what)])
+
+    def lattice(self, values: Floats, name: str) -> Any:
+        """Give values (as for `sampled`) on an even lattice over the space."""
+        low, high = self.surface.points.min(axis=0), self.surface.points.max(axis=0)
+        step = float((np.prod(high - low) / LATTICE) ** (1 / 3))
+        counts = np.maximum(np.ceil((high - low) / step).astype(int) + 1, 3)
+        z, y, x = np.meshgrid(*(low[d] + step * np.arange(counts[d]) for d in (2, 1, 0)), indexing="ij")  # VTK counts x fastest
+        places = np.column_stack([x.reshape(-1), y.reshape(-1), z.reshape(-1)])
+        found = self.sampled(values, places)
+        if values.ndim == 2:  # nothing moves beyond the walls
+            assert self.answer
+            found[self.nodes[1].query(places)[0] > 1.2 * np.cbrt(self.answer.mesh.volume.max())] = 0.0
+        image = vtkImageData()
+        image.SetDimensions(*(int(count) for count in counts))
+        image.SetOrigin(*low.tolist())
+        image.SetSpacing(step, step, step)
+        array = numpy_to_vtk(np.ascontiguousarray(found), deep=True)
+        array.SetName(name)
+        (image.GetPointData().SetVectors if values.ndim == 2 else image.GetPointData().SetScalars)(array)
+        return image
+
+    def cut(self, prop: Any) -> Any:
+        """Let a prop be cut away before the section, where that is asked for."""
+        if self.cutter is not None:
+            prop.GetMapper().AddClippingPlane(self.cutter)
+        return prop
+
+
+class SpaceLayer(Kind):
+    """Something drawn of a space; ``props(hand)`` gives its VTK props, lowest first by ``order``.
+
+    ``follows`` names what of the hand it depends on besides surface and field: "quantity", "section", "level".
+    """
+
+    follows: ClassVar[frozenset[str]] = frozenset()
+    order: ClassVar[int] = 0
+    needs_answer: ClassVar[bool] = True
+    help: ClassVar[str] = ""
+
+    @classmethod
+    def props(cls, hand: SpaceHand) -> list[Any]:
+        """Make the props."""
+        raise NotImplementedError
+
+
+def section_place(surface: Surface, across: int, share: float) -> float:
+    """Give where a section lies along the direction across it, m."""
+    low, high = float(surface.points[:, across].min()), float(surface.points[:, across].max())
+    return low + share * (high - low)
+
+
+def thinnest(surface: Surface) -> int:
+    """Give the direction a space reaches least in."""
+    return int(np.ptp(surface.points, axis=0).argmin())
+
+
+def polygons(points: Floats, corners: NDArray[Any], scalars: Floats | None = None, name: str = "") -> Any:
+    """Make polygons of one corner count (m, k), or lines of two, with values at the points."""
+    data, place, cells = vtkPolyData(), vtkPoints(), vtkCellArray()
+    place.SetData(numpy_to_vtk(np.ascontiguousarray(points, float), deep=True))
+    offsets = np.arange(0, corners.size + 1, corners.shape[1], dtype=np.int64)
+    cells.SetData(numpy_to_vtkIdTypeArray(offsets, deep=True), numpy_to_vtkIdTypeArray(np.ascontiguousarray(corners, np.int64).reshape(-1), deep=True))
+    data.SetPoints(place)
+    (data.SetLines if corners.shape[1] == 2 else data.SetPolys)(cells)
+    if scalars is not None:
+        array = numpy_to_vtk(np.ascontiguousarray(scalars, float), deep=True)
+        array.SetName(name)
+        (data.GetPointData() if len(scalars) == len(points) else data.GetCellData()).SetScalars(array)
+    return data

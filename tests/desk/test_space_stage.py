@@ -1,0 +1,93 @@
+"""The stage of a space in the real window: every layer, the section walked and cut away, views, the level slider, values under the pointer."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QEvent, QPointF, Qt
+from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QMenu
+
+from mop_lantern.desk.window import Desk
+from tests.desk.test_depth import solve
+from tests.desk.test_network import desk  # noqa: F401
+from tests.desk.test_window import wait
+
+pytestmark = pytest.mark.filterwarnings("ignore::DeprecationWarning")
+
+
+def mouse(view: object, kind: QEvent.Type, x: float, y: float, held: bool = True) -> None:
+    where = QPointF(x, y)
+    buttons = Qt.MouseButton.LeftButton if held else Qt.MouseButton.NoButton
+    QApplication.sendEvent(view, QMouseEvent(kind, where, view.mapToGlobal(where), Qt.MouseButton.LeftButton if held else Qt.MouseButton.NoButton, buttons, Qt.KeyboardModifier.NoModifier))  # type: ignore[attr-defined, arg-type]
+
+
+@pytest.mark.parametrize("desk", ["inlet-box"], indirect=True)
+def test_every_layer_of_a_space_is_seen(desk: Desk) -> None:  # noqa: F811
+    stage, view = desk.stage, desk.stage.view
+    picture = view.picture
+    assert picture is not None
+    desk.document.edit({"field.grid.level": "sketch"})
+    solve(desk)
+    assert desk.archive.records[""].converged
+    size = (500, 400)
+    for button in stage.layer_buttons.values():
+        button.setChecked(False)
+    bare = picture.image(size)
+    for name, button in stage.layer_buttons.items():
+        button.setChecked(True)
+        assert (picture.image(size) != bare).mean() > 0.002, name
+        button.setChecked(False)
+    stage.layer_buttons["level"].setChecked(True)
+    assert not stage.space_tools.level.isHidden() and "mm/s" in stage.space_tools.level.words.text()
+    before = picture.image(size)
+    stage.space_tools.level.slider.setValue(20)
+    assert (picture.image(size) != before).any() and picture.options.level == 0.2
+    stage.layer_buttons["level"].setChecked(False)
+    assert stage.space_tools.level.isHidden()
+    stage.layer_buttons["parts"].setChecked(True)
+    stage.layer_buttons["colours"].setChecked(True)
+    stage.space_tools.lay(1)
+    whole = picture.image(size)
+    stage.space_tools.cut(True)
+    assert (picture.image(size) != whole).mean() > 0.01, "the model before the section is gone"
+    for _, azimuth, elevation in (("", -90.0, 0.0), ("", 0.0, 0.0)):
+        stage.space_tools.look(azimuth, elevation)
+        assert picture.orbit.elevation == elevation
+    for offer in (stage.space_tools._offer_sections, stage.space_tools._offer_views):
+        offer()
+        menu = QApplication.activePopupWidget()
+        assert isinstance(menu, QMenu) and len(menu.actions()) >= 5
+        menu.close()
+
+
+@pytest.mark.parametrize("desk", ["inlet-box"], indirect=True)
+def test_the_pointer_reads_values_on_the_section(desk: Desk) -> None:  # noqa: F811
+    stage, view = desk.stage, desk.stage.view
+    picture = view.picture
+    assert picture is not None
+    desk.document.edit({"field.grid.level": "sketch"})
+    solve(desk)
+    stage.space_tools.lay(1)
+    stage.space_tools.look(-90.0, 0.0)
+    place = np.array([0.01, 0.12, 0.045])
+    size = (view.width(), view.height())
+    x, y = picture.to_pixel(place, size)
+    found = picture.on_section(x, y, size)
+    assert found == pytest.approx(place, abs=1e-6)
+    assert "mm/s" in view.value_words(found) and "z 45 mm" in view.value_words(found)
+    mouse(view, QEvent.Type.MouseButtonPress, x, y)
+    mouse(view, QEvent.Type.MouseButtonRelease, x, y)
+    assert len(view.pins) == 1 and not view.value_words(np.array([0.01, 0.12, 0.5]))
+    share = picture.options.share
+    QTest.keyClick(view, Qt.Key.Key_PageUp, Qt.KeyboardModifier.ShiftModifier)
+    assert picture.options.share == pytest.approx(share + 0.01)
+    view._frame = 1.0  # as after a picture that took a second
+    mouse(view, QEvent.Type.MouseButtonPress, 200, 200)
+    mouse(view, QEvent.Type.MouseMove, 230, 190)
+    assert view._coarse
+    mouse(view, QEvent.Type.MouseButtonRelease, 230, 190)
+    wait(lambda: not view._coarse)
+    stage.space_tools.look(0.0, 0.0)
+    assert picture.on_section(x, y, size) is None, "seen edge on"

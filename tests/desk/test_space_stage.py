@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import numpy as np
 import pytest
 from PyQt6.QtCore import QEvent, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QMenu
+from PyQt6.QtWidgets import QApplication, QMenu, QMessageBox
 
 from mop_lantern.desk.window import Desk
 from tests.desk.test_depth import solve
 from tests.desk.test_network import desk  # noqa: F401
 from tests.desk.test_window import wait
+from tests.shape.test_models import corners_of, written
 
 pytestmark = pytest.mark.filterwarnings("ignore::DeprecationWarning")
 
@@ -91,3 +94,25 @@ def test_the_pointer_reads_values_on_the_section(desk: Desk) -> None:  # noqa: F
     wait(lambda: not view._coarse)
     stage.space_tools.look(0.0, 0.0)
     assert picture.on_section(x, y, size) is None, "seen edge on"
+
+
+@pytest.mark.parametrize("desk", ["inlet-box"], indirect=True)
+def test_a_dropped_model_becomes_a_part(desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
+    """The unit is asked for, open rims are told and sealed; brought in again it keeps its place; a bad file changes nothing."""
+    corners, names, _ = corners_of()
+    path = written(tmp_path / "pipe.stl", corners[np.isin(names, ["p.before", "p.bend", "p.after"])], 1e3)
+    told: list[str] = []
+    monkeypatch.setattr("mop_lantern.desk.bringing.QInputDialog.getItem", lambda *_: ("mm", True))
+    monkeypatch.setattr("mop_lantern.desk.bringing.QMessageBox.question", lambda _w, _t, words, _b: told.append(words) or QMessageBox.StandardButton.Yes)
+    monkeypatch.setattr("mop_lantern.desk.bringing.QMessageBox.warning", lambda _w, _t, words: told.append(words))
+    assert desk.bringing.takes(path) and "2 open rims" in told[0]
+    document = desk.document
+    assert document.shown is not None
+    part = document.shown.shape.solids["model1"]
+    assert set(part.names) == {"face1", "rim1", "rim2"}
+    document.edit({"shape.solids.model1.x": "-60 mm", "shape.solids.model1.y": "120 mm", "shape.solids.model1.z": "70 mm"})
+    assert desk.bringing.takes(path)
+    assert document.shown.shape.solids["model1"].x == "-60 mm" and "model2" not in document.shown.shape.solids
+    (tmp_path / "bad.ply").write_bytes(b"nothing")
+    assert desk.bringing.takes(tmp_path / "bad.ply") and "cannot be read" in told[-1]
+    assert not desk.bringing.takes(tmp_path / "other.lantern")

@@ -182,7 +182,9 @@ def run_export(options: argparse.Namespace) -> int:
 def run_import(options: argparse.Namespace) -> int:
     """Bring a drawing or a table into a case file."""
     from mop_lantern.case import fresh_key, read_columns, save
+    from mop_lantern.case.models import model_edits
     from mop_lantern.shape.drawing import parts_of, read_drawing
+    from mop_lantern.shape.model import ENDINGS
 
     into = options.into
     case = load(into) if into.exists() else parse_case({"title": into.stem, "media": {"fluid": {"kind": "water"}}})
@@ -195,6 +197,11 @@ def run_import(options: argparse.Namespace) -> int:
         parts = parts_of(drawing, options.file.name)
         save(apply(case, {f"shape.parts.{key}": part for key, part in parts.items()}), into)
         print(json.dumps({"parts": list(parts), "unit": drawing.unit, "open_ends": len(drawing.open_ends), "skipped": drawing.skipped}))
+        return 0
+    if options.file.suffix.lower() in ENDINGS:
+        edits, words = model_edits(case, options.file, options.unit, options.seal, options.key)
+        save(apply(case, edits), into)
+        print(json.dumps({"changed": list(edits), "report": words}))
         return 0
     if options.file.suffix.lower() == ".txt":
         edits = runs_of(_text(options.file), case)

@@ -1,4 +1,4 @@
-"""Bringing files into the case: drawings (DXF), tables and measured data (CSV)."""
+"""Bringing files into the case: drawings (DXF), models (STL, OBJ, PLY, GLB), tables and measured data (CSV)."""
 
 from __future__ import annotations
 
@@ -9,10 +9,12 @@ from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from mop_lantern.case import Columns, fresh_key, quantities, read_columns
+from mop_lantern.case.models import model_edits
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.stage import Stage
 from mop_lantern.errors import LanternError
 from mop_lantern.shape.drawing import METRES, Drawing, drawing_unit, parts_of, read_drawing
+from mop_lantern.shape.model import ENDINGS, UNITS, Model, read_model
 from mop_lantern.units import DIMENSIONS, UnitFault, read
 
 
@@ -22,6 +24,15 @@ class Bringing(QObject):
     def __init__(self, document: Document, stage: Stage, window: QWidget) -> None:
         super().__init__(window)
         self.document, self.stage, self.window = document, stage, window
+
+    def takes(self, path: Path) -> bool:
+        """Bring a dropped file in where it is a drawing or a model; tell whether it is."""
+        ending = path.suffix.lower()
+        if ending == ".dxf":
+            self.bring_drawing(path)
+        elif ending in ENDINGS:
+            self.bring_model(path)
+        return ending == ".dxf" or ending in ENDINGS
 
     def ask_drawing(self) -> None:
         """Ask for a drawing and bring it in."""
@@ -56,6 +67,37 @@ class Bringing(QObject):
             left = ", ".join(f"{count} {kind}" for kind, count in drawing.skipped.items())
             self.document.troubled.emit(f"{len(drawing.loops)} outlines from {path.name}." + (f" Left out: {left}." if left else ""))
         return done
+
+    def ask_model(self) -> None:
+        """Ask for a model and bring it in."""
+        name, _ = QFileDialog.getOpenFileName(self.window, "Import a model", "", "Models (*.stl *.obj *.ply *.glb);;All files (*)")
+        if name:
+            self.bring_model(Path(name))
+
+    def bring_model(self, path: Path) -> bool:
+        """Bring a model in as a part, or in place of a former state of it; tell what was found, and ask whether rims shall be sealed."""
+        case = self.document.shown
+        assert case is not None
+        unit, good = QInputDialog.getItem(self.window, "Unit of the model", "Files of triangles do not say their unit. The model is in", list(UNITS), 0, False)
+        if not good:
+            return False
+        former = next((key for key, part in case.shape.solids.items() if getattr(part, "source", None) == path.name), "")
+        try:
+            model = read_model(path, unit)
+            seal = bool(model.rims) and self._asked_to_seal(model)
+            edits, words = model_edits(case, path, unit, seal, former)
+        except LanternError as problem:
+            QMessageBox.warning(self.window, "This model cannot be brought in", str(problem)[:2000])
+            return False
+        done = self.document.edit(edits, "model")
+        if done:
+            self.document.troubled.emit(f"{path.name}: " + " ".join(words))
+        return done
+
+    def _asked_to_seal(self, model: Model) -> bool:
+        words = "\n".join(model.report) + "\n\nClose the open rims? They become faces that openings can sit on; small holes become part of the face around them."
+        buttons = QMessageBox.StandardButton
+        return QMessageBox.question(self.window, "Open rims", words, buttons.Yes | buttons.No) == buttons.Yes
 
     def _sealed(self, path: Path, unit: str, drawing: Drawing) -> Drawing:
         """Show open ends on the stage and seal them if wanted."""

@@ -577,12 +577,10 @@ class Desk(QMainWindow):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
-        """Open a dropped case file, or bring a dropped drawing in."""
+        """Open a dropped case file, or bring a dropped drawing or model in."""
         if event is not None and event.mimeData() is not None:
             path = Path(event.mimeData().urls()[0].toLocalFile())
-            if path.suffix.lower() == ".dxf" and self.document.case is not None:
-                self.bringing.bring_drawing(path)
-            else:
+            if self.document.case is None or not self.bringing.takes(path):
                 self.open(path)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:

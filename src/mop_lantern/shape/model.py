@@ -1,0 +1,360 @@
+"""Models of triangles from files (STL, OBJ, PLY, GLB): welded, turned the same way, rims found and sealed, faces told apart and named."""
+
+from __future__ import annotations
+
+import base64
+import zlib
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+
+from mop_lantern.errors import FileError
+from mop_lantern.numerics.nearest import nearest_tree
+
+Floats = NDArray[np.float64]
+Ints = NDArray[Any]
+ENDINGS = (".stl", ".obj", ".ply", ".glb")
+WELD = 1e-6  # of the size: corners nearer than this are one
+ANGLE = np.deg2rad(30)  # triangles that meet flatter belong to one face; common practice, no source
+RIM = "*rim"  # begins the group of what closes a rim; no file can name a group so
+SAME = 0.1  # of a face's size: how far it may move and keep its name
+UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254, "ft": 0.3048}
+
+
+@dataclass(frozen=True)
+class Model:
+    """Triangles of a file, in metres.
+
+    Attributes
+    ----------
+    points : (n, 3). triangles : (m, 3). face : (m,) index into ``names``. report : what was found and mended, in words.
+    rims : corners of every open rim, in order. group : (m,) index into ``groups``, the parts of the file a triangle belongs to.
+    """
+
+    points: Floats
+    triangles: Ints
+    face: Ints
+    names: tuple[str, ...]
+    report: tuple[str, ...]
+    rims: tuple[Ints, ...]
+    group: Ints = field(default_factory=lambda: np.zeros(0, np.int64))
+    groups: tuple[str, ...] = ()
+
+    @property
+    def vectors(self) -> Floats:
+        """Area vectors, (m, 3) m2."""
+        a, b, c = (self.points[self.triangles[:, k]] for k in range(3))
+        return np.asarray(0.5 * np.cross(b - a, c - a))
+
+
+def read_model(path: Path, unit: str) -> Model:
+    """Read a file of triangles and make it whole as far as that is certain.
+
+    Parameters
+    ----------
+    unit : the file's unit of length, one of `UNITS`.
+
+    Raises
+    ------
+    FileError : the file cannot be read, or has no triangles; the unit is not known.
+    """
+    if unit not in UNITS:
+        raise FileError(f"{path}: the unit of a model is one of {', '.join(UNITS)}; the file does not say it. Give it.")
+    soups = _read(path)
+    points = np.vstack([corners.reshape(-1, 3) for _, corners in soups]) * UNITS[unit]
+    group = np.repeat(np.arange(len(soups)), [len(corners) for _, corners in soups])
+    if not len(points) or not np.isfinite(points).all():
+        raise FileError(f"{path}: the file has no triangles, or corners that are no numbers. Export it again.")
+    points, triangles, report = _welded(points)
+    whole = (triangles[:, 0] != triangles[:, 1]) & (triangles[:, 1] != triangles[:, 2]) & (triangles[:, 2] != triangles[:, 0])
+    _, first = np.unique(np.sort(triangles, axis=1), axis=0, return_index=True)
+    keep = np.intersect1d(np.flatnonzero(whole), first)
+    if len(keep) < len(triangles):
+        report.append(f"{len(triangles) - len(keep)} triangles without area or laid twice are left out.")
+    triangles, group = triangles[keep], group[keep]
+    triangles, shell, turned = _turned_alike(points, triangles)
+    if turned:
+        report.append(f"{turned} triangles faced the wrong way and are turned.")
+    crowded = _edge_counts(triangles)
+    if (crowded > 2).any():
+        report.append(f"{int((crowded > 2).sum())} edges belong to more than two triangles: parts touch there, or run through each other.")
+    face, names = _faces(points, triangles, group, [name for name, _ in soups])
+    made = Model(points, triangles, face, names, (), (), group, tuple(name for name, _ in soups))
+    made = _outward(made, shell)
+    rims = _rims(made.triangles)
+    report.insert(0, f"{len(triangles)} triangles in {shell.max() + 1} bodies, {len(names)} faces.")
+    if rims:
+        ends = [points[rim].mean(axis=0) for rim in rims[:4]]
+        report.append(f"{len(rims)} open rims, about " + ", ".join(f"({1e3 * x:.4g}, {1e3 * y:.4g}, {1e3 * z:.4g})" for x, y, z in ends) + (" mm." if len(rims) < 5 else " mm and elsewhere."))
+    return replace(made, report=tuple(report), rims=rims)
+
+
+def _hanging(one: Ints, two: Ints, count: int) -> tuple[int, Ints]:
+    """Give how many groups hang together by pairs, and the group of each; the library is loaded on first use."""
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import connected_components
+
+    found, label = connected_components(coo_matrix((np.ones(len(one)), (one, two)), (count, count)), directed=False)
+    return int(found), label
+
+
+def _read(path: Path) -> list[tuple[str, Floats]]:
+    import trimesh
+
+    try:
+        scene = trimesh.load_scene(path, process=False)
+        parts = [(str(part.metadata.get("name", "")), np.asarray(part.triangles, float)) for part in scene.dump() if hasattr(part, "triangles")]
+    except Exception as problem:  # the library raises whatever its readers raise
+        raise FileError(f"{path}: the model cannot be read ({str(problem)[:200] or type(problem).__name__}). Export it again as STL, OBJ, PLY or GLB.") from None
+    parts = [part for part in parts if len(part[1])]
+    if not parts:
+        raise FileError(f"{path}: the file has no triangles. Export it again.")
+    return parts
+
+
+def _welded(points: Floats) -> tuple[Floats, Ints, list[str]]:
+    """Make corners that lie on each other one; give points, triangles and words."""
+    size = float(np.linalg.norm(np.ptp(points, axis=0))) or 1.0
+    unique, back = np.unique(points, axis=0, return_inverse=True)
+    pairs = nearest_tree(unique).query_pairs(WELD * size, output_type="ndarray")
+    count = len(unique)
+    if len(pairs):
+        groups, label = _hanging(pairs[:, 0], pairs[:, 1], count)
+        _, first = np.unique(label, return_index=True)
+        unique, back = unique[first], label[back.reshape(-1)]
+        words = [f"{count - groups} corners lay within a millionth of the size of others and are welded to them."]
+    else:
+        words = []
+    return unique, back.reshape(-1, 3), words
+
+
+def _sides(triangles: Ints) -> tuple[Ints, Ints, Ints]:
+    """Give the edges of all triangles: key, triangle and whether it runs from the lower to the higher corner."""
+    ends = triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2)
+    return ends.min(axis=1) * (int(triangles.max()) + 1) + ends.max(axis=1), np.repeat(np.arange(len(triangles)), 3), ends[:, 0] < ends[:, 1]
+
+
+def _edge_counts(triangles: Ints) -> Ints:
+    return np.asarray(np.unique(_sides(triangles)[0], return_counts=True)[1])
+
+
+def _neighbours(triangles: Ints) -> tuple[Ints, Ints, Ints]:
+    """Give pairs of triangles that share an edge with no third, and whether they run along it the same way."""
+    key, triangle, ahead = _sides(triangles)
+    order = np.argsort(key, kind="stable")
+    key, triangle, ahead = key[order], triangle[order], ahead[order]
+    start = np.flatnonzero(np.append(True, key[1:] != key[:-1]))
+    pair = start[np.diff(np.append(start, len(key))) == 2]
+    return triangle[pair], triangle[pair + 1], ahead[pair] == ahead[pair + 1]
+
+
+def _turned_alike(points: Floats, triangles: Ints) -> tuple[Ints, Ints, int]:
+    """Turn triangles so that neighbours face the same way; give them, their body, and how many were turned."""
+    one, two, same = _neighbours(triangles)
+    count = len(triangles)
+    nodes = np.concatenate([np.column_stack([one, np.where(same, two + count, two)]), np.column_stack([one + count, np.where(same, two, two + count)])])
+    _, label = _hanging(nodes[:, 0], nodes[:, 1], 2 * count)
+    _, shell = _hanging(one, two, count)
+    _, first = np.unique(shell, return_index=True)
+    flip = label[:count] != label[:count][first][shell]
+    if 2 * flip.sum() > count:
+        most = np.bincount(shell, flip, shell.max() + 1) > 0.5 * np.bincount(shell)
+        flip ^= most[shell]
+    return np.where(flip[:, None], triangles[:, ::-1], triangles), shell, int(flip.sum())
+
+
+def _faces(points: Floats, triangles: Ints, group: Ints, groups: Sequence[str]) -> tuple[Ints, tuple[str, ...]]:
+    """Tell faces apart: triangles of one group of the file that meet flatter than `ANGLE`; the largest is face1."""
+    a, b, c = (points[triangles[:, k]] for k in range(3))
+    normal = np.cross(b - a, c - a)
+    area = np.linalg.norm(normal, axis=1)
+    normal = normal / np.maximum(area, 1e-300)[:, None]
+    one, two, _ = _neighbours(triangles)
+    flat = (np.abs((normal[one] * normal[two]).sum(axis=1)) > np.cos(ANGLE)) & (group[one] == group[two])
+    _, face = _hanging(one[flat], two[flat], len(triangles))
+    order = np.argsort(-np.bincount(face, area), kind="stable")
+    rank = np.empty(len(order), int)
+    rank[order] = np.arange(len(order))
+    face = rank[face]
+    _, first = np.unique(face, return_index=True)
+    several = len({name for name in groups if not name.startswith(RIM)}) > 1
+    names, count = [], 0
+    for k in first:
+        name = groups[group[k]]
+        count += not name.startswith(RIM)
+        names.append(name.removeprefix("*") if name.startswith(RIM) else f"{_plain(name)}_{count}" if several and _plain(name) else f"face{count}")
+    return face, tuple(names)
+
+
+def _plain(name: str) -> str:
+    return "".join(sign if sign.isalnum() else "_" for sign in name).strip("_").lower()
+
+
+def _outward(model: Model, shell: Ints) -> Model:
+    """Turn every body so that it faces out; one that lies within another faces into it, as a hollow does."""
+    from mop_lantern.shape.surface import Surface, winding
+
+    bodies = int(shell.max()) + 1
+    volume = np.bincount(shell, (model.points[model.triangles].mean(axis=1) * model.vectors).sum(axis=1) / 3, bodies)
+    triangles = np.where((volume < 0)[shell][:, None], model.triangles[:, ::-1], model.triangles)
+    if 1 < bodies <= 64:
+        depth = np.zeros(bodies, int)
+        first = np.array([model.points[triangles[shell == body][0]].mean(axis=0) for body in range(bodies)])
+        for body in range(bodies):
+            own = Surface(model.points, triangles[shell == body], np.zeros(int((shell == body).sum()), int), ("a",))
+            depth += (winding(own, first) > 0) & (np.arange(bodies) != body)
+        triangles = np.where((depth % 2 == 1)[shell][:, None], triangles[:, ::-1], triangles)
+    return replace(model, triangles=triangles)
+
+
+def _rims(triangles: Ints) -> tuple[Ints, ...]:
+    """Walk along edges that have one triangle only; give each rim as corners in order, against the way the triangles run."""
+    ends = triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2)
+    key, _, _ = _sides(triangles)
+    _, back, count = np.unique(key, return_inverse=True, return_counts=True)
+    open_ = ends[count[back] == 1][:, ::-1]
+    ahead: dict[int, list[int]] = {}
+    for start, end in open_.tolist():
+        ahead.setdefault(start, []).append(end)
+    rims = []
+    while ahead:
+        path = [next(iter(ahead))]
+        while path[-1] in ahead:
+            here = path[-1]
+            there = ahead[here].pop()
+            if not ahead[here]:
+                del ahead[here]
+            if there in path:  # a rim is closed; what led to it is walked on
+                begin = path.index(there)
+                rims.append(np.array(path[begin:]))
+                path = path[: begin + 1]
+            else:
+                path.append(there)
+    return tuple(rim for rim in sorted(rims, key=len, reverse=True) if len(rim) > 2)
+
+
+def sealed(model: Model) -> Model:
+    """Close every open rim by triangles within it. One that goes on the face around it becomes part of that face; others become rim1, rim2 ...
+
+    Rims that are not flat are closed all the same and told in the report, with how far they are off a plane.
+    """
+    triangles, group, groups, report = [model.triangles], [model.group], list(model.groups), list(model.report)
+    holes = 0
+    _, owner, _ = _sides(model.triangles)
+    ends = model.triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2)
+    beside = {(int(a), int(b)): int(t) for (a, b), t in zip(ends.tolist(), owner.tolist(), strict=True)}
+    normal = model.vectors / np.maximum(np.linalg.norm(model.vectors, axis=1), 1e-300)[:, None]
+    for rim in model.rims:
+        cap, off = _cap(model.points, rim)
+        corners = model.points[cap]
+        lid = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]).sum(axis=0)
+        around = [beside[pair] for pair in zip(np.roll(rim, -1).tolist(), rim.tolist(), strict=True) if pair in beside]
+        along = float((normal[around] @ lid).mean() / (np.linalg.norm(lid) or 1.0)) if around else 0.0
+        if around and along > np.cos(np.deg2rad(50)):
+            label = int(np.bincount(model.group[around]).argmax())
+            holes += 1
+        else:
+            groups.append(f"{RIM}{len(groups) - len(model.groups) + 1}")
+            label = len(groups) - 1
+            if off > 0.02:
+                report.append(f"{groups[-1][1:]} is closed though its corners are off a plane by {off:.0%} of its size: look at it.")
+        triangles.append(cap)
+        group.append(np.full(len(cap), label))
+    if holes:
+        report.append(f"{holes} holes within faces are closed.")
+    named = len(groups) - len(model.groups)
+    if named:
+        report.append(f"{named} rims are sealed and named rim1 …: openings can sit on them.")
+    every, of = np.vstack(triangles), np.concatenate(group)
+    face, names = _faces(model.points, every, of, groups)
+    return replace(model, triangles=every, face=face, names=names, report=tuple(report), rims=_rims(every), group=of, groups=tuple(groups))
+
+
+def _cap(points: Floats, rim: Ints) -> tuple[Ints, float]:
+    """Fill a rim by triangles that run as it does; give them and how far it is off a plane, over its size."""
+    if len(rim) == 3:
+        return rim[None, :], 0.0
+    place = points[rim]
+    middle = place.mean(axis=0)
+    _, spread, axes = np.linalg.svd(place - middle, full_matrices=False)
+    flat = (place - middle) @ axes[:2].T
+    off = float(np.abs((place - middle) @ axes[2]).max() / (np.ptp(flat, axis=0).max() or 1.0))
+    polygon = shapely.Polygon(flat)
+    k = np.arange(1, len(rim) - 1)
+    fan = np.column_stack([np.full(len(k), rim[0]), rim[k], rim[k + 1]])
+    if not polygon.is_valid or polygon.area <= 0:
+        return fan, off
+    pieces = [shapely.get_coordinates(piece)[:3] for piece in shapely.get_parts(shapely.constrained_delaunay_triangles(polygon))]
+    _, found = nearest_tree(flat).query(np.array(pieces).reshape(-1, 2))
+    inner = found.reshape(-1, 3)
+    a, b, c = (flat[inner[:, n]] for n in range(3))
+    wise = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0]) > 0
+    inner = np.where((wise == polygon.exterior.is_ccw)[:, None], inner, inner[:, ::-1])
+    return (rim[inner] if len(inner) == len(rim) - 2 else fan), off
+
+
+def renamed(model: Model, former: Model) -> tuple[Model, list[str]]:
+    """Carry the names of a former state of a model over to the faces that are still there.
+
+    Returns
+    -------
+    the model, and the names that found no face: none lies near, of like size and facing alike.
+    """
+    new, old = (_marks(each) for each in (model, former))
+    names, lost, taken = list(model.names), [], set()
+    for number in np.argsort(-old[2]):
+        size = np.sqrt(old[2][number])
+        off = np.linalg.norm(new[0] - old[0][number], axis=1) / size + np.abs(np.log(np.maximum(new[2], 1e-300) / old[2][number])) * 0.25 + np.linalg.norm(new[1] - old[1][number], axis=1) * 0.25
+        order = [int(k) for k in np.argsort(off) if int(k) not in taken]
+        if order and off[order[0]] < 4 * SAME:
+            names[order[0]] = former.names[number]
+            taken.add(order[0])
+        elif not former.names[number].startswith("face"):
+            lost.append(former.names[number])
+    for number in set(range(len(names))) - taken:
+        while names.count(names[number]) > 1:
+            names[number] = f"{names[number]}_new"
+    return replace(model, names=tuple(names)), lost
+
+
+def _marks(model: Model) -> tuple[Floats, Floats, Floats]:
+    """Give middle (k, 3), mean direction (k, 3) and area (k,) of every face."""
+    vectors, count = model.vectors, len(model.names)
+    size = np.linalg.norm(vectors, axis=1)
+    area = np.maximum(np.bincount(model.face, size, count), 1e-300)
+    centre = model.points[model.triangles].mean(axis=1) * size[:, None]
+    return tuple(np.column_stack([np.bincount(model.face, values[:, k], count) for k in range(3)]) / area[:, None] for values in (centre, vectors)) + (area,)  # type: ignore[return-value]
+
+
+def packed(model: Model) -> str:
+    """Give points, triangles and faces as text, for a case file."""
+    head = np.array([len(model.points), len(model.triangles)], "<i4").tobytes()
+    body = model.points.astype("<f8").tobytes() + model.triangles.astype("<i4").tobytes() + model.face.astype("<i4").tobytes()
+    return base64.b64encode(zlib.compress(head + body, 6)).decode()
+
+
+def unpacked(text: str, names: Sequence[str]) -> Model:
+    """Read what `packed` wrote.
+
+    Raises
+    ------
+    ValueError : the text is damaged, or faces lack names.
+    """
+    try:
+        data = zlib.decompress(base64.b64decode(text, validate=True))
+        n, m = np.frombuffer(data[:8], "<i4").tolist()
+        points = np.frombuffer(data, "<f8", 3 * n, 8).reshape(-1, 3).astype(float)
+        triangles = np.frombuffer(data, "<i4", 3 * m, 8 + 24 * n).reshape(-1, 3).astype(np.int64)
+        face = np.frombuffer(data, "<i4", m, 8 + 24 * n + 12 * m).astype(np.int64)
+    except (ValueError, zlib.error) as problem:
+        raise ValueError(f"the stored model is damaged ({problem})") from None
+    if not m or triangles.min() < 0 or triangles.max() >= n or face.min() < 0 or not np.isfinite(points).all():
+        raise ValueError("the stored model is damaged")
+    if face.max() >= len(names) or len(set(names)) < len(names):
+        raise ValueError(f"the model has {face.max() + 1} faces; each needs its own name")
+    return Model(points, triangles, face, tuple(names), (), _rims(triangles))

@@ -1,0 +1,124 @@
+"""Models of triangles: units, welding, turning, rims found and sealed, faces named and found again, and a solve through one."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+import trimesh
+
+from mop_lantern.case import parse_case, review
+from mop_lantern.cli import main
+from mop_lantern.errors import CaseError, FileError
+from mop_lantern.shape import join
+from mop_lantern.shape.model import Model, packed, read_model, renamed, sealed, unpacked
+from tests.shape.test_solids import PLAIN, part
+
+BENT = {"diameter": 0.02, "before": 0.03, "angle": np.pi / 2, "radius": 0.03, "after": 0.05}
+
+
+def written(path: Path, corners: Any, scale: float = 1.0) -> Path:
+    """Write triangles (m, 3, 3) m as a file, as a soup."""
+    trimesh.Trimesh(scale * np.asarray(corners).reshape(-1, 3), np.arange(3 * len(corners)).reshape(-1, 3), process=False).export(path)
+    return path
+
+
+def corners_of(**values: Any) -> Any:
+    """Give the triangles of a bent pipe, and the name of each."""
+    surface = join({"p": part("bent_pipe", **{**BENT, **values})})
+    return surface.points[surface.triangles], np.array(surface.names)[surface.labels], surface.volume
+
+
+def volume(model: Model) -> float:
+    """Give what a model encloses."""
+    return float((model.points[model.triangles].mean(axis=1) * model.vectors).sum() / 3)
+
+
+@pytest.mark.parametrize(("ending", "unit", "scale"), [("stl", "mm", 1e3), ("stl", "in", 1 / 0.0254), ("obj", "m", 1.0), ("ply", "cm", 1e2), ("glb", "m", 1.0)])
+def test_every_format_and_unit_gives_the_same_body(tmp_path: Path, ending: str, unit: str, scale: float) -> None:
+    corners, _, whole = corners_of()
+    model = read_model(written(tmp_path / f"p.{ending}", corners, scale), unit)
+    assert volume(model) == pytest.approx(whole, rel=2e-5) and not model.rims and len(model.names) == 3, model.report
+    again = unpacked(packed(model), model.names)
+    assert (again.triangles == model.triangles).all() and again.points == pytest.approx(model.points, abs=0)
+
+
+def test_two_per_cent_missing_triangles_are_told_and_sealed(tmp_path: Path) -> None:
+    """Nothing is built of it as it is; sealed, it is closed and within a thousandth of its volume, and no hole makes a face of its own."""
+    corners, _, whole = corners_of()
+    random = np.random.default_rng(2)
+    gone = random.random(len(corners)) > 0.02
+    model = read_model(written(tmp_path / "holes.stl", corners[gone]), "m")
+    assert len(model.rims) > 0.01 * len(corners) and "open rims" in " ".join(model.report)
+    with pytest.raises(CaseError, match="open rims"):
+        join({"m": part("model", mesh=packed(model), names=model.names, scale=1.0)})
+    closed = sealed(model)
+    surface = join({"m": part("model", mesh=packed(closed), names=closed.names, scale=1.0)})
+    assert surface.open_edges == 0 and surface.volume == pytest.approx(whole, rel=1e-3) and set(closed.names) == {"face1", "face2", "face3"}
+
+
+def test_turned_triangles_noise_and_hollows_are_mended(tmp_path: Path) -> None:
+    corners, _, whole = corners_of()
+    random = np.random.default_rng(3)
+    mixed = np.where((random.random(len(corners)) < 0.2)[:, None, None], corners[:, ::-1], corners) + random.normal(0, 1e-9, corners.shape)
+    model = read_model(written(tmp_path / "mixed.ply", mixed), "m")
+    assert volume(model) == pytest.approx(whole, rel=1e-4) and "wrong way" in " ".join(model.report) and "welded" in " ".join(model.report)
+    ball, core = (trimesh.creation.icosphere(3, size) for size in (0.1, 0.04))
+    shell = read_model(written(tmp_path / "hollow.stl", np.concatenate([ball.triangles, core.triangles])), "m")
+    assert volume(shell) == pytest.approx(ball.volume - core.volume, rel=1e-5) and "2 bodies" in shell.report[0]
+
+
+def test_names_are_found_again_after_a_change(tmp_path: Path) -> None:
+    corners, _, _ = corners_of()
+    first = read_model(written(tmp_path / "a.stl", corners), "m")
+    first = Model(first.points, first.triangles, first.face, ("shell", "inlet", "outlet"), (), ())
+    ends = {name: first.points[first.triangles[first.face == k]].mean(axis=(0, 1)) for k, name in enumerate(first.names)}
+    second, lost = renamed(read_model(written(tmp_path / "b.stl", corners_of(diameter=0.021, radius=0.031)[0]), "m"), first)
+    moved = {name: second.points[second.triangles[second.face == k]].mean(axis=(0, 1)) for k, name in enumerate(second.names)}
+    assert not lost and all(np.linalg.norm(moved[name] - ends[name]) < 3e-3 for name in ends)
+    gone, lost = renamed(read_model(written(tmp_path / "c.stl", corners_of(after=0.5)[0]), "m"), first)
+    assert len(lost) == 2 and "shell" in lost and len({"inlet", "outlet"} & set(gone.names)) == 1 and len(set(gone.names)) == 3, "the far end has gone"
+
+
+def test_an_open_pipe_is_imported_sealed_and_solved(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """From the shell: rims become faces, openings sit on them, what enters leaves; a changed file keeps its names."""
+    corners, names, _ = corners_of()
+    path = written(tmp_path / "pipe.stl", corners[np.isin(names, ["p.before", "p.bend", "p.after"])], 1e3)
+    into = tmp_path / "case.lantern"
+    assert main(["import", str(path), "--into", str(into), "--unit", "mm", "--seal", "--as", "pipe"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert any("rim1" in words for words in told["report"])
+    data = json.loads(into.read_text())
+    assert data["shape"]["space"] == "space" and set(data["shape"]["solids"]["pipe"]["names"]) == {"face1", "rim1", "rim2"}
+    data["field"] = {"openings": {"in": {"kind": "velocity", "edge": "pipe.rim1", "velocity": "5 mm/s"}, "out": {"kind": "static_pressure", "edge": "pipe.rim2"}}, "grid": {"cell": "2.5 mm"}}
+    data["readings"] = {"drop": {"kind": "drop", "edge": "pipe.rim1", "to": "pipe.rim2"}}
+    into.write_text(json.dumps(data))
+    assert not review(parse_case(data)).blocked
+    assert main(["solve", str(into)]) == 0
+    result = json.loads(capsys.readouterr().out)
+    assert result["converged"] and result["readings"]["drop"]["value"] > 0
+    corners, names, _ = corners_of(diameter=0.0205)
+    written(tmp_path / "pipe.stl", corners[np.isin(names, ["p.before", "p.bend", "p.after"])], 1e3)
+    assert main(["import", str(path), "--into", str(into), "--unit", "mm", "--seal", "--as", "pipe"]) == 0
+    assert set(json.loads(into.read_text())["shape"]["solids"]["pipe"]["names"]) == {"face1", "rim1", "rim2"}
+
+
+def test_files_that_are_no_models_are_refused(tmp_path: Path) -> None:
+    corners, _, _ = corners_of()
+    with pytest.raises(FileError, match="unit"):
+        read_model(written(tmp_path / "p.stl", corners), "")
+    for name, content in (("bad.stl", b"solid nothing\nendsolid"), ("bad.ply", b"not a ply"), ("bad.glb", b"\0\1\2")):
+        (tmp_path / name).write_bytes(content)
+        with pytest.raises(FileError, match="model|triangles"):
+            read_model(tmp_path / name, "mm")
+    with pytest.raises(FileError):
+        read_model(tmp_path / "absent.stl", "mm")
+    with pytest.raises(CaseError, match="damaged"):
+        join({"m": part("model", mesh="AAAA", names=("a",), scale=1.0)})
+    model = read_model(tmp_path / "p.stl", "m")
+    with pytest.raises(CaseError, match="own name"):
+        join({"m": part("model", mesh=packed(model), names=("a", "b"), scale=1.0)})
+    assert PLAIN["turn"] == 0.0

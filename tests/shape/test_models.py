@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
+from subprocess import CompletedProcess
 from typing import Any
 
 import numpy as np
 import pytest
 import trimesh
 
+from bench.valve_step import write
 from mop_lantern.case import parse_case, review
 from mop_lantern.cli import main
 from mop_lantern.errors import CaseError, FileError
@@ -122,3 +124,31 @@ def test_files_that_are_no_models_are_refused(tmp_path: Path) -> None:
     with pytest.raises(CaseError, match="own name"):
         join({"m": part("model", mesh=packed(model), names=("a", "b"), scale=1.0)})
     assert PLAIN["turn"] == 0.0
+
+
+def test_a_step_file_gives_one_body_in_every_unit_and_keeps_its_names(tmp_path: Path) -> None:
+    """The shipped valve body, written in millimetres, metres and inches; the volume against the bore, the globe and the neck it is made of."""
+    volumes = []
+    for unit in ("MM", "M", "INCH"):
+        path = tmp_path / f"{unit}.step"
+        write(path, unit)
+        model = read_model(path, "")
+        volumes.append(volume(model))
+        assert set(model.names) == {"inlet", "outlet", "top", "neck", "globe", "inlet_bore", "outlet_bore"} and not model.rims
+    assert volumes == pytest.approx([volumes[0]] * 3, rel=1e-9)
+    a, r = np.sqrt(24**2 - 15**2), 24.0  # half the chord of the bore in the globe
+    bore = np.pi * 15**2 * (150 - 2 * a) + 4 / 3 * np.pi * r**3 - 2 * np.pi * (r - a) ** 2 * (3 * r - (r - a)) / 3
+    b = np.sqrt(24**2 - 10**2)
+    neck = np.pi * 10**2 * (45 - b) - np.pi * (r - b) ** 2 * (3 * r - (r - b)) / 3
+    assert volumes[0] == pytest.approx((bore + neck) * 1e-9, rel=6e-3), "solid geometry; flat triangles lie within the round faces"
+
+
+def test_a_bad_step_file_harms_nothing(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    (tmp_path / "bad.step").write_text("nothing of the kind")
+    with pytest.raises(FileError, match="cannot be read"):
+        read_model(tmp_path / "bad.step", "")
+    with pytest.raises(FileError, match="no such file"):
+        read_model(tmp_path / "absent.stp", "")
+    monkeypatch.setattr("mop_lantern.shape.model.subprocess.run", lambda *_, **__: CompletedProcess([], -11, "", ""))
+    with pytest.raises(FileError, match="ended without a result"):
+        read_model(tmp_path / "bad.step", "")

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import json
+from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pytest
 
-from mop_lantern.case import parse_case, settle
+from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.judge import Answer
 from mop_lantern.solve import Solving
 from mop_lantern.solve.solving import final_answer
@@ -75,3 +77,18 @@ def test_the_grid_follows_the_solution_and_tells_its_error() -> None:
     exact = 2 * 14.227 * 18e-6 * 0.005 / 0.01**2 * 0.02  # Shah and London (1978): f Re = 14.227
     assert values["d"] == pytest.approx(exact, rel=0.03)
     assert trust["grid_error"]["value"] > 0 and abs(values["d"] / exact - 1) < 2 * trust["grid_error"]["value"]
+
+
+def test_a_butterfly_valve_loses_less_the_further_it_opens() -> None:
+    """The half-model demo at five openings: the drop falls all the way, and what enters leaves."""
+    case = parse_case(json.loads(Path("src/mop_lantern/demos/butterfly.lantern").read_text()))
+    drops = {}
+    for angle in (20, 35, 50, 70, 90):
+        solving = Solving(settle(apply(case, {"parameters.opening.value": f"{angle} deg", "field.grid.level": "sketch"})), None, None)
+        last = list(solving.events())[-1]
+        assert last["converged"]
+        balance = {item["id"]: item["value"] for item in last["trust"]}
+        assert balance["mass"] < 1e-6 and balance["mass_cells"] < 1e-6
+        drops[angle] = solving.run.readings["drop"].value
+    falling = list(drops.values())
+    assert all(more > 1.1 * less for more, less in zip(falling[:-1], falling[1:], strict=True)), drops

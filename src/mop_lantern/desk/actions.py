@@ -17,7 +17,7 @@ def make_actions(desk: Desk) -> tuple[QMenu, dict[str, QAction]]:
     plan: list[tuple[str, Any, Any, bool]] = [
         ("New, empty", keys.New, desk.new, True), ("Starters …", None, desk.show_starters, True), ("Open …", keys.Open, desk.ask_open, True),
         ("Save", keys.Save, desk.save, True), ("Save as …", QKeySequence("Ctrl+Shift+S"), desk.save_as, True),
-        ("Import drawing (DXF) …", None, desk.bringing.ask_drawing, True), ("Import model (STL, OBJ, PLY, GLB) …", None, desk.bringing.ask_model, True), ("Import table (CSV) …", None, desk.bringing.ask_table, True),
+        ("Import drawing (DXF) …", None, desk.bringing.ask_drawing, True), ("Import model (STEP, STL, OBJ, PLY, GLB) …", None, desk.bringing.ask_model, True), ("Import table (CSV) …", None, desk.bringing.ask_table, True),
         ("Import measured data (CSV) …", None, lambda: desk.bringing.ask_measured(desk.line_shown), True),
         ("Add runs from lines …", QKeySequence("Ctrl+Shift+R"), desk.building.ask_lines, True), ("Balance …", QKeySequence("Ctrl+B"), desk.building.ask_balance, True), ("Size …", QKeySequence("Ctrl+Shift+B"), desk.building.ask_sizes, True),
         ("Components as a table …", QKeySequence("Ctrl+T"), desk.building.show_table, True),

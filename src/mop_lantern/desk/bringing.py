@@ -1,4 +1,4 @@
-"""Bringing files into the case: drawings (DXF), models (STL, OBJ, PLY, GLB), tables and measured data (CSV)."""
+"""Bringing files into the case: drawings (DXF), models (STEP, STL, OBJ, PLY, GLB), tables and measured data (CSV)."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from mop_lantern.desk.document import Document
 from mop_lantern.desk.stage import Stage
 from mop_lantern.errors import LanternError
 from mop_lantern.shape.drawing import METRES, Drawing, drawing_unit, parts_of, read_drawing
-from mop_lantern.shape.model import ENDINGS, UNITS, Model, read_model
+from mop_lantern.shape.model import ENDINGS, EXACT, UNITS, Model, read_model
 from mop_lantern.units import DIMENSIONS, UnitFault, read
 
 
@@ -70,7 +70,7 @@ class Bringing(QObject):
 
     def ask_model(self) -> None:
         """Ask for a model and bring it in."""
-        name, _ = QFileDialog.getOpenFileName(self.window, "Import a model", "", "Models (*.stl *.obj *.ply *.glb);;All files (*)")
+        name, _ = QFileDialog.getOpenFileName(self.window, "Import a model", "", "Models (*.step *.stp *.stl *.obj *.ply *.glb);;All files (*)")
         if name:
             self.bring_model(Path(name))
 
@@ -78,7 +78,7 @@ class Bringing(QObject):
         """Bring a model in as a part, or in place of a former state of it; tell what was found, and ask whether rims shall be sealed."""
         case = self.document.shown
         assert case is not None
-        unit, good = QInputDialog.getItem(self.window, "Unit of the model", "Files of triangles do not say their unit. The model is in", list(UNITS), 0, False)
+        unit, good = ("", True) if path.suffix.lower() in EXACT else QInputDialog.getItem(self.window, "Unit of the model", "Files of triangles do not say their unit. The model is in", list(UNITS), 0, False)
         if not good:
             return False
         former = next((key for key, part in case.shape.solids.items() if getattr(part, "source", None) == path.name), "")

@@ -1,8 +1,11 @@
-"""Models of triangles from files (STL, OBJ, PLY, GLB): welded, turned the same way, rims found and sealed, faces told apart and named."""
+"""Models from files (STL, OBJ, PLY, GLB, STEP): welded, turned the same way, rims found and sealed, faces told apart and named."""
 
 from __future__ import annotations
 
 import base64
+import subprocess
+import sys
+import tempfile
 import zlib
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
@@ -18,7 +21,9 @@ from mop_lantern.numerics.nearest import nearest_tree
 
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
-ENDINGS = (".stl", ".obj", ".ply", ".glb")
+ENDINGS = (".stl", ".obj", ".ply", ".glb", ".step", ".stp")
+EXACT = (".step", ".stp")  # these say their unit and their faces
+LONGEST = 600  # s a STEP file may take
 WELD = 1e-6  # of the size: corners nearer than this are one
 ANGLE = np.deg2rad(30)  # triangles that meet flatter belong to one face; common practice, no source
 RIM = "*rim"  # begins the group of what closes a rim; no file can name a group so
@@ -33,7 +38,8 @@ class Model:
     Attributes
     ----------
     points : (n, 3). triangles : (m, 3). face : (m,) index into ``names``. report : what was found and mended, in words.
-    rims : corners of every open rim, in order. group : (m,) index into ``groups``, the parts of the file a triangle belongs to.
+    rims : corners of every open rim, in order. group : (m,) index into ``groups``, the parts (of STEP files: the faces)
+    of the file a triangle belongs to. split : whether sharp edges divide them further.
     """
 
     points: Floats
@@ -44,6 +50,7 @@ class Model:
     rims: tuple[Ints, ...]
     group: Ints = field(default_factory=lambda: np.zeros(0, np.int64))
     groups: tuple[str, ...] = ()
+    split: bool = True
 
     @property
     def vectors(self) -> Floats:
@@ -63,10 +70,11 @@ def read_model(path: Path, unit: str) -> Model:
     ------
     FileError : the file cannot be read, or has no triangles; the unit is not known.
     """
-    if unit not in UNITS:
+    exact = path.suffix.lower() in EXACT
+    if not exact and unit not in UNITS:
         raise FileError(f"{path}: the unit of a model is one of {', '.join(UNITS)}; the file does not say it. Give it.")
-    soups = _read(path)
-    points = np.vstack([corners.reshape(-1, 3) for _, corners in soups]) * UNITS[unit]
+    soups = _read_step(path) if exact else _read(path)
+    points = np.vstack([corners.reshape(-1, 3) for _, corners in soups]) * (1.0 if exact else UNITS[unit])
     group = np.repeat(np.arange(len(soups)), [len(corners) for _, corners in soups])
     if not len(points) or not np.isfinite(points).all():
         raise FileError(f"{path}: the file has no triangles, or corners that are no numbers. Export it again.")
@@ -83,8 +91,8 @@ def read_model(path: Path, unit: str) -> Model:
     crowded = _edge_counts(triangles)
     if (crowded > 2).any():
         report.append(f"{int((crowded > 2).sum())} edges belong to more than two triangles: parts touch there, or run through each other.")
-    face, names = _faces(points, triangles, group, [name for name, _ in soups])
-    made = Model(points, triangles, face, names, (), (), group, tuple(name for name, _ in soups))
+    face, names = _faces(points, triangles, group, [name for name, _ in soups], not exact)
+    made = Model(points, triangles, face, names, (), (), group, tuple(name for name, _ in soups), not exact)
     made = _outward(made, shell)
     rims = _rims(made.triangles)
     report.insert(0, f"{len(triangles)} triangles in {shell.max() + 1} bodies, {len(names)} faces.")
@@ -115,6 +123,27 @@ def _read(path: Path) -> list[tuple[str, Floats]]:
     if not parts:
         raise FileError(f"{path}: the file has no triangles. Export it again.")
     return parts
+
+
+def _read_step(path: Path) -> list[tuple[str, Floats]]:
+    """Read a STEP file in a process of its own, which may crash without harm; one group a face, lengths in metres."""
+    with tempfile.TemporaryDirectory() as folder:
+        out = Path(folder) / "model.npz"
+        try:
+            done = subprocess.run([sys.executable, "-m", "mop_lantern.shape.step_child", str(path), str(out)], capture_output=True, text=True, timeout=LONGEST)
+        except subprocess.TimeoutExpired:
+            raise FileError(f"{path}: reading took more than {LONGEST} s. Save it with fewer parts.") from None
+        if not path.exists():
+            raise FileError(f"{path}: there is no such file.")
+        if done.returncode == 2:
+            raise FileError(f"{path}: the model cannot be read ({done.stderr.strip()[-200:]}). Export it again.")
+        if done.returncode or not out.exists():
+            raise FileError(f"{path}: the reader of STEP files ended without a result. Export it again, or as STL.")
+        with np.load(out) as data:
+            corners, owner, names = data["corners"], data["owner"], [str(name) for name in data["names"]]
+    parts = {name.partition(".")[0] for name in names}
+    short = [name.partition(".")[2] if len(parts) == 1 else name for name in names]
+    return [(short[k], corners[owner == k]) for k in range(len(names)) if (owner == k).any()]
 
 
 def _welded(points: Floats) -> tuple[Floats, Ints, list[str]]:
@@ -168,7 +197,7 @@ def _turned_alike(points: Floats, triangles: Ints) -> tuple[Ints, Ints, int]:
     return np.where(flip[:, None], triangles[:, ::-1], triangles), shell, int(flip.sum())
 
 
-def _faces(points: Floats, triangles: Ints, group: Ints, groups: Sequence[str]) -> tuple[Ints, tuple[str, ...]]:
+def _faces(points: Floats, triangles: Ints, group: Ints, groups: Sequence[str], split: bool) -> tuple[Ints, tuple[str, ...]]:
     """Tell faces apart: triangles of one group of the file that meet flatter than `ANGLE`; the largest is face1."""
     a, b, c = (points[triangles[:, k]] for k in range(3))
     normal = np.cross(b - a, c - a)
@@ -176,18 +205,20 @@ def _faces(points: Floats, triangles: Ints, group: Ints, groups: Sequence[str]) 
     normal = normal / np.maximum(area, 1e-300)[:, None]
     one, two, _ = _neighbours(triangles)
     flat = (np.abs((normal[one] * normal[two]).sum(axis=1)) > np.cos(ANGLE)) & (group[one] == group[two])
-    _, face = _hanging(one[flat], two[flat], len(triangles))
+    face = _hanging(one[flat], two[flat], len(triangles))[1] if split else np.unique(group, return_inverse=True)[1]
     order = np.argsort(-np.bincount(face, area), kind="stable")
     rank = np.empty(len(order), int)
     rank[order] = np.arange(len(order))
     face = rank[face]
     _, first = np.unique(face, return_index=True)
     several = len({name for name in groups if not name.startswith(RIM)}) > 1
-    names, count = [], 0
-    for k in first:
-        name = groups[group[k]]
-        count += not name.startswith(RIM)
-        names.append(name.removeprefix("*") if name.startswith(RIM) else f"{_plain(name)}_{count}" if several and _plain(name) else f"face{count}")
+    plain = [groups[group[k]][1:] if groups[group[k]].startswith(RIM) else _plain(groups[group[k]]) if several else "" for k in first]
+    names: list[str] = []
+    for number, name in enumerate(plain):
+        if name and plain.count(name) == 1 and name not in names:
+            names.append(name)
+        else:
+            names.append(f"{name or 'face'}{'_' if name else ''}{number + 1}")
     return face, tuple(names)
 
 
@@ -271,7 +302,7 @@ def sealed(model: Model) -> Model:
     if named:
         report.append(f"{named} rims are sealed and named rim1 …: openings can sit on them.")
     every, of = np.vstack(triangles), np.concatenate(group)
-    face, names = _faces(model.points, every, of, groups)
+    face, names = _faces(model.points, every, of, groups, model.split)
     return replace(model, triangles=every, face=face, names=names, report=tuple(report), rims=_rims(every), group=of, groups=tuple(groups))
 
 

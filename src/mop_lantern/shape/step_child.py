@@ -1,0 +1,172 @@
+"""Reads a STEP file in a process of its own: the library behind it may crash, and prints what it likes.
+
+Called as ``python -m mop_lantern.shape.step_child FILE.step OUT.npz``: writes triangles in metres, the face each belongs to, and names of
+the faces ("part.face"); ends with 2 and words on standard error where the file cannot be read.
+"""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+
+FINE = 2e-3  # of a part's size: how far triangles may lie off a curved face
+BEND = 0.15  # rad, between neighbouring triangles of one
+
+
+def read(path: str) -> tuple[list[Any], list[int], list[str]]:
+    """Give triangles (3, 3) m, their face numbers and the faces' names.
+
+    Raises
+    ------
+    ValueError : the file holds no solid shapes that can be read.
+    """
+    from OCP.IFSelect import IFSelect_RetDone
+    from OCP.Interface import Interface_Static
+    from OCP.STEPCAFControl import STEPCAFControl_Reader
+    from OCP.TCollection import TCollection_ExtendedString
+    from OCP.TDocStd import TDocStd_Document
+    from OCP.XCAFDoc import XCAFDoc_DocumentTool
+
+    document = TDocStd_Document(TCollection_ExtendedString("MDTV-XCAF"))
+    XCAFDoc_DocumentTool.SetLengthUnit_s(document, 1.0)  # metres, whatever the file is in
+    STEPCAFControl_Reader()  # the setting is known once there has been one
+    Interface_Static.SetIVal_s("read.stepcaf.subshapes.name", 1)
+    reader = STEPCAFControl_Reader()
+    reader.SetNameMode(True)
+    if reader.ReadFile(path) != IFSelect_RetDone or not reader.Transfer(document):
+        raise ValueError("it is no STEP file, or a damaged one")
+    corners: list[Any] = []
+    owner: list[int] = []
+    names: list[str] = []
+    for shape, part, faces in _parts(document):
+        _tessellate(shape)
+        for number, face in enumerate(_faces(shape), 1):
+            names.append(f"{part}.{faces(face) or f'face{number}'}")
+            made = _triangles(face)
+            corners += made
+            owner += [len(names) - 1] * len(made)
+    if not corners:
+        raise ValueError("it holds no faces")
+    return corners, owner, names
+
+
+def _parts(document: Any) -> Iterator[tuple[Any, str, Any]]:
+    """Give every part where it stands, its name, and a function from its faces to their names."""
+    from OCP.collections import Sequence_TDF_Label
+    from OCP.TopLoc import TopLoc_Location
+    from OCP.XCAFDoc import XCAFDoc_DocumentTool, XCAFDoc_ShapeTool
+
+    tool = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
+    roots = Sequence_TDF_Label()
+    tool.GetFreeShapes(roots)
+
+    def walk(label: Any, where: Any, name: str) -> Iterator[tuple[Any, str, Any]]:
+        source, here = label, where
+        if XCAFDoc_ShapeTool.IsReference_s(label):
+            source = _referred(label)
+            here = where.Multiplied(XCAFDoc_ShapeTool.GetLocation_s(label))
+        own = _name(label) or _name(source) or name
+        if XCAFDoc_ShapeTool.IsAssembly_s(source):
+            parts = Sequence_TDF_Label()
+            XCAFDoc_ShapeTool.GetComponents_s(source, parts, False)
+            for k in range(1, parts.Length() + 1):
+                yield from walk(parts.Value(k), here, own)
+            return
+        shape = XCAFDoc_ShapeTool.GetShape_s(source)
+        known = _face_names(source)
+        yield shape.Located(here.Multiplied(shape.Location())), own, lambda face: next((words for each, words in known if each.IsPartner(face)), "")
+
+    for k in range(1, roots.Length() + 1):
+        yield from walk(roots.Value(k), TopLoc_Location(), f"part{k}")
+
+
+def _referred(label: Any) -> Any:
+    from OCP.TDF import TDF_Label
+    from OCP.XCAFDoc import XCAFDoc_ShapeTool
+
+    found = TDF_Label()
+    XCAFDoc_ShapeTool.GetReferredShape_s(label, found)
+    return found
+
+
+def _face_names(label: Any) -> list[tuple[Any, str]]:
+    from OCP.collections import Sequence_TDF_Label
+    from OCP.XCAFDoc import XCAFDoc_ShapeTool
+
+    found = Sequence_TDF_Label()
+    XCAFDoc_ShapeTool.GetSubShapes_s(label, found)
+    return [(XCAFDoc_ShapeTool.GetShape_s(found.Value(k)), _name(found.Value(k))) for k in range(1, found.Length() + 1) if _name(found.Value(k))]
+
+
+def _name(label: Any) -> str:
+    """Give the name of a label; by its attributes one after the other, as looking for one of a kind crashes."""
+    from OCP.TDataStd import TDataStd_Name
+    from OCP.TDF import TDF_AttributeIterator
+
+    every = TDF_AttributeIterator(label)
+    while every.More():
+        if isinstance(every.Value(), TDataStd_Name):
+            return str(every.Value().Get().ToExtString())
+        every.Next()
+    return ""
+
+
+def _tessellate(shape: Any) -> None:
+    from OCP.Bnd import Bnd_Box
+    from OCP.BRepBndLib import BRepBndLib
+    from OCP.BRepMesh import BRepMesh_IncrementalMesh
+
+    box = Bnd_Box()
+    BRepBndLib.Add_s(shape, box)
+    BRepMesh_IncrementalMesh(shape, FINE * max(box.SquareExtent(), 1e-18) ** 0.5, False, BEND, False)
+
+
+def _faces(shape: Any) -> Iterator[Any]:
+    from OCP.TopAbs import TopAbs_FACE
+    from OCP.TopExp import TopExp_Explorer
+    from OCP.TopoDS import TopoDS
+
+    every = TopExp_Explorer(shape, TopAbs_FACE)
+    while every.More():
+        yield TopoDS.Face(every.Current())
+        every.Next()
+
+
+def _triangles(face: Any) -> list[Any]:
+    from OCP.BRep import BRep_Tool
+    from OCP.TopAbs import TopAbs_REVERSED
+    from OCP.TopLoc import TopLoc_Location
+
+    where = TopLoc_Location()
+    made = BRep_Tool.Triangulation_s(face, where)
+    if made is None:
+        return []
+    turn = where.Transformation()
+    places = []
+    for k in range(1, made.NbNodes() + 1):
+        point = made.Node(k).Transformed(turn)
+        places.append((point.X(), point.Y(), point.Z()))
+    flip = face.Orientation() == TopAbs_REVERSED
+    found = []
+    for k in range(1, made.NbTriangles() + 1):
+        a, b, c = made.Triangle(k).Get()
+        found.append([places[a - 1], places[c - 1], places[b - 1]] if flip else [places[a - 1], places[b - 1], places[c - 1]])
+    return found
+
+
+def run() -> int:
+    """Read the file named first on the command line into the one named second."""
+    try:
+        corners, owner, names = read(sys.argv[1])
+    except ValueError as problem:
+        print(problem, file=sys.stderr)
+        return 2
+    np.savez(sys.argv[2], corners=np.array(corners, float), owner=np.array(owner), names=np.array(names))
+    return 0
+
+
+if __name__ == "__main__":
+    raise SystemExit(run())

@@ -8,7 +8,7 @@ import numpy as np
 
 from mop_lantern.declare import Kind, count, quantity, reference
 from mop_lantern.declare.kind import Text
-from mop_lantern.grid.refinements._near import near
+from mop_lantern.grid.near import near
 
 
 class Edge(Kind):

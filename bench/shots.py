@@ -90,13 +90,27 @@ def _depth(window: Any, take: Callable[[str], None]) -> None:
 
 
 def _space(window: Any, open_demo: Callable[[str], None], take: Callable[[str], None]) -> None:
-    """An elbow with a probe, cut through its middle."""
-    open_demo("intake-elbow")
+    """A valve body from a STEP file, cut through its middle; the warm water of a junction as a level surface."""
+    open_demo("valve-body")
     solve(window, "")
     solve(window, "B")
     window.document.choose("")
     window.stage.set_quantity("speed")
+    window.stage.space_tools.lay(1)
+    window.stage.layer_buttons["grid"].setChecked(True)
     take("space")
+    window.stage.layer_buttons["grid"].setChecked(False)
+    open_demo("warm-junction")
+    solve(window, "")
+    window.stage.set_quantity("T")
+    for name, on in (("level", True), ("streamlines", False)):
+        window.stage.layer_buttons[name].setChecked(on)
+    window.stage.space_tools.lay(2)
+    window.stage.space_tools.level.slider.setValue(40)
+    take("level-surface")
+    window.stage.layer_buttons["level"].setChecked(False)
+    window.stage.layer_buttons["streamlines"].setChecked(True)
+    window.stage.space_tools.lay(-1)
 
 
 def _networks(window: Any, open_demo: Callable[[str], None], take: Callable[[str], None]) -> None:

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from mop_lantern.case import Case, parse_case
+from mop_lantern.case import Case, apply, parse_case
 from mop_lantern.case.resolve import resolve
 from mop_lantern.errors import CaseError
 from mop_lantern.shape import build
@@ -106,3 +106,24 @@ def test_what_cannot_be_built_is_refused_at_its_line(part: dict[str, Any], where
     with pytest.raises(CaseError) as refused:
         build(resolve(space({"a": part}))[0].shape)
     assert any(fault.path == f"shape.solids.a.{where}" and says in fault.says for fault in refused.value.faults), refused.value
+
+
+def test_a_wet_point_chooses_among_spaces() -> None:
+    """A closed vessel in a tank: the tank around it, with the vessel as an island, or the water in the vessel."""
+    from tests.shape.test_solids import space
+
+    def built(wet: Any = ()) -> Any:
+        tank = {"kind": "brick", "length": "1 m", "width": "1 m", "height": "1 m"}
+        hull = {"kind": "ball", "role": "solid", "x": "500 mm", "y": "500 mm", "z": "500 mm", "diameter": "400 mm"}
+        case = space({"tank": tank, "hull": hull, "inside": {**hull, "role": "fluid", "diameter": "300 mm"}})
+        return build(resolve(apply(case, {"shape.wet": list(wet)}))[0].shape)
+
+    with pytest.raises(CaseError, match="wet point"):
+        built()
+    ball = np.pi / 6
+    inner, outer = built([["500 mm", "500 mm", "500 mm"]]), built([["50 mm", "50 mm", "50 mm"]])
+    assert inner.volume == pytest.approx(ball * 0.3**3, rel=3e-3) and set(inner.edge_lengths) == {"inside.wall"} and inner.open_edges == 0
+    assert outer.volume == pytest.approx(1 - ball * 0.4**3, rel=3e-4) and "hull.wall" in outer.edge_lengths
+    for wet, says in (([["500 mm", "500 mm", "675 mm"]], "in a wall"), ([["9 m", "0 m", "0 m"]], "outside"), ([["0 m", "0 m", "1 mm"]] * 2, "one wet point")):
+        with pytest.raises(CaseError, match=says):
+            built(wet)

@@ -10,8 +10,8 @@ from mop_lantern.case.conditions import Adapt, Age, Heat, Physics, Species, Star
 from mop_lantern.case.measured import MeasuredData
 from mop_lantern.case.migrations import migrated
 from mop_lantern.case.network_section import NetworkSection
-from mop_lantern.declare import Record, choice, count, quantity, union
-from mop_lantern.declare.kind import Text
+from mop_lantern.declare import Record, choice, count, points, quantity, union
+from mop_lantern.declare.kind import Point, Text
 from mop_lantern.errors import CaseError, Fault
 from mop_lantern.units import DIMENSIONS
 
@@ -60,12 +60,13 @@ class Shape(Record):
     )
     depth: Text = quantity("length", "depth", "Depth of a plane; flows and forces are for this depth.", default="1 m", above=0)
     turn: Text = quantity("angle", "turn", "The whole shape is turned about the origin, anticlockwise.", default="0 deg")
+    wet: list[Point] = points("wet point", "A place in the fluid, as (x, y, z), where parts make several spaces; “any place” where there is but one.", default=[])
     parts: dict[Key, Part] = Field(default_factory=dict)
     solids: dict[Key, SolidPart] = Field(default_factory=dict)
 
     def template(self, space: bool = False) -> str:
         """Depth and turn are told of planes only."""
-        return "The space is {space}." if self.space == "space" else type(self).sentence
+        return "The space is {space}; the fluid fills what holds {wet}." if self.space == "space" else type(self).sentence
 
 
 class Grid(Record):

@@ -53,7 +53,7 @@ def words_of(rule: Declared | None, value: Any) -> str:
     if rule is not None and rule.form == "point":
         return f"({', '.join(value)})"
     if rule is not None and rule.form == "points":
-        return " ".join(f"({', '.join(place)})" for place in value)
+        return "any place" if not value else " ".join(f"({', '.join(place)})" for place in value)
     if rule is not None and rule.of == "medium" and not str(value).strip():
         return "named first"
     if isinstance(value, list | tuple):

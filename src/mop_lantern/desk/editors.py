@@ -71,6 +71,8 @@ def parse_slot(slot: Slot, text: str) -> Any:
         found = _PAIR.search(text)
         return split_pair(found[1] if found else text)
     if form == "points":
+        if text.strip().lower() in ("", "any place"):
+            return []
         pairs = [split_pair(pair) for pair in _PAIR.findall(text)]
         return pairs if pairs and all(pairs) else None
     if isinstance(slot.value, list | tuple):

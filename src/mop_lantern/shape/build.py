@@ -31,7 +31,7 @@ def build(shape: Any) -> Plane | Surface:
     CaseError : every part that cannot be built or joined, each with its path and remedy.
     """
     if shape.space == "space":
-        return join(shape.solids)
+        return join(shape.solids, shape.wet)
     kinds: dict[str, Any] = dict(discover("mop_lantern.shape.parts"))
     pieces = _build_pieces(shape.parts, kinds)
     passages = {key: piece for key, piece in pieces.items() if kinds[shape.parts[key].kind].role == "passage"}

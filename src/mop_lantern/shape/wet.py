@@ -1,0 +1,67 @@
+"""Which of several spaces is wet: the one a place lies in."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.errors import CaseError, Fault
+from mop_lantern.shape.surface import Surface, winding
+
+Floats = NDArray[np.float64]
+
+
+def wet_space(surface: Surface, places: Floats) -> Surface:
+    """Keep the space a wet point lies in, with the islands in it; all of it where there is but one.
+
+    Parameters
+    ----------
+    places : (k, 3) m, none or one.
+
+    Raises
+    ------
+    CaseError : several spaces and no place; a place in none of them; more than one place.
+    """
+    spaces = _spaces(surface)
+    if len(places) > 1:
+        raise CaseError([Fault("shape.wet", "one wet space is solved for at a time.", "Keep one wet point.")])
+    if len(places):
+        held = [space for space in spaces if winding(space, places)[0] > 0]
+        if not held:
+            raise CaseError([Fault("shape.wet", "the wet point lies in a wall, a solid or outside.", "Move it into the fluid.")])
+        return held[0]
+    if len(spaces) > 1:
+        x, y, z = (0.5 * (spaces[1].points[spaces[1].triangles].min(axis=(0, 1)) + spaces[1].points[spaces[1].triangles].max(axis=(0, 1)))).tolist()
+        says = f"the parts make {len(spaces)} spaces that do not touch (one lies about x = {x:.4g}, y = {y:.4g}, z = {z:.4g} m)."
+        raise CaseError([Fault("shape.solids", says, "Move the parts until they overlap, or say by a wet point which space is meant.")])
+    return surface
+
+
+def _spaces(surface: Surface) -> list[Surface]:
+    """Part a surface into spaces, largest first: every outer shell with the shells of islands next within it."""
+    from scipy.sparse import coo_matrix
+    from scipy.sparse.csgraph import connected_components
+
+    count = len(surface.triangles)
+    triangle, side = np.nonzero(surface.beyond >= 0)
+    links = coo_matrix((np.ones(len(triangle)), (triangle, surface.beyond[triangle, side])), (count, count))
+    shells, shell = connected_components(links, directed=False)
+    if shells == 1:
+        return [surface]
+    volume = np.bincount(shell, (surface.points[surface.triangles].mean(axis=1) * surface.area_vectors).sum(axis=1) / 3, shells)
+    outer = np.flatnonzero(volume > 0)
+    outer = outer[np.argsort(-volume[outer])]
+    alone = {int(k): _part(surface, shell == k) for k in outer}
+    own: dict[int, list[int]] = {int(k): [int(k)] for k in outer}
+    for k in np.flatnonzero(volume <= 0).tolist():
+        middle = surface.points[surface.triangles[shell == k][0]].mean(axis=0)
+        around = [other for other in outer[::-1].tolist() if winding(alone[other], middle[None])[0] > 0]
+        if around:
+            own[around[0]].append(k)
+    return [_part(surface, np.isin(shell, members)) for members in own.values()]
+
+
+def _part(surface: Surface, chosen: Any) -> Surface:
+    return Surface(surface.points, surface.triangles[chosen], surface.labels[chosen], surface.names)

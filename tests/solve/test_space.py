@@ -92,3 +92,12 @@ def test_a_butterfly_valve_loses_less_the_further_it_opens() -> None:
         drops[angle] = solving.run.readings["drop"].value
     falling = list(drops.values())
     assert all(more > 1.1 * less for more, less in zip(falling[:-1], falling[1:], strict=True)), drops
+
+
+def test_warm_water_that_rises_stays_within_what_enters() -> None:
+    """Where temperature moves the fluid and its fronts are sharp, no cell is colder or warmer than what enters by more than a hundredth."""
+    case = parse_case(json.loads(Path("src/mop_lantern/demos/warm-junction.lantern").read_text()))
+    solving = Solving(settle(apply(case, {"field.grid.level": "sketch"})), None, None)
+    assert list(solving.events())[-1]["converged"]
+    T = final_answer(solving).cells("T") - 273.15
+    assert T.min() > 8 - 0.08 and T.max() < 16 + 0.08

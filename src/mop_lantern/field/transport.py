@@ -24,6 +24,7 @@ from mop_lantern.numerics.backward import weights
 from mop_lantern.numerics.pressure import DIRECT_BELOW
 
 Floats = NDArray[np.float64]
+SETTLED = 1e-2  # scaled residual: earlier overshoots are those of a first guess
 LIMITER_PASSES = 8
 STALE = 8
 
@@ -66,6 +67,7 @@ class Transported:
     ) -> None:  # fmt: skip
         self.mesh, self.links, self.open = mesh, links, ~flow_boundary.wall
         self.demand, self.source, self.scale, self.limited = demand, source, scale, limited
+        self._left = 1.0
         self.phi = np.array(phi, float)
         self.G = np.full(len(mesh.owner), float(diffusivity))
         self.ratio: Floats | float = 1.0
@@ -212,6 +214,10 @@ class Transported:
         """Do one correction towards the second-order answer; give the scaled residual before it."""
         if self.limited == "always" or (self.limited == "needed" and self._rate is not None):
             self._limit(self.phi)
+        elif self.limited == "needed" and self._left < SETTLED and self._overshoots():
+            held = self.psi.copy()  # on the way to a steady state the limiter may only tighten: it comes to rest
+            self._limit(self.phi)
+            np.minimum(held, self.psi, out=self.psi)
         self._assemble()
         self.matrix.data[self.links.indptr[:-1]] /= relaxation
         wrong = self.residual(self.phi)
@@ -224,7 +230,8 @@ class Transported:
             step, _ = self._low(wrong, tolerance)
         self.phi += step
         total = float(np.abs(wrong).sum())
-        return total / scale if scale > 0 else float(total > 0)
+        self._left = total / scale if scale > 0 else float(total > 0)
+        return self._left
 
     def _low(self, right: Floats, tolerance: float) -> tuple[Floats, int]:
         count = [0]
@@ -240,9 +247,11 @@ class Transported:
     def solve(self, tolerance: float = 1e-10, hold: bool = True) -> float:
         """Solve on the present flow in one go; give the scaled residual left.
 
-        A limited quantity is solved with the limiter fixed, a few times, until the limiter has settled; ``hold`` False: not.
+        A limited quantity is solved with the limiter fixed, a few times, until the limiter has settled; ``hold`` False: the limiter stays as
+        it is.
         """
-        self.psi[:] = 1.0
+        if hold:
+            self.psi[:] = 1.0
         self._assemble()
         self._factorise()
         left = self._krylov(tolerance)

@@ -106,6 +106,11 @@ def test_an_open_pipe_is_imported_sealed_and_solved(tmp_path: Path, capsys: pyte
     written(tmp_path / "pipe.stl", corners[np.isin(names, ["p.before", "p.bend", "p.after"])], 1e3)
     assert main(["import", str(path), "--into", str(into), "--unit", "mm", "--seal", "--as", "pipe"]) == 0
     assert set(json.loads(into.read_text())["shape"]["solids"]["pipe"]["names"]) == {"face1", "rim1", "rim2"}
+    data = json.loads(into.read_text())
+    data["shape"]["solids"]["pipe"]["names"] = ["one"]
+    into.write_text(json.dumps(data))
+    assert main(["import", str(path), "--into", str(into), "--unit", "mm", "--seal", "--as", "pipe"]) == 0, "names that do not fit are told, not a fault"
+    assert "not carried over" in capsys.readouterr().out
 
 
 def test_files_that_are_no_models_are_refused(tmp_path: Path) -> None:

@@ -9,7 +9,7 @@ from pydantic import Field
 from mop_lantern.declare import Record, choice, count, flag, quantity, text
 from mop_lantern.declare.kind import Text
 
-PLACE = "x y r"
+PLACE = "x y z r"
 _NO_YES = ("not solved", "solved")
 
 

@@ -184,7 +184,7 @@ def run_import(options: argparse.Namespace) -> int:
     from mop_lantern.case import fresh_key, read_columns, save
     from mop_lantern.case.models import model_edits
     from mop_lantern.shape.drawing import parts_of, read_drawing
-    from mop_lantern.shape.model import ENDINGS
+    from mop_lantern.shape.model import ENDINGS, read_model
 
     into = options.into
     case = load(into) if into.exists() else parse_case({"title": into.stem, "media": {"fluid": {"kind": "water"}}})
@@ -199,7 +199,7 @@ def run_import(options: argparse.Namespace) -> int:
         print(json.dumps({"parts": list(parts), "unit": drawing.unit, "open_ends": len(drawing.open_ends), "skipped": drawing.skipped}))
         return 0
     if options.file.suffix.lower() in ENDINGS:
-        edits, words = model_edits(case, options.file, options.unit, options.seal, options.key)
+        edits, words = model_edits(case, read_model(options.file, options.unit), options.file.name, options.seal, options.key)
         save(apply(case, edits), into)
         print(json.dumps({"changed": list(edits), "report": words}))
         return 0

@@ -85,7 +85,7 @@ class Bringing(QObject):
         try:
             model = read_model(path, unit)
             seal = bool(model.rims) and self._asked_to_seal(model)
-            edits, words = model_edits(case, path, unit, seal, former)
+            edits, words = model_edits(case, model, path.name, seal, former)
         except LanternError as problem:
             QMessageBox.warning(self.window, "This model cannot be brought in", str(problem)[:2000])
             return False

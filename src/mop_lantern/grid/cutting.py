@@ -333,7 +333,7 @@ def _name_the_rest(parent, name, named, sums, of_node, size):  # type: ignore[no
         root = _root(parent, 27 + k)
         if name[root] < 0:
             name[root] = 0
-    return max(named, 1) if pieces and named > 0 else named
+    return named
 
 
 @njit(cache=True, error_model="numpy")

@@ -119,7 +119,7 @@ def source_of(settled: Settled, mesh: Mesh, name: str, time: float = 0.0) -> Flo
 def start_of(settled: Settled, mesh: Mesh, name: str) -> Floats:
     """Give the start of something carried, or of ``u`` and ``v``, (n_cells,)."""
     numbers = settled.numbers
-    where = {"x": mesh.centre[:, 0], "y": mesh.centre[:, 1], "r": np.hypot(*mesh.centre[:, :2].T) if not mesh.axisymmetric else mesh.radius}
+    where = {"x": mesh.centre[:, 0], "y": mesh.centre[:, 1], "z": mesh.centre[:, 2], "r": np.hypot(*mesh.centre[:, :2].T) if not mesh.axisymmetric else mesh.radius}
     if name == "age":
         return np.zeros(mesh.n_cells)
     record = numbers.start if name in ("u", "v") else numbers.heat if name == "T" else numbers.species[name[2:]]

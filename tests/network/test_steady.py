@@ -182,6 +182,7 @@ def network(**edits: Any) -> dict[str, Any]:
         ({"network.runs.in.parts.v.opening": "0 %", "network.runs.out.parts.v.opening": "0 %"}, "network.nodes.j", "nothing feeds"),
         ({"network.runs.in.parts.p": {"kind": "pipe", "size": "DN51"}}, "network.runs.in.parts.p.size", "no nominal size"),
         ({"network.runs.in.parts.p": {"kind": "pump", "curve": [["0 L/s", "9 m"], ["1 L/s", "8 m"]]}}, "network.runs.in.parts.p.curve", "too few points"),
+        ({"network.runs.in.parts.p": {"kind": "pump", "curve": [["0 L/s", "9 m"], ["1 L/s", "8 m"], ["1e300 L/s", "1 m"]]}}, "network.runs.in.parts.p.curve", "beyond all reason"),
         ({"network.runs.in.parts.p": {"kind": "pump", "curve": [["0 L/s", "9 m"], ["1 L/s", "10 m"], ["2 L/s", "12 m"]]}}, "network.runs.in.parts.p.curve", "does not fall"),
         ({"network.runs.in.parts.x": {"kind": "exchanger", "partner": "in.p"}}, "network.runs.in.parts.x.partner", "not the other side"),
         ({"network.runs.in.parts.r": {"kind": "relief", "set": "7 bar", "full": "6 bar"}}, "network.runs.in.parts.r.full", "above the set"),

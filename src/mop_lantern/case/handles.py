@@ -7,6 +7,7 @@ most carries the handle. So every kind has handles, new ones too.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -15,6 +16,7 @@ from numpy.typing import NDArray
 from mop_lantern.case.document import Case
 from mop_lantern.case.edits import apply, value_at
 from mop_lantern.case.resolve import Resolver, resolve
+from mop_lantern.case.space_handles import corners_of, nudged, steepest
 from mop_lantern.declare import Record, declared
 from mop_lantern.errors import LanternError
 from mop_lantern.shape import Plane, build
@@ -32,8 +34,8 @@ class Handle:
 
     Attributes
     ----------
-    path : what is edited, a quantity or a pair. at : (2,) m. pull : (2,) m a SI unit of the value; None for a free place.
-    value : SI value now. unit : as typed. dimension, label : of the value.
+    path : what is edited, a quantity or a place. at : (2,) m, in a space (3,). pull : as long, m a SI unit of the value; None for a free place.
+    value : SI value now. unit : as typed. dimension, label : of the value. base : SI values of a free place now, where they are not ``at``.
     """
 
     path: str
@@ -43,11 +45,13 @@ class Handle:
     unit: str
     dimension: str
     label: str
+    base: Floats | None = None
 
     def edit(self, place: Floats, fineness: float) -> dict[str, Any]:
         """Give the edit that brings the handle to a place (m), rounded to ``fineness`` (m)."""
         if self.pull is None:
-            return {self.path: [_text(float(x), "length", self.unit, fineness) for x in place]}
+            values = place if self.base is None else self.base + np.asarray(place) - self.at
+            return {self.path: [_text(float(x), "length", self.unit, fineness) for x in values]}
         strength = float(self.pull @ self.pull)
         value = self.value + float((np.asarray(place) - self.at) @ self.pull) / strength
         return {self.path: _text(value, self.dimension, self.unit, fineness / np.sqrt(strength))}
@@ -62,6 +66,8 @@ def _text(value: float, dimension: str, unit: str, fineness: float) -> str:
 
 def handles(case: Case, part: str) -> list[Handle]:
     """Give the handles of a part of a case (its variant applied); none while the shape cannot be built."""
+    if case.shape.space == "space":
+        return _in_space(case, part)
     if part not in case.shape.parts:
         return []
     before = _plane(case)
@@ -118,17 +124,25 @@ def _unit(text: str) -> str:
     return f"{quantity(text, {}).units:~}".replace(" ", "").replace("**", "")
 
 
-def _dimension(case: Case, part: str, before: Plane, path: str, text: str, dimension: str, label: str, taken: list[Floats]) -> list[Handle]:
+def _typed(case: Case, path: str, text: str, dimension: str, label: str) -> tuple[str, float, str, str] | None:
+    """Give path, SI value, unit and label of what is typed for a dimension: itself or the parameter it is set to; None for an expression."""
     if text.strip().startswith("="):
         name = text.strip()[1:].strip()
         if name not in case.parameters or case.parameters[name].value.strip().startswith("="):
-            return []  # an expression cannot be turned round
+            return None  # an expression cannot be turned round
         path = f"parameters.{name}.value"
         text, label = str(value_at(case, path)), f"{label} ({name})"
     try:
-        value, unit = evaluate(text, dimension, {}), _unit(text)
+        return path, evaluate(text, dimension, {}), _unit(text), label
     except UnitFault:
+        return None
+
+
+def _dimension(case: Case, part: str, before: Plane, path: str, text: str, dimension: str, label: str, taken: list[Floats]) -> list[Handle]:
+    typed = _typed(case, path, text, dimension, label)
+    if typed is None:
         return []
+    path, value, unit, label = typed
     nudge = NUDGE * (before.size if dimension == "length" else 1.0)
     for sign in (1.0, -1.0):
         after = _nudged(case, path, value + sign * nudge, dimension)
@@ -136,6 +150,51 @@ def _dimension(case: Case, part: str, before: Plane, path: str, text: str, dimen
             moved = _fastest(part, before, after, sign * nudge, taken)
             return [Handle(path, moved[0], moved[1], value, unit, dimension, label)] if moved else []
     return []
+
+
+def _in_space(case: Case, part: str) -> list[Handle]:
+    """Give the handles of a part of a space."""
+    before = corners_of(case, part) if part in case.shape.solids else None
+    if before is None:
+        return []
+    size = float(np.linalg.norm(np.ptp(before, axis=0))) or 1.0
+    record: Record = case.shape.solids[part]
+    found: list[Handle] = []
+    for name, rule in declared(type(record)).items():
+        path, value = f"shape.solids.{part}.{name}", getattr(record, name)
+        taken = [handle.at for handle in found]
+        if rule.form in ("point", "points"):
+            for number, place in enumerate([value] if rule.form == "point" else value):
+                where, label = (path, rule.label) if rule.form == "point" else (f"{path}.{number}", f"{rule.label} {number + 1}")
+                found += _free(case, part, before, where, place, label, NUDGE * size)
+        elif rule.form == "quantity" and rule.dimension in ("length", "angle", "number"):
+            typed = _typed(case, path, str(value), rule.dimension, rule.label)
+            if typed is None or typed[0] in {handle.path for handle in found}:
+                continue
+            moved = nudged(case, part, partial(_stepped, case, typed[0], typed[1], rule.dimension), NUDGE * (size if rule.dimension == "length" else 1.0), before)
+            held = steepest(before, *moved, taken, rule.dimension != "length") if moved else None
+            if held is not None:
+                found.append(Handle(typed[0], held[0], held[1], typed[1], typed[2], rule.dimension, typed[3]))
+    return found
+
+
+def _stepped(case: Case, path: str, value: float, dimension: str, step: float) -> Case:
+    return apply(case, {path: f"{value + step!r} {DIMENSIONS[dimension].si}".strip()})
+
+
+def _free(case: Case, part: str, before: Floats, path: str, place: Any, label: str, nudge: float) -> list[Handle]:
+    """Give the handle of a place of a part of a space: it stands at the corner that follows it most."""
+    names = Resolver(case).names
+    try:
+        base = np.array([evaluate(str(text), "length", names) for text in place])
+        unit = _unit(str(place[0]))
+    except UnitFault:
+        return []
+    if len(base) != 3 or any(str(text).strip().startswith("=") for text in place):
+        return []
+    moved = nudged(case, part, lambda step: apply(case, {path: [f"{base[0] + step!r} m", *map(str, place[1:])]}), nudge, before)
+    held = steepest(before, *moved, [], False) if moved else None
+    return [Handle(path, held[0], None, 0.0, unit if unit != "" else "mm", "length", label, base)] if held else []
 
 
 def _nudged(case: Case, path: str, value: float, dimension: str) -> Plane | None:

@@ -76,16 +76,19 @@ class Following(QObject):
     def pick(self, edge: str) -> None:
         """Show the handles of the part an edge belongs to."""
         part = edge.split(".")[0]
-        case = self.document.shown
-        if case is not None and part in case.shape.parts:
+        if part in self._parts():
             self.part = part
             self.show_handles()
 
     def _on_handles(self, on: bool) -> None:
-        case = self.document.shown
-        if on and case is not None and self.part not in case.shape.parts:
-            self.part = next(iter(case.shape.parts), "")
+        if on and self.part not in self._parts():
+            self.part = next(iter(self._parts()), "")
         self.show_handles()
+
+    def _parts(self) -> dict[str, Any]:
+        """Give the parts of the case as shown."""
+        case = self.document.shown
+        return {} if case is None else case.shape.solids if case.shape.space == "space" else case.shape.parts
 
     def show_handles(self) -> None:
         """Refresh the handles of the chosen part, but not under a drag."""
@@ -119,4 +122,4 @@ class Following(QObject):
         if held.pull is not None:
             way = held.pull
             at = held.at + ((place - held.at) @ way) / (way @ way) * way
-        return Handle(other.path, at, other.pull, other.value, other.unit, other.dimension, other.label)
+        return Handle(other.path, at, other.pull, other.value, other.unit, other.dimension, other.label, other.base)

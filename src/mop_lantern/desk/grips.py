@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QPoint, QPointF
@@ -16,9 +17,9 @@ BAR = 17  # px
 
 
 def paint_handles(
-    painter: QPainter, handles: list[Handle], places: Mapping[str, tuple[float, float]], held: Handle | None, hover: QPoint | None, tokens: Tokens
+    painter: QPainter, handles: list[Handle], places: Mapping[str, tuple[float, float]], ways: Mapping[str, Any], held: Handle | None, hover: QPoint | None, tokens: Tokens
 ) -> None:
-    """Paint all handles; the one held or under the pointer says what it changes."""
+    """Paint all handles; the one held or under the pointer says what it changes. ``ways`` : how each is seen to move, to the right and upwards."""
     painter.setFont(font(9.5))
     for handle in handles:
         x, y = places[handle.path]
@@ -26,7 +27,7 @@ def paint_handles(
         near = near or (held is None and hover is not None and np.hypot(x - hover.x(), y - hover.y()) < REACH + 3)
         painter.setPen(QPen(QColor(tokens.amber), 2))
         if handle.pull is not None:
-            way = np.array([handle.pull[0], -handle.pull[1]]) / np.hypot(*handle.pull) * BAR
+            way = np.array([1.0, -1.0]) * ways[handle.path] * BAR
             painter.drawLine(QPointF(x - way[0], y - way[1]), QPointF(x + way[0], y + way[1]))
         painter.setBrush(QColor(tokens.amber if near else tokens.card))
         painter.drawEllipse(QPointF(x, y), 6, 6)

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtGui import QColor, QContextMenuEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from mop_lantern.case import Handle
@@ -24,6 +24,7 @@ from mop_lantern.units import preferred, show
 
 SLOW_FRAME = 0.04  # s: a picture that takes longer is drawn coarser while it is dragged
 SETTLE = 180  # ms
+END_ON = 0.12  # of its length: a handle that seems to move less than this is seen end on
 LAYERS = {False: "mop_lantern.scene.layers", True: "mop_lantern.scene.space_layers"}
 
 
@@ -34,6 +35,7 @@ class View(QWidget):
     -------
     line_drawn : two places (m) of a line drawn by the person. trouble : words when nothing can be drawn.
     edge_picked : a click on an edge while handles are shown. handle_moved : handle, place (m), and whether it was let go.
+    clicked : a click in a space while handles are shown, and whether it adds to what is chosen. asked : the menu of a place, with where to show it.
     """
 
     line_drawn = pyqtSignal(object, object)
@@ -41,6 +43,8 @@ class View(QWidget):
     edge_picked = pyqtSignal(str)
     handles_wanted = pyqtSignal()
     handle_moved = pyqtSignal(object, object, bool)
+    clicked = pyqtSignal(QPoint, bool)
+    asked = pyqtSignal(QPoint, QPoint)
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
@@ -51,6 +55,7 @@ class View(QWidget):
         self.line: tuple[Any, Any] | None = None
         self.pins: list[Any] = []
         self.lit = ""
+        self.tool: Any = None  # takes presses instead of the view, as laying a patch does
         self.message = ""
         self.handling = False
         self.handles: list[Handle] = []
@@ -113,8 +118,12 @@ class View(QWidget):
             self._paint_lit(painter)
         if self.handling and self.picture is not None:
             size = (self.width(), self.height())
-            places = {handle.path: self.picture.to_pixel(handle.at, size) for handle in self.handles}
-            paint_handles(painter, self.handles, places, self._held, self._hover, self.tokens)
+            shown = self._within_reach()
+            places = {handle.path: self.picture.to_pixel(handle.at, size) for handle in shown}
+            ways = {handle.path: self.picture.way_seen(handle.pull) for handle in shown}
+            paint_handles(painter, shown, places, ways, self._held, self._hover, self.tokens)
+        if self.tool is not None:
+            self.tool.paint(painter)
         for place in self.pins:
             self._paint_value(painter, place, pinned=True)
         if self._hover is not None and self._pressed is None and self.picture is not None and not self.handling:
@@ -158,9 +167,17 @@ class View(QWidget):
             painter.drawEllipse(end, 4, 4)
 
     def light(self, edge: str) -> None:
-        """Let an edge light up, or none."""
+        """Let an edge or a face light up, or none."""
         self.lit = edge
+        if self.picture is not None and self.picture.surface is not None:
+            self.picture.set_options(lit=edge)
+            self._image = None
         self.update()
+
+    def _within_reach(self) -> list[Handle]:
+        """Give the handles that can be dragged as the shape is seen: not those that move towards the eye."""
+        assert self.picture is not None
+        return [handle for handle in self.handles if handle is self._held or np.hypot(*self.picture.way_seen(handle.pull)) > END_ON]
 
     def _paint_lit(self, painter: QPainter) -> None:
         if self.picture is None or self.picture.shape is None:
@@ -206,6 +223,11 @@ class View(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         """Begin a drag, or a line."""
         assert event
+        if self.tool is not None and event.button() == Qt.MouseButton.LeftButton:
+            self.tool.press(event.pos())
+            return
+        if event.button() == Qt.MouseButton.RightButton:
+            return
         self._pressed, self._moved = event.pos(), False
         self._held = self._handle_at(event.pos())
         if self.drawing_line and self.picture is not None:
@@ -216,12 +238,14 @@ class View(QWidget):
         """Pan, stretch the line, or move the probe."""
         assert event
         self._hover = event.pos()
-        if self._pressed is not None and event.buttons() & Qt.MouseButton.LeftButton and self.picture is not None:
+        if self.tool is not None:
+            self.tool.move(event.pos())
+        elif self._pressed is not None and event.buttons() & Qt.MouseButton.LeftButton and self.picture is not None:
             self._moved = self._moved or (event.pos() - self._pressed).manhattanLength() > 3
             size = (self.width(), self.height())
             if self._held is not None:
                 if self._moved:
-                    self.handle_moved.emit(self._held, self.picture.to_world(event.pos().x(), event.pos().y(), size), False)
+                    self.handle_moved.emit(self._held, self.picture.dragged(self._held.at, self._held.pull, event.pos().x(), event.pos().y(), size), False)
             elif self.drawing_line and self.line is not None:
                 self.line = (self.line[0], self.picture.to_world(event.pos().x(), event.pos().y(), size))
             elif self._moved and self.picture.surface is not None and not event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
@@ -240,11 +264,18 @@ class View(QWidget):
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         """End a drag; a click pins a probe, or unpins one nearby."""
         assert event
+        if event.button() == Qt.MouseButton.RightButton:
+            return
+        if self.tool is not None:
+            self.tool.release(event.pos())
+            return
         if self._held is not None and self.picture is not None:
             if self._moved:
                 size = (self.width(), self.height())
-                self.handle_moved.emit(self._held, self.picture.to_world(event.pos().x(), event.pos().y(), size), True)
+                self.handle_moved.emit(self._held, self.picture.dragged(self._held.at, self._held.pull, event.pos().x(), event.pos().y(), size), True)
             self._held = None
+        elif self.handling and not self._moved and self.picture is not None and self.picture.surface is not None:
+            self.clicked.emit(event.pos(), bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
         elif self.handling and not self._moved:
             self.edge_picked.emit(self._edge_at(event.pos()))
         elif self.drawing_line and self.line is not None and self._moved:
@@ -271,7 +302,7 @@ class View(QWidget):
         if not self.handling or self.picture is None:
             return None
         size = (self.width(), self.height())
-        for handle in self.handles:
+        for handle in self._within_reach():
             if np.hypot(*np.subtract(self.picture.to_pixel(handle.at, size), (at.x(), at.y()))) < REACH:
                 return handle
         return None
@@ -289,6 +320,17 @@ class View(QWidget):
         nearest = int(distance.argmin())
         reach = 2 * REACH * picture.height / size[1]
         return picture.shape.names[int(picture.shape.labels[nearest])] if distance[nearest] < reach else ""
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        """Offer what can be done here."""
+        assert event
+        self.asked.emit(event.pos(), event.globalPos())
+
+    def set_tool(self, tool: Any) -> None:
+        """Let a tool take the presses of the pointer, or none."""
+        self.tool = tool
+        self.setCursor(Qt.CursorShape.CrossCursor if tool is not None else Qt.CursorShape.ArrowCursor)
+        self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         """Show everything."""
@@ -326,6 +368,8 @@ class View(QWidget):
             self.handles_wanted.emit()
         elif event.key() == Qt.Key.Key_F:
             self.fit()
+        elif event.key() == Qt.Key.Key_Escape and self.tool is not None:
+            self.set_tool(None)
         elif event.key() == Qt.Key.Key_Escape:
             self.pins, self.line = [], None
             self.update()
@@ -383,7 +427,7 @@ class Stage(QWidget):
         self.space_tools.changed.connect(self.view.redraw)
         self.space_tools.aimed.connect(self.view.fit)
         self.space_tools.setVisible(False)
-        self.handles_button = self._strip_button("Handles", "Drag dimensions on the stage: click an edge to choose its part (H)")
+        self.handles_button = self._strip_button("Handles", "Drag dimensions on the stage: click an edge or a face to choose its part (H)")
         self.handles_button.toggled.connect(self._handles_tool)
         strip.addWidget(self.handles_button)
         self.line_button = self._strip_button("Line", "Draw a line on the stage to see the profile along it in the traces")
@@ -470,8 +514,7 @@ class Stage(QWidget):
         self.view.units = units
         spatial = isinstance(shape, Surface)
         self.space_tools.show_picture(picture, units)
-        for button in (self.handles_button, self.line_button):
-            button.setVisible(not spatial)
+        self.line_button.setVisible(not spatial)
         known = discover(LAYERS[spatial])
         for name, button in self.layer_buttons.items():
             button.setVisible(name in known)

@@ -11,6 +11,7 @@ from mop_lantern.network.component import LEAK, ComponentFault
 
 Floats = NDArray[np.float64]
 _KNOTS = 65
+ABSURD = 1e30
 
 
 def fitted(points: Any, how: str) -> tuple[Floats, Floats]:
@@ -22,7 +23,7 @@ def fitted(points: Any, how: str) -> tuple[Floats, Floats]:
 
     Raises
     ------
-    ComponentFault : too few points, or flows given twice.
+    ComponentFault : too few points, flows given twice, a value beyond 1e30.
 
     Source: least squares; Fritsch and Carlson, SIAM J. Numer. Anal. 17 (1980) 238-246 for monotone cubics.
     """
@@ -31,6 +32,8 @@ def fitted(points: Any, how: str) -> tuple[Floats, Floats]:
     rows = np.array(sorted(np.asarray(points, float).reshape(-1, 2).tolist())).reshape(-1, 2)
     if len(rows) < (3 if how == "parabola" else 2):
         raise ComponentFault("curve", "the curve has too few points.", "Give three or more pairs of flow and value.")
+    if not (np.abs(rows) < ABSURD).all():  # least squares would break on it
+        raise ComponentFault("curve", "the curve has a value beyond all reason.", "Correct its number or unit.")
     if (np.diff(rows[:, 0]) <= 0).any():
         raise ComponentFault("curve", "the curve has two values at one flow.", "Remove one of them.")
     flow = np.linspace(0.0, rows[-1, 0], _KNOTS)

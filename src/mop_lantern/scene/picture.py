@@ -21,7 +21,8 @@ from mop_lantern.scene.datasets import Drawing, drawing
 from mop_lantern.scene.legend import MARKS, legend
 from mop_lantern.scene.maps import default_map, lookup
 from mop_lantern.scene.orbit import Orbit
-from mop_lantern.scene.space_stage import SpaceHand, section_place, thinnest
+from mop_lantern.scene.picking import Struck, struck
+from mop_lantern.scene.space_stage import SpaceHand, marked, section_place, thinnest
 from mop_lantern.scene.stagehand import Inks, Stagehand
 from mop_lantern.shape import Plane, Surface
 from mop_lantern.units import convert, preferred, show_number
@@ -45,7 +46,8 @@ class ViewOptions:
     ----------
     layers : kinds of layer shown. quantity : coloured by. low, high : fixed range (SI) or None for the field's own.
     night : dark theme. across, share : direction across the section of a space (-1: its thinnest way) and its share of the way through. level : share of the scale
-        at which a level surface lies. cut_away : the model is cut away before the section. units : preferred display units.
+        at which a level surface lies. cut_away : the model is cut away before the section. lit, chosen : faces of a space that are marked, one under the pointer and those picked.
+        hidden : faces not drawn. near_walls : how solid walls before the fluid are drawn, 0 (not at all) to 1. units : preferred display units.
     """
 
     layers: frozenset[str] = frozenset({"colours", "streamlines", "parts"})
@@ -57,6 +59,10 @@ class ViewOptions:
     share: float = 0.5
     level: float = 0.5
     cut_away: bool = False
+    lit: str = ""
+    chosen: tuple[str, ...] = ()
+    hidden: frozenset[str] = frozenset()
+    near_walls: float = 0.0
     units: dict[str, str] = field(default_factory=dict)
 
 
@@ -194,6 +200,32 @@ class Picture:
         offset = (flat - self.centre) * size[1] / self.height
         return float(size[0] / 2 + offset[0]), float(size[1] / 2 - offset[1])
 
+    def way_seen(self, pull: NDArray[np.float64] | None) -> NDArray[np.float64]:
+        """Give how a direction is seen, (2,), of length 1 where it lies in the plane of the picture; (1, 0) for none."""
+        if pull is None:
+            return np.array([1.0, 0.0])
+        way = np.asarray(pull) / (np.linalg.norm(pull) or 1.0)
+        return way if len(way) == 2 else np.array([way @ self.orbit.axes[0], way @ self.orbit.axes[1]])
+
+    def dragged(self, at: NDArray[np.float64], pull: NDArray[np.float64] | None, x: float, y: float, size: tuple[int, int]) -> NDArray[np.float64]:
+        """Give the place (m) a pixel brings a handle to: along its direction or, in a space and free, square to the axis seen most nearly end on."""
+        flat = self.to_world(x, y, size)
+        if self.surface is None:
+            return flat
+        if pull is not None:
+            seen = np.array([pull @ self.orbit.axes[0], pull @ self.orbit.axes[1]])
+            return np.asarray(at + (flat - self.seen(at)) @ seen / max(float(seen @ seen), 1e-300) * pull)
+        right, up, towards = self.orbit.axes
+        start, k = np.array(self.orbit.focus) + flat[0] * right + flat[1] * up, int(np.abs(towards).argmax())
+        return np.asarray(start + (at[k] - start[k]) / towards[k] * towards)
+
+    def struck(self, x: float, y: float, size: tuple[int, int]) -> list[Struck]:
+        """Give the faces of a space under a pixel, those seen from the fluid first."""
+        if self.surface is None:
+            return []
+        cut = (self.across, section_place(self.surface, self.across, self.options.share)) if self.options.cut_away else None
+        return [one for one in struck(self.surface, self.orbit, self.to_world(x, y, size), cut) if one.name not in self.options.hidden]
+
     def image(self, size: tuple[int, int], scale: float = 1.0) -> NDArray[np.uint8]:
         """Draw.
 
@@ -256,7 +288,8 @@ class Picture:
             self._cutter.SetOrigin(*([section_place(self.surface, across, self.options.share)] * 3))
             cutter = self._cutter if self.options.cut_away else None
             self._build_space(SpaceHand(
-                self.surface, answer, self.openings, self._table, self.quantity, inks, _STREAM[map_name], across, self.options.share, self.options.level, cutter, self._store
+                self.surface, answer, self.openings, self._table, self.quantity, inks, _STREAM[map_name], across, self.options.share, self.options.level, cutter, self._store,
+                self.options.hidden, self.options.near_walls,
             ))  # fmt: skip
             return
         unit = self.shape.size / 45 if self.shape is not None else 1.0
@@ -275,11 +308,13 @@ class Picture:
         for name, kind in kinds:
             if name not in self.options.layers or (hand.answer is None and kind.needs_answer):
                 continue
-            key = (self.options.night, self.options.cut_away, tuple(self.openings.items()), *(states[part] for part in sorted(kind.follows)))
+            key = (self.options.night, self.options.cut_away, self.options.hidden, self.options.near_walls, tuple(self.openings.items()), *(states[part] for part in sorted(kind.follows)))
             if self._props.get(name, (None, []))[0] != key:
                 self._props[name] = key, kind.props(hand)
             for prop in self._props[name][1]:
                 self.renderer.AddViewProp(prop)
+        for prop in marked(hand, self.options.chosen, self.options.lit):
+            self.renderer.AddViewProp(prop)
 
     def _set_legend(self, width: int, height: int, scale: float) -> None:
         for prop in self._legend:

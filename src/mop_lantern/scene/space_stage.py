@@ -16,7 +16,7 @@ from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkImageData, vtkPlane, 
 from mop_lantern.declare import Kind
 from mop_lantern.judge import Answer
 from mop_lantern.numerics.nearest import nearest_tree
-from mop_lantern.scene.stagehand import Colour, Inks
+from mop_lantern.scene.stagehand import Colour, Inks, actor
 from mop_lantern.shape import Surface, cut_by_plane
 
 Floats = NDArray[np.float64]
@@ -33,6 +33,7 @@ class SpaceHand:
     surface : the space. answer : the field, or None. openings : face name to way ("in", "out", "open"). table : lookup table of the coloured
     quantity. quantity : its name. inks : theme colours. stream : colour of streamlines. across, share : direction across the section and its
     share of the way through. level : share of the scale a level surface lies at. cutter : plane the model is cut away by, or None. store : what layers keep for this surface and field.
+    hidden : faces that are not drawn. near_walls : how solid walls before the fluid are drawn, 0 to 1.
     """
 
     surface: Surface
@@ -47,6 +48,14 @@ class SpaceHand:
     level: float = 0.5
     cutter: vtkPlane | None = None
     store: dict[str, Any] = field(default_factory=dict)
+    hidden: frozenset[str] = frozenset()
+    near_walls: float = 0.0
+
+    @property
+    def drawn(self) -> NDArray[np.bool_]:
+        """Which triangles are not hidden, (m,)."""
+        names = [k for k, name in enumerate(self.surface.names) if name in self.hidden]
+        return np.asarray(~np.isin(self.surface.labels, names))
 
     def kept(self, name: str, make: Callable[[], Any]) -> Any:
         """Give what was made before for this surface and field, or make it."""
@@ -130,6 +139,20 @@ class SpaceLayer(Kind):
     def props(cls, hand: SpaceHand) -> list[Any]:
         """Make the props."""
         raise NotImplementedError
+
+
+def marked(hand: SpaceHand, chosen: tuple[str, ...], lit: str) -> list[Any]:
+    """Give props that mark faces: those picked, and one lit up, seen through whatever lies before them."""
+    made = []
+    for names, opacity in ((chosen, 0.45), ((lit,), 0.6)):
+        mine = np.isin(hand.surface.labels, [k for k, name in enumerate(hand.surface.names) if name in names])
+        if mine.any():
+            prop = actor(polygons(hand.surface.points, hand.surface.triangles[mine]), hand.inks.enter)
+            prop.GetProperty().SetOpacity(opacity)
+            prop.GetMapper().SetResolveCoincidentTopologyToPolygonOffset()
+            prop.GetMapper().SetRelativeCoincidentTopologyPolygonOffsetParameters(0.0, -20.0)
+            made.append(prop)
+    return made
 
 
 def section_place(surface: Surface, across: int, share: float) -> float:

@@ -32,6 +32,24 @@ def join(solids: Mapping[str, Any], wet: Floats | None = None) -> Surface:
     CaseError : every part that cannot be built; parts that do not hang together or leave a wall between them.
     """
     kinds: Any = discover("mop_lantern.shape.solids")
+    bodies = bodies_of(solids)
+    if not any(_role(solids, key) == "fluid" for key in solids):
+        raise CaseError([Fault("shape.solids", "no part holds the fluid.", "Add one, or let one be full of fluid.")])
+    whole, owners = _joined(bodies, {key: _role(solids, key) == "fluid" for key in solids})
+    surface = wet_space(_together(_surface(whole, owners), {key: kinds[numbers.kind].joins(numbers) for key, numbers in solids.items()}), np.zeros((0, 3)) if wet is None else wet)
+    if len(membranes(surface)):
+        raise CaseError([Fault("shape.solids", "a wall without thickness is left where two parts touch.", "Let them overlap a little.")])
+    return surface
+
+
+def bodies_of(solids: Mapping[str, Any]) -> dict[str, list[Body]]:
+    """Build the parts one by one, before they are joined.
+
+    Raises
+    ------
+    CaseError : every part that cannot be built.
+    """
+    kinds: Any = discover("mop_lantern.shape.solids")
     bodies: dict[str, list[Body]] = {}
     faults = []
     for key, numbers in solids.items():
@@ -42,12 +60,24 @@ def join(solids: Mapping[str, Any], wet: Floats | None = None) -> Surface:
             faults.append(Fault(f"shape.solids.{key}.{fault.parameter}", fault.says, fault.remedy))
     if faults:
         raise CaseError(faults)
-    if not any(_role(solids, key) == "fluid" for key in solids):
-        raise CaseError([Fault("shape.solids", "no part holds the fluid.", "Add one, or let one be full of fluid.")])
-    whole, owners = _joined(bodies, {key: _role(solids, key) == "fluid" for key in solids})
-    surface = wet_space(_surface(whole, owners), np.zeros((0, 3)) if wet is None else wet)
-    if len(membranes(surface)):
-        raise CaseError([Fault("shape.solids", "a wall without thickness is left where two parts touch.", "Let them overlap a little.")])
+    return bodies
+
+
+def _together(surface: Surface, joined: Mapping[str, tuple[str, ...]]) -> Surface:
+    """Give faces that are taken together one name."""
+    faults = []
+    names, labels = list(surface.names), surface.labels.copy()
+    for key, faces in joined.items():
+        present = surface.edge_lengths
+        missing = [face for face in faces if face not in present]
+        if missing:
+            faults.append(Fault(f"shape.solids.{key}.faces", f"there is no face “{missing[0]}” on the boundary.", f"Faces: {', '.join(list(present)[:30])}."))
+        elif faces:
+            names.append(f"{key}.face")
+            labels[np.isin(labels, [names.index(face) for face in faces])] = len(names) - 1
+            surface = Surface(surface.points, surface.triangles, labels, tuple(names))
+    if faults:
+        raise CaseError(faults)
     return surface
 
 

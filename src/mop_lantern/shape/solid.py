@@ -33,15 +33,16 @@ class Body:
 
 
 Others = dict[str, list[Body]]
+ROLES = {"fluid": "full of fluid", "solid": "solid", "void": "left out"}
 
 
 class Solid(Kind):
-    """A part of a space: it holds fluid, or takes space away.
+    """A part of a space: it holds fluid, takes space away, or is left out of fluid and solids alike.
 
     ``build(numbers, others)`` gives its `Body`, or several that belong together; ``others`` are the bodies of the parts before it. `PartFault` when it cannot be.
     """
 
-    role: Literal["fluid", "solid"] = choice("role", "Whether it holds the fluid or takes space away from it.", {"fluid": "full of fluid", "solid": "solid"}, default="fluid")
+    role: Literal["fluid", "solid", "void"] = choice("role", "Whether it holds the fluid or takes space away from it: a solid, or what belongs to neither fluid nor solid (heat in solids is not solved for yet, so both act alike).", ROLES, default="fluid")
     x: Text = quantity("length", "x", "Where it begins, along x.", default="0 mm")
     y: Text = quantity("length", "y", "Where it begins, along y.", default="0 mm")
     z: Text = quantity("length", "z", "Where it begins, along z.", default="0 mm")
@@ -51,10 +52,15 @@ class Solid(Kind):
         """Make the body from SI numbers."""
         raise NotImplementedError
 
+    @classmethod
+    def joins(cls, numbers: Any) -> tuple[str, ...]:
+        """Give the faces that become one face of this part; most parts join none."""
+        return ()
+
 
 def copied() -> Any:
     """Declare the role of copies: that of the part copied, unless said otherwise."""
-    options = {"same": "as the part copied", "fluid": "full of fluid", "solid": "solid"}
+    options = {"same": "as the part copied", **ROLES}
     return choice("role", "Whether the copies hold the fluid or take space away from it.", options, default="same")
 
 
@@ -95,6 +101,14 @@ def frame(turn: float, rise: float) -> Floats:
     along = np.array([np.cos(rise) * np.cos(turn), np.cos(rise) * np.sin(turn), np.sin(rise)])
     aside = np.array([-np.sin(turn), np.cos(turn), 0.0])
     return np.vstack([along, aside, np.cross(along, aside)])
+
+
+def face_axes(normal: Floats) -> tuple[Floats, Floats]:
+    """Give two directions in a flat face: the level one (along x on a level face) and the one square to it."""
+    aside = np.cross([0.0, 0.0, 1.0], normal) if abs(normal[2]) < 0.99 else np.array([1.0, 0.0, 0.0])
+    aside = aside - (aside @ normal) * normal
+    aside /= np.linalg.norm(aside)
+    return aside, np.cross(normal, aside)
 
 
 def loft(rings: list[Floats], names: list[str], ends: tuple[str, str] = ("start", "end")) -> Body:

@@ -29,24 +29,29 @@ class Parts(SpaceLayer):
     @classmethod
     def props(cls, hand: SpaceHand) -> list[Any]:
         """Walls, edges, arrows."""
-        made = [hand.cut(_walls(hand.surface, hand.inks)), hand.cut(_edges(hand.surface, hand.inks))]
+        shown = hand.surface.triangles[hand.drawn]
+        made = [hand.cut(_walls(hand.surface, shown, hand.inks)), hand.cut(_edges(hand.surface, shown, hand.inks))]
+        if hand.near_walls > 0:
+            near = hand.cut(_walls(hand.surface, shown, hand.inks, near=True))
+            near.GetProperty().SetOpacity(hand.near_walls)
+            made.append(near)
         return made + [_arrow(hand.surface, name, way, hand.inks) for name, way in hand.openings.items() if name in hand.surface.edge_lengths]
 
 
-def _walls(surface: Surface, inks: Inks) -> Any:
-    """The far walls, seen from within."""
-    made = actor(polygons(surface.points, surface.triangles), inks.fluid)
+def _walls(surface: Surface, triangles: Any, inks: Inks, near: bool = False) -> Any:
+    """The far walls, seen from within, or the near ones from outside."""
+    made = actor(polygons(surface.points, triangles), inks.fluid)
     made.GetProperty().LightingOn()
     made.GetProperty().SetAmbient(0.45)
     made.GetProperty().SetDiffuse(0.6)
-    made.GetProperty().FrontfaceCullingOn()
+    (made.GetProperty().BackfaceCullingOn if near else made.GetProperty().FrontfaceCullingOn)()
     return made
 
 
-def _edges(surface: Surface, inks: Inks) -> Any:
+def _edges(surface: Surface, triangles: Any, inks: Inks) -> Any:
     """Sharp edges in ink."""
     edges = vtkFeatureEdges()
-    edges.SetInputData(polygons(surface.points, surface.triangles))
+    edges.SetInputData(polygons(surface.points, triangles))
     edges.BoundaryEdgesOff()
     edges.NonManifoldEdgesOff()
     edges.ColoringOff()

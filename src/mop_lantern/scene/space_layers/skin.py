@@ -28,7 +28,7 @@ class Skin(SpaceLayer):
     @classmethod
     def props(cls, hand: SpaceHand) -> list[Any]:
         """Divide the triangles finely and colour their corners."""
-        corners = divided(hand.surface.points[hand.surface.triangles], hand.surface.size / FINE)
+        corners = divided(hand.surface.points[hand.surface.triangles[hand.drawn]], hand.surface.size / FINE)
         points, index = np.unique(corners.reshape(-1, 3), axis=0, return_inverse=True)
         values = hand.sampled(hand.everywhere(hand.quantity), points)
         made = actor(polygons(points, index.reshape(-1, 3), values, hand.quantity), table=hand.table)

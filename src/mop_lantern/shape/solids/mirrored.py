@@ -19,7 +19,7 @@ class Mirrored(Solid):
     sentence: ClassVar[str] = "{id}: a copy of {of}, {role}, mirrored in the plane across {across} through ({x}, {y}, {z})."
 
     kind: Literal["mirrored"] = "mirrored"
-    role: Literal["same", "fluid", "solid"] = copied()  # type: ignore[assignment]
+    role: Literal["same", "fluid", "solid", "void"] = copied()  # type: ignore[assignment]
     of: str = reference("solid", "part", "The part that is copied.")
     across: Literal["x", "y", "z"] = choice("across", "Direction square to the plane.", {"x": "x", "y": "y", "z": "z"}, default="y")
 

@@ -9,7 +9,7 @@ import numpy as np
 from mop_lantern.declare import choice, quantity, reference
 from mop_lantern.declare.kind import Text
 from mop_lantern.shape.piece import PartFault
-from mop_lantern.shape.solid import AROUND, Body, Floats, Others, Solid, hair, loft, place_of
+from mop_lantern.shape.solid import AROUND, Body, Floats, Others, Solid, face_axes, hair, loft, place_of
 
 
 class Patch(Solid):
@@ -34,10 +34,7 @@ class Patch(Solid):
     def build(cls, numbers: Any, others: Others) -> Body:
         """A hair-thin pad half sunk into the face."""
         normal, place = _plane(numbers, others)
-        aside = np.cross([0.0, 0.0, 1.0], normal) if abs(normal[2]) < 0.99 else np.array([1.0, 0.0, 0.0])
-        aside = aside - (aside @ normal) * normal
-        aside /= np.linalg.norm(aside)
-        up = np.cross(normal, aside)
+        aside, up = face_axes(normal)
         height = numbers.width if numbers.height is None or numbers.outline == "round" else numbers.height
         outline = 0.5 * np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * [numbers.width, height]
         if numbers.outline == "round":

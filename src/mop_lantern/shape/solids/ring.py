@@ -23,7 +23,7 @@ class Ring(Solid):
     sentence: ClassVar[str] = "{id}: {copies} copies of {of}, {role}, each turned by {angle} from the one before about the axis along {axis} through ({x}, {y}, {z})."
 
     kind: Literal["ring"] = "ring"
-    role: Literal["same", "fluid", "solid"] = copied()  # type: ignore[assignment]
+    role: Literal["same", "fluid", "solid", "void"] = copied()  # type: ignore[assignment]
     of: str = reference("solid", "part", "The part that is copied.")
     copies: Text = count("copies", "How many besides the part itself.", default="5", at_least=1, at_most=500)
     angle: Text = quantity("angle", "angle", "From one to the next; auto spreads all evenly over the full circle.", default="auto")

@@ -23,7 +23,7 @@ class Row(Solid):
     sentence: ClassVar[str] = "{id}: {copies} copies of {of}, {role}, each set off by ({x}, {y}, {z}) from the one before."
 
     kind: Literal["row"] = "row"
-    role: Literal["same", "fluid", "solid"] = copied()  # type: ignore[assignment]
+    role: Literal["same", "fluid", "solid", "void"] = copied()  # type: ignore[assignment]
     of: str = reference("solid", "part", "The part that is copied.")
     copies: Text = count("copies", "How many besides the part itself.", default="3", at_least=1, at_most=500)
     x: Text = quantity("length", "step along x", "From one to the next.", default="50 mm")

@@ -1,0 +1,53 @@
+"""Total flow in and out of a space, and making them equal."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from mop_lantern.case.document import Case
+from mop_lantern.declare import Record, declared
+from mop_lantern.errors import CaseError, Fault
+from mop_lantern.field.boundary import Opening
+from mop_lantern.judge import Facts
+from mop_lantern.units import UnitFault, convert, evaluate, show_number
+from mop_lantern.units.expression import quantity
+
+
+def totals(facts: Facts) -> tuple[float, float, int]:
+    """Give the volume flow (m3/s) given to enter, that given to leave, and how many openings leave theirs open."""
+    flows = [opening.flow for opening in facts.openings]
+    return sum(max(flow, 0.0) for flow in flows if flow is not None), sum(max(-flow, 0.0) for flow in flows if flow is not None), flows.count(None)
+
+
+def made_equal(case: Case, facts: Facts) -> dict[str, Any]:
+    """Give the edits that let as much leave as enters: every outlet with a given flow in proportion.
+
+    Raises
+    ------
+    CaseError : nothing is given to enter or to leave; an outlet's flow is an expression.
+    """
+    enters, leaves, _ = totals(facts)
+    if not enters > 0 or not leaves > 0:
+        what = "enter" if not enters > 0 else "leave"
+        raise CaseError([Fault("field.openings", f"no opening is given a flow to {what}.", "Give one, or a pressure to an outlet: then its flow follows.")])
+    edits: dict[str, Any] = {}
+    for opening in facts.openings:
+        item = case.field.openings.get(opening.key)
+        if item is None or opening.flow is None or opening.flow >= 0:
+            continue
+        name, dimension = _amount(item)
+        text = str(getattr(item, name, ""))
+        try:
+            value, unit = evaluate(text, dimension, {}), f"{quantity(text, {}).units:~}".replace(" ", "").replace("**", "^")
+            edits[f"field.openings.{opening.key}.{name}"] = f"{show_number(convert(value * enters / leaves, dimension, unit), 10).replace('−', '-')} {unit}".strip()
+        except UnitFault:
+            raise CaseError([Fault(f"field.openings.{opening.key}.{name}", "the flow is given by an expression and is not scaled.", "Type a value, or a pressure instead.")]) from None
+    return edits
+
+
+def _amount(item: Record) -> tuple[str, str]:
+    """Give the value that says how much an opening lets through, and its dimension."""
+    for name, rule in declared(type(item)).items():
+        if rule.form == "quantity" and name not in Opening.model_fields and rule.dimension in ("velocity", "volume_flow", "mass_flow"):
+            return name, rule.dimension
+    return "", "number"

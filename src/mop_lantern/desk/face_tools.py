@@ -1,0 +1,272 @@
+"""Faces of a space under the hand: picked on the stage, made openings, taken together, hidden; patches laid on them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import QObject, QPoint, QPointF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtWidgets import QMenu
+
+from mop_lantern.case import fresh_item, fresh_key
+from mop_lantern.case.fresh import package_of
+from mop_lantern.case.patches import outline_of, patch_edits
+from mop_lantern.case.totals import made_equal
+from mop_lantern.declare import declared, discover
+from mop_lantern.desk.document import Document
+from mop_lantern.desk.sheet import Sheet
+from mop_lantern.desk.stage import Stage
+from mop_lantern.errors import LanternError
+from mop_lantern.scene.picking import Struck, in_plane_with, named_alike, touching
+from mop_lantern.units import preferred, show
+
+SAME_SPOT = 4  # px: a click no farther from the last goes on to the next face behind
+VEILS = (("not at all", 0.0), ("as a veil", 0.25), ("full", 1.0))
+
+
+class PatchTool:
+    """Draws a patch on a flat face: a rectangle from corner to corner, or a disc from its middle to its rim."""
+
+    def __init__(self, tools: FaceTools, face: str, at: Any, outline: str) -> None:
+        self.tools, self.face, self.at, self.outline = tools, face, at, outline
+        self.first: Any = None
+        self.second: Any = None
+
+    def _place(self, at: QPoint) -> Any:
+        """Give where the line of sight goes through the plane of the face."""
+        view, surface = self.tools.view, self.tools.picture.surface
+        flat = self.tools.picture.to_world(at.x(), at.y(), (view.width(), view.height()))
+        right, up, towards = self.tools.picture.orbit.axes
+        start, normal = np.array(self.tools.picture.orbit.focus) + flat[0] * right + flat[1] * up, surface.face(self.face)[1]
+        steep = float(towards @ normal)
+        return None if abs(steep) < 0.05 else start + float((self.at - start) @ normal) / steep * towards
+
+    def press(self, at: QPoint) -> None:
+        """Begin."""
+        self.first = self.second = self._place(at)
+        if self.first is None:
+            self.tools.document.troubled.emit("The face is seen edge on: turn the view first.")
+
+    def move(self, at: QPoint) -> None:
+        """Stretch."""
+        if self.first is not None:
+            self.second = self._place(at)
+
+    def release(self, at: QPoint) -> None:
+        """Lay the patch."""
+        if self.first is not None and self.second is not None:
+            self.tools.lay(self.face, self.first, self.second, self.outline)
+        self.tools.view.set_tool(None)
+
+    def paint(self, painter: QPainter) -> None:
+        """Show the outline to be."""
+        view, picture = self.tools.view, self.tools.picture
+        if self.first is None or self.second is None:
+            return
+        ring = outline_of(picture.surface, self.face, self.first, self.second, self.outline)
+        painter.setPen(QPen(QColor(view.tokens.amber), 2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolygon(QPolygonF([QPointF(*picture.to_pixel(place, (view.width(), view.height()))) for place in ring]))
+
+
+class FaceTools(QObject):
+    """What hands do to the faces of a space; every deed that changes the case is one step of undo."""
+
+    def __init__(self, document: Document, stage: Stage, sheet: Sheet, parent: QObject) -> None:
+        super().__init__(parent)
+        self.document, self.stage, self.sheet, self.view = document, stage, sheet, stage.view
+        self.chosen: list[str] = []
+        self._last: tuple[QPoint, int] = (QPoint(-99, -99), 0)
+        self.view.clicked.connect(self.click)
+        self.view.asked.connect(self.offer)
+        stage.handles_toggled.connect(lambda on: None if on else self.choose([]))
+
+    @property
+    def picture(self) -> Any:
+        """The picture on the stage."""
+        return self.view.ensure()
+
+    def under(self, at: QPoint) -> list[Struck]:
+        """Give the faces under a pixel."""
+        return list(self.picture.struck(at.x(), at.y(), (self.view.width(), self.view.height())))
+
+    # --- choosing -------------------------------------------------------------------------------------------------
+
+    def click(self, at: QPoint, add: bool) -> None:
+        """Choose the face under a pixel; the same place again, the next behind it."""
+        found = self.under(at)
+        if not found:
+            self.choose([])
+            return
+        again = (at - self._last[0]).manhattanLength() <= SAME_SPOT and not add
+        turn = (self._last[1] + 1) % len(found) if again else 0
+        self._last = at, turn
+        name = found[turn].name
+        if add:
+            self.choose([one for one in self.chosen if one != name] if name in self.chosen else [*self.chosen, name])
+        else:
+            self.choose([name])
+        self.view.edge_picked.emit(name)
+
+    def choose(self, names: list[str]) -> None:
+        """Mark faces as chosen, and say what they are."""
+        self.chosen = names
+        self.picture.set_options(chosen=tuple(names))
+        self.view.redraw()
+        if names:
+            self.document.troubled.emit(self.words(names))
+
+    def words(self, names: list[str]) -> str:
+        """Say which faces these are, and their area."""
+        surface, case = self.picture.surface, self.document.shown
+        if surface is None or case is None:
+            return ""
+        area = sum(surface.edge_lengths.get(name, 0.0) for name in names)
+        return f"{', '.join(names)}: {show(area, 'area', preferred('area', case.units))}"
+
+    # --- the menu -------------------------------------------------------------------------------------------------
+
+    def offer(self, at: QPoint, where: QPoint) -> None:
+        """Show the menu of a place on the stage."""
+        menu = self.menu_at(at)
+        if menu is not None:
+            menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+            menu.popup(where)
+
+    def menu_at(self, at: QPoint) -> QMenu | None:
+        """Give the menu of a place on the stage of a space."""
+        case = self.document.shown
+        if case is None or self.picture.surface is None:
+            return None
+        menu, found = QMenu(self.stage), self.under(at)
+        if found:
+            names = self.chosen if found[0].name in self.chosen else [found[0].name]
+            head = menu.addAction(self.words(names))
+            assert head is not None
+            head.setEnabled(False)
+            self._offer_conditions(menu, names)
+            self._offer_choosing(menu, found, names)
+            self._offer_patches(menu, found[0])
+            menu.addSeparator()
+            menu.addAction("Hide it" if len(names) == 1 else "Hide them", lambda: self.hide(names))
+        if self.picture.options.hidden:
+            menu.addAction("Show all faces", lambda: self.hide([]))
+        veil = menu.addMenu("Draw near walls")
+        assert veil is not None
+        for words, opacity in VEILS:
+            action = veil.addAction(words, lambda o=opacity: self.veil(o))
+            assert action is not None
+            action.setCheckable(True)
+            action.setChecked(self.picture.options.near_walls == opacity)
+        menu.addSeparator()
+        place = self.picture.on_section(at.x(), at.y(), (self.view.width(), self.view.height()))
+        if place is not None:
+            menu.addAction("The fluid is here (wet point on the section)", lambda: self.wet(place))
+        menu.addAction("Let as much leave as enters", self.make_equal)
+        return menu
+
+    def _offer_conditions(self, menu: QMenu, names: list[str]) -> None:
+        case = self.document.shown
+        assert case is not None
+        openings = {key: item for key, item in case.field.openings.items() if item.edge in names}
+        for key, item in openings.items():
+            if hasattr(item, "way"):
+                menu.addAction("Let it flow out" if item.way == "in" else "Let it flow in", lambda k=key, w=item.way: self.document.edit({f"field.openings.{k}.way": "out" if w == "in" else "in"}, "flip"))
+            menu.addAction(f"Show its opening {key} on the sheet", lambda k=key: self.sheet.go_to(f"field.openings.{k}"))
+            menu.addAction(f"Close its opening {key}", lambda k=key: self.document.edit({f"field.openings.{k}": None}, "close an opening"))
+        for words, section in (("Make it an opening", "field.openings"), ("Make it a wall", "field.walls"), ("Read here", "readings"), ("Refine the grid at it", "field.grid.refine")):
+            if openings and section in ("field.openings", "field.walls"):
+                continue
+            plan = menu.addMenu(words)
+            assert plan is not None
+            for kind, model in discover(package_of(section)).items():
+                rules = declared(model)
+                if "edge" in rules and model.model_fields["edge"].is_required():
+                    plan.addAction(model.caption, lambda s=section, k=kind: self.condition(s, k, names))
+        menu.addAction("Show its part on the sheet", lambda: self.sheet.go_to(f"shape.solids.{names[0].split('.')[0]}"))
+
+    def _offer_choosing(self, menu: QMenu, found: list[Struck], names: list[str]) -> None:
+        surface = self.picture.surface
+        more = menu.addMenu("Choose")
+        assert more is not None
+        for one in found[:12]:
+            more.addAction(one.name + ("" if one.from_fluid else " (seen from behind)"), lambda n=one.name: self.choose([n]))
+        more.addSeparator()
+        for words, rule in (("With all in its plane", in_plane_with), ("With what it touches", touching), ("With faces named alike", named_alike)):
+            more.addAction(words, lambda r=rule: self.choose(r(surface, found[0].name)))
+        if len(names) > 1:
+            menu.addAction(f"Take these {len(names)} faces together as one", lambda: self.take_together(names))
+
+    def _offer_patches(self, menu: QMenu, one: Struck) -> None:
+        patch = menu.addMenu("Lay a patch on it")
+        assert patch is not None
+        for words, outline in (("Rectangle: drag from corner to corner", "rectangular"), ("Disc: drag from its middle to its rim", "round")):
+            patch.addAction(words, lambda o=outline: self.view.set_tool(PatchTool(self, one.name, one.place, o)))
+
+    # --- deeds ----------------------------------------------------------------------------------------------------
+
+    def condition(self, section: str, kind: str, names: list[str]) -> str:
+        """Add an opening, a wall, a reading or a refinement at faces; several become one first. Give its path."""
+        case = self.document.shown
+        assert case is not None
+        name = names[0] if len(names) == 1 else self.take_together(names)
+        case = self.document.shown
+        assert case is not None
+        path = f"{section}.{fresh_key(case, section)}"
+        item = fresh_item(case, section, kind, [name]) | {"edge": name}
+        if not self.document.edit({path: item}, f"add {kind}"):
+            return ""
+        self.sheet.go_to(path)
+        return path
+
+    def take_together(self, names: list[str]) -> str:
+        """Make faces one face; give its name."""
+        case = self.document.shown
+        assert case is not None
+        key = fresh_key(case, "shape.solids", "faces")
+        if self.document.edit({f"shape.solids.{key}": {"kind": "together", "faces": names}}, "take faces together"):
+            self.choose([f"{key}.face"])
+        return f"{key}.face"
+
+    def lay(self, face: str, first: Any, second: Any, outline: str) -> str:
+        """Lay a patch on a face between two places; give its face."""
+        case, surface = self.document.shown, self.picture.surface
+        assert case is not None
+        try:
+            edits, key = patch_edits(case, surface, face, first, second, outline, self.picture.height / max(self.view.height(), 1))
+        except LanternError as problem:
+            self.document.troubled.emit(str(problem))
+            return ""
+        if self.document.edit(edits, "lay a patch"):
+            self.sheet.go_to(f"shape.solids.{key}")
+            self.choose([f"{key}.face"])
+        return f"{key}.face"
+
+    def hide(self, names: list[str]) -> None:
+        """Draw faces no more; none: draw all again."""
+        self.picture.set_options(hidden=self.picture.options.hidden | frozenset(names) if names else frozenset())
+        self.view.redraw()
+
+    def veil(self, opacity: float) -> None:
+        """Draw the walls before the fluid, from 0 (not at all) to 1 (full)."""
+        self.picture.set_options(near_walls=opacity)
+        self.view.redraw()
+
+    def wet(self, place: Any) -> None:
+        """Say that the fluid is at a place."""
+        self.document.edit({"shape.wet": [[f"{1e3 * float(x):.6g} mm" for x in place]]}, "wet point")
+
+    def make_equal(self) -> None:
+        """Let as much leave as enters."""
+        case, review = self.document.shown, self.document.review
+        if case is None or review is None or review.facts is None:
+            self.document.troubled.emit("The case has faults that are told on the sheet: mend them first.")
+            return
+        try:
+            edits = made_equal(case, review.facts)
+        except LanternError as problem:
+            self.document.troubled.emit(str(problem))
+            return
+        if self.document.edit(edits, "make equal"):
+            self.document.troubled.emit("What leaves is now equal to what enters.")

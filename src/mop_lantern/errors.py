@@ -12,20 +12,22 @@ A message names the place, says what is wrong and how to mend it.
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass
+from typing import Any
 
 
 @dataclass(frozen=True, slots=True)
 class Fault:
-    """One thing wrong with a case: where it is, what is wrong, how to mend it."""
+    """One thing wrong with a case: where it is, what is wrong, how to mend it; ``line``: places (m) that show it, in order."""
 
     path: str
     says: str
     remedy: str = ""
+    line: tuple[tuple[float, ...], ...] = ()
 
     def __str__(self) -> str:
         return f"{self.path}: {self.says} {self.remedy}".strip()
 
-    def as_dict(self) -> dict[str, str]:
+    def as_dict(self) -> dict[str, Any]:
         """Give the fault as plain data for events and JSON."""
         return asdict(self)
 

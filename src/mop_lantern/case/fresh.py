@@ -64,7 +64,7 @@ def fresh_item(case: Case, section: str, kind: str, edges: list[str]) -> dict[st
             far = {"volume_flow": "10 L/s"}.get(rule.along, "1")
             high = {"length": ("20 m", "17 m", "8 m"), "pressure": ("400 Pa", "340 Pa", "160 Pa")}.get(rule.dimension, ("1", "0.8", "0.4"))
             item[name] = [[f"0 {far.split()[1]}", high[0]], [far.replace("10", "5"), high[1]], [far, high[2]]]
-        elif name == "edges":
+        elif rule.of == "edges":
             item[name] = [item_.edge for item_ in case.field.openings.values()][:2] or edges[:2]
         elif rule.of == "edge":
             taken = [item_.edge for item_ in case.field.openings.values()]

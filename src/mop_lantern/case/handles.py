@@ -21,7 +21,7 @@ from mop_lantern.declare import Record, declared
 from mop_lantern.errors import LanternError
 from mop_lantern.shape import Plane, build
 from mop_lantern.units import DIMENSIONS, UnitFault, convert, evaluate, show_number
-from mop_lantern.units.expression import quantity
+from mop_lantern.units.expression import unit_typed
 
 Floats = NDArray[np.float64]
 NUDGE = 2e-3  # of the shape's size: large beside rounding, small beside any dimension
@@ -114,14 +114,10 @@ def _place(case: Case, path: str, pair: Any, label: str) -> list[Handle]:
     names = Resolver(case).names
     try:
         at = np.array([evaluate(str(text), "length", names) for text in pair])
-        unit = _unit(str(pair[0]))
+        unit = unit_typed(str(pair[0]))
     except UnitFault:
         return []
     return [Handle(path, _turned(case, at), None, 0.0, unit, "length", label)]
-
-
-def _unit(text: str) -> str:
-    return f"{quantity(text, {}).units:~}".replace(" ", "").replace("**", "")
 
 
 def _typed(case: Case, path: str, text: str, dimension: str, label: str) -> tuple[str, float, str, str] | None:
@@ -133,7 +129,7 @@ def _typed(case: Case, path: str, text: str, dimension: str, label: str) -> tupl
         path = f"parameters.{name}.value"
         text, label = str(value_at(case, path)), f"{label} ({name})"
     try:
-        return path, evaluate(text, dimension, {}), _unit(text), label
+        return path, evaluate(text, dimension, {}), unit_typed(text), label
     except UnitFault:
         return None
 
@@ -187,12 +183,12 @@ def _free(case: Case, part: str, before: Floats, path: str, place: Any, label: s
     names = Resolver(case).names
     try:
         base = np.array([evaluate(str(text), "length", names) for text in place])
-        unit = _unit(str(place[0]))
+        unit = unit_typed(str(place[0]))
     except UnitFault:
         return []
     if len(base) != 3 or any(str(text).strip().startswith("=") for text in place):
         return []
-    moved = nudged(case, part, lambda step: apply(case, {path: [f"{base[0] + step!r} m", *map(str, place[1:])]}), nudge, before)
+    moved = nudged(case, part, lambda step: apply(case, {path: [f"{float(base[0]) + step!r} m", *map(str, place[1:])]}), nudge, before)
     held = steepest(before, *moved, [], False) if moved else None
     return [Handle(path, held[0], None, 0.0, unit if unit != "" else "mm", "length", label, base)] if held else []
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
@@ -13,6 +13,7 @@ from mop_lantern.case.edits import with_variant
 from mop_lantern.case.network_review import LIVE_BELOW, SettledNetwork, fault_of, fluids_of, network_faults, working_of
 from mop_lantern.case.resolve import resolve
 from mop_lantern.case.space_review import facts_in_space
+from mop_lantern.case.totals import made_equal
 from mop_lantern.declare import Declared, Numbers, Record, declared, discover
 from mop_lantern.errors import CaseError, EditError, Fault, RunError
 from mop_lantern.grid import estimate
@@ -20,7 +21,7 @@ from mop_lantern.grid.tree import LEVELS, base_size
 from mop_lantern.judge import Facts, NetFacts, Note, OpeningFacts, Working, review_notes
 from mop_lantern.media import Fluid
 from mop_lantern.network.steady import NetworkFault
-from mop_lantern.shape import Plane, Surface, build, narrowest_gaps
+from mop_lantern.shape import Plane, Surface, build, join, narrowest_gaps
 from mop_lantern.units import UnitFault
 
 
@@ -124,7 +125,18 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
         facts = facts_in_space(numbers, shape, settled.medium) if isinstance(shape, Surface) else _facts(numbers, shape, settled, brief)
     except RunError as problem:
         return Review(case, variant or "", (Fault("field.grid", problem.says, problem.remedy),), (), numbers, shape)
-    return Review(case, variant or "", (), tuple(review_notes(facts, brief)), numbers, shape, facts)
+    notes = (_remedied(note, case, facts) for note in review_notes(facts, brief))
+    return Review(case, variant or "", (), tuple(notes), numbers, shape, facts)
+
+
+def _remedied(note: Note, case: Case, facts: Facts) -> Note:
+    """Give a note on flows that do not cancel the button that lets them."""
+    if note.kind != "no_way_out":
+        return note
+    try:
+        return replace(note, remedy="Let as much leave as enters", edits=made_equal(case, facts))
+    except CaseError:
+        return note
 
 
 def _network(case: Case, variant: str, numbers: Numbers, faults: list[Fault], brief: bool) -> Review:
@@ -148,10 +160,15 @@ def is_network(case: Case) -> bool:
 
 
 def quick_shape(case: Case, variant: str | None = None) -> Plane | Surface | None:
-    """Build only the shape of a case with a variant applied, or give None while it cannot be built."""
+    """Build only the shape of a case with a variant applied, or give None while it cannot be built. Of several spaces or a leaking one all is given."""
     try:
         numbers, faults = resolve(with_variant(case, variant))
-        return None if any(fault.path.startswith("shape") for fault in faults) else build(numbers.shape)
+        if any(fault.path.startswith("shape") for fault in faults):
+            return None
+        try:
+            return build(numbers.shape)
+        except CaseError:
+            return join(numbers.shape.solids, loose=True) if numbers.shape.space == "space" else None
     except CaseError:
         return None
 

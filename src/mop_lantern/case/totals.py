@@ -9,8 +9,8 @@ from mop_lantern.declare import Record, declared
 from mop_lantern.errors import CaseError, Fault
 from mop_lantern.field.boundary import Opening
 from mop_lantern.judge import Facts
-from mop_lantern.units import UnitFault, convert, evaluate, show_number
-from mop_lantern.units.expression import quantity
+from mop_lantern.units import convert, evaluate, show_number
+from mop_lantern.units.expression import unit_typed
 
 
 def totals(facts: Facts) -> tuple[float, float, int]:
@@ -37,11 +37,10 @@ def made_equal(case: Case, facts: Facts) -> dict[str, Any]:
             continue
         name, dimension = _amount(item)
         text = str(getattr(item, name, ""))
-        try:
-            value, unit = evaluate(text, dimension, {}), f"{quantity(text, {}).units:~}".replace(" ", "").replace("**", "^")
-            edits[f"field.openings.{opening.key}.{name}"] = f"{show_number(convert(value * enters / leaves, dimension, unit), 10).replace('−', '-')} {unit}".strip()
-        except UnitFault:
-            raise CaseError([Fault(f"field.openings.{opening.key}.{name}", "the flow is given by an expression and is not scaled.", "Type a value, or a pressure instead.")]) from None
+        if text.strip().startswith("=") or not name:
+            raise CaseError([Fault(f"field.openings.{opening.key}.{name}", "the flow is given by an expression and is not scaled.", "Type a value, or a pressure instead.")])
+        value, unit = evaluate(text, dimension, {}), unit_typed(text)
+        edits[f"field.openings.{opening.key}.{name}"] = f"{show_number(convert(value * enters / leaves, dimension, unit), 10).replace('−', '-')} {unit}".strip()
     return edits
 
 

@@ -7,7 +7,18 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QColor, QContextMenuEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtGui import (
+    QColor,
+    QContextMenuEvent,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QWheelEvent,
+)
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from mop_lantern.case import Handle
@@ -54,6 +65,7 @@ class View(QWidget):
         self.drawing_line = False
         self.line: tuple[Any, Any] | None = None
         self.pins: list[Any] = []
+        self.trail: Any = ()  # places (m) of a way that shows a fault
         self.lit = ""
         self.tool: Any = None  # takes presses instead of the view, as laying a patch does
         self.message = ""
@@ -113,7 +125,9 @@ class View(QWidget):
             painter.setPen(QColor(self.tokens.soft))
             painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), self.message)
         if self.line is not None:
-            self._paint_line(painter)
+            self._paint_line(painter, self.line)
+        if len(self.trail):
+            self._paint_line(painter, self.trail)
         if self.lit:
             self._paint_lit(painter)
         if self.handling and self.picture is not None:
@@ -158,12 +172,13 @@ class View(QWidget):
         self._coarse = False
         self.redraw()
 
-    def _paint_line(self, painter: QPainter) -> None:
-        assert self.picture and self.line
-        ends = [QPointF(*self.picture.to_pixel(place, (self.width(), self.height()))) for place in self.line]
+    def _paint_line(self, painter: QPainter, places: Any) -> None:
+        assert self.picture
+        seen = [QPointF(*self.picture.to_pixel(np.asarray(place), (self.width(), self.height()))) for place in places]
         painter.setPen(QPen(QColor(self.tokens.teal), 2, Qt.PenStyle.DashLine))
-        painter.drawLine(*ends)
-        for end in ends:
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolyline(QPolygonF(seen))
+        for end in (seen[0], seen[-1]):
             painter.drawEllipse(end, 4, 4)
 
     def light(self, edge: str) -> None:
@@ -513,6 +528,8 @@ class Stage(QWidget):
         picture.set_options(units=units)
         self.view.units = units
         spatial = isinstance(shape, Surface)
+        if isinstance(shape, Surface):  # what lies around a hollow hides it
+            picture.set_options(hidden=picture.options.hidden | {name for name in shape.names if name.endswith(".outside")})
         self.space_tools.show_picture(picture, units)
         self.line_button.setVisible(not spatial)
         known = discover(LAYERS[spatial])

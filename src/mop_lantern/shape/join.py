@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from mop_lantern.declare import discover
 from mop_lantern.errors import CaseError, Fault
+from mop_lantern.shape.leak import leak
 from mop_lantern.shape.piece import PartFault
 from mop_lantern.shape.solid import Body
 from mop_lantern.shape.surface import Surface, membranes
@@ -19,13 +20,13 @@ Floats = NDArray[np.float64]
 SNAP = 2.0**-24  # m: parts that are butted together share their corners to the bit, so that no wall is left between them
 
 
-def join(solids: Mapping[str, Any], wet: Floats | None = None) -> Surface:
+def join(solids: Mapping[str, Any], wet: Floats | None = None, loose: bool = False) -> Surface:
     """Build the wet space of a case.
 
     Parameters
     ----------
     solids : resolved parts by id. Later ones take precedence: fluid adds to what is there, solid takes away from it.
-    wet : (k, 3) m, none or one place; the space it lies in is kept where there are several.
+    wet : (k, 3) m, none or one place; the space it lies in is kept where there are several. loose : give all there is, to be looked at only.
 
     Raises
     ------
@@ -35,11 +36,33 @@ def join(solids: Mapping[str, Any], wet: Floats | None = None) -> Surface:
     bodies = bodies_of(solids)
     if not any(_role(solids, key) == "fluid" for key in solids):
         raise CaseError([Fault("shape.solids", "no part holds the fluid.", "Add one, or let one be full of fluid.")])
-    whole, owners = _joined(bodies, {key: _role(solids, key) == "fluid" for key in solids})
-    surface = wet_space(_together(_surface(whole, owners), {key: kinds[numbers.kind].joins(numbers) for key, numbers in solids.items()}), np.zeros((0, 3)) if wet is None else wet)
+    beneath = {key: kinds[numbers.kind].beneath for key, numbers in solids.items()}
+    order = sorted(solids, key=lambda key: not beneath[key])
+    whole, owners = _joined({key: bodies[key] for key in order}, {key: _role(solids, key) == "fluid" for key in solids})
+    surface = _together(_surface(whole, owners), {key: kinds[numbers.kind].joins(numbers) for key, numbers in solids.items()})
+    if loose:
+        return surface
+    places = np.zeros((0, 3)) if wet is None else wet
+    surface = wet_space(surface, places)
+    _check_tight(surface, places, tuple(f"{key}." for key in solids if beneath[key]))
     if len(membranes(surface)):
         raise CaseError([Fault("shape.solids", "a wall without thickness is left where two parts touch.", "Let them overlap a little.")])
     return surface
+
+
+def _check_tight(surface: Surface, places: Floats, outer: tuple[str, ...]) -> None:
+    """Refuse a hollow that leaks: where it does, and by which way."""
+    if not outer or not any(name.startswith(outer) for name in surface.edge_lengths):
+        return
+    if not len(places):
+        raise CaseError([Fault("shape.wet", "a hollow is to be filled, but which is not said.", "Give a wet point in it.")])
+    found = leak(surface, places[0])
+    if len(found.line) == 2:
+        raise CaseError([Fault("shape.wet", "the wet point lies outside the walls.", "Move it into the hollow.")])
+    x, y, z = (1e3 * found.gap).tolist()
+    how = f"a gap about {1e3 * found.width:.3g} mm wide near ({x:.4g}, {y:.4g}, {z:.4g}) mm" if len(found.line) else f"a gap narrower than {1e3 * found.seen:.3g} mm"
+    says = f"the fluid gets from the wet point to the outside through {how}."
+    raise CaseError([Fault("shape.wet", says, "Close it by a lid, a disc or a plate.", tuple(map(tuple, found.line.tolist())))])
 
 
 def bodies_of(solids: Mapping[str, Any]) -> dict[str, list[Body]]:

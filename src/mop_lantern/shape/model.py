@@ -94,7 +94,7 @@ def read_model(path: Path, unit: str) -> Model:
     face, names = _faces(points, triangles, group, [name for name, _ in soups], not exact)
     made = Model(points, triangles, face, names, (), (), group, tuple(name for name, _ in soups), not exact)
     made = _outward(made, shell)
-    rims = _rims(made.triangles)
+    rims = rims_of(made.triangles)
     report.insert(0, f"{len(triangles)} triangles in {shell.max() + 1} bodies, {len(names)} faces.")
     if rims:
         ends = [points[rim].mean(axis=0) for rim in rims[:4]]
@@ -243,7 +243,7 @@ def _outward(model: Model, shell: Ints) -> Model:
     return replace(model, triangles=triangles)
 
 
-def _rims(triangles: Ints) -> tuple[Ints, ...]:
+def rims_of(triangles: Ints) -> tuple[Ints, ...]:
     """Walk along edges that have one triangle only; give each rim as corners in order, against the way the triangles run."""
     ends = triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2)
     key, _, _ = _sides(triangles)
@@ -303,7 +303,7 @@ def sealed(model: Model) -> Model:
         report.append(f"{named} rims are sealed and named rim1 …: openings can sit on them.")
     every, of = np.vstack(triangles), np.concatenate(group)
     face, names = _faces(model.points, every, of, groups, model.split)
-    return replace(model, triangles=every, face=face, names=names, report=tuple(report), rims=_rims(every), group=of, groups=tuple(groups))
+    return replace(model, triangles=every, face=face, names=names, report=tuple(report), rims=rims_of(every), group=of, groups=tuple(groups))
 
 
 def _cap(points: Floats, rim: Ints) -> tuple[Ints, float]:
@@ -388,4 +388,4 @@ def unpacked(text: str, names: Sequence[str]) -> Model:
         raise ValueError("the stored model is damaged")
     if face.max() >= len(names) or len(set(names)) < len(names):
         raise ValueError(f"the model has {face.max() + 1} faces; each needs its own name")
-    return Model(points, triangles, face, tuple(names), (), _rims(triangles))
+    return Model(points, triangles, face, tuple(names), (), rims_of(triangles))

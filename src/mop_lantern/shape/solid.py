@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -41,6 +41,8 @@ class Solid(Kind):
 
     ``build(numbers, others)`` gives its `Body`, or several that belong together; ``others`` are the bodies of the parts before it. `PartFault` when it cannot be.
     """
+
+    beneath: ClassVar[bool] = False  # its fluid lies beneath all other parts, wherever it stands in the list
 
     role: Literal["fluid", "solid", "void"] = choice("role", "Whether it holds the fluid or takes space away from it: a solid, or what belongs to neither fluid nor solid (heat in solids is not solved for yet, so both act alike).", ROLES, default="fluid")
     x: Text = quantity("length", "x", "Where it begins, along x.", default="0 mm")

@@ -175,16 +175,27 @@ def membranes(surface: Surface, seed: int = 0) -> Ints:
 
 def winding(surface: Surface, places: Floats) -> Ints:
     """Give how often the surface winds about places (k, 3) m: 1 in the fluid, 0 outside; by what a ray leaves and enters."""
-    corners, places = surface.points[surface.triangles] @ _TURN, places @ _TURN
-    place, triangle = _beneath(corners[:, :, :2], places[:, :2])
+    places = places @ _TURN
+    place, height, way = _crossed(surface.points[surface.triangles] @ _TURN, places[:, :2])
+    return np.bincount(place, np.where(height > places[place, 2], way, 0.0), len(places)).astype(int)
+
+
+def heights_over(surface: Surface, places: Floats) -> tuple[Ints, Floats, Floats]:
+    """Give where lines along z through places (k, 2) m cross the surface: number of the place, height (m), and 1 where the line leaves the fluid upwards or -1."""
+    return _crossed(surface.points[surface.triangles], places)
+
+
+def _crossed(corners: Floats, places: Floats) -> tuple[Ints, Floats, Floats]:
+    """Cross triangles (m, 3, 3) by lines along the third direction through places (k, 2)."""
+    place, triangle = _beneath(corners[:, :, :2], places)
     a, b, c = (corners[triangle, k] for k in range(3))
     facing = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
-    px, py, pz = places[place].T
+    px, py = places[place].T
     weights = [(q[:, 0] - px) * (r[:, 1] - py) - (q[:, 1] - py) * (r[:, 0] - px) for q, r in ((b, c), (c, a), (a, b))]
     hit = np.all([weight * np.sign(facing) > 0 for weight in weights], axis=0)
     with np.errstate(divide="ignore", invalid="ignore"):
         height = (weights[0] * a[:, 2] + weights[1] * b[:, 2] + weights[2] * c[:, 2]) / facing
-    return np.bincount(place, np.where(hit & (height > pz), np.sign(facing), 0.0), len(places)).astype(int)
+    return place[hit], height[hit], np.sign(facing)[hit]
 
 
 BINS = 96

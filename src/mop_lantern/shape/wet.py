@@ -8,9 +8,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.errors import CaseError, Fault
+from mop_lantern.numerics.nearest import nearest_tree
 from mop_lantern.shape.surface import Surface, winding
 
 Floats = NDArray[np.float64]
+MOST = 6  # spaces told one by one
 
 
 def wet_space(surface: Surface, places: Floats) -> Surface:
@@ -33,10 +35,21 @@ def wet_space(surface: Surface, places: Floats) -> Surface:
             raise CaseError([Fault("shape.wet", "the wet point lies in a wall, a solid or outside.", "Move it into the fluid.")])
         return held[0]
     if len(spaces) > 1:
-        x, y, z = (0.5 * (spaces[1].points[spaces[1].triangles].min(axis=(0, 1)) + spaces[1].points[spaces[1].triangles].max(axis=(0, 1)))).tolist()
-        says = f"the parts make {len(spaces)} spaces that do not touch (one lies about x = {x:.4g}, y = {y:.4g}, z = {z:.4g} m)."
+        told = [f"{1e3 * space.volume:.4g} L about " + "({:.4g}, {:.4g}, {:.4g}) mm".format(*(1e3 * inner_place(space)).tolist()) for space in spaces[:MOST]]
+        says = f"the parts make {len(spaces)} spaces that do not touch: {'; '.join(told)}{' …' if len(spaces) > MOST else ''}."
         raise CaseError([Fault("shape.solids", says, "Move the parts until they overlap, or say by a wet point which space is meant.")])
     return surface
+
+
+def inner_place(surface: Surface) -> Floats:
+    """Give a place well inside a space, (3,) m: of many at random the one farthest from its walls."""
+    corners = surface.points[surface.triangles]
+    low, high = corners.min(axis=(0, 1)), corners.max(axis=(0, 1))
+    vectors = surface.area_vectors
+    normal = vectors / np.maximum(np.linalg.norm(vectors, axis=1), 1e-300)[:, None]
+    tried = np.vstack([low + np.random.default_rng(0).random((2000, 3)) * (high - low), corners.mean(axis=1)[:500] - 1e-4 * surface.size * normal[:500]])
+    inside = tried[winding(surface, tried) > 0]
+    return np.asarray(inside[int(nearest_tree(corners.mean(axis=1)).query(inside)[0].argmax())] if len(inside) else corners[0, 0])
 
 
 def _spaces(surface: Surface) -> list[Surface]:

@@ -30,6 +30,12 @@ _NUMBER_THEN_UNIT = re.compile(r"((?<![\w.])(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?
 _MAX_LENGTH = 500
 
 
+def unit_typed(text: str) -> str:
+    """Give the unit of a plain number as it was typed; of an expression, the unit it works out to."""
+    plain = re.fullmatch(r"\s*[-+−]?[\d.,]+(?:[eE][-+]?\d+)?\s*(.*?)\s*", text)
+    return plain.group(1) if plain else f"{quantity(text, {}).units:~}".replace(" ", "").replace("**", "^")
+
+
 def quantity(text: str, names: Names) -> Any:
     """Give the registry quantity a text stands for: a number with a unit, or ``= expression``.
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from mop_lantern.judge.facts import Facts, Note, NoteKind
+from mop_lantern.shape import Surface
 
 
 class Reynolds(NoteKind):
@@ -23,7 +24,7 @@ class Reynolds(NoteKind):
         for opening in facts.openings:
             reynolds = facts.reynolds(opening)
             if reynolds:
-                basis = "the bore" if facts.shape.axisymmetric else "twice the gap"
+                basis = "the bore" if facts.shape.axisymmetric else "the bore of equal area" if isinstance(facts.shape, Surface) else "twice the gap"
                 text = f"Reynolds number {reynolds:.0f} on {basis}: {'creeping' if reynolds < 1 else 'laminar'} flow."
                 if reynolds <= 2300:
                     notes.append(Note(f"field.openings.{opening.key}", "ready", text))

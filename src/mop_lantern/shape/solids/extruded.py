@@ -10,6 +10,7 @@ import shapely
 from mop_lantern.declare import points, quantity
 from mop_lantern.declare.kind import Point, Text
 from mop_lantern.shape.piece import PartFault
+from mop_lantern.shape.prism import prism
 from mop_lantern.shape.solid import Body, Others, Solid, frame, place_of, tidied
 
 
@@ -39,17 +40,7 @@ class Extruded(Solid):
             flat = flat[::-1]
         along, aside, up = frame(numbers.heading, numbers.rise)
         low = place_of(numbers) + flat[:, :1] * aside + flat[:, 1:] * up
-        pieces = shapely.get_parts(shapely.constrained_delaunay_triangles(shapely.Polygon(flat)))
-        corners = np.array([shapely.get_coordinates(piece)[:3] for piece in pieces])
-        cap = np.array([[int(np.hypot(*(flat - corner).T).argmin()) for corner in piece] for piece in corners])
-        ax, ay = (flat[cap[:, 1]] - flat[cap[:, 0]]).T
-        bx, by = (flat[cap[:, 2]] - flat[cap[:, 0]]).T
-        cap = np.where((ax * by - ay * bx > 0)[:, None], cap, cap[:, ::-1])
+        points, triangles, cap = prism(flat, low, numbers.length * along)
         k = len(flat)
-        here, ahead = np.arange(k), (np.arange(k) + 1) % k
-        walls = np.vstack([np.column_stack([here, ahead, k + ahead]), np.column_stack([here, k + ahead, k + here])])
-        triangles = np.vstack([cap[:, ::-1], k + cap, walls])
-        sides = ("start", "end", *(f"side{number + 1}" for number in range(k)))
-        named = 2 + (here if polygon.exterior.is_ccw else (k - 2 - here) % k)
-        side = np.concatenate([np.zeros(len(cap), int), np.ones(len(cap), int), named, named])
-        return tidied(np.vstack([low, low + numbers.length * along]), triangles, side, sides)
+        number = cap - 2 if polygon.exterior.is_ccw else (k - cap) % k  # sides keep the numbers of the outline as typed
+        return tidied(points, triangles, np.where(cap < 2, cap, 2 + number), ("start", "end", *(f"side{side + 1}" for side in range(k))))

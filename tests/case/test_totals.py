@@ -1,0 +1,96 @@
+"""Totals in and out, made equal; patches laid by two places; handles of the parts of a space."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from mop_lantern.case import Case, apply, handles, review
+from mop_lantern.case.patches import outline_of, patch_edits
+from mop_lantern.case.totals import made_equal, totals
+from mop_lantern.errors import CaseError
+from tests.shape.test_solids import space
+
+BOX = {"box": {"kind": "brick", "length": "200 mm", "width": "100 mm", "height": "50 mm"}}
+
+
+def three(**outlets: str) -> Case:
+    """Give a box that 10 mL/s enter by and that has two outlets of given flows."""
+    made = {"a": {"kind": "volume_flow", "edge": "box.west", "flow": "10 mL/s"}}
+    for (key, flow), edge in zip(outlets.items(), ("box.east", "box.top"), strict=False):
+        made[key] = {"kind": "volume_flow", "edge": edge, "way": "out", "flow": flow}
+    return space(BOX, field={"openings": made})
+
+
+def test_as_much_leaves_as_enters() -> None:
+    case = three(b="3 mL/s", c="1 mL/s")
+    found = review(case)
+    [note] = [note for note in found.notes if note.kind == "no_way_out"]
+    assert note.remedy and found.blocked and found.facts is not None
+    assert totals(found.facts) == pytest.approx((1e-5, 4e-6, 0))
+    assert note.edits == {"field.openings.b.flow": "7.5 mL/s", "field.openings.c.flow": "2.5 mL/s"}, "in proportion, in the unit typed"
+    assert not review(apply(case, note.edits)).blocked
+
+
+def test_what_cannot_be_made_equal_is_told() -> None:
+    facts = review(three(b="= 3 mL/s")).facts
+    assert facts is not None
+    with pytest.raises(CaseError, match="given by an expression"):
+        made_equal(three(b="= 3 mL/s"), facts)
+    alone = review(apply(three(), {"field.openings.p": {"kind": "static_pressure", "edge": "box.east"}})).facts
+    assert alone is not None
+    with pytest.raises(CaseError, match="no opening is given a flow to leave"):
+        made_equal(three(), alone)
+
+
+@pytest.mark.parametrize(("outline", "area"), [("rectangular", 0.04 * 0.02), ("round", 48 * np.sin(2 * np.pi / 96) * (0.04**2 + 0.02**2))])
+def test_a_patch_is_laid_by_two_places(outline: str, area: float) -> None:
+    case = space(BOX)
+    surface = review(case).shape
+    first, second = np.array([0.2, 0.02, 0.01]), np.array([0.2, 0.06, 0.03])
+    if outline == "round":
+        first, second = np.array([0.1, 0.05, 0.05]), np.array([0.14, 0.07, 0.05])
+    face = "box.top" if outline == "round" else "box.east"
+    edits, key = patch_edits(case, surface, face, first, second, outline, 1e-4)  # type: ignore[arg-type]
+    made = review(apply(case, edits)).shape
+    assert made is not None and made.edge_lengths[f"{key}.face"] == pytest.approx(area, rel=5e-3)
+    ring = outline_of(surface, face, first, second, outline)  # type: ignore[arg-type]
+    assert np.ptp(ring[:, 2 if outline == "round" else 0]) < 1e-9, "in the face"
+    with pytest.raises(CaseError, match="has no size"):
+        patch_edits(case, surface, face, first, first, outline, 1e-4)  # type: ignore[arg-type]
+
+
+def test_patches_need_a_flat_face() -> None:
+    case = space({"p": {"kind": "cylinder"}})
+    surface = review(case).shape
+    assert surface is not None
+    with pytest.raises(CaseError, match="not flat"):
+        patch_edits(case, surface, "p.wall", np.zeros(3), np.ones(3), "round", 1e-4)  # type: ignore[arg-type]
+
+
+KINDS = {
+    "box": {"kind": "brick", "length": "0.2 m"}, "pipe": {"kind": "cylinder", "x": "150 mm", "y": "50 mm", "z": "30 mm", "length": "= reach", "diameter": "40 mm"},
+    "duct": {"kind": "run", "x": "-20 mm", "y": "50 mm", "z": "30 mm", "corners": [["-100 mm", "0 mm", "0 mm"], ["-100 mm", "120 mm", "0 mm"]]}, "wheel": {"kind": "blades", "role": "solid", "x": "170 mm", "y": "50 mm", "z": "30 mm"},
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("key", list(KINDS))
+def test_a_drag_brings_the_corner_to_the_pointer(key: str) -> None:
+    """Every handle is dragged 2 mm along its way: built anew, the part has a corner there."""
+    from mop_lantern.case.space_handles import corners_of
+
+    case = space(KINDS, parameters={"reach": {"value": "120 mm"}})
+    found = handles(case, key)
+    assert {"x", "y", "z"} <= {handle.path.rsplit(".", 1)[1] for handle in found} and len(found) > 5, found
+    before = corners_of(case, key)
+    assert before is not None
+    for handle in found:
+        if handle.dimension == "angle" or "scale" in handle.path or "inner" in handle.path:
+            continue
+        way = np.array([1.0, 0.0, 0.0]) if handle.pull is None else handle.pull / np.linalg.norm(handle.pull)
+        after = corners_of(apply(case, handle.edit(handle.at + 0.002 * way, 1e-6)), key)
+        assert after is not None and after.shape == before.shape, handle.path
+        moved = np.linalg.norm(after - before, axis=1).max()
+        assert moved == pytest.approx(0.002, rel=0.05 if handle.pull is not None else 0.2), handle.path  # a bend follows its corner a little less
+    if key == "pipe":
+        assert "parameters.reach.value" in [handle.path for handle in found], "a dimension that is a parameter drags the parameter"

@@ -116,3 +116,74 @@ def test_a_dropped_model_becomes_a_part(desk: Desk, tmp_path: Path, monkeypatch:
     (tmp_path / "bad.ply").write_bytes(b"nothing")
     assert desk.bringing.takes(tmp_path / "bad.ply") and "cannot be read" in told[-1]
     assert not desk.bringing.takes(tmp_path / "other.lantern")
+
+
+@pytest.mark.parametrize("desk", ["inlet-box"], indirect=True)
+def test_views_beside_each_other_and_kept_by_name(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
+    stage, view, tools = desk.stage, desk.stage.view, desk.stage.space_tools
+    picture = view.picture
+    assert picture is not None
+    desk.document.edit({"field.grid.level": "sketch"})
+    solve(desk)
+    for name, button in stage.layer_buttons.items():
+        button.setChecked(name in ("colours", "parts"))
+    alone = picture.image((600, 400)).copy()
+    menu = tools.view_menu()
+    words = {action.text(): action for sub in menu.actions() if sub.menu() for action in sub.menu().actions()}
+    words["Static pressure"].trigger()
+    assert picture.shown == ("speed", "pressure")
+    both = picture.image((600, 400)).copy()
+    assert view.pane[0] == view.width() // 2 and (both != alone).any()
+    stage.set_quantity("pressure")
+    tools.set_beside("pressure", False)
+    tools.set_beside("pressure", True)
+    twice = picture.image((600, 400))
+    assert (twice[:, 2:298] == twice[:, 302:598]).mean() > 0.999, "one camera: the same quantity looks the same in both views"
+    tools.set_beside("pressure", False)
+    picture.orbit.azimuth = 11.0
+    monkeypatch.setattr("mop_lantern.desk.cameras.QInputDialog.getText", lambda *_, **__: ("From the feed", True))
+    desk.cameras.ask()
+    kept = picture.image((300, 200)).copy()
+    tools.look(90.0, 10.0)
+    stage.set_quantity("speed")
+    stage.layer_buttons["grid"].setChecked(True)
+    assert (picture.image((300, 200)) != kept).any()
+    {action.text(): action for action in tools.view_menu().actions()}["From the feed"].trigger()
+    assert (picture.image((300, 200)) == kept).all() and picture.quantity == "pressure"
+    desk.document.edit({"views.cameras": {"Broken": {"azimuth": "north"}}})
+    desk.cameras.show("Broken")
+    assert "is damaged" in desk.status.text()
+    desk.cameras.forget("Broken")
+    assert desk.cameras.kept == {}
+
+
+@pytest.mark.parametrize("desk", ["inlet-box"], indirect=True)
+def test_lines_profiles_and_cell_figures_of_a_space(desk: Desk) -> None:  # noqa: F811
+    stage, view, tools = desk.stage, desk.stage.view, desk.stage.space_tools
+    picture = view.picture
+    assert picture is not None
+    desk.document.edit({"field.grid.level": "sketch"})
+    solve(desk)
+    begin, end = (picture.to_pixel(np.array(place), view.pane) for place in ([0.02, 0.12, 0.045], [0.11, 0.12, 0.045]))
+    stage.line_button.setChecked(True)
+    mouse(view, QEvent.Type.MouseButtonPress, *begin)
+    mouse(view, QEvent.Type.MouseMove, *end)
+    mouse(view, QEvent.Type.MouseButtonRelease, *end)
+    assert desk.line_shown is not None and desk.line_shown[0] == pytest.approx([0.02, 0.12, 0.045], abs=2e-3)
+    assert desk.traces.shown_quantity == "speed"
+    frames = []
+    for name, button in stage.layer_buttons.items():
+        button.setChecked(name == "streamlines")
+    for seeds in ("openings", "line", "section", "space"):
+        tools.begin(seeds)
+        frames.append(picture.image((400, 300)).copy())
+    assert all((one != other).any() for one, other in zip(frames[:-1], frames[1:], strict=True))
+    answer = desk.archive.answer("")
+    assert answer is not None
+    angle, jump = answer.cells("cell.angle"), answer.cells("cell.jump")
+    report = desk.archive.records[""].grid
+    assert np.degrees(angle.max()) == pytest.approx(report["worst_angle"], abs=0.1) and jump.max() == pytest.approx(report["volume_ratio"], rel=1e-6)
+    for name, button in stage.layer_buttons.items():
+        button.setChecked(name in ("colours", "worst"))
+    stage.set_quantity("cell.angle")
+    assert len(np.unique(picture.image((400, 300)).reshape(-1, 3), axis=0)) > 20

@@ -36,7 +36,7 @@ class PatchTool:
     def _place(self, at: QPoint) -> Any:
         """Give where the line of sight goes through the plane of the face."""
         view, surface = self.tools.view, self.tools.picture.surface
-        flat = self.tools.picture.to_world(at.x(), at.y(), (view.width(), view.height()))
+        flat = self.tools.picture.to_world(at.x(), at.y(), view.pane)
         right, up, towards = self.tools.picture.orbit.axes
         start, normal = np.array(self.tools.picture.orbit.focus) + flat[0] * right + flat[1] * up, surface.face(self.face)[1]
         steep = float(towards @ normal)
@@ -67,7 +67,7 @@ class PatchTool:
         ring = outline_of(picture.surface, self.face, self.first, self.second, self.outline)
         painter.setPen(QPen(QColor(view.tokens.amber), 2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPolygon(QPolygonF([QPointF(*picture.to_pixel(place, (view.width(), view.height()))) for place in ring]))
+        painter.drawPolygon(QPolygonF([QPointF(*picture.to_pixel(place, view.pane)) for place in ring]))
 
 
 class FaceTools(QObject):
@@ -89,7 +89,7 @@ class FaceTools(QObject):
 
     def under(self, at: QPoint) -> list[Struck]:
         """Give the faces under a pixel."""
-        return list(self.picture.struck(at.x(), at.y(), (self.view.width(), self.view.height())))
+        return list(self.picture.struck(at.x(), at.y(), self.view.pane))
 
     # --- choosing -------------------------------------------------------------------------------------------------
 
@@ -160,7 +160,7 @@ class FaceTools(QObject):
             action.setCheckable(True)
             action.setChecked(self.picture.options.near_walls == opacity)
         menu.addSeparator()
-        place = self.picture.on_section(at.x(), at.y(), (self.view.width(), self.view.height()))
+        place = self.picture.on_section(at.x(), at.y(), self.view.pane)
         if place is not None:
             menu.addAction("The fluid is here (wet point on the section)", lambda: self.wet(place))
         menu.addAction("Let as much leave as enters", self.make_equal)

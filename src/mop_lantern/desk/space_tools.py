@@ -6,8 +6,10 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSlider, QWidget
 
 from mop_lantern.scene import Picture
+from mop_lantern.scene.space_stage import SEEDS
 from mop_lantern.units import preferred, show
 
+MOST_BESIDE = 2
 SECTIONS = (("Across x", 0), ("Across y", 1), ("Across z", 2), ("Across its thinnest way", -1))
 VIEWS = (
     ("Slanting", -62.0, 28.0), ("Along x", 180.0, 0.0), ("Against x", 0.0, 0.0), ("Along y", -90.0, 0.0), ("Against y", 90.0, 0.0), ("From above", -90.0, 89.9), ("From below", -90.0, -89.9),
@@ -58,17 +60,20 @@ class SpaceTools(QWidget):
 
     Signals
     -------
-    changed : the picture is to be drawn anew. aimed : so is it, with everything in view.
+    changed : the picture is to be drawn anew. aimed : so is it, with everything in view. viewing : the menu of views opens, others may add to it.
     """
 
     changed = pyqtSignal()
     aimed = pyqtSignal()
+    viewing = pyqtSignal(QMenu)
 
     def __init__(self) -> None:
         super().__init__()
         self.picture: Picture | None = None
         self.section = self._button("Section ▾", "Where the section of a space lies; Page up and Page down move it, with Shift in fine steps")
         self.view = self._button("View ▾", "From where the space is seen")
+        self.seeds = self._button("Lines from ▾", "Where streamlines begin")
+        self.seeds.clicked.connect(self._offer_seeds)
         self.section.clicked.connect(self._offer_sections)
         self.view.clicked.connect(self._offer_views)
         self.level = LevelBar()
@@ -76,7 +81,7 @@ class SpaceTools(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(8, 0, 8, 4)
         row.setSpacing(2)
-        for widget in (self.section, self.view):
+        for widget in (self.section, self.view, self.seeds):
             row.addWidget(widget)
         row.addWidget(self.level, 1)
         row.addStretch(0)
@@ -136,8 +141,49 @@ class SpaceTools(QWidget):
         menu.popup(self.section.mapToGlobal(self.section.rect().bottomLeft()))
 
     def _offer_views(self) -> None:
+        menu = self.view_menu()
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(self.view.mapToGlobal(self.view.rect().bottomLeft()))
+
+    def view_menu(self) -> QMenu:
+        """Give the menu of views: directions, further views beside this one, and what others add."""
         menu = QMenu(self)
         for words, azimuth, elevation in VIEWS:
             menu.addAction(words, lambda a=azimuth, e=elevation: self.look(a, e))
+        if self.picture is not None:
+            beside = menu.addMenu("Beside it, the same view of")
+            assert beside is not None
+            for name, (words, _) in self.picture.quantities.items():
+                action = beside.addAction(words.capitalize())
+                assert action is not None
+                action.setCheckable(True)
+                action.setChecked(name in self.picture.options.beside)
+                action.toggled.connect(lambda on, n=name: self.set_beside(n, on))
+        self.viewing.emit(menu)
+        return menu
+
+    def set_beside(self, name: str, on: bool) -> None:
+        """Show a quantity in a further view of the same camera, or no more; the oldest goes when there would be too many."""
+        if self.picture is not None:
+            kept = tuple(what for what in self.picture.options.beside if what != name)
+            self.picture.set_options(beside=(*kept, name)[-MOST_BESIDE:] if on else kept)
+            self.aimed.emit()
+
+    def begin(self, seeds: str) -> None:
+        """Let streamlines begin elsewhere."""
+        if self.picture is not None:
+            self.picture.set_options(seeds=seeds)
+            self.changed.emit()
+
+    def _offer_seeds(self) -> None:
+        menu = QMenu(self)
+        for seeds, words in SEEDS.items():
+            action = menu.addAction(words.capitalize(), lambda s=seeds: self.begin(s))
+            assert action is not None
+            action.setCheckable(True)
+            action.setChecked(self.picture is not None and self.picture.options.seeds == seeds)
+            if seeds == "line" and self.picture is not None and len(self.picture.options.line) < 2:
+                action.setText("Along a line: draw one with Line first")
+                action.setEnabled(False)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        menu.popup(self.view.mapToGlobal(self.view.rect().bottomLeft()))
+        menu.popup(self.seeds.mapToGlobal(self.seeds.rect().bottomLeft()))

@@ -26,6 +26,7 @@ from mop_lantern.desk.actions import make_actions
 from mop_lantern.desk.archive import Archive
 from mop_lantern.desk.bringing import Bringing
 from mop_lantern.desk.building import Building
+from mop_lantern.desk.cameras import Cameras
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
 from mop_lantern.desk.exporting import export_picture, export_readings, start_animation, to_clipboard
@@ -82,7 +83,7 @@ class Desk(QMainWindow):
         self.network_stage = NetworkStage(tokens)
         self.networking = Networking(self.document, self.archive, self.engine, self.network_stage, self.sheet, self._before_follow, self)
         self.network_pages = NetworkPages(self.document, self.networking, self.traces, self)
-        self.faces = FaceTools(self.document, self.stage, self.sheet, self)
+        self.cameras, self.faces = Cameras(self.document, self.stage, self), FaceTools(self.document, self.stage, self.sheet, self)
         self.building = Building(self.document, self.network_stage, self.sheet, self)
         self._lay_out()
         self.menu, self.actions_ = make_actions(self)

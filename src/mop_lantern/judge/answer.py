@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.grid import Mesh
+from mop_lantern.grid.quality import CELL_FIGURES, figures
 from mop_lantern.numerics.nearest import nearest_tree
 
 Floats = NDArray[np.float64]
@@ -74,18 +75,26 @@ class Answer:
     def quantities(self) -> dict[str, tuple[str, str]]:
         """Give everything that can be shown or read: key to label and dimension."""
         own = FLOW_QUANTITIES if len(self.mesh.ways) == 2 else FLOW_QUANTITIES | IN_SPACE
-        return own | {key: (scalar.label, scalar.dimension) for key, scalar in self.scalars.items()}
+        return own | {key: (scalar.label, scalar.dimension) for key, scalar in self.scalars.items()} | CELL_FIGURES
+
+    @cached_property
+    def _figures(self) -> dict[str, Floats]:
+        return figures(self.mesh)
 
     def cells(self, what: str) -> Floats:
         """Give a quantity in every cell, SI."""
         if what in self.scalars:
             return self.scalars[what].cells
+        if what in CELL_FIGURES:
+            return self._figures[what]
         return _quantity(what, self.velocity, self.pressure, self.density)
 
     def boundary(self, what: str) -> Floats:
         """Give a quantity on every boundary face, SI."""
         if what in self.scalars:
             return self.scalars[what].boundary
+        if what in CELL_FIGURES:
+            return np.asarray(self._figures[what][self.mesh.owner[self.mesh.n_internal :]])
         return _quantity(what, self.wall_velocity, self.wall_pressure, self.density)
 
     @cached_property

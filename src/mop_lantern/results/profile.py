@@ -15,14 +15,15 @@ def profile(answer: Answer, what: str, start: Floats, end: Floats, samples: int 
 
     Parameters
     ----------
-    what : a key of `judge.answer.QUANTITIES`. start, end : (2,) m.
+    what : a key of `judge.answer.QUANTITIES`. start, end : (2,) m, in a space (3,).
 
     Returns
     -------
     distance : (samples,) m from the start. value : (samples,) SI; nan outside the wet space.
     """
-    start, end = np.asarray(start, float)[:2], np.asarray(end, float)[:2]
+    ways = len(answer.mesh.ways)
+    start, end = np.asarray(start, float)[:ways], np.asarray(end, float)[:ways]
     part = np.linspace(0.0, 1.0, samples)
     places = start + part[:, None] * (end - start)
     values = np.where(answer.inside(places), answer.sampler(what, places), np.nan)
-    return part * float(np.hypot(*(end - start))), values
+    return part * float(np.linalg.norm(end - start)), values

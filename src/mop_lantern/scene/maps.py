@@ -20,7 +20,7 @@ def tables() -> dict[str, Any]:
 
 def default_map(quantity: str, low: float, high: float) -> str:
     """Choose a map: ``vik`` for signed values, ``oslo`` for one-sided ones, ``batlow`` otherwise."""
-    if quantity in ("u", "v") and low < 0 < high:
+    if quantity in ("u", "v", "w") and low < 0 < high:
         return "vik"
     return "oslo" if quantity == "speed" else "batlow"
 

@@ -11,22 +11,19 @@ from numpy.typing import NDArray
 from vtkmodules.util.numpy_support import vtk_to_numpy
 from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
 from vtkmodules.vtkCommonDataModel import vtkPlane
-from vtkmodules.vtkRenderingCore import vtkRenderer, vtkRenderWindow
+from vtkmodules.vtkRenderingCore import vtkRenderWindow
 
-from mop_lantern.declare import discover
 from mop_lantern.errors import RunError
 from mop_lantern.judge import Answer
 from mop_lantern.judge.answer import FLOW_QUANTITIES
 from mop_lantern.scene.datasets import Drawing, drawing
-from mop_lantern.scene.legend import MARKS, legend
 from mop_lantern.scene.maps import default_map, lookup
 from mop_lantern.scene.orbit import Orbit
+from mop_lantern.scene.pane import Pane
 from mop_lantern.scene.picking import Struck, struck
-from mop_lantern.scene.space_stage import SpaceHand, marked, section_place, thinnest
+from mop_lantern.scene.space_stage import SpaceHand, section_place, thinnest
 from mop_lantern.scene.stagehand import Inks, Stagehand
 from mop_lantern.shape import Plane, Surface
-from mop_lantern.units import convert, preferred, show_number
-from mop_lantern.units.quantity import pretty_unit
 
 PAPER = Inks((0.984, 0.973, 0.945), (0.16, 0.16, 0.19), (0.55, 0.53, 0.5), (0.72, 0.42, 0.0), (0.0, 0.43, 0.43), (0.86, 0.89, 0.9))
 NIGHT = Inks((0.09, 0.1, 0.125), (0.9, 0.89, 0.86), (0.5, 0.5, 0.52), (1.0, 0.7, 0.25), (0.3, 0.8, 0.78), (0.18, 0.22, 0.27))
@@ -47,7 +44,7 @@ class ViewOptions:
     layers : kinds of layer shown. quantity : coloured by. low, high : fixed range (SI) or None for the field's own.
     night : dark theme. across, share : direction across the section of a space (-1: its thinnest way) and its share of the way through. level : share of the scale
         at which a level surface lies. cut_away : the model is cut away before the section. lit, chosen : faces of a space that are marked, one under the pointer and those picked.
-        hidden : faces not drawn. near_walls : how solid walls before the fluid are drawn, 0 (not at all) to 1. units : preferred display units.
+        hidden : faces not drawn. near_walls : how solid walls before the fluid are drawn, 0 (not at all) to 1. seeds : where streamlines of a space begin, of `SEEDS`. line : ends of a line (m) they may begin on. beside : quantities shown in further views. units : preferred display units.
     """
 
     layers: frozenset[str] = frozenset({"colours", "streamlines", "parts"})
@@ -63,6 +60,9 @@ class ViewOptions:
     chosen: tuple[str, ...] = ()
     hidden: frozenset[str] = frozenset()
     near_walls: float = 0.0
+    seeds: str = "openings"
+    line: tuple[tuple[float, ...], ...] = ()
+    beside: tuple[str, ...] = ()
     units: dict[str, str] = field(default_factory=dict)
 
 
@@ -80,24 +80,20 @@ class Picture:
         self.window.SetOffScreenRendering(1)
         self.window.SetMultiSamples(0)
         self.window.SetUseOffScreenBuffers(True)
-        self.renderer = vtkRenderer()
-        self.renderer.GetActiveCamera().ParallelProjectionOn()
-        self.renderer.UseFXAAOn()
-        self.window.AddRenderer(self.renderer)
+        self.panes: list[Pane] = []
+        self._tables: list[Any] = []
         self.options = ViewOptions()
         self.shape: Plane | None = None
         self.surface: Surface | None = None
         self.orbit = Orbit()
         self._cutter = vtkPlane()
         self._store: dict[str, Any] = {}
-        self._props: dict[str, tuple[Any, list[Any]]] = {}
         self.answer: Answer | None = None
         self.openings: dict[str, str] = {}
         self._drawn: Drawing | None = None
         self._stale = True
         self._fitted = False
         self._legend_size = (0, 0)
-        self._legend: list[Any] = []
         self.centre, self.height = np.zeros(2), 1.0
 
     def set_shape(self, shape: Plane | Surface | None, openings: dict[str, str]) -> None:
@@ -107,7 +103,7 @@ class Picture:
         self.surface = shape if isinstance(shape, Surface) else None
         self.shape = shape if isinstance(shape, Plane) else None
         if self.surface is not former:
-            self._store, self._props = {}, {}
+            self._forget()
         self.openings, self._stale = openings, True
         if spatial != (self.surface is not None):
             self._fitted = False
@@ -119,8 +115,13 @@ class Picture:
         elif self._drawn is None or self._drawn.mesh is not answer.mesh:
             self._drawn = drawing(answer.mesh)
         if answer is not self.answer:
-            self._store, self._props = {}, {}
+            self._forget()
         self.answer, self._stale = answer, True
+
+    def _forget(self) -> None:
+        self._store = {}
+        for pane in self.panes:
+            pane.forget()
 
     def set_options(self, **changes: Any) -> None:
         """Change what is drawn."""
@@ -154,16 +155,23 @@ class Picture:
         return self.options.quantity if self.answer is None or self.options.quantity in self.answer.quantities else "speed"
 
     @property
+    def shown(self) -> tuple[str, ...]:
+        """What the views show, from left to right."""
+        beside = self.options.beside if self.answer is not None else ()
+        return (self.quantity, *(what for what in beside if what in self.quantities))
+
+    @property
     def quantities(self) -> dict[str, tuple[str, str]]:
         """Everything the field can be coloured by: key to label and dimension."""
         return FLOW_QUANTITIES if self.answer is None else self.answer.quantities
 
-    def value_range(self) -> tuple[float, float]:
-        """Give the range of the scale, SI."""
-        low, high = self.options.low, self.options.high
+    def value_range(self, what: str = "") -> tuple[float, float]:
+        """Give the range of the scale of a quantity (of the one chosen), SI."""
+        what = what or self.quantity
+        low, high = (self.options.low, self.options.high) if what == self.quantity else (None, None)
         if self.answer is not None and (low is None or high is None):
-            values = self.answer.cells(self.quantity)
-            floor = 0.0 if self.quantity == "speed" else float(values.min())
+            values = self.answer.cells(what)
+            floor = 0.0 if what == "speed" else float(values.min())
             low = floor if low is None else low
             high = float(values.max()) if high is None else high
         return (0.0 if low is None else low), (1.0 if high is None else high)
@@ -231,7 +239,7 @@ class Picture:
 
         Parameters
         ----------
-        size : width and height in device pixels. scale : device pixels a logical pixel.
+        size : width and height in device pixels, shared by the views beside each other. scale : device pixels a logical pixel.
 
         Returns
         -------
@@ -245,23 +253,24 @@ class Picture:
         self.window.SetSize(width, height)
         if not self.window.SupportsOpenGL():
             raise RunError("this machine has no way to draw off screen.", "", "Install Mesa's EGL libraries (libegl1, libgl1-mesa-dri).")
+        each = (width // len(self.shown), height)
         if not self._fitted:
-            self.fit(size)
+            self.fit(each)
         if self._stale:
             self._rebuild()
-        if self._stale or self._legend_size != (width, height):
-            self._set_legend(width, height, scale)
+        if self._stale or self._legend_size != each:
+            self._set_legends(each, scale)
         self._stale = False
-        self._aim()
+        for pane in self.panes:
+            pane.aim(self._aim)
         self.window.Render()
         pixels: Any = vtkUnsignedCharArray()
         window: Any = self.window
         window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 0, pixels)
         return np.ascontiguousarray(vtk_to_numpy(pixels).reshape(height, width, 4)[::-1, :, :3])
 
-    def _aim(self) -> None:
-        """Set the camera."""
-        camera = self.renderer.GetActiveCamera()
+    def _aim(self, camera: Any) -> None:
+        """Set a camera."""
         if self.surface is not None:
             self.orbit.aim(camera, self.centre, self.height)
             away = np.zeros(3)  # what lies before the section, seen from the eye, is cut away
@@ -276,58 +285,45 @@ class Picture:
         camera.SetClippingRange(0.1 * self.height, 20 * self.height)
 
     def _rebuild(self) -> None:
-        inks = NIGHT if self.options.night else PAPER
-        self.renderer.SetBackground(*inks.ground)
-        self.renderer.RemoveAllViewProps()
-        low, high = self.value_range()
-        map_name = default_map(self.quantity, low, high)
-        self._table = lookup(map_name, low, high)
-        if self.surface is not None:
-            answer = self.answer if self.answer is not None and len(self.answer.mesh.ways) == 3 else None
-            across = self.across
-            self._cutter.SetOrigin(*([section_place(self.surface, across, self.options.share)] * 3))
-            cutter = self._cutter if self.options.cut_away else None
-            self._build_space(SpaceHand(
-                self.surface, answer, self.openings, self._table, self.quantity, inks, _STREAM[map_name], across, self.options.share, self.options.level, cutter, self._store,
-                self.options.hidden, self.options.near_walls,
-            ))  # fmt: skip
-            return
-        unit = self.shape.size / 45 if self.shape is not None else 1.0
-        hand = Stagehand(self.shape, self._drawn, self.answer, self.openings, self._table, self.quantity, inks, unit, _STREAM[map_name])
-        kinds: list[Any] = sorted(discover("mop_lantern.scene.layers").items(), key=lambda item: item[1].order)  # type: ignore[attr-defined]
-        for name, kind in kinds:
-            if name in self.options.layers and (self._drawn is not None or not kind.needs_answer):
-                for prop in kind.props(hand):
-                    self.renderer.AddViewProp(prop)
+        shown, inks = self.shown, NIGHT if self.options.night else PAPER
+        while len(self.panes) < len(shown):
+            self.panes.append(Pane())
+            self.window.AddRenderer(self.panes[-1].renderer)
+        for pane in self.panes[len(shown) :]:
+            self.window.RemoveRenderer(pane.renderer)
+        del self.panes[len(shown) :]
+        self._tables = []
+        for k, (pane, what) in enumerate(zip(self.panes, shown, strict=True)):
+            pane.renderer.SetViewport(k / len(shown), 0.0, (k + 1) / len(shown), 1.0)
+            pane.clear(inks)
+            self._draw(pane, what, inks)
 
-    def _build_space(self, hand: SpaceHand) -> None:
-        """Draw the chosen layers of a space; those nothing has changed for are kept."""
-        low, high = self._table.GetTableRange()
-        states = {"quantity": (hand.quantity, low, high), "section": (hand.across, hand.share), "level": (hand.level,)}
-        kinds: list[Any] = sorted(discover("mop_lantern.scene.space_layers").items(), key=lambda item: item[1].order)  # type: ignore[attr-defined]
-        for name, kind in kinds:
-            if name not in self.options.layers or (hand.answer is None and kind.needs_answer):
-                continue
-            key = (self.options.night, self.options.cut_away, self.options.hidden, self.options.near_walls, tuple(self.openings.items()), *(states[part] for part in sorted(kind.follows)))
-            if self._props.get(name, (None, []))[0] != key:
-                self._props[name] = key, kind.props(hand)
-            for prop in self._props[name][1]:
-                self.renderer.AddViewProp(prop)
-        for prop in marked(hand, self.options.chosen, self.options.lit):
-            self.renderer.AddViewProp(prop)
-
-    def _set_legend(self, width: int, height: int, scale: float) -> None:
-        for prop in self._legend:
-            self.renderer.RemoveViewProp(prop)
-        self._legend, self._legend_size = [], (width, height)
-        if self.answer is None or not self.options.layers & COLOURED:
+    def _draw(self, pane: Pane, what: str, inks: Inks) -> None:
+        """Draw one view."""
+        options = self.options
+        low, high = self.value_range(what)
+        map_name = default_map(what, low, high)
+        table = lookup(map_name, low, high)
+        self._tables.append(table)
+        if self.surface is None:
+            unit = self.shape.size / 45 if self.shape is not None else 1.0
+            hand = Stagehand(self.shape, self._drawn, self.answer, self.openings, table, what, inks, unit, _STREAM[map_name])
+            pane.draw_plane(hand, options.layers, self._drawn is not None)
             return
-        words, dimension = self.quantities[self.quantity]
-        unit = preferred(dimension, self.options.units)
-        low, high = self._table.GetTableRange()
-        dust = 1e-9 * max(abs(low), abs(high))
-        figures = [show_number(convert(v if abs(v) > dust else 0.0, dimension, unit), 3) for v in np.linspace(low, high, MARKS)]
+        answer = self.answer if self.answer is not None and len(self.answer.mesh.ways) == 3 else None
+        self._cutter.SetOrigin(*([section_place(self.surface, self.across, options.share)] * 3))
+        cutter = self._cutter if options.cut_away else None
+        space = SpaceHand(
+            self.surface, answer, self.openings, table, what, inks, _STREAM[map_name], self.across, options.share, options.level, cutter, self._store,
+            options.hidden, options.near_walls, options.seeds, options.line,
+        )  # fmt: skip
+        look = (options.night, options.cut_away, options.hidden, options.near_walls, tuple(self.openings.items()))
+        pane.draw_space(space, options.layers, look, options.chosen, options.lit)
+
+    def _set_legends(self, size: tuple[int, int], scale: float) -> None:
+        self._legend_size = size
         inks = NIGHT if self.options.night else PAPER
-        self._legend = legend(self._table, f"{words}, {pretty_unit(unit)}" if unit else words, figures, width, inks.ink, scale)
-        for prop in self._legend:
-            self.renderer.AddViewProp(prop)
+        for pane, what, table in zip(self.panes, self.shown, self._tables, strict=True):
+            pane.no_scale()
+            if self.answer is not None and self.options.layers & COLOURED:
+                pane.scale(table, *self.quantities[what], self.options.units, size[0], inks.ink, scale)

@@ -21,6 +21,7 @@ from mop_lantern.shape import Surface, cut_by_plane
 
 Floats = NDArray[np.float64]
 NEAR = 6
+SEEDS = {"openings": "at the openings fluid enters by", "line": "along the line drawn", "section": "all over the section", "space": "all over the space"}
 LATTICE = 250_000  # places at most
 
 
@@ -34,6 +35,7 @@ class SpaceHand:
     quantity. quantity : its name. inks : theme colours. stream : colour of streamlines. across, share : direction across the section and its
     share of the way through. level : share of the scale a level surface lies at. cutter : plane the model is cut away by, or None. store : what layers keep for this surface and field.
     hidden : faces that are not drawn. near_walls : how solid walls before the fluid are drawn, 0 to 1.
+    seeds : where streamlines begin, of `SEEDS`. line : ends of a line (m) they may begin on.
     """
 
     surface: Surface
@@ -50,6 +52,8 @@ class SpaceHand:
     store: dict[str, Any] = field(default_factory=dict)
     hidden: frozenset[str] = frozenset()
     near_walls: float = 0.0
+    seeds: str = "openings"
+    line: tuple[tuple[float, ...], ...] = ()
 
     @property
     def drawn(self) -> NDArray[np.bool_]:
@@ -127,7 +131,7 @@ class SpaceHand:
 class SpaceLayer(Kind):
     """Something drawn of a space; ``props(hand)`` gives its VTK props, lowest first by ``order``.
 
-    ``follows`` names what of the hand it depends on besides surface and field: "quantity", "section", "level".
+    ``follows`` names what of the hand it depends on besides surface and field: "quantity", "section", "level", "seeds".
     """
 
     follows: ClassVar[frozenset[str]] = frozenset()

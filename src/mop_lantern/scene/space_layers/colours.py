@@ -7,6 +7,8 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 import shapely
 
+from mop_lantern.grid.quality import CELL_FIGURES
+from mop_lantern.scene.space_cells import filled, rings_cut
 from mop_lantern.scene.space_stage import SpaceHand, SpaceLayer, polygons
 from mop_lantern.scene.stagehand import actor
 
@@ -27,7 +29,11 @@ class Colours(SpaceLayer):
 
     @classmethod
     def props(cls, hand: SpaceHand) -> list[Any]:
-        """Colour an even lattice where it holds fluid."""
+        """Colour an even lattice where it holds fluid; what is told of cells, cell by cell."""
+        if hand.quantity in CELL_FIGURES:
+            assert hand.answer
+            points, ring, cell = rings_cut(hand)
+            return [actor(filled(points, ring, hand.answer.cells(hand.quantity)[cell], hand.quantity), table=hand.table)] if len(points) else []
         low, high = hand.surface.points.min(axis=0), hand.surface.points.max(axis=0)
         u, v = (hand.across + 1) % 3, (hand.across + 2) % 3
         step = max(high[u] - low[u], high[v] - low[v]) / SAMPLES

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar, Literal
 
 import numpy as np
+import shapely
 from vtkmodules.util.numpy_support import numpy_to_vtk
 from vtkmodules.vtkCommonCore import vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkPolyData
@@ -19,7 +20,7 @@ SEEDS = 30
 
 
 class Streamlines(SpaceLayer):
-    """Lines along the velocity, begun on the openings fluid enters by; without inflow, all over the space.
+    """Lines along the velocity, begun on the openings fluid enters by (without inflow, all over the space), on a line, or on a grid of points.
 
     Source: Runge-Kutta with adaptive step of a general library, on an even lattice.
     """
@@ -27,16 +28,14 @@ class Streamlines(SpaceLayer):
     caption: ClassVar[str] = "Streamlines"
     help: ClassVar[str] = "Show streamlines from where fluid enters"
     order: ClassVar[int] = 5
-    follows: ClassVar[frozenset[str]] = frozenset({"quantity"})
+    follows: ClassVar[frozenset[str]] = frozenset({"quantity", "seeds"})
     kind: Literal["streamlines"] = "streamlines"
 
     @classmethod
     def props(cls, hand: SpaceHand) -> list[Any]:
         """Trace from the seeds."""
         assert hand.answer
-        seeds = seeds_of(hand.surface, hand.openings)
-        if not len(seeds):
-            seeds = _all_over(hand)
+        seeds = _seeds(hand)
         if not len(seeds):
             return []
         start, points = vtkPolyData(), vtkPoints()
@@ -45,13 +44,34 @@ class Streamlines(SpaceLayer):
         tracer = vtkStreamTracer()
         tracer.SetInputData(hand.kept("velocity", lambda: hand.lattice(np.vstack([hand.answer.velocity, hand.answer.wall_velocity]), "velocity")))  # type: ignore[union-attr]
         tracer.SetSourceData(start)
-        tracer.SetIntegrationDirectionToForward()
+        (tracer.SetIntegrationDirectionToForward if hand.seeds == "openings" else tracer.SetIntegrationDirectionToBoth)()
         tracer.SetIntegratorTypeToRungeKutta45()
         tracer.SetMaximumPropagation(6 * hand.surface.size)
         tracer.SetMaximumNumberOfSteps(4000)
         tracer.SetTerminalSpeed(1e-3 * float(np.linalg.norm(hand.answer.velocity, axis=1).max()))
         tracer.Update()
         return [hand.cut(actor(tracer.GetOutput(), hand.stream, 1.0))]
+
+
+def _seeds(hand: SpaceHand) -> Floats:
+    """Give where lines begin, (k, 3) m."""
+    if hand.seeds == "line" and len(hand.line) == 2:
+        share = np.linspace(0.0, 1.0, SEEDS)[:, None]
+        return np.ascontiguousarray((1 - share) * np.array(hand.line[0]) + share * np.array(hand.line[1]))
+    if hand.seeds == "section":
+        return _over_section(hand)
+    seeds = seeds_of(hand.surface, hand.openings) if hand.seeds == "openings" else np.zeros((0, 3))
+    return seeds if len(seeds) else _all_over(hand)
+
+
+def _over_section(hand: SpaceHand) -> Floats:
+    """Lay an even grid of points over the section."""
+    x0, y0, x1, y1 = hand.wet.bounds if not hand.wet.is_empty else (0.0, 0.0, 1.0, 1.0)
+    step = np.sqrt(max(hand.wet.area, 1e-300) / (2 * SEEDS))
+    across, along = np.meshgrid(np.arange(x0 + step / 2, x1, step), np.arange(y0 + step / 2, y1, step))
+    places = np.zeros((across.size, 3))
+    places[:, (hand.across + 1) % 3], places[:, (hand.across + 2) % 3], places[:, hand.across] = across.reshape(-1), along.reshape(-1), hand.place
+    return np.ascontiguousarray(places[shapely.contains_xy(hand.wet, across.reshape(-1), along.reshape(-1))])
 
 
 def seeds_of(surface: Surface, openings: dict[str, str]) -> Floats:

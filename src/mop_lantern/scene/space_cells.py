@@ -1,0 +1,57 @@
+"""The cells of a space that its section goes through."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
+from vtkmodules.vtkCommonCore import vtkPoints
+from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
+from vtkmodules.vtkFiltersCore import vtkTriangleFilter
+
+from mop_lantern.scene.space_stage import Floats, SpaceHand
+
+
+def rings_cut(hand: SpaceHand) -> tuple[Floats, NDArray[np.int64], NDArray[np.int64]]:
+    """Give the outlines of the cells in the section: corners (n, 3) m, the outline each belongs to, and the cell of every outline."""
+    assert hand.answer
+    mesh = hand.answer.mesh
+    low, size = mesh.cube_low, mesh.cube_size
+    met = np.flatnonzero((low[:, hand.across] <= hand.place) & (low[:, hand.across] + size > hand.place))
+    if not len(met):
+        return np.zeros((0, 3)), np.zeros(0, np.int64), np.zeros(0, np.int64)
+    u, v = (hand.across + 1) % 3, (hand.across + 2) % 3
+    boxes = shapely.box(low[met, u], low[met, v], low[met, u] + size[met], low[met, v] + size[met])
+    shapely.prepare(hand.wet)
+    cut = ~shapely.contains_properly(hand.wet, boxes)
+    boxes[cut] = shapely.intersection(boxes[cut], hand.wet)
+    parts, box = shapely.get_parts(boxes, return_index=True)
+    solid = shapely.get_type_id(parts) == 3
+    rings, part = shapely.get_rings(parts[solid], return_index=True)
+    place, ring = shapely.get_coordinates(rings, return_index=True)
+    points = np.zeros((len(place), 3))
+    points[:, u], points[:, v], points[:, hand.across] = place[:, 0], place[:, 1], hand.place
+    return points, ring.astype(np.int64), mesh.cube_cell[met[box[solid][part]]].astype(np.int64)
+
+
+def filled(points: Floats, ring: NDArray[np.int64], values: Floats, name: str) -> Any:
+    """Fill outlines (as `rings_cut` gives them) with one value each."""
+    data, place, cells = vtkPolyData(), vtkPoints(), vtkCellArray()
+    place.SetData(numpy_to_vtk(np.ascontiguousarray(points), deep=True))
+    ends = np.append(np.flatnonzero(np.diff(ring)) + 1, len(ring))
+    starts = np.append(0, ends[:-1])
+    closed = np.arange(len(ring))[~np.isin(np.arange(len(ring)), ends - 1)]  # the last corner repeats the first
+    counts = ends - starts - 1
+    cells.SetData(numpy_to_vtkIdTypeArray(np.append(0, np.cumsum(counts)).astype(np.int64), deep=True), numpy_to_vtkIdTypeArray(closed.astype(np.int64), deep=True))
+    data.SetPoints(place)
+    data.SetPolys(cells)
+    array = numpy_to_vtk(np.ascontiguousarray(values, float), deep=True)
+    array.SetName(name)
+    data.GetCellData().SetScalars(array)
+    cut = vtkTriangleFilter()
+    cut.SetInputData(data)
+    cut.Update()
+    return cut.GetOutput()

@@ -82,6 +82,18 @@ def test_every_part_is_built_closed_and_of_its_volume() -> None:
     assert volume(a=box, c=post, r={"kind": "mirrored", "of": "c", "across": "x", "x": "50 mm"}) == pytest.approx(1e-3 - 2 * one, rel=1e-5)
     blades = {"kind": "blades", "role": "solid", "x": "30 mm", "y": "50 mm", "z": "50 mm", "outer": "20 mm", "thickness": "2 mm", "twist": "90 deg"}
     assert 1e-3 - volume(a=box, b=blades) == pytest.approx(0.04 * 0.002 * 0.04, rel=0.02), "a twisted bar has the volume of a straight one"
+    wheel = {"kind": "vanes", "role": "solid", "x": "50 mm", "y": "50 mm", "z": "50 mm", "outer": "45 mm"}
+    bend = np.deg2rad(5.0) / 0.025  # the angle to the rim grows from 25 to 30 degrees: the middle line is the integral of dr / sin
+    line = (np.log(np.tan(np.deg2rad(15.0))) - np.log(np.tan(np.deg2rad(12.5)))) / bend
+    assert 1e-3 - volume(a=box, w=wheel) == pytest.approx(6 * line * 0.002 * 0.01, rel=5e-3)
+    base, throat, far = 0.055, 0.025, 0.08
+    growth, first = throat / (2 * np.pi), 0.0719
+    for _ in range(9):
+        first = np.arctan(growth / (base + growth * first))
+    x, y = (base + growth * first) * np.cos(first), (base + growth * first) * np.sin(first)
+    spiral = ((base + throat) ** 3 - (base + growth * first) ** 3) / (6 * growth)
+    area = spiral + 0.5 * far * (base + throat) + 0.5 * far * (base + throat - x) + 0.5 * x * (y - far)  # Green
+    assert volume(a={"kind": "volute"}) == pytest.approx(area * 0.014, rel=1e-3)
 
 
 @pytest.mark.parametrize(
@@ -96,6 +108,10 @@ def test_every_part_is_built_closed_and_of_its_volume() -> None:
         ({"kind": "extruded", "outline": [["0 mm", "0 mm"], ["9 mm", "9 mm"], ["9 mm", "0 mm"], ["0 mm", "9 mm"]]}, "outline", "crosses itself"),
         ({"kind": "turned", "profile": [["0 mm", "9 mm"], ["20 mm", "0 mm"], ["40 mm", "9 mm"]]}, "profile", "radius"),
         ({"kind": "blades", "inner": "20 mm"}, "outer", "before they begin"),
+        ({"kind": "vanes", "inner": "60 mm"}, "outer", "before they begin"),
+        ({"kind": "vanes", "thickness": "60 mm"}, "thickness", "too thick"),
+        ({"kind": "volute", "length": "2 mm"}, "length", "before the tongue"),
+        ({"kind": "together", "faces": []}, "faces", "no face is named"),
         ({"kind": "row", "of": "later"}, "of", "before this one"),
         ({"kind": "patch", "on": "nothing.top"}, "on", "no face"),
     ],

@@ -8,10 +8,12 @@ import numpy as np
 import pytest
 
 from mop_lantern.case import apply, parse_case, settle
+from mop_lantern.field import kernels
 from mop_lantern.field.boundary import Boundary
 from mop_lantern.field.flow import FlowSettings, FlowSolver
-from mop_lantern.field.links import link, stencil, wall_curvature
+from mop_lantern.field.links import gradients_of, link, stencil, wall_curvature
 from mop_lantern.grid import Mesh, box
+from mop_lantern.numerics import spread
 from mop_lantern.solve import FlowRun, boundary_of, prepare
 
 DISC = {"kind": "disc", "centre": ["14 mm", "1 mm"], "diameter": "3 mm"}
@@ -34,16 +36,47 @@ def converge(run: FlowRun, residual: float = 1e-8) -> None:
 
 def test_gradients_of_linear_fields_are_exact_on_cut_cells(channel: dict[str, Any]) -> None:
     _, mesh = mesh_of(channel, **{"shape.parts.d": DISC, "shape.turn": "20 deg"})
-    at = stencil(mesh, np.ones(mesh.n_boundary, bool))
+    links, every = link(mesh), np.ones(mesh.n_boundary, bool)
     slope = np.array([3.0, -2.0, 0.0])
     value, edge = mesh.centre @ slope, mesh.face_centre[mesh.n_internal :] @ slope
-    inner = mesh.n_internal
-    gradient = np.zeros((mesh.n_cells, 3))
-    step = value[mesh.neighbour] - value[mesh.owner[:inner]]
-    np.add.at(gradient, mesh.owner[:inner], at.at_o * step[:, None])
-    np.add.at(gradient, mesh.neighbour, at.at_n * step[:, None])
-    np.add.at(gradient, mesh.owner[inner:], at.at_b * (edge - value[mesh.owner[inner:]])[:, None])
+    gradient, unforced = np.zeros((mesh.n_cells, 3)), np.zeros((0, 3))
+    around = (links.indptr, links.indices, links.first_b, links.face_b, mesh.centre, links.reach_b, stencil(mesh, every).moments, every)
+    links.each(kernels.scalar_gradient, *around, value, edge, gradient, mesh.ways)
     assert np.abs(gradient - slope).max() < 1e-9
+    several, both = np.zeros((mesh.n_cells, 3, 3)), np.array([[1.0], [2.0], [0.0]])
+    pressure = np.zeros((mesh.n_cells, 3))
+    links.each(
+        kernels.gradients, *around, value[:, None] * both.T, edge[:, None] * both.T, several, *around[-2:], value, edge, unforced, edge, pressure, (0, 1), mesh.ways
+    )
+    assert np.abs(several - both[None] * slope).max() < 1e-9
+    assert np.abs(pressure - slope).max() < 1e-9
+    force = np.tile(slope, (mesh.n_cells, 1))  # a body force that balances the pressure leaves no gradient
+    drop = links.reach_b @ slope
+    links.each(
+        kernels.gradients, *around, value[:, None] * both.T, edge[:, None] * both.T, several, *around[-2:], value, edge, force, drop, pressure, (0, 1), mesh.ways
+    )
+    assert np.abs(pressure).max() < 1e-9
+    inside = np.setdiff1d(np.arange(mesh.n_cells), mesh.owner[mesh.n_internal :])
+    assert np.abs(gradients_of(mesh, value[:, None])[inside, 0] - slope).max() < 1e-9
+
+
+def test_two_blocks_give_the_flow_of_one(monkeypatch: pytest.MonkeyPatch) -> None:
+    """The threads' share of the work must not show in the converged answer, nor in mass balance."""
+    mesh = box((12, 12, 12), (1.0, 1.0, 1.0))
+    found = []
+    for count in ("1", "2"):
+        monkeypatch.setenv("MOP_LANTERN_THREADS", count)
+        monkeypatch.setattr(spread, "WORTH", 200)
+        boundary = Boundary.still(mesh.n_boundary)
+        boundary.velocity[mesh.faces_of("top")] = (1.0, 0.0, 0.0)
+        flow = FlowSolver(mesh, boundary, 1.0, 0.05, FlowSettings(pressure_tolerance=0.01))
+        assert len(flow.links.blocks) == int(count)
+        assert (len(flow.links.rim) > 0) == (count == "2")
+        for _ in range(80):
+            step = flow.step()
+        assert step.momentum < 1e-9 and flow.close() < 1e-9
+        found.append(flow.U)
+    assert np.abs(found[1] - found[0]).max() < 1e-7
 
 
 def test_matrix_pattern_has_the_diagonal_first_and_both_slots() -> None:

@@ -11,6 +11,7 @@ from mop_lantern.numerics.anderson import Anderson
 from mop_lantern.numerics.interpolate import carry
 from mop_lantern.numerics.multigrid import Multigrid
 from mop_lantern.numerics.pressure import PressureSolver, conjugate_gradients
+from mop_lantern.numerics.spread import bounds_of, rows_of, spread
 
 
 def laplacian(n: int, stretch: float) -> csr_matrix:
@@ -45,6 +46,34 @@ def test_multigrid_is_symmetric_and_coarsens_by_four() -> None:
     assert a @ grid.cycle(b) == pytest.approx(b @ grid.cycle(a), rel=1e-9)
 
 
+def test_blocks_of_rows_keep_multigrid_symmetric_and_within_their_rows() -> None:
+    matrix = laplacian(60, 1.0)
+    bounds = np.array([0, 1300, 2500, 3600])
+    grid = Multigrid(matrix, bounds)
+    fine = grid.levels[0]
+    for (start, end, first, last), _ in zip(fine.down, fine.rows, strict=True):
+        assert set(fine.group[start:end]) == set(range(first, last))
+    rng = np.random.default_rng(2)
+    a, b = rng.standard_normal((2, matrix.shape[0]))
+    assert a @ grid.cycle(b) == pytest.approx(b @ grid.cycle(a), rel=1e-9)
+    exact = grid.levels[1].matrix.toarray()
+    P = np.zeros((3600, len(exact)))
+    P[np.arange(3600), fine.group] = 1
+    assert P.T @ matrix @ P == pytest.approx(exact)
+    x, used = conjugate_gradients(matrix, b, grid.cycle, 1e-8, 60)
+    assert used < 40 and np.linalg.norm(b - matrix @ x) <= 1.01e-8 * np.linalg.norm(b)
+
+
+def test_spread_work_comes_back_in_order(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("MOP_LANTERN_THREADS", "3")
+    bounds = bounds_of(200_000)
+    assert rows_of(bounds) == [(0, 66666), (66666, 133333), (133333, 200000)]
+    assert spread(lambda block, k: (k, block), rows_of(bounds), 7) == [(7, block) for block in rows_of(bounds)]
+    assert len(bounds_of(900)) == 2
+    with pytest.raises(ZeroDivisionError):
+        spread(lambda block: 1 // (block[0] - 66666), rows_of(bounds))
+
+
 def test_cg_of_nothing_is_nothing() -> None:
     x, used = conjugate_gradients(laplacian(5, 1.0), np.zeros(25), lambda r: r, 1e-6, 10)
     assert used == 0 and not x.any()
@@ -59,8 +88,9 @@ def test_anderson_speeds_up_a_slow_iteration() -> None:
         x = np.zeros(len(rates))
         for count in range(1, 3000):
             after = goal + rates * (x - goal)
-            mixed = mixing.propose(x, after, np.ones(len(x)), len(x)) if mixing else None
-            x = after if mixed is None else mixed
+            if mixing:
+                mixing.mix([x], [after], [1.0])
+            x = after
             if np.linalg.norm(x - goal) < 1e-6:
                 return count
         return 3000

@@ -26,6 +26,7 @@ from mop_lantern.numerics.backward import weights
 from mop_lantern.numerics.pressure import DIRECT_BELOW, PressureSolver
 
 Floats = NDArray[np.float64]
+_NONE = np.zeros((0, 3))
 
 
 @dataclass(frozen=True)
@@ -40,7 +41,7 @@ class FlowSettings:
 
     relaxation: float = 0.9
     sweeps: int = 4
-    pressure_tolerance: float = 0.05
+    pressure_tolerance: float | None = None  # in planes 0.05; in space 0.1: a few more iterations that cost much less (measured)
     acceleration: bool = True
 
 
@@ -82,6 +83,7 @@ class _Work:
 
     gU: Floats
     gp: Floats
+    gq: Floats
     b: Floats
     bar: Floats
     c: Floats
@@ -128,24 +130,27 @@ class FlowSolver:
         self._curve = wall_curvature(mesh, self.links, self._at_U) * (boundary.code == GIVEN)
         self._at_p = stencil(mesh, boundary.pressed)
         self._area_b = mesh.area[inner:]
-        self._normal_b = np.ascontiguousarray(self.links.normal[inner:])
+        self._normal_b = self.links.normal_b
+        self._around = (self.links.indptr, self.links.indices, self.links.first_b, self.links.face_b, mesh.centre, self.links.reach_b)
         self.momentum_matrix: csr_matrix = self.links.matrix()
         self.pressure_matrix: csr_matrix = self.links.matrix()
         plane = len(mesh.plane_area) > 0
         self._pressure = PressureSolver(self.pressure_matrix, direct=plane and count < DIRECT_BELOW)
         self._pinned = not boundary.pressed.any()
-        self._anderson = Anderson() if settings.acceleration else None
+        self._anderson = Anderson(depth=8 if plane else 5) if settings.acceleration else None
+        self._far = np.empty((count, 3))  # only the rims of blocks are ever used
         self.U = np.zeros((count, 3)) if start is None else start.velocity.copy()
         self.p = np.zeros(count) if start is None else start.pressure / density
         self.flux = np.zeros(len(mesh.owner)) if start is None or len(start.flux) != len(mesh.owner) else start.flux.copy()
         self._work = _Work(
-            np.zeros((count, 3, 3)), np.zeros((count, 3)), np.zeros((count, 3)), np.zeros(inner), np.zeros(len(mesh.owner)),
+            np.zeros((count, 3, 3)), np.zeros((count, 3)), np.zeros((count, 3)), np.zeros((count, 3)), np.zeros(inner), np.zeros(len(mesh.owner)),
             np.zeros(count), boundary.velocity.copy(), boundary.pressure / density,
         )  # fmt: skip
         self._planar = plane
         self._ways = mesh.ways
         self._drop, self._drop_b = np.zeros(inner), np.zeros(mesh.n_boundary)
-        self._force: Floats | None = None
+        self._force = _NONE
+        self._diagonal, self._still = np.zeros(count), np.zeros(count)
         self._urge = 0.0
         self._uneven: Floats | None = None  # gradient of the viscosity where it varies
         self.ratio: Floats | None = None  # density over reference density in cells, where it varies
@@ -164,9 +169,8 @@ class FlowSolver:
         inner, share = self.mesh.n_internal, self.links.share
         nu = cells / self.density
         self.nu = np.concatenate([share * nu[self._own[:inner]] + (1 - share) * nu[self._nei], boundary / self.density])
-        at, gradient = self._at_p, np.zeros((len(cells), 3))
-        zero = np.zeros(len(self._bown))
-        kernels.scalar_gradient(self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b * 0, nu, zero, gradient, self._ways)
+        at, gradient, unknown = self._at_p, np.zeros((len(cells), 3)), np.zeros(len(self._bown))
+        self.links.each(kernels.scalar_gradient, *self._around, at.moments, unknown > 0, nu, unknown, gradient, self._ways)
         self._uneven = gradient
 
     def set_force(self, force: Floats) -> None:
@@ -191,7 +195,7 @@ class FlowSolver:
     def begin_step(self, step: float) -> None:
         """Begin a time step of so many seconds: the present state becomes the former one; the guess is carried on evenly."""
         inner = self.mesh.n_internal
-        self._velocity_gradient()
+        self._gradients()
         bar = self._work.bar
         self._interpolate(bar)
         plain = self.flux if self._ratio_f is None else self.flux / self._ratio_f
@@ -228,7 +232,7 @@ class FlowSolver:
         self.flux[inner:][given] = (b.velocity * self._area_b).sum(axis=1)[given]
         self._level(0.1 * float(np.ptp(self.p)))
         if start is not None and len(start.flux) != len(self.mesh.owner):
-            self._velocity_gradient()
+            self._gradients()
             self._interpolate(self.flux[:inner])
             free = b.code == FREE
             self.flux[inner:][free] = (self.U[self._bown] * self._area_b).sum(axis=1)[free]
@@ -237,7 +241,7 @@ class FlowSolver:
         """Shift the pressure to the level the openings give: a wrong level would first have to be blown out through them."""
         pressed = self.boundary.pressed
         if pressed.any():
-            size = self.links.size[self.mesh.n_internal :][pressed]
+            size = self.links.size_b[pressed]
             shift = float(np.average((self._work.pb - self.p[self._bown])[pressed], weights=size))
             if abs(shift) > least:
                 self.p += shift
@@ -248,14 +252,13 @@ class FlowSolver:
         into = float(-np.minimum(self.flux[self.mesh.n_internal :], 0.0).sum())
         if into > 0:
             return into
-        dragged = np.linalg.norm(self.boundary.velocity, axis=1) * self.links.size[self.mesh.n_internal :]
+        dragged = np.linalg.norm(self.boundary.velocity, axis=1) * self.links.size_b
         turned = float(np.abs(self.flux).mean()) * np.sqrt(self.mesh.n_cells)  # a closed space stirred from inside
         return float(dragged.sum()) or turned or 1e-300
 
     def boundary_values(self) -> tuple[Floats, Floats]:
         """Give velocity (n_boundary, 3) m/s and pressure (n_boundary,) Pa on the boundary faces."""
-        self._velocity_gradient()
-        self._pressure_gradient()
+        self._gradients()
         code, U = self.boundary.code, self.U[self._bown]
         Ub = self._boundary_velocity().copy()
         slip = code == SLIP
@@ -271,8 +274,8 @@ class FlowSolver:
         over = self.links.over[self.mesh.n_internal :, None]
         n, curve = self._normal_b, self._curve[:, None]
         slope = (1 + curve) * over * (Ub - self.U[self._bown] - foot)
-        slope -= curve * self.links.size[self.mesh.n_internal :, None] * np.einsum("fij,fj->fi", self._work.gU[self._bown], n)
-        slope += self.links.size[self.mesh.n_internal :, None] * self._turned_along()
+        slope -= curve * self.links.size_b[:, None] * np.einsum("fij,fj->fi", self._work.gU[self._bown], n)
+        slope += self.links.size_b[:, None] * self._turned_along()
         if self.mesh.axisymmetric:  # the stress of a turning fluid is that of the change of w / r
             radius = np.maximum(self.mesh.face_centre[self.mesh.n_internal :, 1], 1e-300)
             slope[:, 2] -= Ub[:, 2] / radius * self._area_b[:, 1]
@@ -289,7 +292,7 @@ class FlowSolver:
     @property
     def velocity_gradient(self) -> Floats:
         """Gradient g[cell, component, direction] of the present velocity, 1/s; do not change it."""
-        self._velocity_gradient()
+        self._gradients()
         return self._work.gU
 
     def shear_rate(self) -> tuple[Floats, Floats]:
@@ -303,7 +306,7 @@ class FlowSolver:
         if self.mesh.axisymmetric:
             square += 2 * (self.U[:, 1] / self.mesh.radius) ** 2
         cells = np.sqrt(square)
-        slope = self.links.over[self.mesh.n_internal :, None] / self.links.size[self.mesh.n_internal :, None] * (self._work.Ub - self.U[self._bown])
+        slope = self.links.over[self.mesh.n_internal :, None] / self.links.size_b[:, None] * (self._work.Ub - self.U[self._bown])
         slope = (1 + self._curve[:, None]) * slope - self._curve[:, None] * np.einsum("fij,fj->fi", g[self._bown], self._normal_b)
         slope += self._turned_along()
         walls = self.boundary.wall & (self.boundary.code == GIVEN)
@@ -321,19 +324,18 @@ class FlowSolver:
         Step : scaled residuals before the iteration's own correction; not finite when the flow has diverged.
         """
         mesh, work = self.mesh, self._work
-        before = self._pack() if self._anderson else None
-        self._velocity_gradient()
-        self._pressure_gradient()
-        self._interpolate(work.bar)
-        inner = mesh.n_internal
-        plain = self.flux if self._ratio_f is None else self.flux / self._ratio_f
-        old = (1 - self.relaxation) * (plain[:inner] - work.bar)
-        old_b = (1 - self.relaxation) * (plain[inner:] - self._free_flux()) if self.boundary.pressed.any() else self._work.div[:0]
+        before = [self.U.copy(), self.p.copy(), *(values.copy() for values in self.companions)] if self._anderson else None
+        self._gradients()
+        inner, keep, extra = mesh.n_internal, 1 - float(self.relaxation), _NONE[:, 0]
+        old_b = extra
+        if self.boundary.pressed.any():
+            plain = self.flux[inner:] if self._ratio_f is None else self.flux[inner:] / self._ratio_f[inner:]
+            old_b = keep * (plain - self._free_flux())
         wrong = self._solve_momentum()
         D, response = self._responses()
         if self.time_step is not None:
-            old, old_b = self._former_excess(D, old, old_b)
-        self._predict_flux(D, old, old_b)
+            extra, old_b = self._former_excess(D, old_b)
+        self._predict_flux(D, keep, extra, old_b)
         mass, used = self._correct(response)
         self.iteration += 1
         if self.along is not None:
@@ -344,7 +346,7 @@ class FlowSolver:
 
     def close(self) -> float:
         """Project the fluxes onto an exact mass balance; give the largest scaled imbalance left."""
-        self._velocity_gradient()
+        self._gradients()
         _, response = self._responses()
         for _ in range(2):  # what is carried multiplies what is left: hundreds of kelvins
             self._correct(response, tolerance=1e-9, most=300)
@@ -359,7 +361,7 @@ class FlowSolver:
         free = self.boundary.code == FREE
         if free.any():
             flux = self.flux[inner:]
-            size = self.links.size[inner:]
+            size = self.links.size_b
             ratio = 1.0 if self._ratio_f is None else self._ratio_f[inner:]
             entering = (flux / ratio / size)[:, None] * self._normal_b
             entering[:, 2] += self.boundary.velocity[:, 2]
@@ -377,7 +379,7 @@ class FlowSolver:
             return 0.0
         inside = self.p[self._bown]
         own, count = group >= 0, int(group.max()) + 1
-        size = self.links.size[self.mesh.n_internal :] * own
+        size = self.links.size_b * own
         index = np.maximum(group, 0)
         mean = np.bincount(index, size * inside, count) / np.maximum(np.bincount(index, size, count), 1e-300)
         return np.where(own, inside - mean[index], 0.0)
@@ -387,19 +389,17 @@ class FlowSolver:
         """Components of the velocity in play: a plane flow has a third one only when it turns about its axis."""
         return self._ways if self._planar and not self._turns else (0, 1, 2)
 
-    def _velocity_gradient(self) -> None:
-        at, Ub = self._at_U, self._boundary_velocity()
-        kernels.vector_gradient(self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b, self.U, Ub, self._work.gU, self._parts, self._ways)
-
-    def _pressure_gradient(self) -> None:
-        at, work = self._at_p, self._work
-        kernels.balanced_gradient(
-            self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b, self.p, work.pb, self._drop, self._drop_b, work.gp, self._ways
-        )
+    def _gradients(self) -> None:
+        """Work out the gradients of velocity and pressure."""
+        v, p, work, Ub = self._at_U, self._at_p, self._work, self._boundary_velocity()
+        self.links.each(
+            kernels.gradients, *self._around, v.moments, v.counts, self.U, Ub, work.gU, p.moments, p.counts, self.p, work.pb, self._force,
+            self._drop_b, work.gp, self._parts, self._ways,
+        )  # fmt: skip
 
     def _interpolate(self, into: Floats) -> None:
         k = self.links
-        kernels.interpolated_flux(self._own, self._nei, self.mesh.area, k.share, k.shift_o, k.shift_n, self.U, self._work.gU, into, self._ways)
+        k.each(kernels.interpolated_flux, self._own, self._nei, self.mesh.area, k.share, k.skew, k.shift_o, k.shift_n, self.U, self._work.gU, into, self._ways)
 
     def _free_flux(self) -> Floats:
         """Flux of the cell velocity through boundary faces."""
@@ -408,29 +408,28 @@ class FlowSolver:
 
     def _solve_momentum(self) -> float:
         k, work, inner, a = self.links, self._work, self.mesh.n_internal, self.momentum_matrix.data
-        np.multiply(work.gp, -self.mesh.volume[:, None], out=work.b)
-        kernels.momentum(
-            self._own, self._nei, self.mesh.area, self.flux, self.nu, k.over, k.share, k.shift_o, k.shift_n, k.reach_o, k.reach_n,
-            self._planar, k.span, self.U, work.gU, k.upper, k.lower, k.indptr, a, work.b, self._parts, self._ways,
+        k.scatter(
+            kernels.momentum, self._own, self._nei, self.mesh.area, self.flux, self.nu, k.over, k.share, k.skew, k.shift_o, k.shift_n,
+            self._planar, k.span, self.mesh.volume, self.U, work.gU, work.gp, k.upper, k.lower, k.indptr, a, work.b, work.bar, self._parts, self._ways,
         )  # fmt: skip
         kernels.momentum_boundary(
-            self._bown, self._area_b, k.span[inner:], self.flux[inner:], self.nu, k.over[inner:], k.size[inner:], self._curve, k.shift_b, self._normal_b, self.boundary.code,
+            self._bown, self._area_b, k.span[inner:], self.flux[inner:], self.nu, k.over[inner:], k.size_b, self._curve, k.shift_b, self._normal_b, self.boundary.code,
             self.U, work.Ub, work.gU, k.indptr, a, work.b,
         )  # fmt: skip
         diagonal = k.indptr[:-1]
         self._turned(a, diagonal)
         if self._uneven is not None:  # the transposed part of the stress, where the viscosity varies
             work.b += self.mesh.volume[:, None] * np.einsum("cj,cji->ci", self._uneven, work.gU)
-        self._still = a[diagonal].copy()
+        np.take(a, diagonal, out=self._still)
         scale_off = 0.0
         if self.time_step is not None:
             scale_off = self._in_time(a, diagonal)
-        wrong, scale = kernels.residual(k.indptr, k.indices, a, work.b, self.U)
+        wrong, scale = np.sum(k.each(kernels.residual, k.indptr, k.indices, a, work.b, self.U), axis=0)
         scale += self._urge - scale_off
-        self._diagonal = a[diagonal]
-        a[diagonal] = self._diagonal / self.relaxation
-        kernels.relax(work.b, self._diagonal, (1 - self.relaxation) / self.relaxation, self.U)
-        kernels.sweeps(k.indptr, k.indices, a, work.b, self.U, self.settings.sweeps)
+        k.each(kernels.relax, k.indptr, a, float(self.relaxation), self._diagonal, work.b, self.U)
+        for number in range(self.settings.sweeps):
+            self._far[k.rim] = self.U[k.rim]
+            k.each(kernels.sweep, k.indptr, k.indices, a, work.b, self.U, self._far, number % 2 == 0)
         return float(wrong / scale) if scale > 0 else float(wrong > 0)
 
     def _turned(self, a: Floats, diagonal: Any) -> None:
@@ -459,13 +458,14 @@ class FlowSolver:
             self._work.b += (weight * mass)[:, None] * moment.U
         return float((now * mass[:, None] * np.abs(self.U)).sum())
 
-    def _former_excess(self, D: Floats, old: Floats, old_b: Floats) -> tuple[Floats, Floats]:
-        """Add what former face fluxes had over the interpolated velocity, so that the answer does not hang on the time step."""
+    def _former_excess(self, D: Floats, old_b: Floats) -> tuple[Floats, Floats]:
+        """Give what former face fluxes had over the interpolated velocity, so that the answer does not hang on the time step."""
         inner, share = self.mesh.n_internal, self.links.share
         response = D * (1.0 if self.ratio is None else self.ratio)
         face = share * response[self._own[:inner]] + (1 - share) * response[self._nei]
+        old = np.zeros(inner)
         for weight, moment in zip(self._rate[1], reversed(self._moments), strict=True):
-            old = old + weight * face * moment.excess
+            old += weight * face * moment.excess
             if len(old_b):
                 old_b = old_b + weight * response[self._bown] * moment.excess_b
         return old, old_b
@@ -475,16 +475,13 @@ class FlowSolver:
         relaxed = self._diagonal / self.relaxation
         return self.mesh.volume / relaxed, self.mesh.volume / (relaxed - self._still * (1 - 1e-9))
 
-    def _predict_flux(self, D: Floats, old: Floats, old_b: Floats) -> None:
+    def _predict_flux(self, D: Floats, keep: float, extra: Floats, old_b: Floats) -> None:
         k, work, inner = self.links, self._work, self.mesh.n_internal
-        flux = self.flux[:inner]  # the gradients are those before the momentum solve: they matter on skewed faces only
-        self._interpolate(flux)
-        kernels.pressure_flux(
-            self._own, self._nei, self.mesh.area, k.over, k.share, k.shift_o, k.shift_n, D, self.p, self._drop, work.gp, flux, self._ways
-        )
-        flux += old
-        if self._ratio_f is not None:
-            flux *= self._ratio_f[:inner]
+        ratio = _NONE[:, 0] if self._ratio_f is None else self._ratio_f
+        k.each(  # the gradients are those before the momentum solve: they matter on skewed faces only
+            kernels.predicted_flux, self._own, self._nei, self.mesh.area, k.over, k.share, k.skew, k.shift_o, k.shift_n, self.U, work.gU, D, self.p,
+            self._drop, work.gp, ratio, work.bar, keep, extra, self.flux, self._ways,
+        )  # fmt: skip
         pressed = self.boundary.pressed
         if pressed.any():
             gp = work.gp[self._bown]
@@ -497,30 +494,27 @@ class FlowSolver:
 
     def _correct(self, response: Floats, tolerance: float | None = None, most: int = 60) -> tuple[float, int]:
         k, work, matrix = self.links, self._work, self.pressure_matrix
-        kernels.correction_matrix(
-            self._own, self._nei, self._bown, k.over, k.share, response, self.boundary.pressed,
-            k.upper, k.lower, k.indptr, matrix.data, work.c,
-        )  # fmt: skip
+        k.each(kernels.correction_faces, self._own, self._nei, k.over, k.share, response, k.upper, k.lower, matrix.data, work.c)
+        pressed, inner = self.boundary.pressed, self.mesh.n_internal
+        k.each(kernels.correction_cells, k.indptr, k.first_b, k.face_b, k.over, response, pressed, inner, matrix.data, work.c)
         if self._ratio_f is not None:
             self._weigh(matrix.data, work.c)
         if self._pinned:
             matrix.data[k.indptr[0]] *= 2.0
         self._imbalance()
-        q, used = self._pressure.solve(-work.div, tolerance or self.settings.pressure_tolerance, most)
-        kernels.correct_flux(self._own, self._nei, work.c, q, self.flux)
-        at = self._at_p
-        gq = np.zeros_like(work.gp)
-        zero = np.zeros(len(self._bown))
-        kernels.scalar_gradient(self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b, q, zero, gq, self._ways)
+        q, used = self._pressure.solve(-work.div, tolerance or self.settings.pressure_tolerance or (0.05 if self._planar else 0.1), most)
+        k.each(kernels.correct_flux, self._own, self._nei, k.first_b, k.face_b, work.c, q, self.flux)
         if tolerance is None:
-            self.p += q - (q[0] if self._pinned else 0.0)
-            self.U -= response[:, None] * gq
+            at, zero = self._at_p, np.zeros(len(self._bown))
+            k.each(kernels.scalar_gradient, *self._around, at.moments, at.counts, q, zero, work.gq, self._ways)
+            k.each(kernels.correct_cells, response, work.gq, q, float(q[0]) if self._pinned else 0.0, self.p, self.U)
         self._imbalance()
         return float(np.abs(work.div).sum() / self.throughflow), used
 
     def _imbalance(self) -> None:
         """Sum the fluxes out of every cell, and what it gains in mass, into the work array."""
-        kernels.divergence(self._own, self._nei, self.flux, self._work.div)
+        k = self.links
+        k.scatter(kernels.divergence, self._own, self._nei, k.first_b, k.face_b, self.flux, self._work.div)
         if self._swelling is not None:
             self._work.div += self.mesh.volume * self._swelling
 
@@ -535,23 +529,11 @@ class FlowSolver:
 
     # --- acceleration --------------------------------------------------------------------------------------------
 
-    def _pack(self) -> Floats:
-        return np.concatenate([self.U.ravel(), self.p, *self.companions, self.flux])
-
-    def _accelerate(self, before: Floats) -> None:
+    def _accelerate(self, before: list[Floats]) -> None:
         assert self._anderson is not None
-        count = self.mesh.n_cells
         speed = float(np.abs(self.U).max()) or 1.0
-        weights = [np.full(3 * count, 1 / speed), np.full(count, 1 / speed**2)]
-        weights += [np.full(count, 1 / (float(np.ptp(values)) or 1.0)) for values in self.companions]
-        measured = (4 + len(self.companions)) * count
-        mixed = self._anderson.propose(before, self._pack(), np.concatenate(weights), measured)
-        if mixed is not None:
-            self.U[:] = mixed[: 3 * count].reshape(-1, 3)
-            self.p[:] = mixed[3 * count : 4 * count]
-            for k, values in enumerate(self.companions):
-                values[:] = mixed[(4 + k) * count : (5 + k) * count]
-            self.flux[:] = mixed[measured:]
+        scales = [1 / speed, 1 / speed**2, *(1 / (float(np.ptp(values)) or 1.0) for values in self.companions)]
+        self._anderson.mix([before[0].ravel(), *before[1:]], [self.U.reshape(-1), self.p, *self.companions, self.flux], scales)
 
     @property
     def reference_speed(self) -> float:
@@ -559,7 +541,7 @@ class FlowSolver:
         pressures = self.boundary.pressure[self.boundary.pressed]
         driven = np.sqrt(2 * np.ptp(pressures) / self.density) if len(pressures) else 0.0
         given = float(np.linalg.norm(self.boundary.velocity, axis=1).max(initial=0.0))
-        risen = 0.0 if self._force is None else np.sqrt(2 * np.ptp(self.mesh.centre, axis=0).max() * np.abs(self._force).max())
+        risen = 0.0 if not len(self._force) else np.sqrt(2 * np.ptp(self.mesh.centre, axis=0).max() * np.abs(self._force).max())
         return max(given, float(driven), float(risen)) or 1.0
 
     def relax_more(self) -> None:

@@ -3,9 +3,11 @@
 Never ``fastmath`` here: it turns the gathers of short rows into vector gathers, three to five times slower (measured).
 ``parts`` and ``ways`` are tuples whose lengths count the velocity components and the directions of space in play: a length is
 known when a kernel is compiled, so that a plane flow pays for two of each.
+``block`` is (first cell, end, first internal face, end): what one thread does (`numerics.spread`). Loops over cells write to their own cells
+only. Loops over faces that add to cells do so where both lie in the block; ``across`` does the few faces left, one block after the other.
 Symbols: o, n owner and neighbour; F flux out of the owner (m3/s of the reference density); nu viscosity over reference density
 (m2/s) on faces; p pressure over reference density (m2/s2); drop what body forces alone would make of the pressure difference;
-g gradients; D = V / a the response of a cell to a pressure gradient.
+g gradients; D = V / a the response of a cell to a pressure gradient; M the moments of `links.Stencil`.
 """
 
 from __future__ import annotations
@@ -18,62 +20,80 @@ from mop_lantern.field.boundary import FREE, SLIP
 _FREE, _SLIP = FREE, SLIP
 
 
-@njit(cache=True, error_model="numpy")
-def vector_gradient(own, nei, bown, at_o, at_n, at_b, U, Ub, g, parts, ways):  # type: ignore[no-untyped-def]
-    """Least-squares gradient of a vector: g[cell, component, direction]."""
-    g[:] = 0.0
-    for f in range(len(nei)):
-        o, n = np.uint64(own[f]), np.uint64(nei[f])
-        for i in range(len(parts)):
-            d = U[n, i] - U[o, i]
-            for j in range(len(ways)):
-                g[o, i, j] += at_o[f, j] * d
-                g[n, i, j] += at_n[f, j] * d
-    for b in range(len(bown)):
-        o = np.uint64(bown[b])
-        for i in range(len(parts)):
-            d = Ub[b, i] - U[o, i]
-            for j in range(len(ways)):
-                g[o, i, j] += at_b[b, j] * d
+@njit(cache=True, error_model="numpy", nogil=True)
+def gradients(block, indptr, indices, first_b, face_b, x, rb, M, counts, U, Ub, g, Mp, counts_p, p, pb, force, drop_b, gp, parts, ways):  # type: ignore[no-untyped-def]
+    """Least-squares gradients of velocity, g[cell, component, direction], and of pressure, the latter less what a body force (n_cells, 3; or none:
+    empty) makes of it: exactly zero where they balance. Sums are named t, component first, 3 for the pressure: they stay in registers.
+    """
+    solid, third, forced = len(ways) == 3, len(parts) == 3, len(force) > 0
+    for row in range(block[0], block[1]):
+        c = np.uint64(row)
+        t00, t01, t02, t10, t11, t12, t20, t21, t22, t30, t31, t32 = 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
+        inside, around = np.uint64(indptr[c + np.uint64(1)] - indptr[c] - 1), np.uint64(first_b[c + np.uint64(1)] - first_b[c])
+        for k in range(inside + around):
+            s0, s1, s2, s3 = 0.0, 0.0, 0.0, 0.0
+            if k < inside:
+                j = np.uint64(indices[np.uint64(indptr[c]) + np.uint64(1) + k])
+                d0, d1, d2 = x[j, 0] - x[c, 0], x[j, 1] - x[c, 1], x[j, 2] - x[c, 2] if solid else 0.0
+                s0, s1, s2 = U[j, 0] - U[c, 0], U[j, 1] - U[c, 1], U[j, 2] - U[c, 2] if third else 0.0
+                s3 = p[j] - p[c]
+                if forced:
+                    s3 -= 0.5 * ((force[j, 0] + force[c, 0]) * d0 + (force[j, 1] + force[c, 1]) * d1 + (force[j, 2] + force[c, 2]) * d2)
+            else:
+                f = np.uint64(face_b[np.uint64(first_b[c]) + k - inside])
+                d0, d1, d2 = rb[f, 0], rb[f, 1], rb[f, 2] if solid else 0.0
+                if counts[f]:
+                    s0, s1, s2 = Ub[f, 0] - U[c, 0], Ub[f, 1] - U[c, 1], Ub[f, 2] - U[c, 2] if third else 0.0
+                if counts_p[f]:
+                    s3 = pb[f] - p[c]
+                    if forced:
+                        s3 -= drop_b[f]
+            square = 1.0 / max(d0 * d0 + d1 * d1 + d2 * d2, 1e-300)
+            d0, d1, d2 = d0 * square, d1 * square, d2 * square
+            t00, t01, t02 = t00 + d0 * s0, t01 + d1 * s0, t02 + d2 * s0
+            t10, t11, t12 = t10 + d0 * s1, t11 + d1 * s1, t12 + d2 * s1
+            t20, t21, t22 = t20 + d0 * s2, t21 + d1 * s2, t22 + d2 * s2
+            t30, t31, t32 = t30 + d0 * s3, t31 + d1 * s3, t32 + d2 * s3
+        xx, xy, xz, yy, yz, zz = M[c, 0], M[c, 1], M[c, 2], M[c, 3], M[c, 4], M[c, 5]
+        g[c, 0, 0], g[c, 0, 1] = xx * t00 + xy * t01 + xz * t02, xy * t00 + yy * t01 + yz * t02
+        g[c, 1, 0], g[c, 1, 1] = xx * t10 + xy * t11 + xz * t12, xy * t10 + yy * t11 + yz * t12
+        gp[c, 0] = Mp[c, 0] * t30 + Mp[c, 1] * t31 + Mp[c, 2] * t32
+        gp[c, 1] = Mp[c, 1] * t30 + Mp[c, 3] * t31 + Mp[c, 4] * t32
+        if third:
+            g[c, 2, 0], g[c, 2, 1] = xx * t20 + xy * t21 + xz * t22, xy * t20 + yy * t21 + yz * t22
+        if solid:
+            g[c, 0, 2], g[c, 1, 2], g[c, 2, 2] = xz * t00 + yz * t01 + zz * t02, xz * t10 + yz * t11 + zz * t12, xz * t20 + yz * t21 + zz * t22
+            gp[c, 2] = Mp[c, 2] * t30 + Mp[c, 4] * t31 + Mp[c, 5] * t32
 
 
-@njit(cache=True, error_model="numpy")
-def balanced_gradient(own, nei, bown, at_o, at_n, at_b, p, pb, drop, drop_b, g, ways):  # type: ignore[no-untyped-def]
-    """Least-squares gradient of the pressure less the body force: exactly zero where they balance."""
-    g[:] = 0.0
-    for f in range(len(nei)):
-        o, n = np.uint64(own[f]), np.uint64(nei[f])
-        d = p[n] - p[o] - drop[f]
-        for j in range(len(ways)):
-            g[o, j] += at_o[f, j] * d
-            g[n, j] += at_n[f, j] * d
-    for b in range(len(bown)):
-        o = np.uint64(bown[b])
-        d = pb[b] - p[o] - drop_b[b]
-        for j in range(len(ways)):
-            g[o, j] += at_b[b, j] * d
-
-
-@njit(cache=True, error_model="numpy")
-def scalar_gradient(own, nei, bown, at_o, at_n, at_b, p, pb, g, ways):  # type: ignore[no-untyped-def]
+@njit(cache=True, error_model="numpy", nogil=True)
+def scalar_gradient(block, indptr, indices, first_b, face_b, x, rb, M, counts, p, pb, g, ways):  # type: ignore[no-untyped-def]
     """Least-squares gradient of a scalar."""
-    g[:] = 0.0
-    for f in range(len(nei)):
-        o, n = np.uint64(own[f]), np.uint64(nei[f])
-        d = p[n] - p[o]
-        for j in range(len(ways)):
-            g[o, j] += at_o[f, j] * d
-            g[n, j] += at_n[f, j] * d
-    for b in range(len(bown)):
-        o = np.uint64(bown[b])
-        d = pb[b] - p[o]
-        for j in range(len(ways)):
-            g[o, j] += at_b[b, j] * d
+    solid = len(ways) == 3
+    for row in range(block[0], block[1]):
+        c = np.uint64(row)
+        t0, t1, t2 = 0.0, 0.0, 0.0
+        for k in range(np.uint64(indptr[c]) + np.uint64(1), np.uint64(indptr[c + np.uint64(1)])):
+            j = np.uint64(indices[k])
+            d0, d1, d2 = x[j, 0] - x[c, 0], x[j, 1] - x[c, 1], x[j, 2] - x[c, 2] if solid else 0.0
+            step = (p[j] - p[c]) / (d0 * d0 + d1 * d1 + d2 * d2)
+            t0, t1, t2 = t0 + d0 * step, t1 + d1 * step, t2 + d2 * step
+        for k in range(np.uint64(first_b[c]), np.uint64(first_b[c + np.uint64(1)])):
+            f = np.uint64(face_b[k])
+            if counts[f]:
+                d0, d1, d2 = rb[f, 0], rb[f, 1], rb[f, 2] if solid else 0.0
+                step = (pb[f] - p[c]) / max(d0 * d0 + d1 * d1 + d2 * d2, 1e-300)
+                t0, t1, t2 = t0 + d0 * step, t1 + d1 * step, t2 + d2 * step
+        g[c, 0] = M[c, 0] * t0 + M[c, 1] * t1 + M[c, 2] * t2
+        g[c, 1] = M[c, 1] * t0 + M[c, 3] * t1 + M[c, 4] * t2
+        if solid:
+            g[c, 2] = M[c, 2] * t0 + M[c, 4] * t1 + M[c, 5] * t2
 
 
-@njit(cache=True, error_model="numpy")
-def momentum(own, nei, S, F, nu, over, share, so, sn, ro, rn, planar, span, U, g, upper, lower, indptr, a, b, parts, ways):  # type: ignore[no-untyped-def]
-    """Assemble convection and diffusion over internal faces: upwind implicit, second order deferred.
+@njit(cache=True, error_model="numpy", nogil=True)
+def momentum(block, across, own, nei, S, F, nu, over, share, skew, so, sn, planar, span, V, U, g, gp, upper, lower, indptr, a, b, bar, parts, ways):  # type: ignore[no-untyped-def]
+    """Assemble convection and diffusion over internal faces, and the pressure gradient: upwind implicit, second order deferred. ``bar`` gets the
+    flux of the interpolated velocity.
 
     The convected value is the mean of linear upwind and linear interpolation, both exact for linear fields on skewed
     faces; diffusion carries the cross term of faces that are not square to the line between the cells. In planes the
@@ -81,36 +101,51 @@ def momentum(own, nei, S, F, nu, over, share, so, sn, ro, rn, planar, span, U, g
     plus a twelfth of the product of the changes. Without that, shear oblique to the grid feels a false stress
     (own derivation; 13 % of the wall shear at 20 cells across and Re 1000, 2 % with it).
     """
-    a[:] = 0.0
-    for f in range(len(nei)):
+    start, end, first, last = block
+    if not across:
+        for row in range(start, end):
+            r = np.uint64(row)
+            a[np.uint64(indptr[r])] = 0.0
+            for i in range(3):
+                b[r, i] = -V[r] * gp[r, i]
+    for face in range(first, last):
+        f = np.uint64(face)
+        if (nei[f] >= end) != across:
+            continue
         o, n = np.uint64(own[f]), np.uint64(nei[f])
         flux, c, w = F[f], nu[f] * over[f], share[f]
         into, out = max(-flux, 0.0), max(flux, 0.0)
-        a[upper[f]] = -(c + into)
-        a[lower[f]] = -(c + out)
-        a[indptr[o]] += c + into
-        a[indptr[n]] += c + out
+        a[np.uint64(upper[f])] = -(c + into)
+        a[np.uint64(lower[f])] = -(c + out)
+        a[np.uint64(indptr[o])] += c + into
+        a[np.uint64(indptr[n])] += c + out
+        off = skew[f]
+        far = (1.0 - w if flux >= 0.0 else -w) / over[f]
         tilt = 0.0
         if planar:
             for i in range(len(parts)):
                 for j in range(len(ways)):
                     tilt += S[f, i] * 0.5 * (g[o, i, j] + g[n, i, j]) * span[f, j]
             tilt /= 12.0
+        total = 0.0
         for i in range(len(parts)):
             uo, un = U[o, i], U[n, i]
             foot_o, foot_n, ahead = 0.0, 0.0, 0.0
-            for j in range(len(ways)):
-                foot_o += g[o, i, j] * so[f, j]
-                foot_n += g[n, i, j] * sn[f, j]
+            if off >= 0:
+                for j in range(len(ways)):
+                    foot_o += g[o, i, j] * so[np.uint64(off), j]
+                    foot_n += g[n, i, j] * sn[np.uint64(off), j]
             central = w * (uo + foot_o) + (1.0 - w) * (un + foot_n)
+            if i < len(ways):
+                total += central * S[f, i]
             if flux >= 0.0:
                 for j in range(len(ways)):
-                    ahead += g[o, i, j] * ro[f, j]
-                extra = 0.5 * (ahead + central - uo)
+                    ahead += g[o, i, j] * S[f, j]
+                extra = 0.5 * (ahead * far + foot_o + central - uo)
             else:
                 for j in range(len(ways)):
-                    ahead += g[n, i, j] * rn[f, j]
-                extra = 0.5 * (ahead + central - un)
+                    ahead += g[n, i, j] * S[f, j]
+                extra = 0.5 * (ahead * far + foot_n + central - un)
             term = c * (foot_n - foot_o) - flux * extra
             if planar:
                 change = 0.0
@@ -119,9 +154,10 @@ def momentum(own, nei, S, F, nu, over, share, so, sn, ro, rn, planar, span, U, g
                 term -= tilt * change
             b[o, i] += term
             b[n, i] -= term
+        bar[f] = total
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def momentum_boundary(bown, S, span, F, nu, over, size, curve, sb, normal, code, U, Ub, g, indptr, a, b):  # type: ignore[no-untyped-def]
     """Add the boundary faces to the momentum equations."""
     for f in range(len(bown)):
@@ -162,11 +198,11 @@ def momentum_boundary(bown, S, span, F, nu, over, size, curve, sb, normal, code,
                 b[o, i] += (c + into) * Ub[f, i] - c * foot - slope * along - max(flux, 0.0) * (Ub[f, i] - U[o, i])
 
 
-@njit(cache=True, error_model="numpy")
-def residual(indptr, indices, a, b, U):  # type: ignore[no-untyped-def]
-    """Give sum |b - A U| and sum |diagonal U| over all cells and components."""
+@njit(cache=True, error_model="numpy", nogil=True)
+def residual(block, indptr, indices, a, b, U):  # type: ignore[no-untyped-def]
+    """Give sum |b - A U| and sum |diagonal U| over the cells of the block and all components."""
     wrong, scale = 0.0, 0.0
-    for row in range(len(indptr) - 1):
+    for row in range(block[0], block[1]):
         c = np.uint64(row)
         r0, r1, r2 = b[c, 0], b[c, 1], b[c, 2]
         for k in range(np.uint64(indptr[c]), np.uint64(indptr[c + np.uint64(1)])):
@@ -180,102 +216,152 @@ def residual(indptr, indices, a, b, U):  # type: ignore[no-untyped-def]
     return wrong, scale
 
 
-@njit(cache=True, error_model="numpy")
-def relax(b, diagonal, factor, U):  # type: ignore[no-untyped-def]
-    """Add what implicit relaxation holds back: b += factor diagonal U."""
-    for c in range(len(diagonal)):
+@njit(cache=True, error_model="numpy", nogil=True)
+def relax(block, indptr, a, relaxation, diagonal, b, U):  # type: ignore[no-untyped-def]
+    """Keep the plain diagonal, and relax the equations: a = diagonal / relaxation, b += what that holds back."""
+    factor = (1.0 - relaxation) / relaxation
+    for row in range(block[0], block[1]):
+        c = np.uint64(row)
+        d = np.uint64(indptr[c])
+        diagonal[c] = a[d]
+        a[d] = diagonal[c] / relaxation
         hold = factor * diagonal[c]
         for i in range(3):
             b[c, i] += hold * U[c, i]
 
 
-@njit(cache=True, error_model="numpy")
-def sweeps(indptr, indices, a, b, U, count):  # type: ignore[no-untyped-def]
-    """Gauss-Seidel sweeps on three components at once, alternating direction; the diagonal is first in its row."""
-    n = len(indptr) - 1
-    for sweep in range(count):
-        for step in range(n):
-            c = np.uint64(step if sweep % 2 == 0 else n - 1 - step)
-            first = np.uint64(indptr[c])
-            r0, r1, r2 = b[c, 0], b[c, 1], b[c, 2]
-            for k in range(first + np.uint64(1), np.uint64(indptr[c + np.uint64(1)])):
-                j = np.uint64(indices[k])
+@njit(cache=True, error_model="numpy", nogil=True)
+def sweep(block, indptr, indices, a, b, U, far, forward):  # type: ignore[no-untyped-def]
+    """Do a Gauss-Seidel sweep on three components at once; the diagonal is first in its row; ``far`` holds U of other blocks."""
+    start, end = np.uint64(block[0]), np.uint64(block[1])
+    for step in range(block[1] - block[0]):
+        c = start + np.uint64(step) if forward else end - np.uint64(1) - np.uint64(step)
+        first = np.uint64(indptr[c])
+        r0, r1, r2 = b[c, 0], b[c, 1], b[c, 2]
+        for k in range(first + np.uint64(1), np.uint64(indptr[c + np.uint64(1)])):
+            j = np.uint64(indices[k])
+            if start <= j < end:
                 r0 -= a[k] * U[j, 0]
                 r1 -= a[k] * U[j, 1]
                 r2 -= a[k] * U[j, 2]
-            d = 1.0 / a[first]
-            U[c, 0], U[c, 1], U[c, 2] = r0 * d, r1 * d, r2 * d
+            else:
+                r0 -= a[k] * far[j, 0]
+                r1 -= a[k] * far[j, 1]
+                r2 -= a[k] * far[j, 2]
+        d = 1.0 / a[first]
+        U[c, 0], U[c, 1], U[c, 2] = r0 * d, r1 * d, r2 * d
 
 
-@njit(cache=True, error_model="numpy")
-def interpolated_flux(own, nei, S, share, so, sn, U, g, flux, ways):  # type: ignore[no-untyped-def]
+@njit(cache=True, error_model="numpy", nogil=True)
+def interpolated_flux(block, own, nei, S, share, skew, so, sn, U, g, flux, ways):  # type: ignore[no-untyped-def]
     """Volume flux of the linearly interpolated velocity through internal faces, skewness included."""
-    for f in range(len(nei)):
+    for face in range(block[2], block[3]):
+        f = np.uint64(face)
         o, n = np.uint64(own[f]), np.uint64(nei[f])
-        w, total = share[f], 0.0
+        w, total, off = share[f], 0.0, skew[f]
         for i in range(len(ways)):
             uo, un = U[o, i], U[n, i]
-            for j in range(len(ways)):
-                uo += g[o, i, j] * so[f, j]
-                un += g[n, i, j] * sn[f, j]
+            if off >= 0:
+                for j in range(len(ways)):
+                    uo += g[o, i, j] * so[np.uint64(off), j]
+                    un += g[n, i, j] * sn[np.uint64(off), j]
             total += (w * uo + (1.0 - w) * un) * S[f, i]
         flux[f] = total
 
 
-@njit(cache=True, error_model="numpy")
-def pressure_flux(own, nei, S, over, share, so, sn, D, p, drop, gp, flux, ways):  # type: ignore[no-untyped-def]
-    """Add to face fluxes the difference between the mean pressure gradient and the one across the face.
+@njit(cache=True, error_model="numpy", nogil=True)
+def predicted_flux(block, own, nei, S, over, share, skew, so, sn, U, g, D, p, drop, gp, ratio, bar, keep, extra, flux, ways):  # type: ignore[no-untyped-def]
+    """Predict the fluxes through internal faces: of the interpolated velocity, plus the difference between the mean pressure gradient and the one
+    across the face, plus ``keep`` of what the former flux had over its interpolation ``bar``, plus ``extra`` (or none: empty). ``ratio``: of
+    the density on faces, or empty.
 
     Source: Rhie and Chow, AIAA J. 21 (1983) 1525-1532, written for skewed faces.
     """
-    for f in range(len(nei)):
+    for face in range(block[2], block[3]):
+        f = np.uint64(face)
         o, n = np.uint64(own[f]), np.uint64(nei[f])
-        w = share[f]
+        w, total, off = share[f], 0.0, skew[f]
         po, pn, mean = p[o] + drop[f], p[n], 0.0
         for i in range(len(ways)):
-            po += gp[o, i] * so[f, i]
-            pn += gp[n, i] * sn[f, i]
+            uo, un = U[o, i], U[n, i]
+            if off >= 0:
+                for j in range(len(ways)):
+                    uo += g[o, i, j] * so[np.uint64(off), j]
+                    un += g[n, i, j] * sn[np.uint64(off), j]
+                po += gp[o, i] * so[np.uint64(off), i]
+                pn += gp[n, i] * sn[np.uint64(off), i]
+            total += (w * uo + (1.0 - w) * un) * S[f, i]
             mean += (w * gp[o, i] + (1.0 - w) * gp[n, i]) * S[f, i]
-        flux[f] -= (w * D[o] + (1.0 - w) * D[n]) * (over[f] * (pn - po) - mean)
+        plain = flux[f] / ratio[f] if len(ratio) else flux[f]
+        total += keep * (plain - bar[f]) - (w * D[o] + (1.0 - w) * D[n]) * (over[f] * (pn - po) - mean)
+        if len(extra):
+            total += extra[f]
+        flux[f] = total * ratio[f] if len(ratio) else total
 
 
-@njit(cache=True, error_model="numpy")
-def correction_matrix(own, nei, bown, over, share, D, pressed, upper, lower, indptr, a, c):  # type: ignore[no-untyped-def]
-    """Assemble the pressure-correction matrix; c gets the coefficient of every face."""
-    a[:] = 0.0
-    inner = len(nei)
-    for f in range(inner):
+@njit(cache=True, error_model="numpy", nogil=True)
+def correction_faces(block, own, nei, over, share, D, upper, lower, a, c):  # type: ignore[no-untyped-def]
+    """Write the coefficients of the pressure correction of internal faces, and their places in the matrix."""
+    for face in range(block[2], block[3]):
+        f = np.uint64(face)
         o, n = np.uint64(own[f]), np.uint64(nei[f])
         k = over[f] * (share[f] * D[o] + (1.0 - share[f]) * D[n])
         c[f] = k
-        a[upper[f]] = -k
-        a[lower[f]] = -k
-        a[indptr[o]] += k
-        a[indptr[n]] += k
-    for b in range(len(bown)):
-        c[inner + b] = 0.0
-        if pressed[b]:
-            o = np.uint64(bown[b])
-            c[inner + b] = over[inner + b] * D[o]
-            a[indptr[o]] += c[inner + b]
+        a[np.uint64(upper[f])] = -k
+        a[np.uint64(lower[f])] = -k
 
 
-@njit(cache=True, error_model="numpy")
-def divergence(own, nei, flux, out):  # type: ignore[no-untyped-def]
+@njit(cache=True, error_model="numpy", nogil=True)
+def correction_cells(block, indptr, first_b, face_b, over, D, pressed, inner, a, c):  # type: ignore[no-untyped-def]
+    """Write the coefficients of boundary faces, and the diagonal: what the row and they sum to."""
+    for row in range(block[0], block[1]):
+        total = 0.0
+        for k in range(first_b[row], first_b[row + 1]):
+            f = face_b[k]
+            c[inner + f] = over[inner + f] * D[row] if pressed[f] else 0.0
+            total += c[inner + f]
+        for k in range(np.uint64(indptr[row] + 1), np.uint64(indptr[row + 1])):
+            total -= a[k]
+        a[indptr[row]] = total
+
+
+@njit(cache=True, error_model="numpy", nogil=True)
+def divergence(block, across, own, nei, first_b, face_b, flux, out):  # type: ignore[no-untyped-def]
     """Sum face fluxes into cells (out positive)."""
-    out[:] = 0.0
+    start, end, first, last = block
     inner = len(nei)
-    for f in range(len(own)):
-        out[own[f]] += flux[f]
-    for f in range(inner):
-        out[nei[f]] -= flux[f]
+    if not across:
+        for row in range(start, end):
+            total = 0.0
+            for k in range(first_b[row], first_b[row + 1]):
+                total += flux[inner + face_b[k]]
+            out[row] = total
+    for face in range(first, last):
+        f = np.uint64(face)
+        if (nei[f] >= end) != across:
+            continue
+        out[np.uint64(own[f])] += flux[f]
+        out[np.uint64(nei[f])] -= flux[f]
 
 
-@njit(cache=True, error_model="numpy")
-def correct_flux(own, nei, c, q, flux):  # type: ignore[no-untyped-def]
+@njit(cache=True, error_model="numpy", nogil=True)
+def correct_flux(block, own, nei, first_b, face_b, c, q, flux):  # type: ignore[no-untyped-def]
     """Apply the pressure correction q to the face fluxes."""
     inner = len(nei)
-    for f in range(inner):
-        flux[f] -= c[f] * (q[nei[f]] - q[own[f]])
-    for f in range(inner, len(own)):
-        flux[f] += c[f] * q[own[f]]
+    for face in range(block[2], block[3]):
+        f = np.uint64(face)
+        flux[f] -= c[f] * (q[np.uint64(nei[f])] - q[np.uint64(own[f])])
+    for row in range(block[0], block[1]):
+        for k in range(first_b[row], first_b[row + 1]):
+            f = inner + face_b[k]
+            flux[f] += c[f] * q[row]
+
+
+@njit(cache=True, error_model="numpy", nogil=True)
+def correct_cells(block, response, gq, q, less, p, U):  # type: ignore[no-untyped-def]
+    """Apply the pressure correction q, less a level, and its gradient to pressure and velocity."""
+    for row in range(block[0], block[1]):
+        c = np.uint64(row)
+        p[c] += q[c] - less
+        for i in range(3):
+            U[c, i] -= response[c] * gq[c, i]

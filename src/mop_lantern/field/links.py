@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_matrix
 
 from mop_lantern.grid import Mesh
+from mop_lantern.numerics.spread import bounds_of, rim_of, rows_of, spread
 
 Floats = NDArray[np.float64]
 COSINE_FLOOR = 0.2
 WALL_FLOOR = 0.05
+STRAIGHT = 1e-9  # of the distance: shorter shifts are rounding
 LONGEST_SHIFT = 1.0  # of the normal distance: longer feet, in cells that wrap a corner, feed explicit terms until they burst
 
 
@@ -22,25 +26,29 @@ class Links:
 
     Attributes
     ----------
-    normal : (n_faces, 3) unit normals. size : (n_faces,) m2.
+    normal_b, size_b : (n_boundary, 3) unit normals and (n_boundary,) m2 of boundary faces.
     over : (n_faces,) face area over the normal distance between the cells (or cell and face), m.
     share : (n_internal,) weight of the owner in linear interpolation along the normal.
-    shift_o, shift_n : (n_internal, 3) m; from each cell centre to the foot on the normal line through the face centre.
-    reach_o, reach_n : (n_internal, 3) m; from each cell centre to the face centre.
+    skew : (n_internal,) row of faces in the next two, -1 where the line between the cells runs through the middle of the face: most do.
+    shift_o, shift_n : (k, 3) m; from each cell centre to the foot on the normal line through the face centre.
     span : (n_faces, 3) m; from end to end of a straight face of a plane grid, zero in space.
-    shift_b, reach_b : (n_boundary, 3) m; the same for boundary faces.
+    shift_b, reach_b : (n_boundary, 3) m; from the cell centre to the foot and to the face centre, for boundary faces.
     indptr, indices : CSR pattern; a diagonal entry first in every row, duplicates kept.
     upper, lower : (n_internal,) slots of (owner, neighbour) and (neighbour, owner).
+    first_b, face_b : CSR lists of the boundary faces of every cell.
+    blocks : (first cell, end, first internal face, end) of what one thread does; faces go with their owner. rim : cells seen from other blocks.
+
+    The face centre lies beyond a foot by the distance along the normal: it is shift_o + area (1 - share) / over from the owner, and
+    shift_n - area share / over from the neighbour.
     """
 
-    normal: Floats
-    size: Floats
+    normal_b: Floats
+    size_b: Floats
     over: Floats
     share: Floats
+    skew: NDArray[np.int32]
     shift_o: Floats
     shift_n: Floats
-    reach_o: Floats
-    reach_n: Floats
     span: Floats
     shift_b: Floats
     reach_b: Floats
@@ -48,6 +56,20 @@ class Links:
     indices: NDArray[np.int32]
     upper: NDArray[np.int32]
     lower: NDArray[np.int32]
+    first_b: NDArray[np.int32]
+    face_b: NDArray[np.int32]
+    blocks: list[tuple[int, int, int, int]]
+    rim: NDArray[np.int32]
+
+    def each(self, kernel: Callable[..., Any], *given: Any) -> list[Any]:
+        """Run a kernel on every block of cells and faces at the same time."""
+        return spread(kernel, self.blocks, *given)
+
+    def scatter(self, kernel: Callable[..., Any], *given: Any) -> None:
+        """Run a kernel that adds from faces to cells: on all blocks at the same time, then on the faces between blocks."""
+        spread(kernel, self.blocks, False, *given)
+        for block in self.blocks[:-1]:
+            kernel(block, True, *given)
 
     def matrix(self) -> csr_matrix:
         """Give an empty matrix of this pattern; rows keep their duplicates."""
@@ -59,37 +81,44 @@ class Links:
 
 def link(mesh: Mesh) -> Links:
     """Work out the links of a mesh."""
-    inner = mesh.n_internal
-    own, nei = mesh.owner[:inner], mesh.neighbour
+    inner, own, nei = mesh.n_internal, mesh.owner[: mesh.n_internal], mesh.neighbour
     size = np.linalg.norm(mesh.area, axis=1)
-    normal = mesh.area / size[:, None]
-    n = normal[:inner]
-    reach_o = mesh.face_centre[:inner] - mesh.centre[own]
-    reach_n = mesh.face_centre[:inner] - mesh.centre[nei]
-    to_o, to_n = (n * reach_o).sum(axis=1), -(n * reach_n).sum(axis=1)
-    span = np.linalg.norm(reach_o - reach_n, axis=1)
-    distance = np.maximum(to_o + to_n, COSINE_FLOOR * span)
-    share = np.clip(to_n / distance, 0.02, 0.98)
-    reach_b = mesh.face_centre[inner:] - mesh.centre[mesh.owner[inner:]]
-    out = (normal[inner:] * reach_b).sum(axis=1)
-    depth = np.maximum(out, WALL_FLOOR * mesh.volume[mesh.owner[inner:]] / size[inner:])
+    n = mesh.area[:inner] / size[:inner, None]
+    normal_b, size_b, bown = mesh.area[inner:] / size[inner:, None], size[inner:], mesh.owner[inner:]
+    to_o = (n * mesh.face_centre[:inner]).sum(axis=1) - (n * mesh.centre[own]).sum(axis=1)
+    to_n = (n * mesh.centre[nei]).sum(axis=1) - (n * mesh.face_centre[:inner]).sum(axis=1)
+    apart = np.linalg.norm(mesh.centre[nei] - mesh.centre[own], axis=1)
+    distance = np.maximum(to_o + to_n, COSINE_FLOOR * apart)
+    shift_o = _held(mesh.face_centre[:inner] - mesh.centre[own] - n * to_o[:, None], distance)
+    shift_n = _held(mesh.face_centre[:inner] - mesh.centre[nei] + n * to_n[:, None], distance)
+    off = np.flatnonzero(np.maximum(np.abs(shift_o), np.abs(shift_n)).max(axis=1, initial=0.0) > STRAIGHT * distance)
+    skew = np.full(inner, -1, np.int32)
+    skew[off] = np.arange(len(off))
+    reach_b = mesh.face_centre[inner:] - mesh.centre[bown]
+    out = (normal_b * reach_b).sum(axis=1)
+    depth = np.maximum(out, WALL_FLOOR * mesh.volume[bown] / size_b)
     indptr, indices, upper, lower = _pattern(own, nei, mesh.n_cells)
+    bounds = bounds_of(mesh.n_cells)
+    faces = np.searchsorted(own, bounds)
     return Links(
-        normal=normal,
-        size=size,
+        normal_b=normal_b,
+        size_b=size_b,
         over=size / np.concatenate([distance, depth]),
-        share=share,
-        shift_o=_held(reach_o - n * to_o[:, None], distance),
-        shift_n=_held(reach_n + n * to_n[:, None], distance),
-        reach_o=reach_o,
-        reach_n=reach_n,
+        share=np.clip(to_n / distance, 0.02, 0.98),
+        skew=skew,
+        shift_o=shift_o[off],
+        shift_n=shift_n[off],
         span=_span(mesh),
-        shift_b=_held(reach_b - normal[inner:] * out[:, None], depth),
+        shift_b=_held(reach_b - normal_b * out[:, None], depth),
         reach_b=reach_b,
         indptr=indptr,
         indices=indices,
         upper=upper,
         lower=lower,
+        first_b=np.concatenate([[0], np.cumsum(np.bincount(bown, minlength=mesh.n_cells))]).astype(np.int32),
+        face_b=np.argsort(bown, kind="stable").astype(np.int32),
+        blocks=[(*cells, int(first), int(end)) for cells, first, end in zip(rows_of(bounds), faces[:-1], faces[1:], strict=True)],
+        rim=rim_of(indptr, indices, bounds),
     )
 
 
@@ -107,30 +136,40 @@ def _held(shift: Floats, distance: Floats) -> Floats:
 
 
 def _pattern(own: NDArray[np.int32], nei: NDArray[np.int32], count: int) -> tuple[NDArray[np.int32], ...]:
+    """Lay out the matrix: in every row the diagonal, then the neighbours it owns faces to or that own faces to it, in the order of faces."""
     faces = len(own)
-    rows = np.concatenate([np.arange(count, dtype=np.int32), own, nei])
-    columns = np.concatenate([np.arange(count, dtype=np.int32), nei, own])
-    first = np.concatenate([np.zeros(count, np.int8), np.ones(2 * faces, np.int8)])
-    order = np.lexsort((columns, first, rows))
-    slot = np.zeros(len(rows), np.int32)
-    slot[order] = np.arange(len(rows), dtype=np.int32)
-    indptr = np.concatenate([[0], np.cumsum(np.bincount(rows, minlength=count))]).astype(np.int32)
-    return indptr, columns[order].astype(np.int32), slot[count : count + faces], slot[count + faces :]
+    below, above = np.bincount(nei, minlength=count), np.bincount(own, minlength=count)
+    indptr = np.concatenate([[0], np.cumsum(1 + below + above)]).astype(np.int32)
+    indices = np.empty(count + 2 * faces, np.int32)
+    indices[indptr[:-1]] = np.arange(count)
+    # faces are sorted by owner, then neighbour: those a cell owns lie together; those it is neighbour of follow a stable sort
+    first = np.cumsum(above) - above
+    upper = (indptr[own] + 1 + below[own] + np.arange(faces) - first[own]).astype(np.int32)
+    order = np.argsort(nei, kind="stable").astype(np.int32)
+    start = np.cumsum(below) - below
+    lower = np.empty(faces, np.int32)
+    lower[order] = indptr[nei[order]] + 1 + np.arange(faces) - start[nei[order]]
+    indices[upper], indices[lower] = nei, own
+    return indptr, indices, upper, lower
 
 
 @dataclass(frozen=True)
 class Stencil:
-    """Least-squares gradient weights: gradient = sum of weight times value difference.
+    """Least-squares gradients: of a cell, ``moments`` times the sum of its neighbours' distances times what they differ by, over the square
+    of the distance (inverse-distance weights).
 
     Attributes
     ----------
-    at_o, at_n : (n_internal, 3) 1/m; for the owner and the neighbour (difference neighbour minus owner in both).
-    at_b : (n_boundary, 3) 1/m; zero where the boundary gives no value.
+    moments : (n_cells, 6) xx xy xz yy yz zz of the inverse of the summed squares, dimensionless. counts : (n_boundary,) bool; faces whose
+    value is known and counts.
+
+    References
+    ----------
+    Mavriplis, "Revisiting the least-squares procedure for gradient reconstruction", AIAA 2003-3986.
     """
 
-    at_o: Floats
-    at_n: Floats
-    at_b: Floats
+    moments: Floats
+    counts: NDArray[np.bool_]
 
 
 def wall_curvature(mesh: Mesh, links: Links, at: Stencil) -> Floats:
@@ -145,63 +184,59 @@ def wall_curvature(mesh: Mesh, links: Links, at: Stencil) -> Floats:
     (n_boundary,) float, between 0 and 1.
     """
     inner = mesh.n_internal
-    bound, n = mesh.owner[inner:], links.normal[inner:]
+    bound, n = mesh.owner[inner:], links.normal_b
     height = (n * links.reach_b).sum(axis=1)
-    slope = (at.at_b * n).sum(axis=1) * -(height**2)  # the face itself: zero less the centre's square
-    order = np.argsort(bound, kind="stable")
-    for cells, others, weights in ((mesh.owner[:inner], mesh.neighbour, at.at_o), (mesh.neighbour, mesh.owner[:inner], at.at_n)):
-        first = np.searchsorted(bound[order], cells, "left")
-        count = np.searchsorted(bound[order], cells, "right") - first
-        face = np.repeat(np.arange(inner), count)
-        b = order[np.repeat(first, count) + np.arange(len(face)) - np.repeat(np.cumsum(count) - count, count)]
-        away = ((mesh.centre[others[face]] - mesh.face_centre[inner + b]) * n[b]).sum(axis=1)
-        # the stored weights of a neighbour act on the difference neighbour minus owner: the same sign on both sides
-        step = away**2 - height[b] ** 2
-        step = step if weights is at.at_o else -step
-        slope += np.bincount(b, (weights[face] * n[b]).sum(axis=1) * step, len(bound))
+    along = np.einsum("fij,fj->fi", _full(at.moments[bound]), n)  # what a distance times a difference adds to the slope
+    mine = np.where(at.counts, 1.0 / np.maximum((links.reach_b**2).sum(axis=1), 1e-300), 0.0)
+    slope = -(along * links.reach_b).sum(axis=1) * mine * height**2  # the face itself: zero less the centre's square
+    first, last = links.indptr[bound], links.indptr[bound + 1]
+    count = last - first - 1
+    b = np.repeat(np.arange(len(bound)), count)
+    other = links.indices[np.repeat(first + 1, count) + np.arange(len(b)) - np.repeat(np.cumsum(count) - count, count)]
+    apart = mesh.centre[other] - mesh.centre[bound[b]]
+    away = ((mesh.centre[other] - mesh.face_centre[inner + b]) * n[b]).sum(axis=1)
+    weight = (along[b] * apart).sum(axis=1) / (apart**2).sum(axis=1)
+    slope += np.bincount(b, weight * (away**2 - height[b] ** 2), len(bound))
     place = -slope / 2  # derivative along the outward normal of the square is minus twice the distance
     return np.clip(0.5 * height / np.maximum(place - 0.5 * height, 1e-300), 0.0, 1.0) * (height > 0)
 
 
+def _full(moments: Floats) -> Floats:
+    return moments[:, [0, 1, 2, 1, 3, 4, 2, 4, 5]].reshape(-1, 3, 3)
+
+
 def stencil(mesh: Mesh, given: NDArray[np.bool_]) -> Stencil:
-    """Make the least-squares gradient weights.
+    """Prepare the least-squares gradients.
 
     Parameters
     ----------
     given : (n_boundary,) bool; boundary faces whose value is known and counts.
-
-    References
-    ----------
-    Mavriplis, "Revisiting the least-squares procedure for gradient reconstruction", AIAA 2003-3986 (inverse distance).
     """
-    inner = mesh.n_internal
-    own, nei = mesh.owner[:inner], mesh.neighbour
+    inner, count = mesh.n_internal, mesh.n_cells
+    own, nei, bound = mesh.owner[:inner], mesh.neighbour, mesh.owner[inner:]
     apart = mesh.centre[nei] - mesh.centre[own]
-    weight = 1.0 / (apart**2).sum(axis=1)
-    bound = mesh.owner[inner:]
+    apart /= np.linalg.norm(apart, axis=1)[:, None]
     reach = mesh.face_centre[inner:] - mesh.centre[bound]
-    weight_b = np.where(given, 1.0 / np.maximum((reach**2).sum(axis=1), 1e-300), 0.0)
-    moments = np.zeros((mesh.n_cells, 6))
-    pairs = ((0, 0), (0, 1), (0, 2), (1, 1), (1, 2), (2, 2))
-    for k, (i, j) in enumerate(pairs):
-        term = weight * apart[:, i] * apart[:, j]
-        moments[:, k] = np.bincount(own, term, mesh.n_cells) + np.bincount(nei, term, mesh.n_cells)
-        moments[:, k] += np.bincount(bound, weight_b * reach[:, i] * reach[:, j], mesh.n_cells)
-    full = moments[:, [0, 1, 2, 1, 3, 4, 2, 4, 5]].reshape(-1, 3, 3)
-    inverse = np.linalg.pinv(full, rcond=1e-4, hermitian=True)
-    at_o = np.einsum("fij,fj->fi", inverse[own], apart) * weight[:, None]
-    at_n = np.einsum("fij,fj->fi", inverse[nei], apart) * weight[:, None]
-    at_b = np.einsum("fij,fj->fi", inverse[bound], reach) * weight_b[:, None]
-    return Stencil(np.ascontiguousarray(at_o), np.ascontiguousarray(at_n), np.ascontiguousarray(at_b))
+    reach *= np.where(given, 1.0 / np.maximum(np.linalg.norm(reach, axis=1), 1e-300), 0.0)[:, None]
+    moments = np.zeros((count, 6))
+    for k, (i, j) in enumerate(((0, 0), (0, 1), (0, 2), (1, 1), (1, 2), (2, 2))):
+        term = apart[:, i] * apart[:, j]
+        moments[:, k] = np.bincount(own, term, count) + np.bincount(nei, term, count) + np.bincount(bound, reach[:, i] * reach[:, j], count)
+    for start in range(0, count, 50_000):  # in parts, for the memory of the inverses
+        part = slice(start, start + 50_000)
+        moments[part] = np.linalg.pinv(_full(moments[part]), rcond=1e-4, hermitian=True)[:, [0, 0, 0, 1, 1, 2], [0, 1, 2, 1, 2, 2]]
+    return Stencil(moments, given)
 
 
 def gradients_of(mesh: Mesh, values: Floats) -> Floats:
     """Give the least-squares gradients (n_cells, k, 3) of columns (n_cells, k), from inside values only."""
-    at, inner = stencil(mesh, np.zeros(mesh.n_boundary, bool)), mesh.n_internal
+    at, inner, count = stencil(mesh, np.zeros(mesh.n_boundary, bool)), mesh.n_internal, mesh.n_cells
     own, nei = mesh.owner[:inner], mesh.neighbour
-    step = values[nei] - values[own]
-    found = np.zeros((mesh.n_cells, values.shape[1], 3))
+    apart = mesh.centre[nei] - mesh.centre[own]
+    apart /= (apart**2).sum(axis=1)[:, None]
+    found = np.zeros((count, values.shape[1], 3))
     for k in range(values.shape[1]):
-        for j in range(3):
-            found[:, k, j] = np.bincount(own, at.at_o[:, j] * step[:, k], mesh.n_cells) + np.bincount(nei, at.at_n[:, j] * step[:, k], mesh.n_cells)
+        step = values[nei, k] - values[own, k]
+        total = np.column_stack([np.bincount(own, apart[:, j] * step, count) + np.bincount(nei, apart[:, j] * step, count) for j in range(3)])
+        found[:, k] = np.einsum("cij,cj->ci", _full(at.moments), total)
     return found

@@ -20,25 +20,28 @@ def upwind_matrix(own, nei, F, G, over, upper, lower, indptr, a):  # type: ignor
         a[indptr[n]] += c + out
 
 
-@njit(cache=True, error_model="numpy")
-def face_flux(own, nei, F, G, over, share, so, sn, ro, rn, tilt, span, phi, g, psi, flux):  # type: ignore[no-untyped-def]
+@njit(cache=True, error_model="numpy", nogil=True)
+def face_flux(block, own, nei, S, F, G, over, share, skew, so, sn, tilt, span, phi, g, psi, flux):  # type: ignore[no-untyped-def]
     """Second-order flux of the carried quantity through internal faces, convection and diffusion, skewness included.
 
     The convected value is upwind plus the limited mean of linear upwind and linear interpolation; ``tilt`` is how the volume
     flux changes from end to end of a face: its product with the change of phi adds a twelfth (as in `kernels.momentum`).
     """
-    for f in range(len(nei)):
+    for f in range(block[2], block[3]):
         o, n = np.uint64(own[f]), np.uint64(nei[f])
         w, po, pn = share[f], phi[o], phi[n]
-        foot_o = g[o, 0] * so[f, 0] + g[o, 1] * so[f, 1] + g[o, 2] * so[f, 2]
-        foot_n = g[n, 0] * sn[f, 0] + g[n, 1] * sn[f, 1] + g[n, 2] * sn[f, 2]
+        foot_o, foot_n = 0.0, 0.0
+        if skew[f] >= 0:
+            k = np.uint64(skew[f])
+            foot_o = g[o, 0] * so[k, 0] + g[o, 1] * so[k, 1] + g[o, 2] * so[k, 2]
+            foot_n = g[n, 0] * sn[k, 0] + g[n, 1] * sn[k, 1] + g[n, 2] * sn[k, 2]
         central = w * (po + foot_o) + (1.0 - w) * (pn + foot_n)
         if F[f] >= 0.0:
-            ahead = g[o, 0] * ro[f, 0] + g[o, 1] * ro[f, 1] + g[o, 2] * ro[f, 2]
+            ahead = foot_o + (g[o, 0] * S[f, 0] + g[o, 1] * S[f, 1] + g[o, 2] * S[f, 2]) * (1.0 - w) / over[f]
             hold = psi[o]
             value = po + (0.5 * (ahead + central - po) if hold >= 1.0 else hold * ahead)
         else:
-            ahead = g[n, 0] * rn[f, 0] + g[n, 1] * rn[f, 1] + g[n, 2] * rn[f, 2]
+            ahead = foot_n - (g[n, 0] * S[f, 0] + g[n, 1] * S[f, 1] + g[n, 2] * S[f, 2]) * w / over[f]
             hold = psi[n]
             value = pn + (0.5 * (ahead + central - pn) if hold >= 1.0 else hold * ahead)
         change = 0.0
@@ -61,7 +64,7 @@ def face_tilt(own, nei, S, span, gU, tilt):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, error_model="numpy")
-def limiter(own, nei, bown, ro, rn, rb, phi, phi_b, counts, g, small, psi):  # type: ignore[no-untyped-def]
+def limiter(own, nei, bown, S, over, share, skew, so, sn, rb, phi, phi_b, counts, g, small, psi):  # type: ignore[no-untyped-def]
     """Hold reconstructed face values between those of a cell and its neighbours.
 
     Source: Venkatakrishnan, AIAA 93-0880 (smooth form), ``small`` the square of a change that may pass unheld.
@@ -82,12 +85,12 @@ def limiter(own, nei, bown, ro, rn, rb, phi, phi_b, counts, g, small, psi):  # t
         if f < len(nei):
             c, d = own[f], 0.0
             for j in range(3):
-                d += g[c, j] * ro[f, j]
+                d += g[c, j] * ((so[skew[f], j] if skew[f] >= 0 else 0.0) + S[f, j] * (1.0 - share[f]) / over[f])
         elif f < 2 * len(nei):
             k = f - len(nei)
             c, d = nei[k], 0.0
             for j in range(3):
-                d += g[c, j] * rn[k, j]
+                d += g[c, j] * ((sn[skew[k], j] if skew[k] >= 0 else 0.0) - S[k, j] * share[k] / over[k])
         else:
             k = f - 2 * len(nei)
             c, d = bown[k], 0.0

@@ -92,11 +92,15 @@ class Transported:
     def set_flow(self, flux: Floats, velocity_gradient: Floats | None = None) -> None:
         """Take the fluxes (n_faces,) m3/s; the gradient of the velocity tells how they change along faces."""
         self.F = flux
-        kernels.divergence(self._own, self._nei, flux, self._net)
+        self._sum(flux, self._net)
         if velocity_gradient is not None and len(self.mesh.plane_area):
             inner = self.mesh.n_internal
             scalar_kernels.face_tilt(self._own, self._nei, self.mesh.area, self.links.span, velocity_gradient, self._tilt)
             self._tilt[np.abs(self._tilt) > 2 * np.abs(flux[:inner])] *= 0.5  # corners, where the change is no small one
+
+    def _sum(self, flux: Floats, into: Floats) -> None:
+        k = self.links
+        k.scatter(kernels.divergence, self._own, self._nei, k.first_b, k.face_b, flux, into)
 
     def set_diffusivity(self, cells: Floats, boundary: Floats) -> None:
         """Let the diffusivity vary: (n_cells,) and (n_boundary,) m2/s."""
@@ -117,7 +121,7 @@ class Transported:
     def residual(self, phi: Floats) -> Floats:
         """Give what every cell gains a second, (n_cells,) m3 times the quantity."""
         self._face_fluxes(phi)
-        kernels.divergence(self._own, self._nei, self._flux, self._out)
+        self._sum(self._flux, self._out)
         gain = self.source * self.mesh.volume - self._out + phi * self._net
         if self._rate is not None:
             gain -= self._storage(phi)
@@ -134,7 +138,7 @@ class Transported:
     def surface(self, phi: Floats) -> Floats:
         """Give the values on the boundary the gradient is formed with: walls only, nan elsewhere is not used."""
         d, k, inner = self.demand, self.links, self.mesh.n_internal
-        behind = np.where(d.resistance > 0, k.size[inner:] / np.maximum(d.resistance * self.scale, 1e-300), 0.0)
+        behind = np.where(d.resistance > 0, k.size_b / np.maximum(d.resistance * self.scale, 1e-300), 0.0)
         near = self.G[inner:] * k.over[inner:]
         mixed = (behind * d.value + near * phi[self._bown]) / np.maximum(behind + near, 1e-300)
         return np.where(d.resistance > 0, mixed, d.value)
@@ -142,19 +146,20 @@ class Transported:
     def _face_fluxes(self, phi: Floats) -> None:
         k, at, g, inner = self.links, self._at, self._g, self.mesh.n_internal
         surface = self.surface(phi)
-        kernels.scalar_gradient(self._own, self._nei, self._bown, at.at_o, at.at_n, at.at_b, phi, surface, g, self.mesh.ways)
-        scalar_kernels.face_flux(
-            self._own, self._nei, self.F, self.G, k.over, k.share, k.shift_o, k.shift_n, k.reach_o, k.reach_n, self._tilt, k.span,
+        around = (k.indptr, k.indices, k.first_b, k.face_b, self.mesh.centre, k.reach_b)
+        k.each(kernels.scalar_gradient, *around, at.moments, at.counts, phi, surface, g, self.mesh.ways)
+        k.each(
+            scalar_kernels.face_flux, self._own, self._nei, self.mesh.area, self.F, self.G, k.over, k.share, k.skew, k.shift_o, k.shift_n, self._tilt, k.span,
             phi, g, self.psi, self._flux,
         )  # fmt: skip
         d, F, here = self.demand, self.F[inner:], phi[self._bown]
         foot = (g[self._bown] * k.shift_b).sum(axis=1)
-        along = (g[self._bown] * k.normal[inner:]).sum(axis=1)
+        along = (g[self._bown] * k.normal_b).sum(axis=1)
         plain = self.G[inner:] * k.over[inner:] * (1 + self._curve)
-        into = plain * (d.value - here - foot) - self.G[inner:] * k.size[inner:] * self._curve * along
-        behind = k.size[inner:] / np.maximum(d.resistance * self.scale, 1e-300)
+        into = plain * (d.value - here - foot) - self.G[inner:] * k.size_b * self._curve * along
+        behind = k.size_b / np.maximum(d.resistance * self.scale, 1e-300)
         into *= np.where(d.resistance > 0, behind / (behind + plain), 1.0)
-        through = np.where(self._walls, into, d.inflow / self.scale * k.size[inner:])
+        through = np.where(self._walls, into, d.inflow / self.scale * k.size_b)
         leaving = here + np.minimum(self.psi[self._bown], 1.0) * foot
         self._flux[inner:] = np.where(self.open, np.where(F < 0, F * d.value, F * leaving), -through)
 
@@ -165,7 +170,7 @@ class Transported:
         foot = (self._g[self._bown] * k.shift_b).sum(axis=1)
         plain = np.maximum(self.G[inner:] * k.over[inner:], 1e-300)
         surface = self.phi[self._bown] + foot - np.where(self.open, 0.0, self._flux[inner:]) / plain * (self._flux[inner:] != 0)
-        surface = np.where(self._walls & (d.resistance > 0), d.value + self._flux[inner:] * d.resistance * self.scale / k.size[inner:], surface)
+        surface = np.where(self._walls & (d.resistance > 0), d.value + self._flux[inner:] * d.resistance * self.scale / k.size_b, surface)
         surface = np.where(self._walls & (d.resistance == 0), d.value, surface)
         return np.where(self.open & (self.F[inner:] < 0), d.value, surface)
 
@@ -193,7 +198,7 @@ class Transported:
         a = self.matrix.data
         scalar_kernels.upwind_matrix(self._own, self._nei, self.F, self.G, k.over, k.upper, k.lower, k.indptr, a)
         plain = self.G[inner:] * k.over[inner:] * (1 + self._curve)
-        behind = k.size[inner:] / np.maximum(d.resistance * self.scale, 1e-300)
+        behind = k.size_b / np.maximum(d.resistance * self.scale, 1e-300)
         wall = np.where(self._walls, plain * np.where(d.resistance > 0, behind / (behind + plain), 1.0), 0.0)
         opening = np.where(self.open, np.maximum(-self.F[inner:], 0.0), 0.0)
         a[k.indptr[:-1]] += np.bincount(self._bown, wall + opening, self.mesh.n_cells)
@@ -281,7 +286,8 @@ class Transported:
         entering = self.open & (self.F[self.mesh.n_internal :] < 0)
         small = (1e-3 * float(np.ptp(phi))) ** 2 + 1e-300
         scalar_kernels.limiter(
-            self._own, self._nei, self._bown, k.reach_o, k.reach_n, k.reach_b, phi, surface, entering | self._walls, self._g, small, self.psi
+            self._own, self._nei, self._bown, self.mesh.area, k.over, k.share, k.skew, k.shift_o, k.shift_n, k.reach_b, phi, surface,
+            entering | self._walls, self._g, small, self.psi,
         )
 
     def _krylov(self, tolerance: float) -> float:
@@ -313,7 +319,8 @@ class Transported:
         self._face_fluxes(self.phi)
         o, n = self._own[:inner], self._nei
         step = self.phi[n] - self.phi[o]
-        foot_o, foot_n = (self._g[o] * k.shift_o).sum(axis=1), (self._g[n] * k.shift_n).sum(axis=1)
+        foot_o, foot_n, off = np.zeros(inner), np.zeros(inner), k.skew >= 0
+        foot_o[off], foot_n[off] = (self._g[o[off]] * k.shift_o).sum(axis=1), (self._g[n[off]] * k.shift_n).sum(axis=1)
         central = k.share * (self.phi[o] + foot_o) + (1 - k.share) * (self.phi[n] + foot_n)
         convected = self._flux[:inner] + self.G[:inner] * k.over[:inner] * (step + foot_n - foot_o)
         lost = float(-((convected - self.F[:inner] * central) * step).sum())

@@ -2,22 +2,33 @@
 
 Source: Walker and Ni, "Anderson acceleration for fixed-point iterations", SIAM J. Numer. Anal. 49 (2011) 1715-1735;
 depth 8, mixing every second iteration and the restart rule as measured in our feasibility study. Mixing rests when it does
-not pay: a flow dying out, for one, is led astray by its own history.
+not pay: a flow dying out, for one, is led astray by its own history. The history is kept in single precision: it holds
+differences, and a large grid has many of them.
 """
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg.blas import daxpy
 
 Floats = NDArray[np.float64]
 
 PATIENCE = 40  # calls
+CHUNK = 16_384  # entries summed in single precision; the sums of these are added in double
+
+
+def _products(rows: NDArray[np.float32], which: NDArray[np.float32]) -> Floats:
+    """Give the inner products of the rows (k, m) with one (m,)."""
+    total = np.zeros(len(rows))
+    for start in range(0, len(which), CHUNK):
+        total += rows[:, start : start + CHUNK] @ which[start : start + CHUNK]
+    return total
 
 
 class Anderson:
-    """Keep the last steps of x -> g(x) and propose a better next x.
+    """Keep the last steps of x -> g(x) and move the state to a better next x.
 
     Parameters
     ----------
@@ -28,58 +39,72 @@ class Anderson:
         self.depth, self.every, self.after = depth, every, after
         self.calls = 0
         self.restarts = 0
-        self._moves: list[Floats] = []  # differences of successive g(x)
-        self._changes: list[Floats] = []  # differences of successive steps
-        self._products: dict[tuple[int, int], float] = {}
-        self._names: list[int] = []
-        self._last: tuple[Floats, Floats] | None = None
+        self._moves: list[NDArray[np.float32]] = []  # by array of the state: differences of successive g(x), (depth, m)
+        self._changes = np.zeros((0, 0), np.float32)  # differences of successive scaled steps
+        self._step, self._former = np.zeros(0, np.float32), np.zeros(0, np.float32)
+        self._last: list[Floats] = []
+        self._gram = np.zeros((depth, depth))
+        self._held, self._at = 0, 0  # rows in use, the next to be written
+        self._known = False
         self._best = np.inf
-        self._window, self._former, self._resting = np.inf, np.inf, 0
+        self._window, self._earlier, self._resting = np.inf, np.inf, 0
         self._scale = 0.0
 
     def forget(self) -> None:
         """Drop the history."""
-        self._moves.clear()
-        self._changes.clear()
-        self._products.clear()
-        self._names.clear()
-        self._last = None
+        self._held, self._at, self._known = 0, 0, False
         self._best = np.inf
 
-    def propose(self, before: Floats, after: Floats, weight: Floats, measured: int) -> Floats | None:
-        """Give the mixed state, or None to take the plain step.
+    def mix(self, before: Sequence[Floats], now: Sequence[Floats], scales: Sequence[float]) -> bool:
+        """Mix the state in place where that promises to pay; tell whether it was mixed.
 
         Parameters
         ----------
-        before, after : (m,) state x and g(x). weight : (measured,) scale of the first entries, which measure the step.
+        before : the first arrays of the state x, (m,) each: those that measure the step. now : all arrays of g(x). scales : what
+        the measuring ones are multiplied with.
         """
         self.calls += 1
-        step = (after[:measured] - before[:measured]) * weight
-        norm = float(np.linalg.norm(step))
-        unit = float(weight[0])
-        if self._pays_not(norm) or not 0.5 < unit / (self._scale or unit) < 2.0:
+        if len(self._last) != len(now):
+            self._make(before, now)
+        self._step, self._former = self._former, self._step
+        norm = np.sqrt(self._measure(before, now, scales))
+        if self._pays_not(norm) or not 0.5 < scales[0] / (self._scale or scales[0]) < 2.0:
             self.forget()
-            self._scale = unit
+            self._scale = scales[0]
         if not np.isfinite(norm) or norm > 2.5 * self._best:
             self.restarts += self._best < np.inf
             self.forget()
         self._best = min(self._best, norm)
-        if self._last is not None:
-            self._remember(after - self._last[0], step - self._last[1])
-        self._last = (after, step)
-        if self._resting > 0 or self.calls < self.after or self.calls % self.every or len(self._changes) < 2:
-            return None
-        scale = np.array([np.sqrt(self._products[name, name]) for name in self._names]) + 1e-300
-        gram = np.array([[self._products[max(a, b), min(a, b)] for b in self._names] for a in self._names])
-        gram = gram / np.outer(scale, scale) + 1e-8 * np.eye(len(scale))
-        right = np.array([change @ step for change in self._changes]) / scale
+        self._remember(now)
+        if self._resting > 0 or self.calls < self.after or self.calls % self.every or self._held < 2:
+            return False
+        n = self._held
+        scale = np.sqrt(np.diag(self._gram)[:n])
+        if not scale.min() > 0:  # nothing moves any more
+            return False
+        gram = self._gram[:n, :n] / np.outer(scale, scale) + 1e-8 * np.eye(n)
+        right = _products(self._changes[:n], self._step) / scale
         share = np.linalg.solve(gram, right) / scale
         if not np.isfinite(share).all():
-            return None
-        mixed = after.copy()
-        for part, move in zip(share, self._moves, strict=True):
-            mixed = daxpy(move, mixed, a=-part)  # in place, without a temporary
-        return mixed
+            return False
+        for array, moves in zip(now, self._moves, strict=True):
+            for start in range(0, len(array), CHUNK):
+                array[start : start + CHUNK] -= share.astype(np.float32) @ moves[:n, start : start + CHUNK]
+        return True
+
+    def _make(self, before: Sequence[Floats], now: Sequence[Floats]) -> None:
+        measured = sum(map(len, before))
+        self._moves = [np.empty((self.depth, len(array)), np.float32) for array in now]
+        self._changes = np.empty((self.depth, measured), np.float32)
+        self._step, self._former = np.empty(measured, np.float32), np.empty(measured, np.float32)
+        self._last = [np.empty(len(array)) for array in now]
+
+    def _measure(self, before: Sequence[Floats], now: Sequence[Floats], scales: Sequence[float]) -> float:
+        at = 0
+        for old, new, scale in zip(before, now, scales, strict=False):
+            np.multiply(new - old, scale, out=self._step[at : at + len(old)], casting="same_kind")
+            at += len(old)
+        return float(_products(self._step[None], self._step)[0])
 
     def _pays_not(self, norm: float) -> bool:
         """Look back every few calls: steps that did not shrink mean that mixing leads astray; rest for as long."""
@@ -87,21 +112,22 @@ class Anderson:
         self._resting -= self._resting > 0
         if self.calls % PATIENCE:
             return False
-        led_astray = self._resting == 0 and self._window > 0.7 * self._former
-        self._former, self._window = self._window, np.inf
+        led_astray = self._resting == 0 and self._window > 0.7 * self._earlier
+        self._earlier, self._window = self._window, np.inf
         self._resting = PATIENCE if led_astray else self._resting
         return led_astray
 
-    def _remember(self, move: Floats, change: Floats) -> None:
-        """Add one pair of differences and its inner products; drop the oldest beyond the depth."""
-        if len(self._changes) == self.depth:
-            gone = self._names.pop(0)
-            self._moves.pop(0)
-            self._changes.pop(0)
-            self._products = {key: value for key, value in self._products.items() if gone not in key}
-        name = self.calls
-        self._names.append(name)
-        self._moves.append(move)
-        self._changes.append(change)
-        for other, old in zip(self._names, self._changes, strict=True):
-            self._products[name, other] = float(change @ old)
+    def _remember(self, now: Sequence[Floats]) -> None:
+        """Add one pair of differences and its inner products in the place of the oldest."""
+        row = self._at
+        for array, last, moves in zip(now, self._last, self._moves, strict=True):
+            if self._known:
+                np.subtract(array, last, out=moves[row], casting="same_kind")
+            last[:] = array
+        if self._known:
+            np.subtract(self._step, self._former, out=self._changes[row])
+            self._held = max(self._held, row + 1)
+            products = _products(self._changes[: self._held], self._changes[row])
+            self._gram[row, : self._held] = self._gram[: self._held, row] = products
+            self._at = (row + 1) % self.depth
+        self._known = True

@@ -3,7 +3,8 @@
 Double pairwise aggregation on the strongest coupling, piecewise constant transfer, Galerkin coarse matrices refreshed
 through a precomputed map, one Gauss-Seidel sweep before and after, W cycle, used as a preconditioner of CG.
 Source: Notay, "An aggregation-based algebraic multigrid method", ETNA 37 (2010) 123-146; aggregates of four kept for
-the run, as measured in our feasibility study.
+the run, as measured in our feasibility study. Aggregates stay within the block of rows of one thread (`spread`), and sweeps
+take what lies in another block as it was before: both halves of a cycle do so alike, which keeps it symmetric.
 """
 
 from __future__ import annotations
@@ -15,20 +16,26 @@ from numba import njit
 from numpy.typing import NDArray
 from scipy.sparse import csr_matrix
 
+from mop_lantern.numerics.spread import bounds_of, rim_of, rows_of, spread
+
 Floats = NDArray[np.float64]
 _COARSEST = 300
+_LARGE = 30_000  # rows: levels as large as this are visited once, too: a second visit costs more than it spares (measured)
+_TWICE = 500  # rows: smaller levels are visited once a visit of the level above
 
 
-@njit(cache=True, error_model="numpy")
-def _pairs(indptr, indices, data, group):  # type: ignore[no-untyped-def]
+@njit(cache=True, error_model="numpy", nogil=True)
+def _pairs(block, indptr, indices, data, group):  # type: ignore[no-untyped-def]
+    """Pair the rows of a block with the neighbour in it they are bound to most; numbered from 0 within the block."""
+    start, end = block
     count = 0
-    for i in range(len(indptr) - 1):
+    for i in range(start, end):
         if group[i] >= 0:
             continue
         best, strongest = -1, 0.0
         for k in range(indptr[i], indptr[i + 1]):
             j = indices[k]
-            if j != i and group[j] < 0 and -data[k] > strongest:
+            if j != i and start <= j < end and group[j] < 0 and -data[k] > strongest:
                 best, strongest = j, -data[k]
         group[i] = count
         if best >= 0:
@@ -37,67 +44,120 @@ def _pairs(indptr, indices, data, group):  # type: ignore[no-untyped-def]
     return count
 
 
-@njit(cache=True, error_model="numpy")
-def _refresh(slots, fine, coarse):  # type: ignore[no-untyped-def]
-    coarse[:] = 0.0
-    for k in range(len(slots)):
-        coarse[slots[k]] += fine[k]
+@njit(cache=True, error_model="numpy", nogil=True)
+def _refresh(block, slots, fine, coarse):  # type: ignore[no-untyped-def]
+    first, last, start, end = block
+    for k in range(start, end):
+        coarse[k] = 0.0
+    for entry in range(first, last):
+        k = np.uint64(entry)
+        coarse[np.uint64(slots[k])] += fine[k]
 
 
-@njit(cache=True, error_model="numpy")
-def _smooth(indptr, indices, data, diagonal, b, x, forward):  # type: ignore[no-untyped-def]
-    n = len(b)
-    for step in range(n):
-        i = np.uint64(step if forward else n - 1 - step)
+@njit(cache=True, error_model="numpy", nogil=True)
+def _read_diagonal(block, indptr, indices, data, inverse):  # type: ignore[no-untyped-def]
+    for row in range(block[0], block[1]):
+        i = np.uint64(row)
+        for k in range(np.uint64(indptr[i]), np.uint64(indptr[i + np.uint64(1)])):
+            if indices[k] == row:
+                inverse[i] = 1.0 / data[k]
+
+
+@njit(cache=True, error_model="numpy", nogil=True)
+def _last_sweep(block, indptr, indices, data, inverse, b, x, far):  # type: ignore[no-untyped-def]
+    """Sweep backward; ``far`` holds what x was in other blocks."""
+    start, end = np.uint64(block[0]), np.uint64(block[1])
+    for step in range(block[1] - block[0]):
+        i = end - np.uint64(step) - np.uint64(1)
         total = b[i]
         for k in range(np.uint64(indptr[i]), np.uint64(indptr[i + np.uint64(1)])):
-            total -= data[k] * x[np.uint64(indices[k])]
-        x[i] += total / diagonal[i]
+            j = np.uint64(indices[k])
+            total -= data[k] * (x[j] if start <= j < end else far[j])
+        x[i] += total * inverse[i]
 
 
-@njit(cache=True, error_model="numpy")
-def _first_sweep(indptr, indices, data, diagonal, b, x):  # type: ignore[no-untyped-def]
-    """Sweep forward from zero: only the entries before the diagonal matter."""
-    for row in range(len(b)):
+@njit(cache=True, error_model="numpy", nogil=True)
+def _first_sweep(block, indptr, indices, data, inverse, b, x):  # type: ignore[no-untyped-def]
+    """Sweep forward from zero: only the entries of the block before the diagonal matter; rows ascend, but for a diagonal put first."""
+    start = np.uint64(block[0])
+    for row in range(block[0], block[1]):
         i = np.uint64(row)
         total = b[i]
         for k in range(np.uint64(indptr[i]), np.uint64(indptr[i + np.uint64(1)])):
             j = np.uint64(indices[k])
-            if j < i:
+            if j > i:
+                break
+            if start <= j < i:
                 total -= data[k] * x[j]
-        x[i] = total / diagonal[i]
+        x[i] = total * inverse[i]
 
 
-@njit(cache=True, error_model="numpy")
-def _restrict(indptr, indices, data, b, x, group, coarse):  # type: ignore[no-untyped-def]
-    coarse[:] = 0.0
-    for row in range(len(b)):
+@njit(cache=True, error_model="numpy", nogil=True)
+def _restrict(block, indptr, indices, data, x, group, coarse):  # type: ignore[no-untyped-def]
+    """Sum what the first sweep left undone into groups: entries after the diagonal, and those of earlier blocks."""
+    start, end, first, last = block
+    for row in range(first, last):
+        coarse[row] = 0.0
+    for row in range(start, end):
+        i = np.uint64(row)
+        total = 0.0
+        begin, k = np.uint64(indptr[i]), np.uint64(indptr[i + np.uint64(1)])
+        while k > begin:
+            k -= np.uint64(1)
+            j = np.uint64(indices[k])
+            if j <= i:
+                break
+            total -= data[k] * x[j]
+        if start > 0:
+            for k in range(begin, np.uint64(indptr[i + np.uint64(1)])):
+                j = np.uint64(indices[k])
+                if j > i:
+                    break
+                if j < np.uint64(start):
+                    total -= data[k] * x[j]
+        coarse[np.uint64(group[i])] += total
+
+
+@njit(cache=True, error_model="numpy", nogil=True)
+def _rest(block, indptr, indices, data, b, x, out):  # type: ignore[no-untyped-def]
+    """Write out = b - A x."""
+    for row in range(block[0], block[1]):
         i = np.uint64(row)
         total = b[i]
         for k in range(np.uint64(indptr[i]), np.uint64(indptr[i + np.uint64(1)])):
             total -= data[k] * x[np.uint64(indices[k])]
-        coarse[np.uint64(group[i])] += total
+        out[i] = total
 
 
-@njit(cache=True, error_model="numpy")
-def _prolong(x, group, coarse):  # type: ignore[no-untyped-def]
-    for row in range(len(x)):
-        x[row] += coarse[np.uint64(group[row])]
+@njit(cache=True, error_model="numpy", nogil=True)
+def _prolong(block, x, group, coarse):  # type: ignore[no-untyped-def]
+    for row in range(block[0], block[1]):
+        i = np.uint64(row)
+        x[i] += coarse[np.uint64(group[i])]
 
 
 class _Level:
-    """One level: its matrix and, but for the coarsest, the groups of the next."""
+    """One level: its matrix and blocks and, but for the coarsest, the groups of the next."""
 
-    def __init__(self, matrix: csr_matrix) -> None:
-        self.matrix = matrix
-        rows = np.repeat(np.arange(matrix.shape[0]), np.diff(matrix.indptr))
-        self.on_diagonal = np.flatnonzero(rows == matrix.indices)
-        self.diagonal = np.zeros(matrix.shape[0])
-        self.group: NDArray[np.int64] = np.zeros(0, np.int64)
-        self.slots: NDArray[np.int64] = np.zeros(0, np.int64)
+    def __init__(self, matrix: csr_matrix, bounds: NDArray[np.int64]) -> None:
+        self.matrix, self.bounds, self.rows = matrix, bounds, rows_of(bounds)
+        self.inverse = np.zeros(matrix.shape[0])
+        self.rim = rim_of(matrix.indptr, matrix.indices, bounds)
+        self.far = np.empty(matrix.shape[0])  # only the rim is ever used
+        self.group: NDArray[np.int32] = np.zeros(0, np.int32)
+        self.slots: NDArray[np.int32] = np.zeros(0, np.int32)
+        self.down: list[tuple[int, ...]] = []  # rows, and the rows of the next level they make
+        self.entries: list[tuple[int, ...]] = []  # the same of matrix entries
+
+    @property
+    def entries_of(self) -> tuple[Any, ...]:
+        """Row starts, columns and values."""
+        matrix: Any = self.matrix
+        return matrix.indptr, matrix.indices, matrix.data
 
     def read_diagonal(self) -> None:
-        self.diagonal = self.matrix.data[self.on_diagonal]
+        """Take the diagonal of the matrix."""
+        spread(_read_diagonal, self.rows, *self.entries_of, self.inverse)
 
 
 class Multigrid:
@@ -105,39 +165,47 @@ class Multigrid:
 
     Parameters
     ----------
-    matrix : symmetric M-matrix in CSR form; duplicate off-diagonal entries are allowed, one diagonal entry a row.
+    matrix : symmetric M-matrix in CSR form, rows ascending but for a diagonal put first; duplicate off-diagonal entries are allowed.
+    bounds : where the blocks of rows begin and end; by default as many as are worth it.
     """
 
-    def __init__(self, matrix: csr_matrix) -> None:
-        self.levels = [_Level(matrix)]
+    def __init__(self, matrix: csr_matrix, bounds: NDArray[np.int64] | None = None) -> None:
+        self.levels = [_Level(matrix, bounds_of(matrix.shape[0]) if bounds is None else bounds)]
         while self.levels[-1].matrix.shape[0] > _COARSEST:
             coarse = self._coarsen(self.levels[-1])
-            if coarse.shape[0] > 0.8 * self.levels[-1].matrix.shape[0]:
+            if coarse.matrix.shape[0] > 0.8 * self.levels[-1].matrix.shape[0]:
                 break
-            self.levels.append(_Level(coarse))
+            self.levels.append(coarse)
         self.refresh()
 
     @staticmethod
-    def _coarsen(level: _Level) -> csr_matrix:
-        matrix, group = level.matrix, np.arange(level.matrix.shape[0])
+    def _coarsen(level: _Level) -> _Level:
+        matrix, group, bounds = level.matrix, np.arange(level.matrix.shape[0]), level.bounds
         slots = np.arange(matrix.nnz)
         for _ in range(2):
-            pair = np.full(matrix.shape[0], -1, np.int64)
-            count = _pairs(matrix.indptr, matrix.indices, matrix.data, pair)
+            pair = np.full(matrix.shape[0], -1, np.int32)
+            counts = spread(_pairs, rows_of(bounds), matrix.indptr, matrix.indices, matrix.data, pair)
+            for (start, end), before in zip(rows_of(bounds), np.cumsum([0, *counts[:-1]]).tolist(), strict=True):
+                pair[start:end] += before
+            bounds, count = np.cumsum([0, *counts]), int(sum(counts))
             rows = np.repeat(pair, np.diff(matrix.indptr))
-            keys, inverse = np.unique(rows * count + pair[matrix.indices], return_inverse=True)
+            keys, inverse = np.unique(rows.astype(np.int64) * count + pair[matrix.indices], return_inverse=True)
             data = np.bincount(inverse, matrix.data, len(keys))
             indptr = np.searchsorted(keys, np.arange(count + 1) * count)
             indices = (keys % count).astype(np.int32)
             matrix = csr_matrix((data, indices, indptr.astype(np.int32)), (count, count))
             group, slots = pair[group], inverse.reshape(-1)[slots]
-        level.group, level.slots = group, slots
-        return matrix
+        level.group, level.slots = group.astype(np.int32), slots.astype(np.int32)
+        fine = level.matrix.indptr
+        for (start, end), (first, last) in zip(level.rows, rows_of(bounds), strict=True):
+            level.down.append((start, end, first, last))
+            level.entries.append((int(fine[start]), int(fine[end]), int(matrix.indptr[first]), int(matrix.indptr[last])))
+        return _Level(matrix, bounds if len(bounds_of(count)) == len(bounds) else np.array([0, count]))
 
     def refresh(self) -> None:
         """Work out the coarse matrices anew after the finest one's values have changed."""
         for level, coarse in zip(self.levels[:-1], self.levels[1:], strict=True):
-            _refresh(level.slots, level.matrix.data, coarse.matrix.data)
+            spread(_refresh, level.entries, level.slots, level.matrix.data, coarse.matrix.data)
         for level in self.levels:
             level.read_diagonal()
         dense = self.levels[-1].matrix.toarray()
@@ -148,14 +216,17 @@ class Multigrid:
         if depth == len(self.levels) - 1:
             return np.asarray(self._inverse @ b)
         level = self.levels[depth]
-        a: Any = level.matrix
-        x = np.zeros(len(b))
-        _first_sweep(a.indptr, a.indices, a.data, level.diagonal, b, x)
-        coarse_b = np.zeros(self.levels[depth + 1].matrix.shape[0])
-        _restrict(a.indptr, a.indices, a.data, b, x, level.group, coarse_b)
+        a = level.entries_of
+        x = np.empty(len(b))
+        spread(_first_sweep, level.rows, *a, level.inverse, b, x)
+        coarse_b = np.empty(self.levels[depth + 1].matrix.shape[0])
+        spread(_restrict, level.down, *a, x, level.group, coarse_b)
         coarse = self.cycle(coarse_b, depth + 1)
-        if depth < len(self.levels) - 2:
-            coarse += self.cycle(coarse_b - self.levels[depth + 1].matrix @ coarse, depth + 1)
-        _prolong(x, level.group, coarse)
-        _smooth(a.indptr, a.indices, a.data, level.diagonal, b, x, False)
+        if depth < len(self.levels) - 2 and _TWICE < len(coarse_b) < _LARGE:
+            below, rest = self.levels[depth + 1], np.empty(len(coarse_b))
+            spread(_rest, below.rows, *below.entries_of, coarse_b, coarse, rest)
+            coarse += self.cycle(rest, depth + 1)
+        spread(_prolong, level.rows, x, level.group, coarse)
+        level.far[level.rim] = x[level.rim]
+        spread(_last_sweep, level.rows, *a, level.inverse, b, x, level.far)
         return x

@@ -23,6 +23,7 @@ from mop_lantern.field.links import Links, link, stencil, wall_curvature
 from mop_lantern.grid import Mesh
 from mop_lantern.numerics.anderson import Anderson
 from mop_lantern.numerics.backward import weights
+from mop_lantern.numerics.memory import give_back
 from mop_lantern.numerics.pressure import DIRECT_BELOW, PressureSolver
 
 Floats = NDArray[np.float64]
@@ -83,10 +84,8 @@ class _Work:
 
     gU: Floats
     gp: Floats
-    gq: Floats
     b: Floats
-    bar: Floats
-    c: Floats
+    c: Floats  # of internal faces first the interpolated flux, until the coefficients of the correction take its place
     div: Floats
     Ub: Floats
     pb: Floats = field(default_factory=lambda: np.zeros(0))
@@ -143,7 +142,7 @@ class FlowSolver:
         self.p = np.zeros(count) if start is None else start.pressure / density
         self.flux = np.zeros(len(mesh.owner)) if start is None or len(start.flux) != len(mesh.owner) else start.flux.copy()
         self._work = _Work(
-            np.zeros((count, 3, 3)), np.zeros((count, 3)), np.zeros((count, 3)), np.zeros((count, 3)), np.zeros(inner), np.zeros(len(mesh.owner)),
+            np.zeros((count, 3, 3)), np.zeros((count, 3)), np.zeros((count, 3)), np.zeros(len(mesh.owner)),
             np.zeros(count), boundary.velocity.copy(), boundary.pressure / density,
         )  # fmt: skip
         self._planar = plane
@@ -163,6 +162,7 @@ class FlowSolver:
         self.along: Callable[[], None] | None = None  # moves the companions on, within an iteration
         self._turns = bool(self.U[:, 2].any() or boundary.velocity[:, 2].any())
         self._begin(start)
+        give_back()
 
     def set_viscosity(self, cells: Floats, boundary: Floats) -> None:
         """Let the dynamic viscosity vary: (n_cells,) and (n_boundary,) Pa s."""
@@ -196,7 +196,7 @@ class FlowSolver:
         """Begin a time step of so many seconds: the present state becomes the former one; the guess is carried on evenly."""
         inner = self.mesh.n_internal
         self._gradients()
-        bar = self._work.bar
+        bar = self._work.c[:inner]
         self._interpolate(bar)
         plain = self.flux if self._ratio_f is None else self.flux / self._ratio_f
         moment = _Moment(self.U.copy(), self.flux.copy(), plain[:inner] - bar, plain[inner:] - self._free_flux())
@@ -346,6 +346,8 @@ class FlowSolver:
 
     def close(self) -> float:
         """Project the fluxes onto an exact mass balance; give the largest scaled imbalance left."""
+        if self._anderson is not None:
+            self._anderson = Anderson(depth=self._anderson.depth)  # its history is not needed any more, its memory is
         self._gradients()
         _, response = self._responses()
         for _ in range(2):  # what is carried multiplies what is left: hundreds of kelvins
@@ -410,7 +412,7 @@ class FlowSolver:
         k, work, inner, a = self.links, self._work, self.mesh.n_internal, self.momentum_matrix.data
         k.scatter(
             kernels.momentum, self._own, self._nei, self.mesh.area, self.flux, self.nu, k.over, k.share, k.skew, k.shift_o, k.shift_n,
-            self._planar, k.span, self.mesh.volume, self.U, work.gU, work.gp, k.upper, k.lower, k.indptr, a, work.b, work.bar, self._parts, self._ways,
+            self._planar, k.span, self.mesh.volume, self.U, work.gU, work.gp, k.upper, k.lower, k.indptr, a, work.b, work.c, self._parts, self._ways,
         )  # fmt: skip
         kernels.momentum_boundary(
             self._bown, self._area_b, k.span[inner:], self.flux[inner:], self.nu, k.over[inner:], k.size_b, self._curve, k.shift_b, self._normal_b, self.boundary.code,
@@ -480,7 +482,7 @@ class FlowSolver:
         ratio = _NONE[:, 0] if self._ratio_f is None else self._ratio_f
         k.each(  # the gradients are those before the momentum solve: they matter on skewed faces only
             kernels.predicted_flux, self._own, self._nei, self.mesh.area, k.over, k.share, k.skew, k.shift_o, k.shift_n, self.U, work.gU, D, self.p,
-            self._drop, work.gp, ratio, work.bar, keep, extra, self.flux, self._ways,
+            self._drop, work.gp, ratio, work.c, keep, extra, self.flux, self._ways,
         )  # fmt: skip
         pressed = self.boundary.pressed
         if pressed.any():
@@ -506,8 +508,8 @@ class FlowSolver:
         k.each(kernels.correct_flux, self._own, self._nei, k.first_b, k.face_b, work.c, q, self.flux)
         if tolerance is None:
             at, zero = self._at_p, np.zeros(len(self._bown))
-            k.each(kernels.scalar_gradient, *self._around, at.moments, at.counts, q, zero, work.gq, self._ways)
-            k.each(kernels.correct_cells, response, work.gq, q, float(q[0]) if self._pinned else 0.0, self.p, self.U)
+            k.each(kernels.scalar_gradient, *self._around, at.moments, at.counts, q, zero, work.b, self._ways)
+            k.each(kernels.correct_cells, response, work.b, q, float(q[0]) if self._pinned else 0.0, self.p, self.U, self._ways)
         self._imbalance()
         return float(np.abs(work.div).sum() / self.throughflow), used
 

@@ -358,10 +358,10 @@ def correct_flux(block, own, nei, first_b, face_b, c, q, flux):  # type: ignore[
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
-def correct_cells(block, response, gq, q, less, p, U):  # type: ignore[no-untyped-def]
+def correct_cells(block, response, gq, q, less, p, U, ways):  # type: ignore[no-untyped-def]
     """Apply the pressure correction q, less a level, and its gradient to pressure and velocity."""
     for row in range(block[0], block[1]):
         c = np.uint64(row)
         p[c] += q[c] - less
-        for i in range(3):
+        for i in range(len(ways)):
             U[c, i] -= response[c] * gq[c, i]

@@ -17,6 +17,7 @@ from mop_lantern.field.scalar_boundary import ScalarBoundary
 from mop_lantern.field.source import spread
 from mop_lantern.grid import Mesh, Wanted, make
 from mop_lantern.grid.space_size import DEEPEST, cell_size, wants
+from mop_lantern.numerics.memory import give_back
 from mop_lantern.shape import Surface, developed
 from mop_lantern.units import UnitFault
 
@@ -32,7 +33,9 @@ def prepare(settled: Settled, scale: float = 1.0, adapted: Wanted | None = None)
 
         openings = sorted(settled.open_edges)
         finer = wants(settled.shape, grid, openings)
-        return make_in_space(settled.shape, cell_size(settled.shape, grid, openings), int(grid.doublings), finer, DEEPEST if finer else 0)
+        mesh = make_in_space(settled.shape, cell_size(settled.shape, grid, openings), int(grid.doublings), finer, DEEPEST if finer else 0)
+        give_back()
+        return mesh
     return make(settled.shape, grid, settled.open_edges)
 
 

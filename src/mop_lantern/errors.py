@@ -17,12 +17,12 @@ from typing import Any
 
 @dataclass(frozen=True, slots=True)
 class Fault:
-    """One thing wrong with a case: where it is, what is wrong, how to mend it; ``line``: places (m) that show it, in order."""
+    """One thing wrong with a case: where it is, what is wrong, how to mend it; ``lines``: places (m) that show it, line by line in order."""
 
     path: str
     says: str
     remedy: str = ""
-    line: tuple[tuple[float, ...], ...] = ()
+    lines: tuple[tuple[tuple[float, ...], ...], ...] = ()
 
     def __str__(self) -> str:
         return f"{self.path}: {self.says} {self.remedy}".strip()

@@ -12,6 +12,7 @@ import pytest
 from mop_lantern.case import Case, apply, parse_case
 from mop_lantern.case.resolve import resolve
 from mop_lantern.errors import CaseError
+from mop_lantern.grid.space_grid import make_in_space
 from mop_lantern.shape import build
 from mop_lantern.shape.surface import membranes
 
@@ -140,6 +141,10 @@ def test_a_wet_point_chooses_among_spaces() -> None:
     inner, outer = built([["500 mm", "500 mm", "500 mm"]]), built([["50 mm", "50 mm", "50 mm"]])
     assert inner.volume == pytest.approx(ball * 0.3**3, rel=3e-3) and set(inner.edge_lengths) == {"inside.wall"} and inner.open_edges == 0
     assert outer.volume == pytest.approx(1 - ball * 0.4**3, rel=3e-4) and "hull.wall" in outer.edge_lengths
-    for wet, says in (([["500 mm", "500 mm", "675 mm"]], "in a wall"), ([["9 m", "0 m", "0 m"]], "outside"), ([["0 m", "0 m", "1 mm"]] * 2, "one wet point")):
+    both = built([["500 mm", "500 mm", "500 mm"], ["50 mm", "50 mm", "50 mm"], ["950 mm", "50 mm", "50 mm"]])
+    assert both.volume == pytest.approx(inner.volume + outer.volume) and both.open_edges == 0
+    mesh = make_in_space(both, 0.06)
+    assert mesh.volume.sum() == pytest.approx(both.volume, rel=1e-9), "neither space is left out of the grid"
+    for wet, says in (([["500 mm", "500 mm", "675 mm"]], "in a wall"), ([["9 m", "0 m", "0 m"]], "outside"), ([["500 mm", "500 mm", "500 mm"], ["9 m", "0 m", "0 m"]], "point 2")):
         with pytest.raises(CaseError, match=says):
             built(wet)

@@ -56,7 +56,7 @@ def test_a_hollow_closed_by_lids_is_the_bore(tmp_path: Path) -> None:
 def test_a_leak_is_told_with_the_way_through_the_gap(tmp_path: Path) -> None:
     case = hollow(tmp_path, drain=0.003, ends={"kind": "lid", "of": "metal"})
     [fault] = [fault for fault in review(case).faults if fault.path == "shape.wet"]
-    line = np.array(fault.line)
+    line = np.array(fault.lines[0])
     assert "to the outside through a gap about" in fault.says
     assert line[0] == pytest.approx([0.02, 0.002, 0.001]) and line[-1, 2] < -0.02, "from the wet point out below"
     in_wall = line[(line[:, 2] < -1.1 * BORE) & (line[:, 2] > -0.019)]
@@ -70,7 +70,7 @@ def test_a_leak_is_told_with_the_way_through_the_gap(tmp_path: Path) -> None:
 def test_a_gap_too_fine_to_be_seen_is_told_all_the_same(tmp_path: Path) -> None:
     case = hollow(tmp_path, drain=0.0001, ends={"kind": "lid", "of": "metal"})
     [fault] = [fault for fault in review(case).faults if fault.path == "shape.wet"]
-    assert "through a gap narrower than" in fault.says and not fault.line
+    assert "through a gap narrower than" in fault.says and not fault.lines
 
 
 @pytest.mark.parametrize(

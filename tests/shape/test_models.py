@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
-from subprocess import CompletedProcess
+from threading import Event
 from typing import Any
 
 import numpy as np
@@ -12,10 +12,13 @@ import pytest
 import trimesh
 
 from bench.valve_step import write
-from mop_lantern.case import parse_case, review
+from mop_lantern.case import apply, parse_case, quick_shape, review
+from mop_lantern.case.models import model_edits, rim_edits, rims_in
+from mop_lantern.case.resolve import resolve
 from mop_lantern.cli import main
 from mop_lantern.errors import CaseError, FileError
-from mop_lantern.shape import join
+from mop_lantern.shape import Surface, build, join
+from mop_lantern.shape.crossing import crossings
 from mop_lantern.shape.model import Model, packed, read_model, renamed, sealed, unpacked
 from tests.shape.test_solids import PLAIN, part
 
@@ -154,6 +157,70 @@ def test_a_bad_step_file_harms_nothing(tmp_path: Path, monkeypatch: pytest.Monke
         read_model(tmp_path / "bad.step", "")
     with pytest.raises(FileError, match="no such file"):
         read_model(tmp_path / "absent.stp", "")
-    monkeypatch.setattr("mop_lantern.shape.model.subprocess.run", lambda *_, **__: CompletedProcess([], -11, "", ""))
+    stop = Event()
+    stop.set()
+    with pytest.raises(FileError, match="was stopped"):
+        read_model(tmp_path / "bad.step", "", stop)
+    monkeypatch.setattr("mop_lantern.shape.model._child", lambda *_: (-11, ""))
     with pytest.raises(FileError, match="ended without a result"):
         read_model(tmp_path / "bad.step", "")
+
+
+def test_layers_and_colours_of_an_assembly_come_along(tmp_path: Path) -> None:
+    """Two parts of a STEP assembly and two nodes of a GLB file: the layer and colour of every face, kept by the case and told by the surface."""
+    write(tmp_path / "two.step", "MM", flange="#2060c0")
+    model = read_model(tmp_path / "two.step", "")
+    by_layer = {layer: {c for c, other in zip(model.colours, model.layers, strict=True) if other == layer} for layer in model.layers}
+    assert by_layer == {"Valve body": {""}, "Flange": {"#2060c0"}}
+    scene = trimesh.Scene()
+    for name, colour, off in (("hull", [200, 30, 30, 255], 0.0), ("lid", [30, 30, 200, 255], 0.5)):
+        box = trimesh.creation.box((1, 1, 1))
+        box.apply_translation([off, 0, 0])
+        box.visual.face_colors = colour
+        scene.add_geometry(box, node_name=name, geom_name=name)
+    scene.export(tmp_path / "boxes.glb")
+    model = read_model(tmp_path / "boxes.glb", "m")
+    assert set(zip(model.layers, model.colours, strict=True)) == {("hull", "#c81e1e"), ("lid", "#1e1ec8")}
+    edits, _ = model_edits(parse_case({"title": "two"}), model, "boxes.glb", False, "m")
+    case = apply(parse_case({"title": "two"}), edits)
+    surface = build(resolve(case)[0].shape)
+    assert surface.volume == pytest.approx(1.5, rel=1e-6), "bodies that overlap are joined, not counted twice"
+    assert {layer for layer, _ in surface.looks.values()} == {"hull", "lid"} and surface.looks["m.lid_face1"] if "m.lid_face1" in surface.looks else surface.looks
+
+
+def test_a_body_that_runs_through_itself_is_refused_where_it_does(tmp_path: Path) -> None:
+    """One shell whose one end is pushed through its side; closed and welded, it would pass every test of edges."""
+    ball = trimesh.creation.icosphere(3, 0.1)
+    points = ball.vertices.copy()
+    pushed = points[:, 0] > 0.06
+    points[pushed, 0] -= 0.25
+    model = read_model(written(tmp_path / "pushed.stl", points[ball.faces]), "m")
+    assert not model.rims and len(crossings(model.points, model.triangles))
+    with pytest.raises(CaseError, match="run through each other") as caught:
+        join({"m": part("model", mesh=packed(model), names=model.names, scale=1.0)})
+    [fault] = caught.value.faults
+    places = np.array([place for line in fault.lines for place in line])
+    assert 4 <= len(fault.lines) and (np.hypot(places[:, 1], places[:, 2]) < 0.1).all()
+    assert not len(crossings(ball.vertices, ball.faces)), "a plain ball does not"
+    two = np.vstack([ball.vertices, ball.vertices + [0.1, 0.013, 0.007]])
+    met = crossings(two, np.vstack([ball.faces, ball.faces + len(ball.vertices)]))
+    middle = two[np.vstack([ball.faces, ball.faces + len(ball.vertices)])[np.unique(met)]].mean(axis=1)
+    assert np.abs(np.linalg.norm(middle, axis=1) - 0.1).max() < 0.02, "two balls meet in a ring on both"
+
+
+def test_rims_are_closed_one_by_one_in_the_case(tmp_path: Path) -> None:
+    corners, names, whole = corners_of()
+    path = written(tmp_path / "open.stl", corners[np.isin(names, ["p.before", "p.bend", "p.after"])])
+    edits, _ = model_edits(parse_case({"title": "open"}), read_model(path, "m"), path.name, False, "pipe")
+    case = apply(apply(parse_case({"title": "open"}), edits), {"shape.solids.pipe.names": ["the-Shell"]})
+    [fault] = [fault for fault in review(case).faults if fault.path == "shape.solids.pipe.mesh"]
+    assert "2 open rims" in fault.says and len(fault.lines) == 2 and rims_in(case, "pipe") == 2
+    shown = quick_shape(case)
+    assert isinstance(shown, Surface) and shown.open_edges == 2 * 96, "an open model is shown, not hidden"
+    for left in (1, 0):
+        edits, words = rim_edits(case, "pipe", 0)
+        case = apply(case, edits)
+        assert rims_in(case, "pipe") == left and "1 rims are sealed" in " ".join(words)
+    assert set(case.shape.solids["pipe"].names) == {"the-Shell", "rim1", "rim2"}
+    surface = build(resolve(case)[0].shape)
+    assert surface.volume == pytest.approx(whole, rel=1e-6) and not [fault for fault in review(case).faults if fault.path.startswith("shape")]

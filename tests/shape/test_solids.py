@@ -13,7 +13,7 @@ from mop_lantern.errors import CaseError
 from mop_lantern.shape import cut_by_plane, developed, join
 from mop_lantern.shape.surface import Surface, membranes, winding
 
-PLAIN: dict[str, Any] = {"role": "fluid", "x": 0.0, "y": 0.0, "z": 0.0, "turn": 0.0, "heading": 0.0, "rise": 0.0, "end": None, "lean": 0.0}
+PLAIN: dict[str, Any] = {"role": "fluid", "x": 0.0, "y": 0.0, "z": 0.0, "turn": 0.0, "heading": 0.0, "rise": 0.0, "end": None, "lean": 0.0, "layers": (), "colours": ()}
 
 
 def part(kind: str, **values: Any) -> Numbers:

@@ -101,3 +101,37 @@ def test_warm_water_that_rises_stays_within_what_enters() -> None:
     assert list(solving.events())[-1]["converged"]
     T = final_answer(solving).cells("T") - 273.15
     assert T.min() > 8 - 0.08 and T.max() < 16 + 0.08
+
+
+def test_several_spaces_are_solved_at_once_as_each_alone() -> None:
+    """A duct with an outlet, a closed duct fed and drained by given flows, and a stirred box: none feels the others, each keeps its own level of pressure."""
+    duct = {"kind": "brick", "length": "60 mm", "width": "20 mm", "height": "20 mm"}
+    solids = {"a": duct, "b": {**duct, "y": "50 mm"}, "c": {"kind": "brick", "y": "100 mm", "length": "20 mm", "width": "20 mm", "height": "20 mm"}}
+    openings = {
+        "a_in": {"kind": "velocity", "edge": "a.west", "velocity": "10 mm/s"}, "a_out": {"kind": "static_pressure", "edge": "a.east", "pressure": "5 Pa"},
+        "b_in": {"kind": "velocity", "edge": "b.west", "velocity": "20 mm/s"}, "b_out": {"kind": "velocity", "edge": "b.east", "velocity": "20 mm/s", "way": "out"},
+    }  # fmt: skip
+    walls = {"lid": {"kind": "sliding", "edge": "c.top", "speed": "20 mm/s"}}
+
+    def solved(keys: str) -> Any:
+        case = {
+            "title": keys, "media": {"w": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "10 mPa s"}},
+            "shape": {"space": "space", "solids": {key: solids[key] for key in keys}, "wet": [["10 mm", f"{50 * 'abc'.index(key) + 1} mm", "1 mm"] for key in keys] if len(keys) > 1 else []},
+            "field": {
+                "openings": {key: item for key, item in openings.items() if key[0] in keys}, "walls": walls if "c" in keys else {},
+                "grid": {"cell": "2.5 mm", "doublings": "0"}, "run": {"coarse": "0", "residual": "1e-7"},
+            },
+        }  # fmt: skip
+        solving = Solving(settle(parse_case(case)), None, None)
+        assert [event for event in solving.events() if event["event"] == "finished"][-1]["converged"]
+        return final_answer(solving)
+
+    together = solved("abc")
+    for number, key in enumerate("abc"):
+        alone = solved(key)
+        mine = np.abs(together.mesh.centre[:, 1] - 50e-3 * number) < 20e-3
+        assert mine.sum() == alone.mesh.n_cells
+        order, other = np.lexsort(together.mesh.centre[mine].round(6).T), np.lexsort(alone.mesh.centre.round(6).T)
+        assert np.abs(together.velocity[mine][order] - alone.velocity[other]).max() < 2e-3 * 0.02, "the lattice lies a hair elsewhere"
+        drop = np.ptp(together.pressure[mine])
+        assert drop == pytest.approx(float(np.ptp(alone.pressure)), rel=2e-3) and drop > 0

@@ -60,7 +60,7 @@ class Shape(Record):
     )
     depth: Text = quantity("length", "depth", "Depth of a plane; flows and forces are for this depth.", default="1 m", above=0)
     turn: Text = quantity("angle", "turn", "The whole shape is turned about the origin, anticlockwise.", default="0 deg")
-    wet: list[Point] = points("wet point", "A place in the fluid, as (x, y, z), where parts make several spaces; “any place” where there is but one.", default=[])
+    wet: list[Point] = points("wet point", "Places in the fluid, as (x, y, z), where parts make several spaces: one in each that is to be solved for; “any place” where there is but one.", default=[])
     parts: dict[Key, Part] = Field(default_factory=dict)
     solids: dict[Key, SolidPart] = Field(default_factory=dict)
 

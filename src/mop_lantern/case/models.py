@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from mop_lantern.case.document import Case
@@ -24,11 +25,41 @@ def model_edits(case: Case, model: models.Model, source: str, seal: bool, key: s
             words += [f"The face {name} was not found again: what referred to it must be set anew." for name in lost]
         except ValueError as problem:
             words.append(f"Names were not carried over: {problem}.")
-        where = f"shape.solids.{key}"
-        return {f"{where}.mesh": models.packed(model), f"{where}.names": list(model.names), f"{where}.source": source}, words
+        return {f"shape.solids.{key}.{name}": value for name, value in (_stored(model) | {"source": source}).items()}, words
     key = key or fresh_key(case, "shape.solids", "model")
-    part = {"kind": "model", "source": source, "names": list(model.names), "mesh": models.packed(model)}
+    part = {"kind": "model", "source": source, **_stored(model)}
     edits: dict[str, Any] = {f"shape.solids.{key}": part}
     if case.shape.space != "space":
         edits = {"shape.space": "space", **edits}
     return edits, words
+
+
+def _stored(model: models.Model) -> dict[str, Any]:
+    looks = {"layers": list(model.layers), "colours": list(model.colours)}
+    return {"names": list(model.names), "mesh": models.packed(model), **{name: each if any(each) else [] for name, each in looks.items()}}
+
+
+def rims_in(case: Case, key: str) -> int:
+    """Give how many open rims a part has; 0 for one that is no model or is closed."""
+    part: Any = case.shape.solids.get(key)
+    if part is None or part.kind != "model":
+        return 0
+    try:
+        return len(models.unpacked(part.mesh, part.names).rims)
+    except ValueError:
+        return 0
+
+
+def rim_edits(case: Case, key: str, only: int | None = None) -> tuple[dict[str, Any], list[str]]:
+    """Give the edits that close one open rim of a model in the case (counted from the largest), or all, and words on what was done.
+
+    Raises
+    ------
+    ValueError : the stored model is damaged.
+    """
+    part: Any = case.shape.solids[key]
+    former = models.unpacked(part.mesh, part.names)
+    looks = {name: tuple(each) if len(each) == len(former.names) else ("",) * len(former.names) for name, each in (("layers", part.layers), ("colours", part.colours))}
+    kept = replace(former, group=former.face, groups=former.names, split=False, named=True, **looks)
+    model = models.sealed(kept, only)
+    return {f"shape.solids.{key}.{name}": value for name, value in _stored(model).items()}, list(model.report)

@@ -21,7 +21,7 @@ from mop_lantern.grid.tree import LEVELS, base_size
 from mop_lantern.judge import Facts, NetFacts, Note, OpeningFacts, Working, review_notes
 from mop_lantern.media import Fluid
 from mop_lantern.network.steady import NetworkFault
-from mop_lantern.shape import Plane, Surface, build, join, narrowest_gaps
+from mop_lantern.shape import Plane, Surface, as_it_is, build, join, narrowest_gaps
 from mop_lantern.units import UnitFault
 
 
@@ -168,9 +168,17 @@ def quick_shape(case: Case, variant: str | None = None) -> Plane | Surface | Non
         try:
             return build(numbers.shape)
         except CaseError:
-            return join(numbers.shape.solids, loose=True) if numbers.shape.space == "space" else None
+            return _loosely(numbers.shape.solids) if numbers.shape.space == "space" else None
     except CaseError:
         return None
+
+
+def _loosely(solids: dict[str, Any]) -> Surface | None:
+    """Give all there is to see of parts that make no wet space: joined, or where a model is open, that alone."""
+    try:
+        return join(solids, loose=True)
+    except CaseError:
+        return as_it_is(solids)
 
 
 _ORDER = (

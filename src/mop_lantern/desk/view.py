@@ -61,7 +61,7 @@ class View(QWidget):
         self.drawing_line = False
         self.line: tuple[Any, Any] | None = None
         self.pins: list[Any] = []
-        self.trail: Any = ()  # places (m) of a way that shows a fault
+        self.trails: list[Any] = []  # places (m) of lines that show a fault
         self.lit = ""
         self.tool: Any = None  # takes presses instead of the view, as laying a patch does
         self.message = ""
@@ -153,8 +153,8 @@ class View(QWidget):
         """Paint what lies over one view: lines, handles, values."""
         if self.line is not None:
             self._paint_line(painter, self.line)
-        if len(self.trail):
-            self._paint_line(painter, self.trail)
+        for trail in self.trails:
+            self._paint_line(painter, trail, self.tokens.amber, ends=len(self.trails) == 1)
         if self.lit:
             self._paint_lit(painter)
         if self.handling:
@@ -197,13 +197,13 @@ class View(QWidget):
         self._coarse = False
         self.redraw()
 
-    def _paint_line(self, painter: QPainter, places: Any) -> None:
+    def _paint_line(self, painter: QPainter, places: Any, ink: str = "", ends: bool = True) -> None:
         assert self.picture
         seen = [QPointF(*self.picture.to_pixel(np.asarray(place), self.pane)) for place in places]
-        painter.setPen(QPen(QColor(self.tokens.teal), 2, Qt.PenStyle.DashLine))
+        painter.setPen(QPen(QColor(ink or self.tokens.teal), 2, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPolyline(QPolygonF(seen))
-        for end in (seen[0], seen[-1]):
+        for end in (seen[0], seen[-1]) if ends else ():
             painter.drawEllipse(end, 4, 4)
 
     def light(self, edge: str) -> None:

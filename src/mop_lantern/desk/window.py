@@ -431,7 +431,7 @@ class Desk(QMainWindow):
         if result.shape is not None:
             self.stage.show_shape(result.shape, ways, units)
             self.following.show_handles()
-        self.stage.view.trail = next((fault.line for fault in result.faults if fault.line), ())
+        self.stage.view.trails = [line for fault in result.faults for line in fault.lines]
         self._show_results()
         self._refresh_buttons()
         if result.blocked:

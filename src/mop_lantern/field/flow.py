@@ -16,6 +16,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_matrix
+from scipy.sparse.csgraph import connected_components
 
 from mop_lantern.field import kernels
 from mop_lantern.field.boundary import FREE, GIVEN, SLIP, Boundary
@@ -135,7 +136,7 @@ class FlowSolver:
         self.pressure_matrix: csr_matrix = self.links.matrix()
         plane = len(mesh.plane_area) > 0
         self._pressure = PressureSolver(self.pressure_matrix, direct=plane and count < DIRECT_BELOW)
-        self._pinned = not boundary.pressed.any()
+        self._pinned, self._space = self._closed_spaces()
         self._anderson = Anderson(depth=8 if plane else 5) if settings.acceleration else None
         self._far = np.empty((count, 3))  # only the rims of blocks are ever used
         self.U = np.zeros((count, 3)) if start is None else start.velocity.copy()
@@ -163,6 +164,17 @@ class FlowSolver:
         self._turns = bool(self.U[:, 2].any() or boundary.velocity[:, 2].any())
         self._begin(start)
         give_back()
+
+    def _closed_spaces(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        """Give a cell of every space that hangs together and has no pressure given, whose level is therefore free; and the space of each cell where there
+        are several."""
+        open_ = self.boundary.pressed
+        if len(self.mesh.plane_area):  # one space always
+            return np.zeros(0 if open_.any() else 1, np.int64), np.zeros(0, np.int64)
+        count, space = connected_components(csr_matrix((np.ones(len(self.links.indices), np.int8), self.links.indices, self.links.indptr)), directed=False)
+        _, first = np.unique(space, return_index=True)
+        free = np.setdiff1d(np.arange(count), space[self._bown[open_]])
+        return first[free], space.astype(np.int64) if count > 1 else np.zeros(0, np.int64)
 
     def set_viscosity(self, cells: Floats, boundary: Floats) -> None:
         """Let the dynamic viscosity vary: (n_cells,) and (n_boundary,) Pa s."""
@@ -501,15 +513,21 @@ class FlowSolver:
         k.each(kernels.correction_cells, k.indptr, k.first_b, k.face_b, k.over, response, pressed, inner, matrix.data, work.c)
         if self._ratio_f is not None:
             self._weigh(matrix.data, work.c)
-        if self._pinned:
-            matrix.data[k.indptr[0]] *= 2.0
+        matrix.data[k.indptr[self._pinned]] *= 2.0
         self._imbalance()
         q, used = self._pressure.solve(-work.div, tolerance or self.settings.pressure_tolerance or (0.05 if self._planar else 0.1), most)
         k.each(kernels.correct_flux, self._own, self._nei, k.first_b, k.face_b, work.c, q, self.flux)
         if tolerance is None:
             at, zero = self._at_p, np.zeros(len(self._bown))
             k.each(kernels.scalar_gradient, *self._around, at.moments, at.counts, q, zero, work.b, self._ways)
-            k.each(kernels.correct_cells, response, work.b, q, float(q[0]) if self._pinned else 0.0, self.p, self.U, self._ways)
+            less = 0.0
+            if len(self._space):  # every closed space keeps its own level
+                level = np.zeros(int(self._space.max()) + 1)
+                level[self._space[self._pinned]] = q[self._pinned]
+                self.p -= level[self._space]
+            elif len(self._pinned):
+                less = float(q[self._pinned[0]])
+            k.each(kernels.correct_cells, response, work.b, q, less, self.p, self.U, self._ways)
         self._imbalance()
         return float(np.abs(work.div).sum() / self.throughflow), used
 

@@ -16,7 +16,8 @@ from mop_lantern.grid.mesh import Mesh
 from mop_lantern.grid.octree import Base, Octree, grow, morton
 from mop_lantern.grid.space_merge import connected, merged
 from mop_lantern.grid.space_size import Wants
-from mop_lantern.shape.surface import Surface
+from mop_lantern.shape.surface import Surface, winding
+from mop_lantern.shape.wet import spaces_of
 
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
@@ -71,7 +72,9 @@ def make_in_space(surface: Surface, cell: float, levels: int = 0, wants: Wants |
     made, faces = _cut(surface, tree)
     full = (tree.h * tree.edge[made.cube]) ** 3
     group = merged(made.volume, full, faces.own, faces.nei, faces.area)
-    cell_of, count = connected(made.volume, faces.own, faces.nei, group)
+    spaces = spaces_of(surface)
+    within = [lambda body, s=space: bool(winding(s, made.centre[body : body + 1])[0] > 0) for space in spaces] if len(spaces) > 1 else []
+    cell_of, count = connected(made.volume, faces.own, faces.nei, group, within)
     return _assemble(surface, tree, made, faces, cell_of, count)
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from typing import Any
 
 import numpy as np
@@ -49,8 +50,13 @@ def merged(volume: Floats, full: Floats, own: Ints, nei: Ints, area: Floats) -> 
     return group
 
 
-def connected(volume: Floats, own: Ints, nei: Ints, group: Ints) -> tuple[Ints, int]:
+def connected(volume: Floats, own: Ints, nei: Ints, group: Ints, within: Sequence[Callable[[int], bool]] = ()) -> tuple[Ints, int]:
     """Keep the largest space that hangs together; give the cell of every body (-1: left out), and how many cells there are.
+
+    Parameters
+    ----------
+    volume, own, nei, group : as of `merged`. within : where there are several wet spaces, tell whether a body lies in each: the largest that
+    hangs together is kept of every one.
 
     Raises
     ------
@@ -61,6 +67,11 @@ def connected(volume: Floats, own: Ints, nei: Ints, group: Ints) -> tuple[Ints, 
     size = np.bincount(space[group], volume)
     if not len(size) or size.max() <= 0:
         raise RunError("no cell of the grid holds fluid.", "field.grid", "Make the cells smaller.")
-    kept = (space[group] == int(size.argmax())) & (np.bincount(group, volume, len(group))[group] > 0)
+    largest = np.zeros(len(size), np.int64)  # the largest body of every space
+    rising = np.argsort(volume, kind="stable")
+    largest[space[group][rising]] = rising
+    order = np.argsort(-size)[: int((size > 0).sum())].tolist()
+    chosen = [next((k for k in order if lies(int(largest[k]))), -1) for lies in within] or order[:1]
+    kept = np.isin(space[group], chosen) & (np.bincount(group, volume, len(group))[group] > 0)
     names = np.unique(group[kept])
     return np.where(kept, np.searchsorted(names, group), -1), len(names)

@@ -2,9 +2,9 @@
 
 from mop_lantern.shape.build import build
 from mop_lantern.shape.developed import developed
-from mop_lantern.shape.join import join
+from mop_lantern.shape.join import as_it_is, join
 from mop_lantern.shape.piece import Corner, PartFault, Piece
 from mop_lantern.shape.plane import Plane, narrowest_gaps
 from mop_lantern.shape.surface import Surface, cut_by_plane
 
-__all__ = ["Corner", "PartFault", "Piece", "Plane", "Surface", "build", "cut_by_plane", "developed", "join", "narrowest_gaps"]
+__all__ = ["Corner", "PartFault", "Piece", "Plane", "Surface", "as_it_is", "build", "cut_by_plane", "developed", "join", "narrowest_gaps"]

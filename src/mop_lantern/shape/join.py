@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -62,7 +63,11 @@ def _check_tight(surface: Surface, places: Floats, outer: tuple[str, ...]) -> No
     x, y, z = (1e3 * found.gap).tolist()
     how = f"a gap about {1e3 * found.width:.3g} mm wide near ({x:.4g}, {y:.4g}, {z:.4g}) mm" if len(found.line) else f"a gap narrower than {1e3 * found.seen:.3g} mm"
     says = f"the fluid gets from the wet point to the outside through {how}."
-    raise CaseError([Fault("shape.wet", says, "Close it by a lid, a disc or a plate.", tuple(map(tuple, found.line.tolist())))])
+    raise CaseError([Fault("shape.wet", says, "Close it by a lid, a disc or a plate.", _lines([found.line] if len(found.line) else []))])
+
+
+def _lines(lines: Any) -> tuple[tuple[tuple[float, ...], ...], ...]:
+    return tuple(tuple(map(tuple, line.tolist())) for line in lines)
 
 
 def bodies_of(solids: Mapping[str, Any]) -> dict[str, list[Body]]:
@@ -80,10 +85,26 @@ def bodies_of(solids: Mapping[str, Any]) -> dict[str, list[Body]]:
             made = kinds[numbers.kind].build(numbers, bodies)
             bodies[key] = made if isinstance(made, list) else [made]
         except PartFault as fault:
-            faults.append(Fault(f"shape.solids.{key}.{fault.parameter}", fault.says, fault.remedy))
+            faults.append(Fault(f"shape.solids.{key}.{fault.parameter}", fault.says, fault.remedy, _lines(fault.lines)))
     if faults:
         raise CaseError(faults)
     return bodies
+
+
+def as_it_is(solids: Mapping[str, Any]) -> Surface | None:
+    """Give what can be looked at of parts that build no body, such as open models, all in one; None for nothing."""
+    kinds: Any = discover("mop_lantern.shape.solids")
+    seen = {key: found for key, numbers in solids.items() if (found := kinds[numbers.kind].as_it_is(numbers)) is not None}
+    if not seen:
+        return None
+    corner = np.cumsum([0, *(len(surface.points) for surface in seen.values())])
+    label = np.cumsum([0, *(len(surface.names) for surface in seen.values())])
+    return Surface(
+        np.vstack([surface.points for surface in seen.values()]),
+        np.vstack([surface.triangles + first for surface, first in zip(seen.values(), corner, strict=False)]),
+        np.concatenate([surface.labels + first for surface, first in zip(seen.values(), label, strict=False)]),
+        tuple(f"{key}.{name}" for key, surface in seen.items() for name in surface.names),
+    )
 
 
 def _together(surface: Surface, joined: Mapping[str, tuple[str, ...]]) -> Surface:
@@ -98,7 +119,7 @@ def _together(surface: Surface, joined: Mapping[str, tuple[str, ...]]) -> Surfac
         elif faces:
             names.append(f"{key}.face")
             labels[np.isin(labels, [names.index(face) for face in faces])] = len(names) - 1
-            surface = Surface(surface.points, surface.triangles, labels, tuple(names))
+            surface = replace(surface, labels=labels, names=tuple(names))
     if faults:
         raise CaseError(faults)
     return surface
@@ -154,4 +175,5 @@ def _surface(whole: Any, owners: Mapping[int, tuple[str, Body]]) -> Surface:
     points, back = np.unique(points, axis=0, return_inverse=True)
     triangles = back.reshape(-1)[triangles]
     whole_ones = (triangles[:, 0] != triangles[:, 1]) & (triangles[:, 1] != triangles[:, 2]) & (triangles[:, 2] != triangles[:, 0])
-    return Surface(points, triangles[whole_ones], labels[whole_ones], tuple(names))
+    looks = {f"{key}.{side}": look for key, body in owners.values() for side, look in body.looks.items()}
+    return Surface(points, triangles[whole_ones], labels[whole_ones], tuple(names), looks)

@@ -6,6 +6,8 @@ import base64
 import subprocess
 import sys
 import tempfile
+import threading
+import time
 import zlib
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
@@ -27,6 +29,7 @@ LONGEST = 600  # s a STEP file may take
 WELD = 1e-6  # of the size: corners nearer than this are one
 ANGLE = np.deg2rad(30)  # triangles that meet flatter belong to one face; common practice, no source
 RIM = "*rim"  # begins the group of what closes a rim; no file can name a group so
+SPREAD = 40  # places of a body that tell whether it lies within another
 SAME = 0.1  # of a face's size: how far it may move and keep its name
 UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254, "ft": 0.3048}
 
@@ -39,7 +42,9 @@ class Model:
     ----------
     points : (n, 3). triangles : (m, 3). face : (m,) index into ``names``. report : what was found and mended, in words.
     rims : corners of every open rim, in order. group : (m,) index into ``groups``, the parts (of STEP files: the faces)
-    of the file a triangle belongs to. split : whether sharp edges divide them further.
+    of the file a triangle belongs to. split : whether sharp edges divide them further. layers, colours : by face, the part of the file
+    it belongs to and its colour there ("#rrggbb"), "" for none. named : the groups are faces that
+    bear their names. turned : the triangles (k, 3, 3) m that faced the wrong way.
     """
 
     points: Floats
@@ -51,6 +56,10 @@ class Model:
     group: Ints = field(default_factory=lambda: np.zeros(0, np.int64))
     groups: tuple[str, ...] = ()
     split: bool = True
+    layers: tuple[str, ...] = ()
+    colours: tuple[str, ...] = ()
+    named: bool = False
+    turned: Floats = field(default_factory=lambda: np.zeros((0, 3, 3)))
 
     @property
     def vectors(self) -> Floats:
@@ -59,23 +68,23 @@ class Model:
         return np.asarray(0.5 * np.cross(b - a, c - a))
 
 
-def read_model(path: Path, unit: str) -> Model:
+def read_model(path: Path, unit: str, stop: threading.Event | None = None) -> Model:
     """Read a file of triangles and make it whole as far as that is certain.
 
     Parameters
     ----------
-    unit : the file's unit of length, one of `UNITS`.
+    unit : the file's unit of length, one of `UNITS`. stop : set by another thread, reading a STEP file ends.
 
     Raises
     ------
-    FileError : the file cannot be read, or has no triangles; the unit is not known.
+    FileError : the file cannot be read, or has no triangles; the unit is not known; reading was stopped.
     """
     exact = path.suffix.lower() in EXACT
     if not exact and unit not in UNITS:
         raise FileError(f"{path}: the unit of a model is one of {', '.join(UNITS)}; the file does not say it. Give it.")
-    soups = _read_step(path) if exact else _read(path)
-    points = np.vstack([corners.reshape(-1, 3) for _, corners in soups]) * (1.0 if exact else UNITS[unit])
-    group = np.repeat(np.arange(len(soups)), [len(corners) for _, corners in soups])
+    soups = _read_step(path, stop) if exact else _read(path)
+    points = np.vstack([soup.corners.reshape(-1, 3) for soup in soups]) * (1.0 if exact else UNITS[unit])
+    group = np.repeat(np.arange(len(soups)), [len(soup.corners) for soup in soups])
     if not len(points) or not np.isfinite(points).all():
         raise FileError(f"{path}: the file has no triangles, or corners that are no numbers. Export it again.")
     points, triangles, report = _welded(points)
@@ -85,14 +94,19 @@ def read_model(path: Path, unit: str) -> Model:
     if len(keep) < len(triangles):
         report.append(f"{len(triangles) - len(keep)} triangles without area or laid twice are left out.")
     triangles, group = triangles[keep], group[keep]
-    triangles, shell, turned = _turned_alike(points, triangles)
-    if turned:
-        report.append(f"{turned} triangles faced the wrong way and are turned.")
+    triangles, shell, flip = _turned_alike(points, triangles)
+    if flip.any():
+        report.append(f"{int(flip.sum())} triangles faced the wrong way and are turned.")
     crowded = _edge_counts(triangles)
     if (crowded > 2).any():
         report.append(f"{int((crowded > 2).sum())} edges belong to more than two triangles: parts touch there, or run through each other.")
-    face, names = _faces(points, triangles, group, [name for name, _ in soups], not exact)
-    made = Model(points, triangles, face, names, (), (), group, tuple(name for name, _ in soups), not exact)
+    face, names = _faces(points, triangles, group, [soup.name for soup in soups], not exact)
+    _, first = np.unique(face, return_index=True)
+    of = [soups[group[k]] for k in first]
+    made = Model(
+        points, triangles, face, names, (), (), group, tuple(soup.name for soup in soups), not exact,
+        tuple(soup.layer for soup in of), tuple(soup.colour for soup in of), turned=points[triangles[flip]],
+    )  # fmt: skip
     made = _outward(made, shell)
     rims = rims_of(made.triangles)
     report.insert(0, f"{len(triangles)} triangles in {shell.max() + 1} bodies, {len(names)} faces.")
@@ -111,39 +125,76 @@ def _hanging(one: Ints, two: Ints, count: int) -> tuple[int, Ints]:
     return int(found), label
 
 
-def _read(path: Path) -> list[tuple[str, Floats]]:
+@dataclass(frozen=True)
+class _Soup:
+    """Triangles (m, 3, 3) of one part of a file (of STEP files: of one face), with its name, layer and colour."""
+
+    name: str
+    corners: Floats
+    layer: str = ""
+    colour: str = ""
+
+
+def _read(path: Path) -> list[_Soup]:
     import trimesh
 
     try:
         scene = trimesh.load_scene(path, process=False)
-        parts = [(str(part.metadata.get("name", "")), np.asarray(part.triangles, float)) for part in scene.dump() if hasattr(part, "triangles")]
+        parts = [_Soup(name := str(part.metadata.get("name", "")), np.asarray(part.triangles, float), name, _colour(part)) for part in scene.dump() if hasattr(part, "triangles")]
     except Exception as problem:  # the library raises whatever its readers raise
         raise FileError(f"{path}: the model cannot be read ({str(problem)[:200] or type(problem).__name__}). Export it again as STL, OBJ, PLY or GLB.") from None
-    parts = [part for part in parts if len(part[1])]
+    parts = [part for part in parts if len(part.corners)]
     if not parts:
         raise FileError(f"{path}: the file has no triangles. Export it again.")
-    return parts
+    return parts if len(parts) > 1 else [replace(parts[0], layer="")]
 
 
-def _read_step(path: Path) -> list[tuple[str, Floats]]:
+def _colour(part: Any) -> str:
+    """Give the one colour a part has in its file, if any: its material's, or that of all its faces."""
+    visual = part.visual
+    if visual.kind == "texture":
+        colour = getattr(visual.material, "main_color", None)
+    elif visual.kind is None or not visual.defined:
+        return ""
+    else:
+        colour = visual.face_colors[0] if (visual.face_colors == visual.face_colors[0]).all() else None
+    return "" if colour is None else "#{:02x}{:02x}{:02x}".format(*(int(c) for c in colour[:3]))
+
+
+def _read_step(path: Path, stop: threading.Event | None) -> list[_Soup]:
     """Read a STEP file in a process of its own, which may crash without harm; one group a face, lengths in metres."""
     with tempfile.TemporaryDirectory() as folder:
         out = Path(folder) / "model.npz"
-        try:
-            done = subprocess.run([sys.executable, "-m", "mop_lantern.shape.step_child", str(path), str(out)], capture_output=True, text=True, timeout=LONGEST)
-        except subprocess.TimeoutExpired:
-            raise FileError(f"{path}: reading took more than {LONGEST} s. Save it with fewer parts.") from None
         if not path.exists():
             raise FileError(f"{path}: there is no such file.")
-        if done.returncode == 2:
-            raise FileError(f"{path}: the model cannot be read ({done.stderr.strip()[-200:]}). Export it again.")
-        if done.returncode or not out.exists():
+        code, words = _child([sys.executable, "-m", "mop_lantern.shape.step_child", str(path), str(out)], path, stop)
+        if code == 2:
+            raise FileError(f"{path}: the model cannot be read ({words.strip()[-200:]}). Export it again.")
+        if code or not out.exists():
             raise FileError(f"{path}: the reader of STEP files ended without a result. Export it again, or as STL.")
         with np.load(out) as data:
-            corners, owner, names = data["corners"], data["owner"], [str(name) for name in data["names"]]
-    parts = {name.partition(".")[0] for name in names}
-    short = [name.partition(".")[2] if len(parts) == 1 else name for name in names]
-    return [(short[k], corners[owner == k]) for k in range(len(names)) if (owner == k).any()]
+            corners, owner, names, colours = data["corners"], data["owner"], [str(name) for name in data["names"]], data["colours"]
+    layers = [name.partition(".")[0] for name in names]
+    one = len(set(layers)) == 1
+    short = [name.partition(".")[2] if one else name for name in names]
+    return [_Soup(short[k], corners[owner == k], "" if one else layers[k], str(colours[k])) for k in range(len(names)) if (owner == k).any()]
+
+
+def _child(command: list[str], path: Path, stop: threading.Event | None) -> tuple[int, str]:
+    """Run the reader of STEP files to its end, or end it; give its exit code and what it says."""
+    reader = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True)
+    began = time.monotonic()
+    while True:
+        try:
+            words = reader.communicate(timeout=0.2)[1]
+            return reader.returncode, words
+        except subprocess.TimeoutExpired:
+            late = time.monotonic() - began > LONGEST
+            if not late and not (stop is not None and stop.is_set()):
+                continue
+        reader.kill()
+        reader.communicate()
+        raise FileError(f"{path}: reading took more than {LONGEST} s. Save it with fewer parts." if late else f"{path}: reading was stopped.")
 
 
 def _welded(points: Floats) -> tuple[Floats, Ints, list[str]]:
@@ -182,8 +233,8 @@ def _neighbours(triangles: Ints) -> tuple[Ints, Ints, Ints]:
     return triangle[pair], triangle[pair + 1], ahead[pair] == ahead[pair + 1]
 
 
-def _turned_alike(points: Floats, triangles: Ints) -> tuple[Ints, Ints, int]:
-    """Turn triangles so that neighbours face the same way; give them, their body, and how many were turned."""
+def _turned_alike(points: Floats, triangles: Ints) -> tuple[Ints, Ints, NDArray[np.bool_]]:
+    """Turn triangles so that neighbours face the same way; give them, their body, and which were turned."""
     one, two, same = _neighbours(triangles)
     count = len(triangles)
     nodes = np.concatenate([np.column_stack([one, np.where(same, two + count, two)]), np.column_stack([one + count, np.where(same, two, two + count)])])
@@ -194,7 +245,7 @@ def _turned_alike(points: Floats, triangles: Ints) -> tuple[Ints, Ints, int]:
     if 2 * flip.sum() > count:
         most = np.bincount(shell, flip, shell.max() + 1) > 0.5 * np.bincount(shell)
         flip ^= most[shell]
-    return np.where(flip[:, None], triangles[:, ::-1], triangles), shell, int(flip.sum())
+    return np.where(flip[:, None], triangles[:, ::-1], triangles), shell, flip
 
 
 def _faces(points: Floats, triangles: Ints, group: Ints, groups: Sequence[str], split: bool) -> tuple[Ints, tuple[str, ...]]:
@@ -235,10 +286,12 @@ def _outward(model: Model, shell: Ints) -> Model:
     triangles = np.where((volume < 0)[shell][:, None], model.triangles[:, ::-1], model.triangles)
     if 1 < bodies <= 64:
         depth = np.zeros(bodies, int)
-        first = np.array([model.points[triangles[shell == body][0]].mean(axis=0) for body in range(bodies)])
+        some = [model.points[(mine := triangles[shell == body])[:: max(len(mine) // SPREAD, 1)]].mean(axis=1)[:SPREAD] for body in range(bodies)]
+        start = np.cumsum([0, *map(len, some)])[:-1]
+        places = np.vstack(some)
         for body in range(bodies):
             own = Surface(model.points, triangles[shell == body], np.zeros(int((shell == body).sum()), int), ("a",))
-            depth += (winding(own, first) > 0) & (np.arange(bodies) != body)
+            depth += np.logical_and.reduceat(winding(own, places) > 0, start) & (np.arange(bodies) != body)  # within: all of it, not overlapping
         triangles = np.where((depth % 2 == 1)[shell][:, None], triangles[:, ::-1], triangles)
     return replace(model, triangles=triangles)
 
@@ -269,8 +322,8 @@ def rims_of(triangles: Ints) -> tuple[Ints, ...]:
     return tuple(rim for rim in sorted(rims, key=len, reverse=True) if len(rim) > 2)
 
 
-def sealed(model: Model) -> Model:
-    """Close every open rim by triangles within it. One that goes on the face around it becomes part of that face; others become rim1, rim2 ...
+def sealed(model: Model, only: int | None = None) -> Model:
+    """Close every open rim, or only one (its number), by triangles within it. One that goes on the face around it becomes part of that face; others become rim1, rim2 ...
 
     Rims that are not flat are closed all the same and told in the report, with how far they are off a plane.
     """
@@ -280,7 +333,7 @@ def sealed(model: Model) -> Model:
     ends = model.triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2)
     beside = {(int(a), int(b)): int(t) for (a, b), t in zip(ends.tolist(), owner.tolist(), strict=True)}
     normal = model.vectors / np.maximum(np.linalg.norm(model.vectors, axis=1), 1e-300)[:, None]
-    for rim in model.rims:
+    for rim in model.rims if only is None else model.rims[only : only + 1]:
         cap, off = _cap(model.points, rim)
         corners = model.points[cap]
         lid = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]).sum(axis=0)
@@ -290,7 +343,8 @@ def sealed(model: Model) -> Model:
             label = int(np.bincount(model.group[around]).argmax())
             holes += 1
         else:
-            groups.append(f"{RIM}{len(groups) - len(model.groups) + 1}")
+            taken = {name.removeprefix("*") for name in groups}
+            groups.append("*" + next(name for number in range(1, len(groups) + 2) if (name := f"{RIM[1:]}{number}") not in taken))
             label = len(groups) - 1
             if off > 0.02:
                 report.append(f"{groups[-1][1:]} is closed though its corners are off a plane by {off:.0%} of its size: look at it.")
@@ -303,7 +357,15 @@ def sealed(model: Model) -> Model:
         report.append(f"{named} rims are sealed and named rim1 …: openings can sit on them.")
     every, of = np.vstack(triangles), np.concatenate(group)
     face, names = _faces(model.points, every, of, groups, model.split)
-    return replace(model, triangles=every, face=face, names=names, report=tuple(report), rims=rims_of(every), group=of, groups=tuple(groups))
+    _, first = np.unique(face, return_index=True)
+    if model.named:
+        names = tuple(groups[of[k]].removeprefix("*") for k in first)
+    look = {name: (layer, colour) for name, layer, colour in zip(model.names, model.layers, model.colours, strict=True)}
+    was = [model.names[model.face[k]] if k < len(model.face) else "" for k in first]
+    return replace(
+        model, triangles=every, face=face, names=names, report=tuple(report), rims=rims_of(every), group=of, groups=tuple(groups),
+        layers=tuple(look[name][0] if name else "" for name in was), colours=tuple(look[name][1] if name else "" for name in was),
+    )  # fmt: skip
 
 
 def _cap(points: Floats, rim: Ints) -> tuple[Ints, float]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any, ClassVar
 
@@ -15,10 +16,10 @@ ARC_STEP = np.deg2rad(1.5)  # chord area error 1e-4 of the segment: well under t
 
 
 class PartFault(ValueError):
-    """A part that cannot be built: the parameter to blame, what is wrong, how to mend it."""
+    """A part that cannot be built: the parameter to blame, what is wrong, how to mend it, and lines of places (k, 3) m that show it."""
 
-    def __init__(self, parameter: str, says: str, remedy: str) -> None:
-        self.parameter, self.says, self.remedy = parameter, says, remedy
+    def __init__(self, parameter: str, says: str, remedy: str, lines: Sequence[Floats] = ()) -> None:
+        self.parameter, self.says, self.remedy, self.lines = parameter, says, remedy, lines
         super().__init__(f"{parameter}: {says} {remedy}")
 
 

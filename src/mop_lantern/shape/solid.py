@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, ClassVar, Literal
 
 import numpy as np
@@ -23,13 +23,14 @@ class Body:
 
     Attributes
     ----------
-    points : (n, 3) m. triangles : (m, 3), facing out. side : (m,) index into ``sides``.
+    points : (n, 3) m. triangles : (m, 3), facing out. side : (m,) index into ``sides``. looks : layer and colour of sides that have them.
     """
 
     points: Floats
     triangles: Ints
     side: Ints
     sides: tuple[str, ...]
+    looks: dict[str, tuple[str, str]] = field(default_factory=dict)
 
 
 Others = dict[str, list[Body]]
@@ -53,6 +54,11 @@ class Solid(Kind):
     def build(cls, numbers: Any, others: Others) -> Body | list[Body]:
         """Make the body from SI numbers."""
         raise NotImplementedError
+
+    @classmethod
+    def as_it_is(cls, numbers: Any) -> Any:
+        """Give a `Surface` to be looked at where no body can be built, such as an open model; most parts have none."""
+        return None
 
     @classmethod
     def joins(cls, numbers: Any) -> tuple[str, ...]:

@@ -16,8 +16,8 @@ FINE = 2e-3  # of a part's size: how far triangles may lie off a curved face
 BEND = 0.15  # rad, between neighbouring triangles of one
 
 
-def read(path: str) -> tuple[list[Any], list[int], list[str]]:
-    """Give triangles (3, 3) m, their face numbers and the faces' names.
+def read(path: str) -> tuple[list[Any], list[int], list[str], list[str]]:
+    """Give triangles (3, 3) m, their face numbers, and the faces' names and colours ("#rrggbb" or "").
 
     Raises
     ------
@@ -36,21 +36,39 @@ def read(path: str) -> tuple[list[Any], list[int], list[str]]:
     Interface_Static.SetIVal_s("read.stepcaf.subshapes.name", 1)
     reader = STEPCAFControl_Reader()
     reader.SetNameMode(True)
+    reader.SetColorMode(True)
     if reader.ReadFile(path) != IFSelect_RetDone or not reader.Transfer(document):
         raise ValueError("it is no STEP file, or a damaged one")
     corners: list[Any] = []
     owner: list[int] = []
     names: list[str] = []
+    colours: list[str] = []
+    tool = XCAFDoc_DocumentTool.ColorTool_s(document.Main())
     for shape, part, faces in _parts(document):
         _tessellate(shape)
+        of_part = _colour(tool, shape)
         for number, face in enumerate(_faces(shape), 1):
             names.append(f"{part}.{faces(face) or f'face{number}'}")
+            colours.append(_colour(tool, face) or of_part)
             made = _triangles(face)
             corners += made
             owner += [len(names) - 1] * len(made)
     if not corners:
         raise ValueError("it holds no faces")
-    return corners, owner, names
+    return corners, owner, names, colours
+
+
+def _colour(tool: Any, shape: Any) -> str:
+    """Give the colour a shape or face has in the file, "" for none."""
+    from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
+    from OCP.XCAFDoc import XCAFDoc_ColorType
+
+    found = Quantity_Color()
+    for kind in (XCAFDoc_ColorType.XCAFDoc_ColorSurf, XCAFDoc_ColorType.XCAFDoc_ColorGen):
+        if tool.GetColor(shape, kind, found):
+            shades = found.Values(Quantity_TypeOfColor.Quantity_TOC_sRGB)
+            return "#" + "".join(f"{min(max(round(255 * shade), 0), 255):02x}" for shade in shades)
+    return ""
 
 
 def _parts(document: Any) -> Iterator[tuple[Any, str, Any]]:
@@ -160,11 +178,11 @@ def _triangles(face: Any) -> list[Any]:
 def run() -> int:
     """Read the file named first on the command line into the one named second."""
     try:
-        corners, owner, names = read(sys.argv[1])
+        corners, owner, names, colours = read(sys.argv[1])
     except ValueError as problem:
         print(problem, file=sys.stderr)
         return 2
-    np.savez(sys.argv[2], corners=np.array(corners, float), owner=np.array(owner), names=np.array(names))
+    np.savez(sys.argv[2], corners=np.array(corners, float), owner=np.array(owner), names=np.array(names), colours=np.array(colours))
     return 0
 
 

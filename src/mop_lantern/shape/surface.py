@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, ClassVar
 
@@ -21,13 +21,15 @@ class Surface:
 
     Attributes
     ----------
-    points : (n, 3) m. triangles : (m, 3). labels : (m,) index into ``names``.
+    points : (n, 3) m. triangles : (m, 3). labels : (m,) index into ``names``. looks : layer and colour ("#rrggbb" or "") of faces
+    that came with them from a file.
     """
 
     points: Floats
     triangles: Ints
     labels: Ints
     names: tuple[str, ...]
+    looks: dict[str, tuple[str, str]] = field(default_factory=dict)
 
     @cached_property
     def area_vectors(self) -> Floats:

@@ -1,7 +1,8 @@
-"""Which of several spaces is wet: the one a place lies in."""
+"""Which of several spaces are wet: those that places lie in."""
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -16,28 +17,29 @@ MOST = 6  # spaces told one by one
 
 
 def wet_space(surface: Surface, places: Floats) -> Surface:
-    """Keep the space a wet point lies in, with the islands in it; all of it where there is but one.
+    """Keep the spaces that wet points lie in, with the islands in them; all of it where there is but one.
 
     Parameters
     ----------
-    places : (k, 3) m, none or one.
+    places : (k, 3) m.
 
     Raises
     ------
-    CaseError : several spaces and no place; a place in none of them; more than one place.
+    CaseError : several spaces and no place; a place in none of them.
     """
-    spaces = _spaces(surface)
-    if len(places) > 1:
-        raise CaseError([Fault("shape.wet", "one wet space is solved for at a time.", "Keep one wet point.")])
+    spaces = spaces_of(surface)
     if len(places):
-        held = [space for space in spaces if winding(space, places)[0] > 0]
-        if not held:
-            raise CaseError([Fault("shape.wet", "the wet point lies in a wall, a solid or outside.", "Move it into the fluid.")])
-        return held[0]
+        within = np.array([winding(space, places) > 0 for space in spaces])
+        lost = np.flatnonzero(~within.any(axis=0))
+        if len(lost):
+            which = "the wet point" if len(places) == 1 else f"wet point {int(lost[0]) + 1}"
+            raise CaseError([Fault("shape.wet", f"{which} lies in a wall, a solid or outside.", "Move it into the fluid.")])
+        held = [space for space, some in zip(spaces, within.any(axis=1), strict=True) if some]
+        return held[0] if len(held) == 1 else replace(surface, triangles=np.vstack([space.triangles for space in held]), labels=np.concatenate([space.labels for space in held]))
     if len(spaces) > 1:
         told = [f"{1e3 * space.volume:.4g} L about " + "({:.4g}, {:.4g}, {:.4g}) mm".format(*(1e3 * inner_place(space)).tolist()) for space in spaces[:MOST]]
         says = f"the parts make {len(spaces)} spaces that do not touch: {'; '.join(told)}{' …' if len(spaces) > MOST else ''}."
-        raise CaseError([Fault("shape.solids", says, "Move the parts until they overlap, or say by a wet point which space is meant.")])
+        raise CaseError([Fault("shape.solids", says, "Move the parts until they overlap, or say by wet points which spaces are meant.")])
     return surface
 
 
@@ -52,7 +54,7 @@ def inner_place(surface: Surface) -> Floats:
     return np.asarray(inside[int(nearest_tree(corners.mean(axis=1)).query(inside)[0].argmax())] if len(inside) else corners[0, 0])
 
 
-def _spaces(surface: Surface) -> list[Surface]:
+def spaces_of(surface: Surface) -> list[Surface]:
     """Part a surface into spaces, largest first: every outer shell with the shells of islands next within it."""
     from scipy.sparse import coo_matrix
     from scipy.sparse.csgraph import connected_components
@@ -77,4 +79,4 @@ def _spaces(surface: Surface) -> list[Surface]:
 
 
 def _part(surface: Surface, chosen: Any) -> Surface:
-    return Surface(surface.points, surface.triangles[chosen], surface.labels[chosen], surface.names)
+    return replace(surface, triangles=surface.triangles[chosen], labels=surface.labels[chosen])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Any, ClassVar, Literal
 
 import numpy as np
@@ -9,13 +10,19 @@ from pydantic import Field
 
 from mop_lantern.declare import quantity, stored
 from mop_lantern.declare.kind import Text
+from mop_lantern.shape.crossing import crossings
+from mop_lantern.shape.model import Model as Read
 from mop_lantern.shape.model import unpacked
 from mop_lantern.shape.piece import PartFault
-from mop_lantern.shape.solid import Body, Others, Solid, frame, place_of
+from mop_lantern.shape.solid import Body, Floats, Others, Solid, frame, place_of
+from mop_lantern.shape.surface import Surface
+from mop_lantern.shape.wet import spaces_of
+
+SHOWN = 40  # crossing triangles drawn
 
 
 class Model(Solid):
-    """A closed body from a file, set off, turned about the upright and scaled; its faces carry the names listed.
+    """Closed bodies from a file, set off, turned about the upright and scaled; the faces carry the names listed. Bodies that overlap are joined.
 
     Source: the file.
     """
@@ -29,17 +36,55 @@ class Model(Solid):
     scale: Text = quantity("number", "scale", "About the origin.", default="1", above=0)
     names: tuple[str, ...] = Field(default=(), title="faces", description="A name for every face, in order, parted by commas; none twice.")
     mesh: str = stored("mesh", "Points, triangles and faces.", default="")
+    layers: tuple[str, ...] = stored("layers", "The part of the file every face belongs to.", default=())
+    colours: tuple[str, ...] = stored("colours", "The colour of every face in the file.", default=())
 
     @classmethod
-    def build(cls, numbers: Any, others: Others) -> Body:
-        """Move the stored triangles."""
+    def as_it_is(cls, numbers: Any) -> Surface | None:
+        """Give the stored triangles to be looked at, open or not; None where they are damaged."""
         try:
-            model = unpacked(numbers.mesh, numbers.names)
+            model = _known(numbers.mesh, tuple(numbers.names))[0]
+        except ValueError:
+            return None
+        return Surface(_placed(model, numbers), model.triangles, model.face, model.names)
+
+    @classmethod
+    def build(cls, numbers: Any, others: Others) -> list[Body]:
+        """Move the stored triangles, body by body."""
+        try:
+            model, bodies, crossed, pairs = _known(numbers.mesh, tuple(numbers.names))
         except ValueError as problem:
             where = "names" if "name" in str(problem) else "mesh"
             raise PartFault(where, f"{problem}.", "Import the file again." if where == "mesh" else "Give as many names as there are faces.") from None
+        points = _placed(model, numbers)
         if model.rims:
-            x, y, z = 1e3 * model.points[model.rims[0]].mean(axis=0)
-            raise PartFault("mesh", f"the model has {len(model.rims)} open rims, the largest about ({x:.4g}, {y:.4g}, {z:.4g}) mm.", "Import it again and let rims be sealed.")
-        points = place_of(numbers) + numbers.scale * model.points @ frame(numbers.turn, 0.0)
-        return Body(np.asarray(points), model.triangles, model.face, model.names)
+            x, y, z = 1e3 * points[model.rims[0]].mean(axis=0)
+            says = f"the model has {len(model.rims)} open rims, the largest about ({x:.4g}, {y:.4g}, {z:.4g}) mm."
+            raise PartFault("mesh", says, "Close them from the menu of the stage, one by one or all.", [points[np.append(rim, rim[0])] for rim in model.rims])
+        if len(crossed):
+            x, y, z = 1e3 * points[crossed[0]].mean(axis=0)
+            says = f"{pairs} pairs of its triangles run through each other, first about ({x:.4g}, {y:.4g}, {z:.4g}) mm."
+            lines = [points[triangle[[0, 1, 2, 0]]] for triangle in crossed[:SHOWN]]
+            raise PartFault("mesh", says, "Mend it in the program it comes from: a body that crosses itself has no clear inside.", lines)
+        layers, colours = (tuple(given) if len(given) == len(model.names) else ("",) * len(model.names) for given in (numbers.layers, numbers.colours))
+        looks = {name: (layer, colour) for name, layer, colour in zip(model.names, layers, colours, strict=True) if layer or colour}
+        return [Body(points, body.triangles, body.labels, model.names, looks) for body in bodies]
+
+
+def _placed(model: Read, numbers: Any) -> Floats:
+    return np.asarray(place_of(numbers) + numbers.scale * model.points @ frame(numbers.turn, 0.0))
+
+
+@lru_cache(maxsize=8)
+def _known(mesh: str, names: tuple[str, ...]) -> tuple[Read, list[Surface], Any, int]:
+    """Read a stored model, part it into bodies and look for triangles that cross within one; give these and how many pairs do.
+
+    Slow for many triangles, so it is remembered.
+    """
+    model = unpacked(mesh, names)
+    if model.rims:
+        return model, [], model.triangles[:0], 0
+    bodies = spaces_of(Surface(model.points, model.triangles, model.face, model.names))
+    crossed = [crossings(model.points, body.triangles) for body in bodies]
+    met = np.concatenate([body.triangles[np.unique(pairs)] for body, pairs in zip(bodies, crossed, strict=True)])
+    return model, bodies, met, sum(map(len, crossed))

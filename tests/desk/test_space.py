@@ -26,7 +26,7 @@ def test_a_space_is_turned_solved_and_changed(desk: Desk, tmp_path: Path) -> Non
     view = desk.stage.view
     picture = view.picture
     assert picture is not None and picture.surface is not None and picture.shape is None
-    assert desk.stage.line_button.isHidden() and not desk.stage.space_tools.isHidden() and not any(button.isHidden() for button in desk.stage.layer_buttons.values())
+    assert not desk.stage.line_button.isHidden() and not desk.stage.space_tools.isHidden() and not any(button.isHidden() for button in desk.stage.layer_buttons.values())
     bare = picture.image((600, 400))
     azimuth = picture.orbit.azimuth
     for kind, where in ((QEvent.Type.MouseButtonPress, QPointF(200, 200)), (QEvent.Type.MouseMove, QPointF(260, 180)), (QEvent.Type.MouseButtonRelease, QPointF(260, 180))):

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QEvent, QPointF, Qt
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu, QMessageBox
@@ -105,17 +105,65 @@ def test_a_dropped_model_becomes_a_part(desk: Desk, tmp_path: Path, monkeypatch:
     monkeypatch.setattr("mop_lantern.desk.bringing.QInputDialog.getItem", lambda *_: ("mm", True))
     monkeypatch.setattr("mop_lantern.desk.bringing.QMessageBox.question", lambda _w, _t, words, _b: told.append(words) or QMessageBox.StandardButton.Yes)
     monkeypatch.setattr("mop_lantern.desk.bringing.QMessageBox.warning", lambda _w, _t, words: told.append(words))
-    assert desk.bringing.takes(path) and "2 open rims" in told[0]
     document = desk.document
+
+    def brought(path: Path) -> None:
+        assert desk.bringing.takes(path) and desk.bringing.work is not None
+        work = desk.bringing.work
+        wait(lambda: not work.running)
+
+    brought(path)
+    assert "2 open rims" in told[0]
     assert document.shown is not None
     part = document.shown.shape.solids["model1"]
     assert set(part.names) == {"face1", "rim1", "rim2"}
     document.edit({"shape.solids.model1.x": "-60 mm", "shape.solids.model1.y": "120 mm", "shape.solids.model1.z": "70 mm"})
-    assert desk.bringing.takes(path)
+    brought(path)
     assert document.shown.shape.solids["model1"].x == "-60 mm" and "model2" not in document.shown.shape.solids
     (tmp_path / "bad.ply").write_bytes(b"nothing")
-    assert desk.bringing.takes(tmp_path / "bad.ply") and "cannot be read" in told[-1]
+    brought(tmp_path / "bad.ply")
+    assert "cannot be read" in told[-1]
     assert not desk.bringing.takes(tmp_path / "other.lantern")
+
+
+@pytest.mark.parametrize("desk", ["inlet-box"], indirect=True)
+def test_rims_of_an_open_model_are_shown_and_closed_one_by_one(desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
+    """Not sealed when brought in: its line says so, the stage shows the rims, its menu closes the one nearest; a stopped reading brings nothing."""
+    corners, names, _ = corners_of()
+    path = written(tmp_path / "pipe.stl", corners[np.isin(names, ["p.before", "p.bend", "p.after"])])
+    monkeypatch.setattr("mop_lantern.desk.bringing.QInputDialog.getItem", lambda *_: ("m", True))
+    monkeypatch.setattr("mop_lantern.desk.bringing.QMessageBox.question", lambda *_: QMessageBox.StandardButton.No)
+    document, view = desk.document, desk.stage.view
+    desk.bringing.bring_model(path)
+    desk.bringing.work.cancel()
+    wait(lambda: not desk.bringing.work.running)
+    assert document.shown is not None and "model1" not in document.shown.shape.solids, "stopped"
+    document.edit({f"shape.solids.{key}": None for key in document.shown.shape.solids})
+    desk.bringing.bring_model(path)
+    work = desk.bringing.work
+    wait(lambda: not work.running)
+    wait(lambda: document.review is not None and len(view.trails) == 2)
+    assert any("open rims" in fault.says for fault in document.review.faults)
+    picture = view.picture
+    assert picture is not None and picture.surface is not None and picture.surface.open_edges
+    view.fit()
+    rim = np.asarray(view.trails[1])
+    inside = rim.mean(axis=0) + 0.6 * (rim[0] - rim.mean(axis=0)) + [0.0, 0.0, 0.0]
+    spots = [QPoint(*(int(c) for c in picture.to_pixel(inside + step, view.pane))) for step in np.vstack([np.zeros(3), 2e-3 * np.eye(3), -2e-3 * np.eye(3), 6e-3 * np.eye(3), -6e-3 * np.eye(3)])]
+    at = next(spot for spot in spots if desk.faces.under(spot))
+    menu = desk.faces.menu_at(at)
+    words = {action.text(): action for action in menu.actions()}
+    assert "Close all 2 open rims of model1" in words
+    words["Close the open rim nearest to here"].trigger()
+    wait(lambda: document.review is not None and document.review.case == document.shown and len(view.trails) == 1)
+    assert "rim1" in document.shown.shape.solids["model1"].names
+    left = np.asarray(view.trails[0]).mean(axis=0)
+    assert np.linalg.norm(left - rim.mean(axis=0)) > 0.02, "the other one is left"
+    desk.faces.close_rims("model1", None)
+    wait(lambda: document.review is not None and document.review.case == document.shown and not view.trails)
+    assert not [fault for fault in document.review.faults if fault.path.startswith("shape.solids")]
+    document.undo()
+    assert document.shown.shape.solids["model1"].names.count("rim2") == 0
 
 
 @pytest.mark.parametrize("desk", ["inlet-box"], indirect=True)

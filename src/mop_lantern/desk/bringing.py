@@ -9,7 +9,8 @@ from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from mop_lantern.case import Columns, fresh_key, quantities, read_columns
-from mop_lantern.case.models import model_edits
+from mop_lantern.case.models import model_edits, rim_edits
+from mop_lantern.desk.behind import Behind
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.stage import Stage
 from mop_lantern.errors import LanternError
@@ -18,12 +19,16 @@ from mop_lantern.shape.model import ENDINGS, EXACT, UNITS, Model, read_model
 from mop_lantern.units import DIMENSIONS, UnitFault, read
 
 
+MOST_SHOWN = 60  # triangles marked on the stage
+
+
 class Bringing(QObject):
     """Asks what must be asked, then makes one edit."""
 
     def __init__(self, document: Document, stage: Stage, window: QWidget) -> None:
         super().__init__(window)
         self.document, self.stage, self.window = document, stage, window
+        self.work: Behind | None = None
 
     def takes(self, path: Path) -> bool:
         """Bring a dropped file in where it is a drawing or a model; tell whether it is."""
@@ -74,28 +79,40 @@ class Bringing(QObject):
         if name:
             self.bring_model(Path(name))
 
-    def bring_model(self, path: Path) -> bool:
-        """Bring a model in as a part, or in place of a former state of it; tell what was found, and ask whether rims shall be sealed."""
-        case = self.document.shown
-        assert case is not None
+    def bring_model(self, path: Path) -> None:
+        """Bring a model in as a part, or in place of a former state of it, behind the window; tell what was found, and ask whether rims shall be closed."""
         unit, good = ("", True) if path.suffix.lower() in EXACT else QInputDialog.getItem(self.window, "Unit of the model", "Files of triangles do not say their unit. The model is in", list(UNITS), 0, False)
-        if not good:
-            return False
+        if good:
+            refuse = lambda problem: QMessageBox.warning(self.window, "This model cannot be brought in", str(problem)[:2000])  # noqa: E731
+            self.work = Behind(self.window, f"Reading {path.name} …", lambda stop: read_model(path, unit, stop), lambda model: self._take_model(path, model), refuse)
+
+    def _take_model(self, path: Path, model: Model) -> None:
+        """Put a model that has been read into the case."""
+        case = self.document.shown
+        if case is None:
+            return
         former = next((key for key, part in case.shape.solids.items() if getattr(part, "source", None) == path.name), "")
-        try:
-            model = read_model(path, unit)
-            seal = bool(model.rims) and self._asked_to_seal(model)
-            edits, words = model_edits(case, model, path.name, seal, former)
-        except LanternError as problem:
-            QMessageBox.warning(self.window, "This model cannot be brought in", str(problem)[:2000])
-            return False
-        done = self.document.edit(edits, "model")
-        if done:
+        seal = bool(model.rims) and self._asked_to_seal(model)
+        edits, words = model_edits(case, model, path.name, seal, former)
+        if self.document.edit(edits, "model"):
             self.document.troubled.emit(f"{path.name}: " + " ".join(words))
-        return done
+            self.stage.view.trails = [triangle[[0, 1, 2, 0]] for triangle in model.turned[:MOST_SHOWN]]  # until the review has its own to show
+
+    def close_rims(self, key: str, only: int | None) -> None:
+        """Close one open rim (its number) of a model in the case, or all."""
+        case = self.document.shown
+        if case is None:
+            return
+        try:
+            edits, words = rim_edits(case, key, only)
+        except ValueError as problem:
+            self.document.troubled.emit(f"{key}: {problem}. Import the file again.")
+            return
+        if self.document.edit(edits, "close a rim"):
+            self.document.troubled.emit(f"{key}: " + " ".join(words))
 
     def _asked_to_seal(self, model: Model) -> bool:
-        words = "\n".join(model.report) + "\n\nClose the open rims? They become faces that openings can sit on; small holes become part of the face around them."
+        words = "\n".join(model.report) + "\n\nClose all open rims? They become faces that openings can sit on; small holes become part of the face around them.\nWith No the model comes in open: rims are then closed one by one from the menu of the stage."
         buttons = QMessageBox.StandardButton
         return QMessageBox.question(self.window, "Open rims", words, buttons.Yes | buttons.No) == buttons.Yes
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -11,6 +12,7 @@ from PyQt6.QtWidgets import QMenu
 
 from mop_lantern.case import fresh_item, fresh_key
 from mop_lantern.case.fresh import package_of
+from mop_lantern.case.models import rims_in
 from mop_lantern.case.patches import outline_of, patch_edits
 from mop_lantern.case.totals import made_equal
 from mop_lantern.declare import declared, discover
@@ -71,10 +73,14 @@ class PatchTool:
 
 
 class FaceTools(QObject):
-    """What hands do to the faces of a space; every deed that changes the case is one step of undo."""
+    """What hands do to the faces of a space; every deed that changes the case is one step of undo.
 
-    def __init__(self, document: Document, stage: Stage, sheet: Sheet, parent: QObject) -> None:
+    ``close_rims`` closes an open rim of a model (its number), or all (None).
+    """
+
+    def __init__(self, document: Document, stage: Stage, sheet: Sheet, parent: QObject, close_rims: Callable[[str, int | None], None]) -> None:
         super().__init__(parent)
+        self.close_rims = close_rims
         self.document, self.stage, self.sheet, self.view = document, stage, sheet, stage.view
         self.chosen: list[str] = []
         self._last: tuple[QPoint, int] = (QPoint(-99, -99), 0)
@@ -148,6 +154,7 @@ class FaceTools(QObject):
             self._offer_conditions(menu, names)
             self._offer_choosing(menu, found, names)
             self._offer_patches(menu, found[0])
+            self._offer_rims(menu, found[0])
             menu.addSeparator()
             menu.addAction("Hide it" if len(names) == 1 else "Hide them", lambda: self.hide(names))
         if self.picture.options.hidden:
@@ -203,6 +210,20 @@ class FaceTools(QObject):
         assert patch is not None
         for words, outline in (("Rectangle: drag from corner to corner", "rectangular"), ("Disc: drag from its middle to its rim", "round")):
             patch.addAction(words, lambda o=outline: self.view.set_tool(PatchTool(self, one.name, one.place, o)))
+
+    def _offer_rims(self, menu: QMenu, one: Struck) -> None:
+        """Offer to close the open rims of a model, the nearest first."""
+        case, key = self.document.shown, one.name.split(".")[0]
+        assert case is not None
+        count = rims_in(case, key)
+        if not count:
+            return
+        trails = self.view.trails  # the review shows rims of all models in order; those of this one are told by their nearness
+        near = min(range(len(trails)), key=lambda k: float(np.linalg.norm(np.asarray(trails[k]) - one.place, axis=1).min()), default=-1)
+        menu.addSeparator()
+        if len(trails) == count:
+            menu.addAction("Close the open rim nearest to here", lambda: self.close_rims(key, near))
+        menu.addAction(f"Close all {count} open rims of {key}" if count > 1 else f"Close the open rim of {key}", lambda: self.close_rims(key, None))
 
     # --- deeds ----------------------------------------------------------------------------------------------------
 

@@ -73,6 +73,8 @@ class SpaceTools(QWidget):
         self.section = self._button("Section ▾", "Where the section of a space lies; Page up and Page down move it, with Shift in fine steps")
         self.view = self._button("View ▾", "From where the space is seen")
         self.seeds = self._button("Lines from ▾", "Where streamlines begin")
+        self.parts = self._button("Show ▾", "Parts of the shape and layers of models that are drawn or hidden")
+        self.parts.clicked.connect(lambda: self._popup(self.parts_menu(), self.parts))
         self.seeds.clicked.connect(self._offer_seeds)
         self.section.clicked.connect(self._offer_sections)
         self.view.clicked.connect(self._offer_views)
@@ -81,7 +83,7 @@ class SpaceTools(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(8, 0, 8, 4)
         row.setSpacing(2)
-        for widget in (self.section, self.view, self.seeds):
+        for widget in (self.section, self.view, self.parts, self.seeds):
             row.addWidget(widget)
         row.addWidget(self.level, 1)
         row.addStretch(0)
@@ -124,6 +126,41 @@ class SpaceTools(QWidget):
             self.picture.orbit.azimuth, self.picture.orbit.elevation = azimuth % 360.0, elevation
             self.aimed.emit()
 
+    @staticmethod
+    def _popup(menu: QMenu, button: QPushButton) -> None:
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
+
+    def layers(self) -> dict[str, frozenset[str]]:
+        """Give what can be shown and hidden by itself, with its faces: every part, and every layer of a model."""
+        found: dict[str, set[str]] = {}
+        surface = self.picture.surface if self.picture is not None else None
+        for name in surface.edge_lengths if surface is not None else ():
+            part = name.partition(".")[0]
+            found.setdefault(part, set()).add(name)
+            layer = surface.looks.get(name, ("", ""))[0]  # type: ignore[union-attr]
+            if layer:
+                found.setdefault(f"{part}: {layer}", set()).add(name)
+        return {words: frozenset(names) for words, names in sorted(found.items())}
+
+    def draw(self, words: str, on: bool) -> None:
+        """Draw a part or a layer, or hide it."""
+        if self.picture is not None:
+            names, hidden = self.layers()[words], self.picture.options.hidden
+            self.picture.set_options(hidden=hidden - names if on else hidden | names)
+            self.changed.emit()
+
+    def parts_menu(self) -> QMenu:
+        """Give the menu of parts and layers."""
+        menu = QMenu(self)
+        for words, names in self.layers().items():
+            action = menu.addAction(words)
+            assert action is not None and self.picture is not None
+            action.setCheckable(True)
+            action.setChecked(not names <= self.picture.options.hidden)
+            action.toggled.connect(lambda on, w=words: self.draw(w, on))
+        return menu
+
     def _offer_sections(self) -> None:
         menu = QMenu(self)
         for words, across in SECTIONS:
@@ -137,13 +174,10 @@ class SpaceTools(QWidget):
         away.setCheckable(True)
         away.setChecked(self.picture is not None and self.picture.options.cut_away)
         away.toggled.connect(self.cut)
-        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        menu.popup(self.section.mapToGlobal(self.section.rect().bottomLeft()))
+        self._popup(menu, self.section)
 
     def _offer_views(self) -> None:
-        menu = self.view_menu()
-        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        menu.popup(self.view.mapToGlobal(self.view.rect().bottomLeft()))
+        self._popup(self.view_menu(), self.view)
 
     def view_menu(self) -> QMenu:
         """Give the menu of views: directions, further views beside this one, and what others add."""
@@ -185,5 +219,4 @@ class SpaceTools(QWidget):
             if seeds == "line" and self.picture is not None and len(self.picture.options.line) < 2:
                 action.setText("Along a line: draw one with Line first")
                 action.setEnabled(False)
-        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        menu.popup(self.seeds.mapToGlobal(self.seeds.rect().bottomLeft()))
+        self._popup(menu, self.seeds)

@@ -83,7 +83,7 @@ class Desk(QMainWindow):
         self.network_stage = NetworkStage(tokens)
         self.networking = Networking(self.document, self.archive, self.engine, self.network_stage, self.sheet, self._before_follow, self)
         self.network_pages = NetworkPages(self.document, self.networking, self.traces, self)
-        self.cameras, self.faces = Cameras(self.document, self.stage, self), FaceTools(self.document, self.stage, self.sheet, self)
+        self.cameras, self.faces = Cameras(self.document, self.stage, self), FaceTools(self.document, self.stage, self.sheet, self, self.bringing.close_rims)
         self.building = Building(self.document, self.network_stage, self.sheet, self)
         self._lay_out()
         self.menu, self.actions_ = make_actions(self)

@@ -111,9 +111,14 @@ def read_model(path: Path, unit: str, stop: threading.Event | None = None) -> Mo
     rims = rims_of(made.triangles)
     report.insert(0, f"{len(triangles)} triangles in {shell.max() + 1} bodies, {len(names)} faces.")
     if rims:
-        ends = [points[rim].mean(axis=0) for rim in rims[:4]]
-        report.append(f"{len(rims)} open rims, about " + ", ".join(f"({1e3 * x:.4g}, {1e3 * y:.4g}, {1e3 * z:.4g})" for x, y, z in ends) + (" mm." if len(rims) < 5 else " mm and elsewhere."))
+        report.append(f"{len(rims)} open rims, about " + ", ".join(spot(points[rim]) for rim in rims[:4]) + ("." if len(rims) < 5 else " and elsewhere."))
     return replace(made, report=tuple(report), rims=rims)
+
+
+def spot(places: Floats) -> str:
+    """Say where the middle of places (k, 3) m is."""
+    x, y, z = (np.round(1e3 * places.mean(axis=0), 6) + 0.0).tolist()  # no -0, no dust
+    return f"({x:.4g}, {y:.4g}, {z:.4g}) mm"
 
 
 def _hanging(one: Ints, two: Ints, count: int) -> tuple[int, Ints]:

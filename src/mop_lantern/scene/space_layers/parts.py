@@ -8,10 +8,11 @@ import numpy as np
 from vtkmodules.vtkFiltersCore import vtkFeatureEdges
 
 from mop_lantern.scene.space_stage import SpaceHand, SpaceLayer, polygons
-from mop_lantern.scene.stagehand import Inks, actor
+from mop_lantern.scene.stagehand import Colour, Inks, actor
 from mop_lantern.shape import Surface
 
 SHARP = 35.0  # degrees
+OWN = 0.6  # share of a file's own colour in a wall
 
 
 class Parts(SpaceLayer):
@@ -30,17 +31,31 @@ class Parts(SpaceLayer):
     def props(cls, hand: SpaceHand) -> list[Any]:
         """Walls, edges, arrows."""
         shown = hand.surface.triangles[hand.drawn]
-        made = [hand.cut(_walls(hand.surface, shown, hand.inks)), hand.cut(_edges(hand.surface, shown, hand.inks))]
+        by_colour = _by_colour(hand)
+        made = [hand.cut(_walls(hand.surface, triangles, ink)) for ink, triangles in by_colour] + [hand.cut(_edges(hand.surface, shown, hand.inks))]
         if hand.near_walls > 0:
-            near = hand.cut(_walls(hand.surface, shown, hand.inks, near=True))
-            near.GetProperty().SetOpacity(hand.near_walls)
-            made.append(near)
+            for ink, triangles in by_colour:
+                near = hand.cut(_walls(hand.surface, triangles, ink, near=True))
+                near.GetProperty().SetOpacity(hand.near_walls)
+                made.append(near)
         return made + [_arrow(hand.surface, name, way, hand.inks) for name, way in hand.openings.items() if name in hand.surface.edge_lengths]
 
 
-def _walls(surface: Surface, triangles: Any, inks: Inks, near: bool = False) -> Any:
+def _by_colour(hand: SpaceHand) -> list[tuple[Colour, Any]]:
+    """Give the triangles drawn by their colour: the one their face has in the file it came from, softened, else that of the fluid."""
+    ground = np.array(hand.inks.fluid)
+    inks = {name: colour for name, (_, colour) in hand.surface.looks.items() if colour}
+    of = np.array([inks.get(name, "") for name in hand.surface.names])[hand.surface.labels]
+    found: list[tuple[Colour, Any]] = []
+    for colour in np.unique(of[hand.drawn]).tolist():
+        shades = np.array([int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)]) if colour else ground
+        found.append((tuple((OWN * shades + (1 - OWN) * ground).tolist()), hand.surface.triangles[hand.drawn & (of == colour)]))  # type: ignore[arg-type]
+    return found
+
+
+def _walls(surface: Surface, triangles: Any, ink: Colour, near: bool = False) -> Any:
     """The far walls, seen from within, or the near ones from outside."""
-    made = actor(polygons(surface.points, triangles), inks.fluid)
+    made = actor(polygons(surface.points, triangles), ink)
     made.GetProperty().LightingOn()
     made.GetProperty().SetAmbient(0.45)
     made.GetProperty().SetDiffuse(0.6)
@@ -52,7 +67,7 @@ def _edges(surface: Surface, triangles: Any, inks: Inks) -> Any:
     """Sharp edges in ink."""
     edges = vtkFeatureEdges()
     edges.SetInputData(polygons(surface.points, triangles))
-    edges.BoundaryEdgesOff()
+    edges.BoundaryEdgesOn()  # the rims of an open model
     edges.NonManifoldEdgesOff()
     edges.ColoringOff()
     edges.SetFeatureAngle(SHARP)

@@ -12,7 +12,7 @@ from mop_lantern.declare import quantity, stored
 from mop_lantern.declare.kind import Text
 from mop_lantern.shape.crossing import crossings
 from mop_lantern.shape.model import Model as Read
-from mop_lantern.shape.model import unpacked
+from mop_lantern.shape.model import spot, unpacked
 from mop_lantern.shape.piece import PartFault
 from mop_lantern.shape.solid import Body, Floats, Others, Solid, frame, place_of
 from mop_lantern.shape.surface import Surface
@@ -58,12 +58,10 @@ class Model(Solid):
             raise PartFault(where, f"{problem}.", "Import the file again." if where == "mesh" else "Give as many names as there are faces.") from None
         points = _placed(model, numbers)
         if model.rims:
-            x, y, z = 1e3 * points[model.rims[0]].mean(axis=0)
-            says = f"the model has {len(model.rims)} open rims, the largest about ({x:.4g}, {y:.4g}, {z:.4g}) mm."
+            says = f"the model has {len(model.rims)} open rims, the largest about {spot(points[model.rims[0]])}."
             raise PartFault("mesh", says, "Close them from the menu of the stage, one by one or all.", [points[np.append(rim, rim[0])] for rim in model.rims])
         if len(crossed):
-            x, y, z = 1e3 * points[crossed[0]].mean(axis=0)
-            says = f"{pairs} pairs of its triangles run through each other, first about ({x:.4g}, {y:.4g}, {z:.4g}) mm."
+            says = f"{pairs} pairs of its triangles run through each other, first about {spot(points[crossed[0]])}."
             lines = [points[triangle[[0, 1, 2, 0]]] for triangle in crossed[:SHOWN]]
             raise PartFault("mesh", says, "Mend it in the program it comes from: a body that crosses itself has no clear inside.", lines)
         layers, colours = (tuple(given) if len(given) == len(model.names) else ("",) * len(model.names) for given in (numbers.layers, numbers.colours))

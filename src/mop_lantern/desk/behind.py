@@ -1,0 +1,72 @@
+"""Work done behind the window, with words on what it is and a way to stop it."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+from typing import Any
+
+from PyQt6.QtCore import QObject, Qt, pyqtSignal
+from PyQt6.QtWidgets import QProgressDialog, QWidget
+
+from mop_lantern.errors import LanternError
+
+SHOWN_AFTER = 400  # ms: quicker work shows nothing
+
+
+class Behind(QObject):
+    """Runs one piece of work in a thread of its own.
+
+    Parameters
+    ----------
+    words : what is being done. work : is given an event that is set when it is to stop. then : gets the result, in the window's thread.
+    failed : gets what went wrong. Neither is called after a stop.
+    """
+
+    _done = pyqtSignal(object, object)
+
+    def __init__(
+        self, window: QWidget, words: str, work: Callable[[threading.Event], Any], then: Callable[[Any], None], failed: Callable[[LanternError], None]
+    ) -> None:
+        super().__init__(window)
+        self._then, self._failed = then, failed
+        self.stop = threading.Event()
+        self.running = True
+        self.dialog = QProgressDialog(words, "Stop", 0, 0, window)
+        self.dialog.setWindowTitle("Mop Lantern")
+        self.dialog.setWindowModality(Qt.WindowModality.NonModal)
+        self.dialog.setMinimumDuration(SHOWN_AFTER)
+        self.dialog.setAutoClose(False)
+        self.dialog.setAutoReset(False)
+        self.dialog.canceled.connect(self.cancel)
+        self._done.connect(self._take)
+        self._thread = threading.Thread(target=self._run, args=(work,), name="behind", daemon=True)
+        self._thread.start()
+
+    def _run(self, work: Callable[[threading.Event], Any]) -> None:
+        result, problem = None, None
+        try:
+            result = work(self.stop)
+        except LanternError as told:
+            problem = told
+        except Exception as told:  # a fault of ours is told in words, too
+            problem = LanternError(f"This could not be done ({type(told).__name__}: {told}).")
+        try:
+            self._done.emit(result, problem)
+        except RuntimeError:
+            return  # the window has gone
+
+    def cancel(self) -> None:
+        """Stop, and forget what comes of it."""
+        self.stop.set()
+
+    def _take(self, result: Any, problem: LanternError | None) -> None:
+        self.running = False
+        self.dialog.deleteLater()
+        self.deleteLater()
+        if self.stop.is_set():
+            return
+        if problem is not None:
+            self._failed(problem)
+        else:
+            self._then(result)

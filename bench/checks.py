@@ -7,6 +7,7 @@ import shutil
 import subprocess
 import sys
 import time
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
@@ -16,28 +17,41 @@ def main() -> int:
     """Run every check; exit 1 when one fails."""
     tools = Path(sys.executable).parent
     environment = {**os.environ, "QT_QPA_PLATFORM": os.environ.get("QT_QPA_PLATFORM", "offscreen"), "PYTHONPATH": str(ROOT)}
-    steps = {
+    beside = {
         "style (ruff)": [str(tools / "ruff"), "check", "src", "tests", "bench"],
         "types (mypy)": [str(tools / "mypy")],
         "import directions": [str(tools / "lint-imports")],
         "kernels are compiled once": [sys.executable, "-m", "bench.warm"],
-        "tests": [sys.executable, "-m", "pytest", "-n", "2", *sys.argv[1:]],
     }
+    # what is to be had for little comes first: none of these needs two cores
+    with ThreadPoolExecutor(2) as pool:
+        failed = [name for name, good in zip(beside, pool.map(lambda name: _told(name, beside[name], environment), beside), strict=True) if not good]
+    after = {"tests": ([sys.executable, "-m", "pytest", "-n", "2", "--dist", "worksteal", *sys.argv[1:]], environment)}
     screen = shutil.which("xvfb-run")
     if screen:
         chosen = "solve_compare or layers or typing"
-        steps["window on a virtual screen"] = [screen, "-a", sys.executable, "-m", "pytest", "tests/desk", "-k", chosen]
-    failed = []
-    for name, command in steps.items():
+        after["window on a virtual screen"] = ([screen, "-a", sys.executable, "-m", "pytest", "tests/desk", "-k", chosen], {**environment, "QT_QPA_PLATFORM": "xcb"})
+    for name, (command, own) in after.items():
         began = time.monotonic()
-        own = {**environment, "QT_QPA_PLATFORM": "xcb"} if command[0] == screen else environment
         code = subprocess.call(command, cwd=ROOT, env=own)
-        print(f"{'ok  ' if code == 0 else 'FAIL'} {name} ({time.monotonic() - began:.0f} s)", flush=True)
-        if code:
-            failed.append(name)
+        _say(name, code == 0, began)
+        failed += [] if code == 0 else [name]
     if failed:
         print(f"failed: {', '.join(failed)}")
     return 1 if failed else 0
+
+
+def _told(name: str, command: list[str], environment: dict[str, str]) -> bool:
+    """Run a check and tell all it says at its end; several run at the same time."""
+    began = time.monotonic()
+    done = subprocess.run(command, cwd=ROOT, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, check=False)
+    print(done.stdout, end="")
+    _say(name, done.returncode == 0, began)
+    return done.returncode == 0
+
+
+def _say(name: str, good: bool, began: float) -> None:
+    print(f"{'ok  ' if good else 'FAIL'} {name} ({time.monotonic() - began:.0f} s)", flush=True)
 
 
 if __name__ == "__main__":

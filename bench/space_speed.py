@@ -101,9 +101,10 @@ def one_solve(cell: str) -> None:
     print(json.dumps({"cells": solving.run.mesh.n_cells, "memory": resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1e3}))
 
 
-def frames() -> dict[str, Any]:
-    """Drag the view over a result of some 300 k cells: the median frame of the usual layers."""
+def frames() -> list[dict[str, Any]]:
+    """Drag the view over a result of some 300 k cells: the median frame of the usual layers as it is drawn while dragged, and the wait for full detail."""
     from mop_lantern.declare import Numbers
+    from mop_lantern.desk.view import SETTLE, SLOW_FRAME
 
     pipe = Numbers(kind="bent_pipe", role="fluid", x=0.0, y=0.0, z=0.0, heading=0.0, lean=0.0, diameter=0.05, before=0.1, angle=np.pi / 2, radius=0.08, after=0.1)
     surface = join({"r": pipe})
@@ -114,13 +115,21 @@ def frames() -> dict[str, Any]:
     picture.set_shape(surface, {"r.start": "in", "r.end": "out"})
     picture.set_answer(Answer(mesh, flow, mesh.centre[:, 0].copy(), np.zeros(len(mesh.owner)), still, np.zeros(mesh.n_boundary), still, 1000.0))
     picture.image((620, 480))
-    times = []
-    for turn in range(15):
-        picture.orbit.turn(6, 2 * (-1) ** turn)
-        began = time.monotonic()
-        picture.image((620, 480))
-        times.append(time.monotonic() - began)
-    return {"what": f"frame while turning {mesh.n_cells:,} cells", "value": 1e3 * median(times), "unit": "ms", "limit": 60}
+    def turning(size: tuple[int, int]) -> float:
+        times = []
+        for turn in range(15):
+            picture.orbit.turn(6, 2 * (-1) ** turn)
+            began = time.monotonic()
+            picture.image(size)
+            times.append(time.monotonic() - began)
+        return float(median(times))
+
+    full = turning((690, 490))  # the stage of a window of 1280 x 800
+    dragged = turning((345, 245)) if full > SLOW_FRAME else full
+    return [
+        {"what": f"frame while turning {mesh.n_cells:,} cells", "value": 1e3 * dragged, "unit": "ms", "limit": 60},
+        {"what": "full detail after letting go", "value": SETTLE / 1e3 + full, "unit": "s", "limit": 0.4},
+    ]
 
 
 if __name__ == "__main__":

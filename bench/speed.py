@@ -215,7 +215,7 @@ def main() -> int:
     add(*dragging())
     add(grid_making(), window_start())
     add(*large_network())
-    add(*space_speed.model_to_grid(), *space_speed.iterations(), space_speed.memory(), space_speed.frames())
+    add(*space_speed.model_to_grid(), *space_speed.iterations(), space_speed.memory(), *space_speed.frames())
     if options.json:
         print(json.dumps(rows, indent=1))
     return 0 if all(not row["limit"] or row["value"] <= row["limit"] for row in rows) else 1

@@ -59,7 +59,7 @@ def rim_edits(case: Case, key: str, only: int | None = None) -> tuple[dict[str, 
     """
     part: Any = case.shape.solids[key]
     former = models.unpacked(part.mesh, part.names)
-    looks = {name: tuple(each) if len(each) == len(former.names) else ("",) * len(former.names) for name, each in (("layers", part.layers), ("colours", part.colours))}
-    kept = replace(former, group=former.face, groups=former.names, split=False, named=True, **looks)
+    layers, colours = (tuple(each) if len(each) == len(former.names) else ("",) * len(former.names) for each in (part.layers, part.colours))
+    kept = replace(former, group=former.face, groups=former.names, split=False, named=True, layers=layers, colours=colours)
     model = models.sealed(kept, only)
     return {f"shape.solids.{key}.{name}": value for name, value in _stored(model).items()}, list(model.report)

@@ -19,7 +19,7 @@ class Behind(QObject):
 
     Parameters
     ----------
-    words : what is being done. work : is given an event that is set when it is to stop. then : gets the result, in the window's thread.
+    words : what is being done; "" where nothing need be shown. work : is given an event that is set when it is to stop. then : gets the result, in the window's thread.
     failed : gets what went wrong. Neither is called after a stop.
     """
 
@@ -32,16 +32,20 @@ class Behind(QObject):
         self._then, self._failed = then, failed
         self.stop = threading.Event()
         self.running = True
-        self.dialog = QProgressDialog(words, "Stop", 0, 0, window)
-        self.dialog.setWindowTitle("Mop Lantern")
-        self.dialog.setWindowModality(Qt.WindowModality.NonModal)
-        self.dialog.setMinimumDuration(SHOWN_AFTER)
-        self.dialog.setAutoClose(False)
-        self.dialog.setAutoReset(False)
-        self.dialog.canceled.connect(self.cancel)
+        self.dialog = self._dialog(words, window) if words else None
         self._done.connect(self._take)
         self._thread = threading.Thread(target=self._run, args=(work,), name="behind", daemon=True)
         self._thread.start()
+
+    def _dialog(self, words: str, window: QWidget) -> QProgressDialog:
+        made = QProgressDialog(words, "Stop", 0, 0, window)
+        made.setWindowTitle("Mop Lantern")
+        made.setWindowModality(Qt.WindowModality.NonModal)
+        made.setMinimumDuration(SHOWN_AFTER)
+        made.setAutoClose(False)
+        made.setAutoReset(False)
+        made.canceled.connect(self.cancel)
+        return made
 
     def _run(self, work: Callable[[threading.Event], Any]) -> None:
         result, problem = None, None
@@ -62,7 +66,8 @@ class Behind(QObject):
 
     def _take(self, result: Any, problem: LanternError | None) -> None:
         self.running = False
-        self.dialog.deleteLater()
+        if self.dialog is not None:
+            self.dialog.deleteLater()
         self.deleteLater()
         if self.stop.is_set():
             return

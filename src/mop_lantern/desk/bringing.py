@@ -18,7 +18,6 @@ from mop_lantern.shape.drawing import METRES, Drawing, drawing_unit, parts_of, r
 from mop_lantern.shape.model import ENDINGS, EXACT, UNITS, Model, read_model
 from mop_lantern.units import DIMENSIONS, UnitFault, read
 
-
 MOST_SHOWN = 60  # triangles marked on the stage
 
 
@@ -83,8 +82,10 @@ class Bringing(QObject):
         """Bring a model in as a part, or in place of a former state of it, behind the window; tell what was found, and ask whether rims shall be closed."""
         unit, good = ("", True) if path.suffix.lower() in EXACT else QInputDialog.getItem(self.window, "Unit of the model", "Files of triangles do not say their unit. The model is in", list(UNITS), 0, False)
         if good:
-            refuse = lambda problem: QMessageBox.warning(self.window, "This model cannot be brought in", str(problem)[:2000])  # noqa: E731
-            self.work = Behind(self.window, f"Reading {path.name} …", lambda stop: read_model(path, unit, stop), lambda model: self._take_model(path, model), refuse)
+            self.work = Behind(self.window, f"Reading {path.name} …", lambda stop: read_model(path, unit, stop), lambda model: self._take_model(path, model), self._refuse_model)
+
+    def _refuse_model(self, problem: LanternError) -> None:
+        QMessageBox.warning(self.window, "This model cannot be brought in", str(problem)[:2000])
 
     def _take_model(self, path: Path, model: Model) -> None:
         """Put a model that has been read into the case."""

@@ -4,20 +4,21 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from mop_lantern.declare import discover
+from mop_lantern.desk.behind import Behind
 from mop_lantern.desk.space_tools import SpaceTools
 from mop_lantern.desk.theme import Tokens
 from mop_lantern.desk.timebar import TimeBar
 from mop_lantern.desk.view import View
+from mop_lantern.grid import Mesh
 from mop_lantern.judge import Answer
+from mop_lantern.scene.space_stage import Places, places_of
 from mop_lantern.shape import Plane, Surface
 
-SLOW_FRAME = 0.04  # s: a picture that takes longer is drawn coarser while it is dragged
-SETTLE = 180  # ms
-END_ON = 0.12  # of its length: a handle that seems to move less than this is seen end on
 LAYERS = {False: "mop_lantern.scene.layers", True: "mop_lantern.scene.space_layers"}
 
 
@@ -35,6 +36,8 @@ class Stage(QWidget):
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
         self.view = View(tokens)
+        self._next: tuple[Answer | None, str] = (None, "")
+        self._ordering: Behind | None = None
         self.layer_buttons: dict[str, QPushButton] = {}
         strip = QHBoxLayout()
         strip.setContentsMargins(8, 2, 8, 0)
@@ -163,11 +166,31 @@ class Stage(QWidget):
         self.view.redraw()
 
     def show_answer(self, answer: Answer | None, message: str = "") -> None:
-        """Show a field, or the bare shape."""
-        self.view.ensure().set_answer(answer)
-        self._show_quantity()
-        self.view.message = message
+        """Show a field, or the bare shape. One on many cells of a space is put in order beside the window first; meanwhile the picture stays as it is."""
+        picture = self.view.ensure()
+        self._next = answer, message
+        if picture.ready_for(answer):
+            picture.set_answer(answer)
+            self._show_quantity()
+            self.view.message = message
+        elif self._ordering is None and answer is not None and picture.surface is not None:
+            surface, mesh = picture.surface, answer.mesh
+            self._ordering = Behind(self, "", lambda _: places_of(surface, mesh), lambda places: self._ordered(surface, mesh, places), lambda _: self._ordered(surface, mesh, None))
+            self.view.message = "Putting the cells in order …"
         self.view.redraw()
+
+    def _ordered(self, surface: Surface, mesh: Mesh, places: Places | None) -> None:
+        """Show the newest field now that its cells are in order; if they cannot be, the picture does without help."""
+        self._ordering = None
+        picture = self.view.ensure()
+        if places is not None and picture.surface is not None and np.array_equal(picture.surface.points, surface.points):
+            picture.take_places(mesh, places)
+        answer, message = self._next
+        if places is None:
+            picture.set_answer(answer)
+            self.view.redraw()
+        else:
+            self.show_answer(answer, message)
 
     def set_tokens(self, tokens: Tokens, night: bool) -> None:
         """Change the theme."""

@@ -335,7 +335,7 @@ class FlowSolver:
         -------
         Step : scaled residuals before the iteration's own correction; not finite when the flow has diverged.
         """
-        mesh, work = self.mesh, self._work
+        mesh = self.mesh
         before = [self.U.copy(), self.p.copy(), *(values.copy() for values in self.companions)] if self._anderson else None
         self._gradients()
         inner, keep, extra = mesh.n_internal, 1 - float(self.relaxation), _NONE[:, 0]

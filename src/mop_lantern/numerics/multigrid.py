@@ -47,8 +47,7 @@ def _pairs(block, indptr, indices, data, group):  # type: ignore[no-untyped-def]
 @njit(cache=True, error_model="numpy", nogil=True)
 def _refresh(block, slots, fine, coarse):  # type: ignore[no-untyped-def]
     first, last, start, end = block
-    for k in range(start, end):
-        coarse[k] = 0.0
+    coarse[start:end] = 0.0
     for entry in range(first, last):
         k = np.uint64(entry)
         coarse[np.uint64(slots[k])] += fine[k]
@@ -109,12 +108,12 @@ def _restrict(block, indptr, indices, data, x, group, coarse):  # type: ignore[n
                 break
             total -= data[k] * x[j]
         if start > 0:
-            for k in range(begin, np.uint64(indptr[i + np.uint64(1)])):
-                j = np.uint64(indices[k])
+            for n in range(begin, np.uint64(indptr[i + np.uint64(1)])):
+                j = np.uint64(indices[n])
                 if j > i:
                     break
                 if j < np.uint64(start):
-                    total -= data[k] * x[j]
+                    total -= data[n] * x[j]
         coarse[np.uint64(group[i])] += total
 
 

@@ -14,6 +14,7 @@ from vtkmodules.vtkCommonDataModel import vtkPlane
 from vtkmodules.vtkRenderingCore import vtkRenderWindow
 
 from mop_lantern.errors import RunError
+from mop_lantern.grid import Mesh
 from mop_lantern.judge import Answer
 from mop_lantern.judge.answer import FLOW_QUANTITIES
 from mop_lantern.scene.datasets import Drawing, drawing
@@ -21,7 +22,7 @@ from mop_lantern.scene.maps import default_map, lookup
 from mop_lantern.scene.orbit import Orbit
 from mop_lantern.scene.pane import Pane
 from mop_lantern.scene.picking import Struck, struck
-from mop_lantern.scene.space_stage import SpaceHand, section_place, thinnest
+from mop_lantern.scene.space_stage import Places, SpaceHand, places_of, section_place, thinnest
 from mop_lantern.scene.stagehand import Inks, Stagehand
 from mop_lantern.shape import Plane, Surface
 
@@ -32,6 +33,7 @@ NIGHT = Inks((0.09, 0.1, 0.125), (0.9, 0.89, 0.86), (0.5, 0.5, 0.52), (1.0, 0.7,
 _STREAM = {"oslo": (0.93, 0.58, 0.1), "batlow": (0.98, 0.98, 0.96), "vik": (0.15, 0.15, 0.18)}  # seen on every step of its map
 
 
+MANY = 50_000  # cells: more take half a second and longer to put in order
 COLOURED = frozenset({"colours", "skin", "level"})  # layers that need the scale
 
 
@@ -47,7 +49,7 @@ class ViewOptions:
         hidden : faces not drawn. near_walls : how solid walls before the fluid are drawn, 0 (not at all) to 1. seeds : where streamlines of a space begin, of `SEEDS`. line : ends of a line (m) they may begin on. beside : quantities shown in further views. units : preferred display units.
     """
 
-    layers: frozenset[str] = frozenset({"colours", "streamlines", "parts"})
+    layers: frozenset[str] = frozenset({"colours", "streamlines", "parts", "solids"})
     quantity: str = "speed"
     low: float | None = None
     high: float | None = None
@@ -88,6 +90,8 @@ class Picture:
         self.orbit = Orbit()
         self._cutter = vtkPlane()
         self._store: dict[str, Any] = {}
+        self._mesh: Mesh | None = None
+        self._places: Places | None = None
         self.answer: Answer | None = None
         self.openings: dict[str, str] = {}
         self._drawn: Drawing | None = None
@@ -103,6 +107,8 @@ class Picture:
         self.surface = shape if isinstance(shape, Surface) else None
         self.shape = shape if isinstance(shape, Plane) else None
         if self.surface is not former:
+            if not (former is not None and self.surface is not None and np.array_equal(former.points, self.surface.points)):
+                self._mesh = self._places = None
             self._forget()
         self.openings, self._stale = openings, True
         if spatial != (self.surface is not None):
@@ -117,6 +123,21 @@ class Picture:
         if answer is not self.answer:
             self._forget()
         self.answer, self._stale = answer, True
+
+    def ready_for(self, answer: Answer | None) -> bool:
+        """Whether a field can be drawn at once: not where many cells must first be put in order (`places_of`)."""
+        return answer is None or self.surface is None or len(answer.mesh.ways) < 3 or answer.mesh.n_cells < MANY or answer.mesh is self._mesh
+
+    def take_places(self, mesh: Mesh, places: Places) -> None:
+        """Take what was worked out beside the window for a mesh."""
+        self._mesh, self._places = mesh, places
+
+    def _places_now(self, answer: Answer) -> Places:
+        assert self.surface is not None
+        if answer.mesh is not self._mesh or self._places is None:
+            self.take_places(answer.mesh, places_of(self.surface, answer.mesh))
+        assert self._places is not None
+        return self._places
 
     def _forget(self) -> None:
         self._store = {}
@@ -315,7 +336,7 @@ class Picture:
         cutter = self._cutter if options.cut_away else None
         space = SpaceHand(
             self.surface, answer, self.openings, table, what, inks, _STREAM[map_name], self.across, options.share, options.level, cutter, self._store,
-            options.hidden, options.near_walls, options.seeds, options.line,
+            options.hidden, options.near_walls, options.seeds, options.line, self._places_now(answer) if answer is not None else None,
         )  # fmt: skip
         look = (options.night, options.cut_away, options.hidden, options.near_walls, tuple(self.openings.items()))
         pane.draw_space(space, options.layers, look, options.chosen, options.lit)

@@ -14,6 +14,7 @@ from vtkmodules.vtkCommonCore import vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkImageData, vtkPlane, vtkPolyData
 
 from mop_lantern.declare import Kind
+from mop_lantern.grid import Mesh
 from mop_lantern.judge import Answer
 from mop_lantern.numerics.nearest import nearest_tree
 from mop_lantern.scene.stagehand import Colour, Inks, actor
@@ -26,6 +27,51 @@ LATTICE = 250_000  # places at most
 
 
 @dataclass(frozen=True)
+class Places:
+    """Where values of a mesh in space are taken from: slow to work out for many cells, and the same for every field on it.
+
+    Attributes
+    ----------
+    nodes : (n, 3) m, middles of cells and boundary faces. tree : for the nearest of them. low, step, counts : an even lattice over the space.
+    near, weight : (k, `NEAR`) nodes near every place of it, and their shares. beyond : (k,) whether it lies beyond the walls.
+    """
+
+    nodes: Floats
+    tree: Any
+    low: Floats
+    step: float
+    counts: tuple[int, int, int]
+    near: NDArray[Any]
+    weight: Floats
+    beyond: NDArray[np.bool_]
+
+
+def places_of(surface: Surface, mesh: Mesh) -> Places:
+    """Work out where values of a mesh are taken from; may run beside the window."""
+    nodes = np.vstack([mesh.centre, mesh.face_centre[mesh.n_internal :]])
+    tree = nearest_tree(nodes)
+    low, high = surface.points.min(axis=0), surface.points.max(axis=0)
+    step = float((np.prod(high - low) / LATTICE) ** (1 / 3))
+    counts = np.maximum(np.ceil((high - low) / step).astype(int) + 1, 3)
+    z, y, x = np.meshgrid(*(low[d] + step * np.arange(counts[d]) for d in (2, 1, 0)), indexing="ij")  # VTK counts x fastest
+    places = np.column_stack([x.reshape(-1), y.reshape(-1), z.reshape(-1)])
+    weight, near = _near(nodes, tree, places)
+    apart = np.linalg.norm(nodes[near[:, 0]] - places, axis=1)
+    return Places(nodes, tree, low, step, (int(counts[0]), int(counts[1]), int(counts[2])), near.astype(np.int32), weight, apart > 1.2 * np.cbrt(mesh.volume.max()))
+
+
+def _near(nodes: Floats, tree: Any, places: Floats) -> tuple[Floats, NDArray[Any]]:
+    """Give the shares and numbers of the nodes nearest to places, the nearest first."""
+    distance, near = tree.query(places, k=min(NEAR, len(nodes)))
+    weight = 1.0 / (distance + 1e-3 * distance.mean()) ** 2
+    return weight / weight.sum(axis=1)[:, None], near
+
+
+def _mean(values: Floats, weight: Floats, near: NDArray[Any]) -> Floats:
+    return np.asarray(np.einsum("kn,kn...->k...", weight, values[near]))
+
+
+@dataclass(frozen=True)
 class SpaceHand:
     """All a layer of a space may use.
 
@@ -34,6 +80,7 @@ class SpaceHand:
     surface : the space. answer : the field, or None. openings : face name to way ("in", "out", "open"). table : lookup table of the coloured
     quantity. quantity : its name. inks : theme colours. stream : colour of streamlines. across, share : direction across the section and its
     share of the way through. level : share of the scale a level surface lies at. cutter : plane the model is cut away by, or None. store : what layers keep for this surface and field.
+    places : where values are taken from, of this surface and mesh (`places_of`).
     hidden : faces that are not drawn. near_walls : how solid walls before the fluid are drawn, 0 to 1.
     seeds : where streamlines begin, of `SEEDS`. line : ends of a line (m) they may begin on.
     """
@@ -54,6 +101,7 @@ class SpaceHand:
     near_walls: float = 0.0
     seeds: str = "openings"
     line: tuple[tuple[float, ...], ...] = ()
+    places: Places | None = None
 
     @property
     def drawn(self) -> NDArray[np.bool_]:
@@ -80,21 +128,12 @@ class SpaceHand:
     @property
     def nodes(self) -> tuple[Floats, Any]:
         """Middles of cells and boundary faces, and their search tree."""
-        return self.kept("nodes", self._nodes)
-
-    def _nodes(self) -> tuple[Floats, Any]:
-        assert self.answer
-        mesh = self.answer.mesh
-        nodes = np.vstack([mesh.centre, mesh.face_centre[mesh.n_internal :]])
-        return nodes, nearest_tree(nodes)
+        assert self.places
+        return self.places.nodes, self.places.tree
 
     def sampled(self, values: Floats, places: Floats) -> Floats:
         """Give values of cells and boundary faces, (n_cells + n_boundary,) or (.., 3), at places (k, 3) m: a mean of the nearest by their distance."""
-        nodes, tree = self.nodes
-        distance, near = tree.query(places, k=min(NEAR, len(nodes)))
-        weight = 1.0 / (distance + 1e-3 * distance.mean()) ** 2
-        weight = (weight / weight.sum(axis=1)[:, None]).reshape(*weight.shape, *([1] * (values.ndim - 1)))
-        return np.asarray((weight * values[near]).sum(axis=1))
+        return _mean(values, *_near(*self.nodes, places))
 
     def everywhere(self, what: str) -> Floats:
         """Give a quantity in cells and on boundary faces."""
@@ -103,19 +142,15 @@ class SpaceHand:
 
     def lattice(self, values: Floats, name: str) -> Any:
         """Give values (as for `sampled`) on an even lattice over the space."""
-        low, high = self.surface.points.min(axis=0), self.surface.points.max(axis=0)
-        step = float((np.prod(high - low) / LATTICE) ** (1 / 3))
-        counts = np.maximum(np.ceil((high - low) / step).astype(int) + 1, 3)
-        z, y, x = np.meshgrid(*(low[d] + step * np.arange(counts[d]) for d in (2, 1, 0)), indexing="ij")  # VTK counts x fastest
-        places = np.column_stack([x.reshape(-1), y.reshape(-1), z.reshape(-1)])
-        found = self.sampled(values, places)
+        assert self.places
+        known = self.places
+        found = _mean(values, known.weight, known.near)
         if values.ndim == 2:  # nothing moves beyond the walls
-            assert self.answer
-            found[self.nodes[1].query(places)[0] > 1.2 * np.cbrt(self.answer.mesh.volume.max())] = 0.0
+            found[known.beyond] = 0.0
         image = vtkImageData()
-        image.SetDimensions(*(int(count) for count in counts))
-        image.SetOrigin(*low.tolist())
-        image.SetSpacing(step, step, step)
+        image.SetDimensions(*known.counts)
+        image.SetOrigin(*known.low.tolist())
+        image.SetSpacing(known.step, known.step, known.step)
         array = numpy_to_vtk(np.ascontiguousarray(found), deep=True)
         array.SetName(name)
         (image.GetPointData().SetVectors if values.ndim == 2 else image.GetPointData().SetScalars)(array)

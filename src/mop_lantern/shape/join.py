@@ -39,7 +39,7 @@ def join(solids: Mapping[str, Any], wet: Floats | None = None, loose: bool = Fal
         raise CaseError([Fault("shape.solids", "no part holds the fluid.", "Add one, or let one be full of fluid.")])
     beneath = {key: kinds[numbers.kind].beneath for key, numbers in solids.items()}
     order = sorted(solids, key=lambda key: not beneath[key])
-    whole, owners = _joined({key: bodies[key] for key in order}, {key: _role(solids, key) == "fluid" for key in solids})
+    whole, kept, owners = _joined({key: bodies[key] for key in order}, {key: _role(solids, key) for key in solids})
     surface = _together(_surface(whole, owners), {key: kinds[numbers.kind].joins(numbers) for key, numbers in solids.items()})
     if loose:
         return surface
@@ -48,7 +48,7 @@ def join(solids: Mapping[str, Any], wet: Floats | None = None, loose: bool = Fal
     _check_tight(surface, places, tuple(f"{key}." for key in solids if beneath[key]))
     if len(membranes(surface)):
         raise CaseError([Fault("shape.solids", "a wall without thickness is left where two parts touch.", "Let them overlap a little.")])
-    return surface
+    return replace(surface, solids={key: _surface(body, owners) for key, body in kept.items()})
 
 
 def _check_tight(surface: Surface, places: Floats, outer: tuple[str, ...]) -> None:
@@ -134,10 +134,12 @@ def _role(solids: Mapping[str, Any], key: str) -> str:
     return str(solids[key].role)
 
 
-def _joined(bodies: Mapping[str, list[Body]], wet: Mapping[str, bool]) -> tuple[Any, dict[int, tuple[str, Body]]]:
+def _joined(bodies: Mapping[str, list[Body]], roles: Mapping[str, str]) -> tuple[Any, dict[str, Any], dict[int, tuple[str, Body]]]:
+    """Give the fluid, what every solid takes up, and whose triangles are whose: later parts take precedence over earlier ones."""
     import manifold3d
 
     whole: Any = manifold3d.Manifold()
+    kept: dict[str, Any] = {}
     owners: dict[int, tuple[str, Body]] = {}
     for key, body in ((key, body) for key, several in bodies.items() for body in several):
         number = manifold3d.Manifold.reserve_ids(1)
@@ -150,10 +152,13 @@ def _joined(bodies: Mapping[str, list[Body]], wet: Mapping[str, bool]) -> tuple[
         made = manifold3d.Manifold(given)
         if made.status() != manifold3d.Error.NoError:
             raise CaseError([Fault(f"shape.solids.{key}", f"the part is no closed body ({made.status().name}).", "Change its sizes.")])
-        whole = whole + made if wet[key] else whole - made
+        whole = whole + made if roles[key] == "fluid" else whole - made
+        kept = {other: body if other == key else body - made for other, body in kept.items()}
+        if roles[key] == "solid":
+            kept[key] = kept[key] + made if key in kept else made
     if not whole.volume() > 0:
         raise CaseError([Fault("shape.solids", "nothing is left for the fluid.", "Make a solid part smaller or move it.")])
-    return whole, owners
+    return whole, {key: body for key, body in kept.items() if body.volume() > 0}, owners
 
 
 def _surface(whole: Any, owners: Mapping[int, tuple[str, Body]]) -> Surface:

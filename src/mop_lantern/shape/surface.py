@@ -22,7 +22,7 @@ class Surface:
     Attributes
     ----------
     points : (n, 3) m. triangles : (m, 3). labels : (m,) index into ``names``. looks : layer and colour ("#rrggbb" or "") of faces
-    that came with them from a file.
+    that came with them from a file. solids : what every solid part takes up, by id: kept for what is to happen in solids.
     """
 
     points: Floats
@@ -30,6 +30,7 @@ class Surface:
     labels: Ints
     names: tuple[str, ...]
     looks: dict[str, tuple[str, str]] = field(default_factory=dict)
+    solids: dict[str, Surface] = field(default_factory=dict)
 
     @cached_property
     def area_vectors(self) -> Floats:

@@ -29,12 +29,12 @@ def wet_space(surface: Surface, places: Floats) -> Surface:
     """
     spaces = spaces_of(surface)
     if len(places):
-        within = np.array([winding(space, places) > 0 for space in spaces])
-        lost = np.flatnonzero(~within.any(axis=0))
+        within = [winding(space, places) > 0 for space in spaces]
+        lost = np.flatnonzero(~np.any(within, axis=0))
         if len(lost):
             which = "the wet point" if len(places) == 1 else f"wet point {int(lost[0]) + 1}"
             raise CaseError([Fault("shape.wet", f"{which} lies in a wall, a solid or outside.", "Move it into the fluid.")])
-        held = [space for space, some in zip(spaces, within.any(axis=1), strict=True) if some]
+        held = [space for space, holds in zip(spaces, within, strict=True) if holds.any()]
         return held[0] if len(held) == 1 else replace(surface, triangles=np.vstack([space.triangles for space in held]), labels=np.concatenate([space.labels for space in held]))
     if len(spaces) > 1:
         told = [f"{1e3 * space.volume:.4g} L about " + "({:.4g}, {:.4g}, {:.4g}) mm".format(*(1e3 * inner_place(space)).tolist()) for space in spaces[:MOST]]

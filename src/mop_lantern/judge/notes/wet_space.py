@@ -10,7 +10,7 @@ from mop_lantern.units import show
 
 
 class WetSpace(NoteKind):
-    """Tell wetted volume, wall and opening area, and how far the space reaches.
+    """Tell wetted volume, wall and opening area, how far the space reaches, and what solids take up.
 
     Source: sums over the triangles of the surface.
     """
@@ -31,4 +31,7 @@ class WetSpace(NoteKind):
         area = "cm²" if walls < 0.1 else "m²"
         reach = " × ".join(show(float(length), "length", "mm" if surface.size < 2 else "m") for length in surface.points[surface.triangles].max(axis=(0, 1)) - surface.points[surface.triangles].min(axis=(0, 1)))
         text = f"Fluid fills {show(volume, 'volume', size)} within {show(walls, 'area', area)} of wall and {show(open_, 'area', area)} of openings; it reaches {reach}."
+        if surface.solids:
+            held = sum(solid.volume for solid in surface.solids.values())
+            text += f" {len(surface.solids)} {'solid takes' if len(surface.solids) == 1 else 'solids take'} up {show(held, 'volume', 'L' if held < 1.0 else 'm³')}."
         return [Note("shape", "ready", text)]

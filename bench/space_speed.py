@@ -45,7 +45,7 @@ def model_to_grid() -> list[dict[str, Any]]:
         bumpy_pipe(path)
         began = time.monotonic()
         model = sealed(read_model(path, "m"))
-        part = Numbers(kind="model", role="fluid", x=0.0, y=0.0, z=0.0, turn=0.0, scale=1.0, mesh=packed(model), names=model.names)
+        part = Numbers(kind="model", role="fluid", x=0.0, y=0.0, z=0.0, turn=0.0, scale=1.0, mesh=packed(model), names=model.names, layers=(), colours=())
         surface = join({"p": part})
         brought = time.monotonic() - began
         began = time.monotonic()

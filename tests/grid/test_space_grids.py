@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 from mop_lantern.declare import Numbers
 from mop_lantern.errors import RunError
 from mop_lantern.grid import quality
-from mop_lantern.grid.space_grid import make_in_space
+from mop_lantern.grid.octree import grow
+from mop_lantern.grid.space_grid import _cut, lattice, make_in_space
 from mop_lantern.grid.space_size import wants
 from mop_lantern.shape import Surface, join
 from mop_lantern.solve.trusting import thin_trust
@@ -43,6 +44,34 @@ def test_volume_areas_and_closure_are_exact(turn: Any, levels: int) -> None:
     moments += np.prod(surface.points[surface.triangles][:, [1, 2]], axis=1) + np.prod(surface.points[surface.triangles][:, [2, 0]], axis=1)
     assert centre == pytest.approx((surface.area_vectors * moments / 12).sum(axis=0) / surface.volume, abs=1e-9), "Gauss's theorem on the surface"
     assert (mesh.owner[: mesh.n_internal] < mesh.neighbour).all() and mesh.volume.min() > 0.2 * 0.011**3 * 0.9
+
+
+def test_fluid_and_solid_cut_the_same_cubes_to_the_same_polygons() -> None:
+    """Two-sided: on one lattice what a cube holds of the fluid and of the solid fills it, and the wall between them is one: areas and first moments cancel."""
+    box = part("brick", length=0.3, width=0.2, height=0.1)
+    ball = part("ball", role="solid", x=0.14, y=0.1, z=0.05, diameter=0.075)
+    fluid = join({"room": box, "ball": ball})
+    solid = fluid.solids["ball"]
+    base = lattice(fluid, 0.0113, 0)
+    sides = []
+    for surface in (fluid, solid):
+        tree = grow(surface.points, np.ascontiguousarray(surface.triangles, np.int64), base, lambda centres, *_: np.full(len(centres), np.inf))
+        made, _ = _cut(surface, tree)
+        cubes = len(tree.level)
+        wall = made.of_wall >= 0
+        mine = np.isin(surface.labels[tree.triangles[wall]], [k for k, name in enumerate(surface.names) if name.startswith("ball.")])
+        cube = made.cube[made.of_wall[wall]][mine]
+        sums = np.column_stack([np.bincount(cube, made.wall[wall][mine, k], cubes) for k in range(3)])
+        sides.append((np.bincount(made.cube, made.volume, cubes), sums, tree))
+    whole = np.bincount(np.arange(len(sides[0][0])), minlength=cubes)
+    size = base.size
+    assert (sides[0][2].key == sides[1][2].key).all() and len(whole) == cubes
+    met = np.abs(sides[1][1]).sum(axis=1) > 0
+    assert met.sum() > 100 and (sides[1][0][met] > 0).all()
+    inside = (np.abs(sides[0][2].low[:, :2] - np.array(base.counts[:2]) / 2) < np.array(base.counts[:2]) / 2 - 2).all(axis=1) & (np.abs(sides[0][2].low[:, 2] - base.counts[2] / 2 + 0.5) < base.counts[2] / 2 - 1)
+    assert np.abs((sides[0][0] + sides[1][0])[inside | met] / size**3 - 1).max() < 1e-10
+    assert np.abs(sides[0][1] + sides[1][1]).max() < 1e-12 * size**2 * 1e2, "the wall of one side is that of the other, the other way"
+    assert sides[1][0].sum() == pytest.approx(solid.volume, rel=1e-12)
 
 
 def test_a_grid_of_nothing_or_of_too_much_is_refused() -> None:

@@ -34,10 +34,12 @@ def space(solids: dict[str, Any], **more: Any) -> Any:
         (part("cylinder", length=0.1, diameter=0.02, end=0.04), np.pi * 0.1 * (1e-4 + 2e-4 + 4e-4) / 3, 8e-4),
         (part("ball", diameter=0.1), np.pi * 1e-3 / 6, 3e-3),
         (part("bent_pipe", diameter=0.02, before=0.03, angle=np.pi / 2, radius=0.03, after=0.05, lean=0.7), np.pi * 1e-4 * (0.08 + 0.03 * np.pi / 2), 2e-3),
+        (part("seat", diameter=0.05, bore=0.03, length=0.008, bevel=0.002, heading=0.4), np.pi * (0.025**2 - 0.015**2) * 0.008 - np.pi * 0.002**2 * (0.015 + 0.002 / 3), 8e-4),
+        (part("seat", diameter=0.05, bore=0.03, length=0.008, bevel=0.0, rise=1.1), np.pi * (0.025**2 - 0.015**2) * 0.008, 8e-4),
     ],
 )  # fmt: skip
 def test_volumes(numbers: Numbers, volume: float, short: float) -> None:
-    """Solid geometry; a polygon of 96 corners falls short of its circle by 7e-4, and corners are snapped to 2^-24 m. The bend is Pappus's."""
+    """Solid geometry; a polygon of 96 corners falls short of its circle by 7e-4, and corners are snapped to 2^-24 m. The bend and the bevel are Pappus's."""
     surface = join({"a": numbers})
     assert surface.volume == pytest.approx(volume, rel=short) and surface.volume <= volume * (1 + 1e-6)
     assert surface.open_edges == 0 and not len(membranes(surface))
@@ -56,6 +58,21 @@ def test_names_survive_any_change_and_no_wall_is_left() -> None:
         assert {"feed.start", "feed.wall", "bend.bend", "bend.after", "bend.end", "probe.wall"} <= set(surface.edge_lengths)
         assert surface.open_edges == 0 and not len(membranes(surface))
         assert not {"feed.end", "bend.start"} & set(surface.edge_lengths), "nothing is left between butted pipes"
+
+
+def test_a_seat_narrows_a_pipe_and_is_refused_where_it_cannot_be() -> None:
+    """What is left of the pipe, the faces the fluid touches, and solids that are kept: later parts take precedence over them."""
+    pipe, seat = part("cylinder", length=0.1, diameter=0.05), part("seat", role="solid", x=0.04, diameter=0.052, bore=0.03, length=0.008, bevel=0.002)
+    surface = join({"pipe": pipe, "seat": seat})
+    held = np.pi * (0.025**2 - 0.015**2) * 0.008 - np.pi * 0.002**2 * (0.015 + 0.002 / 3)
+    assert surface.volume == pytest.approx(np.pi * 0.025**2 * 0.1 - held, rel=1e-3)
+    assert {"seat.front", "seat.slope", "seat.bore", "seat.back"} < set(surface.edge_lengths) and "seat.outside" not in surface.edge_lengths
+    assert surface.solids["seat"].volume == pytest.approx(held + np.pi * (0.026**2 - 0.025**2) * 0.008, rel=1e-3)
+    bored = join({"pipe": pipe, "seat": seat, "hole": part("cylinder", role="void", x=0.03, y=0.02, length=0.03, diameter=0.004), "more": part("cylinder", x=0.02, length=0.05, diameter=0.034)})
+    assert bored.solids["seat"].volume < surface.solids["seat"].volume - 1.3e-6 and "seat.slope" not in bored.edge_lengths, "fluid and what is left out take from solids before them"
+    for wrong, says in (({"bore": 0.051}, "as wide as"), ({"bevel": 0.009}, "as long as")):
+        with pytest.raises(CaseError, match=says):
+            join({"pipe": pipe, "seat": part("seat", role="solid", **{"x": 0.04, "diameter": 0.052, "bore": 0.03, "length": 0.008, "bevel": 0.002, **wrong})})
 
 
 def test_a_membrane_is_found() -> None:

@@ -269,3 +269,28 @@ def test_many_cells_are_put_in_order_beside_the_window(desk: Desk, monkeypatch: 
     assert (picture.image((500, 400)) != bare).any() and picture.options.hidden >= tools.layers()["disc"]
     tools.draw("disc", True)
     assert not picture.options.hidden & tools.layers()["disc"]
+
+
+@pytest.mark.parametrize("desk", ["header", "butterfly"], indirect=True)
+def test_a_view_nobody_moved_shows_everything_in_any_size(desk: Desk) -> None:  # noqa: F811
+    view = desk.stage.view
+    picture = view.picture
+    assert picture is not None
+    space = picture.surface is not None
+    corners = picture.surface.points if space else np.array([[x, y] for x in picture.shape.polygon.bounds[::2] for y in picture.shape.polygon.bounds[1::2]])
+
+    def seen() -> bool:
+        pixels = np.array([picture.to_pixel(place, view.pane) for place in corners])
+        return bool((pixels > 0).all() and (pixels < view.pane).all())
+
+    for size in ((1280, 800), (1000, 760), (1500, 700)):
+        desk.resize(*size)
+        QApplication.processEvents()
+        view.grab()
+        assert seen(), size
+    view.zoom(0.1, 5.0, 5.0)
+    height = picture.height
+    desk.resize(1100, 720)
+    QApplication.processEvents()
+    view.grab()
+    assert picture.height == height and not seen(), "a view that was moved stays as it is"

@@ -70,7 +70,7 @@ class Cameras(QObject):
             self.document.troubled.emit(f"The view {name} is damaged: keep it anew.")
             return
         picture.orbit.azimuth, picture.orbit.elevation, picture.height = place
-        picture.orbit.focus, picture.centre = tuple(focus.tolist()), centre
+        picture.orbit.focus, picture.centre, self.stage.view.untouched = tuple(focus.tolist()), centre, False
         picture.set_options(**{key: tuple(state[key]) if key == "beside" else state[key] for key in SEEN if key in state})
         for layer, button in self.stage.layer_buttons.items():
             button.setChecked(layer in state.get("layers", picture.options.layers))

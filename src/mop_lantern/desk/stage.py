@@ -162,6 +162,7 @@ class Stage(QWidget):
         for name, button in self.layer_buttons.items():
             button.setVisible(name in known)
         if first:
+            self.view.untouched = True
             picture.fit_later()
         self.view.redraw()
 

@@ -75,6 +75,7 @@ class View(QWidget):
         self._moved = False
         self._hover: QPoint | None = None
         self._frame, self._coarse = 0.0, False
+        self.untouched = True  # nobody has moved the view since it showed everything
         self._settle = QTimer(self)
         self._settle.setSingleShot(True)
         self._settle.timeout.connect(self._settled)
@@ -112,11 +113,14 @@ class View(QWidget):
         return QPoint(at.x() - self._number * self.pane[0], at.y())
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        """Draw anew in the new size."""
+        """Draw anew in the new size; a view nobody has moved shows everything again."""
         self._image = None
+        if self.untouched and self.picture is not None:
+            self.picture.fit_later()
 
     def fit(self) -> None:
         """Show everything."""
+        self.untouched = True
         self.ensure().fit(self.pane)
         self.redraw()
 
@@ -188,6 +192,7 @@ class View(QWidget):
 
     def _hurry(self) -> None:
         """Draw at half the resolution while a slow picture is dragged, in full soon after."""
+        self.untouched = False
         self._coarse = self._frame > SLOW_FRAME
         self._image = None
         if self._coarse:
@@ -388,7 +393,7 @@ class View(QWidget):
 
     def zoom(self, factor: float, x: float, y: float) -> None:
         """Change the height shown, keeping the place under a pixel."""
-        picture = self.ensure()
+        picture, self.untouched = self.ensure(), False
         size = self.pane
         before = picture.to_world(x, y, size)
         picture.height *= factor
@@ -401,6 +406,7 @@ class View(QWidget):
         picture = self.ensure()
         step = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}.get(Qt.Key(event.key()))
         if step:
+            self.untouched = False
             picture.centre = picture.centre + 0.08 * picture.height * np.array(step)
             self.redraw()
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):

@@ -32,6 +32,18 @@ def test_as_much_leaves_as_enters() -> None:
     assert not review(apply(case, note.edits)).blocked
 
 
+def test_every_space_must_balance_by_itself() -> None:
+    """Two boxes that do not touch: what one takes in too much the other lets out; each is told, and the remedy mends both."""
+    other = {**BOX["box"], "y": "300 mm"}
+    flows = {"a": ("box.west", "in", "10 mL/s"), "b": ("box.east", "out", "4 mL/s"), "c": ("other.west", "in", "4 mL/s"), "d": ("other.east", "out", "10 mL/s")}
+    openings = {key: {"kind": "volume_flow", "edge": edge, "way": way, "flow": flow} for key, (edge, way, flow) in flows.items()}
+    case = apply(space({**BOX, "other": other}, field={"openings": openings}), {"shape.wet": [["1 mm", "1 mm", "1 mm"], ["1 mm", "301 mm", "1 mm"]]})
+    notes = [note for note in review(case).notes if note.kind == "no_way_out"]
+    assert len(notes) == 2 and "of the space of box.west" in notes[0].text and "more comes in" in notes[0].text and "goes out" in notes[1].text
+    mended = apply(case, notes[0].edits)
+    assert not review(mended).blocked and notes[0].edits == {"field.openings.b.flow": "10 mL/s", "field.openings.d.flow": "4 mL/s"}
+
+
 def test_what_cannot_be_made_equal_is_told() -> None:
     facts = review(three(b="= 3 mL/s")).facts
     assert facts is not None

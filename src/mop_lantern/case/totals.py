@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from mop_lantern.case.document import Case
@@ -20,12 +21,20 @@ def totals(facts: Facts) -> tuple[float, float, int]:
 
 
 def made_equal(case: Case, facts: Facts) -> dict[str, Any]:
-    """Give the edits that let as much leave as enters: every outlet with a given flow in proportion.
+    """Give the edits that let as much leave as enters, in every space whose flows are all given: every outlet in proportion.
 
     Raises
     ------
     CaseError : nothing is given to enter or to leave; an outlet's flow is an expression.
     """
+    spaces, edits = facts.by_space(), dict[str, Any]()
+    for openings in spaces:
+        if len(spaces) == 1 or (openings and all(opening.flow is not None for opening in openings)):
+            edits |= _equal_in_space(case, replace(facts, openings=openings))
+    return edits
+
+
+def _equal_in_space(case: Case, facts: Facts) -> dict[str, Any]:
     enters, leaves, _ = totals(facts)
     if not enters > 0 or not leaves > 0:
         what = "enter" if not enters > 0 else "leave"

@@ -7,7 +7,7 @@ from typing import Any, ClassVar
 
 from mop_lantern.declare import Kind, discover
 from mop_lantern.judge.working import Working
-from mop_lantern.shape import Plane, Surface
+from mop_lantern.shape import Plane, Surface, spaces_of
 
 CRITICAL_REYNOLDS = 2300.0  # on the hydraulic diameter; common practice, no source
 
@@ -53,6 +53,13 @@ class Facts:
     density: float
     viscosity: float
     expansion: float = 0.0
+
+    def by_space(self) -> list[tuple[OpeningFacts, ...]]:
+        """Give the openings of every space that hangs together; those of a plane are of one."""
+        spaces = spaces_of(self.shape) if isinstance(self.shape, Surface) else []
+        if len(spaces) < 2:
+            return [self.openings]
+        return [tuple(opening for opening in self.openings if opening.edge in space.edge_lengths) for space in spaces]
 
     def reynolds(self, opening: OpeningFacts) -> float | None:
         """Reynolds number of an opening on its hydraulic diameter: the bore, or twice the gap between plates."""

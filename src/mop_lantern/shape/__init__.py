@@ -6,5 +6,6 @@ from mop_lantern.shape.join import as_it_is, join
 from mop_lantern.shape.piece import Corner, PartFault, Piece
 from mop_lantern.shape.plane import Plane, narrowest_gaps
 from mop_lantern.shape.surface import Surface, cut_by_plane
+from mop_lantern.shape.wet import spaces_of
 
-__all__ = ["Corner", "PartFault", "Piece", "Plane", "Surface", "as_it_is", "build", "cut_by_plane", "developed", "join", "narrowest_gaps"]
+__all__ = ["Corner", "PartFault", "Piece", "Plane", "Surface", "as_it_is", "build", "cut_by_plane", "developed", "join", "narrowest_gaps", "spaces_of"]

@@ -28,7 +28,7 @@ def metal(path: Path, drain: float = 0.0) -> dict[str, Any]:
     bodies = bodies_of(solids)
     if not drain:
         del bodies["drill"]
-    mesh = _joined(bodies, {"out": True, "bore": False, "drill": False})[0].to_mesh64()
+    mesh = _joined(bodies, {"out": "fluid", "bore": "void", "drill": "void"})[0].to_mesh64()
     trimesh.Trimesh(np.asarray(mesh.vert_properties), np.asarray(mesh.tri_verts).astype(int), process=False).export(path)
     model = read_model(path, "m")
     return {"kind": "model", "role": "solid", "source": path.name, "names": list(model.names), "mesh": packed(model)}

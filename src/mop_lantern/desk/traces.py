@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import time
 from collections.abc import Callable, Sequence
 from typing import Any
@@ -34,6 +35,12 @@ class PlainAxis(pg.AxisItem):
     def updateAutoSIPrefix(self) -> None:
         """Leave the figures as they are."""
         self.autoSIPrefixScale = 1.0
+
+    def logTickStrings(self, values: Any, scale: float, spacing: float | None) -> list[str]:
+        """Between powers of ten only 2 and 5 bear figures: all would run into each other where there are few powers."""
+        words = super().logTickStrings(values, scale, spacing)
+        leading = [round(10.0 ** (value - math.floor(value + 1e-9))) for value in values]
+        return [word if first in (1, 2, 5, 10) else "" for word, first in zip(words, leading, strict=True)]
 
 
 class Traces(QWidget):

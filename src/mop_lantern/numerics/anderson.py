@@ -41,7 +41,7 @@ class Anderson:
         self.restarts = 0
         self._moves: list[NDArray[np.float32]] = []  # by array of the state: differences of successive g(x), (depth, m)
         self._changes = np.zeros((0, 0), np.float32)  # differences of successive scaled steps
-        self._step, self._former = np.zeros(0, np.float32), np.zeros(0, np.float32)
+        self._step = np.zeros(0, np.float32)
         self._last: list[Floats] = []
         self._gram = np.zeros((depth, depth))
         self._held, self._at = 0, 0  # rows in use, the next to be written
@@ -66,7 +66,6 @@ class Anderson:
         self.calls += 1
         if len(self._last) != len(now):
             self._make(before, now)
-        self._step, self._former = self._former, self._step
         norm = np.sqrt(self._measure(before, now, scales))
         if self._pays_not(norm) or not 0.5 < scales[0] / (self._scale or scales[0]) < 2.0:
             self.forget()
@@ -96,13 +95,19 @@ class Anderson:
         measured = sum(map(len, before))
         self._moves = [np.empty((self.depth, len(array)), np.float32) for array in now]
         self._changes = np.empty((self.depth, measured), np.float32)
-        self._step, self._former = np.empty(measured, np.float32), np.empty(measured, np.float32)
+        self._step = np.zeros(measured, np.float32)
         self._last = [np.empty(len(array)) for array in now]
 
     def _measure(self, before: Sequence[Floats], now: Sequence[Floats], scales: Sequence[float]) -> float:
-        at = 0
+        """Take the new scaled step, and how it differs from the one before into the row to be written; give its square."""
+        at, change = 0, self._changes[self._at]
         for old, new, scale in zip(before, now, scales, strict=False):
-            np.multiply(new - old, scale, out=self._step[at : at + len(old)], casting="same_kind")
+            for start in range(0, len(old), CHUNK):
+                part = slice(start, start + CHUNK)
+                place = slice(at + start, at + min(start + CHUNK, len(old)))
+                fresh = ((new[part] - old[part]) * scale).astype(np.float32)
+                change[place] = fresh - self._step[place]
+                self._step[place] = fresh
             at += len(old)
         return float(_products(self._step[None], self._step)[0])
 
@@ -125,7 +130,6 @@ class Anderson:
                 np.subtract(array, last, out=moves[row], casting="same_kind")
             last[:] = array
         if self._known:
-            np.subtract(self._step, self._former, out=self._changes[row])
             self._held = max(self._held, row + 1)
             products = _products(self._changes[: self._held], self._changes[row])
             self._gram[row, : self._held] = self._gram[: self._held, row] = products

@@ -83,7 +83,7 @@ class FlowRun:
         later = set(self.physics.scalars) - set(self.physics.driving)
         self.awaited = frozenset(key for key, item in settled.numbers.readings.items() if getattr(item, "quantity", "") in later)
         self.residual = float(settled.numbers.run.residual)
-        self._good = self.physics.state()
+        self._good = self.physics.state().light()
         self._began = time.monotonic()
 
     def answer(self) -> Answer:
@@ -105,7 +105,7 @@ class FlowRun:
             if self.last.iteration % READ_EVERY == 0 or self.last.iteration <= 2:
                 self.take_readings()
             if self.last.iteration % 20 == 0:
-                self._good = self.physics.state()
+                self._good = self.physics.state().light()
             if time.monotonic() > until or self.finished():
                 break
 
@@ -149,11 +149,11 @@ class FlowRun:
 
     def _back_off(self) -> None:
         speed = np.nan_to_num(np.abs(self.flow.U).max(axis=1), nan=np.inf)
-        x, y = self.mesh.centre[int(speed.argmax()), :2]
+        place = self.mesh.centre[int(speed.argmax()), : len(self.mesh.ways)]
         if self.backed_off:
             raise RunError(
                 "the flow diverged, also with stronger relaxation;",
-                f"it began near x = {x:.4g} m, y = {y:.4g} m.",
+                f"it began near {', '.join(f'{name} = {value:.4g} m' for name, value in zip('xyz', place, strict=False))}.",
                 "Try a finer grid there, a lower flow first, or check the opening conditions.",
             )
         self.backed_off = True

@@ -294,3 +294,39 @@ def test_a_view_nobody_moved_shows_everything_in_any_size(desk: Desk) -> None:  
     QApplication.processEvents()
     view.grab()
     assert picture.height == height and not seen(), "a view that was moved stays as it is"
+
+
+@pytest.mark.parametrize("desk", ["inlet-box"], indirect=True)
+def test_the_section_is_dragged_by_its_grip_and_walked_by_keys(desk: Desk) -> None:  # noqa: F811
+    """The section follows the pointer exactly where it is seen to move, finely with Shift; seen end on there is no grip."""
+    view = desk.stage.view
+    picture = view.picture
+    assert picture is not None and picture.surface is not None
+    view.grab()
+    x, y = view.grip.spot()
+    way = view.grip.way()
+    assert way is not None and view.grip.holds(QPoint(int(x), int(y))) and not view.grip.holds(QPoint(int(x) - 60, int(y) - 60))
+    azimuth, share = picture.orbit.azimuth, picture.options.share
+    reach = np.ptp(picture.surface.points[:, picture.across])
+    wanted = 0.2 * reach * view.pane[1] / picture.height * way  # pixels to the right and up that a fifth of the way takes
+    goal = QPoint(round(int(x) + wanted[0]), round(int(y) - wanted[1]))
+    mouse(view, QEvent.Type.MouseButtonPress, int(x), int(y))
+    mouse(view, QEvent.Type.MouseMove, goal.x(), goal.y())
+    assert picture.options.share == pytest.approx(share + 0.2, abs=0.02) and picture.orbit.azimuth == azimuth, "the view does not turn"
+    after = view.grip.spot()
+    assert after == pytest.approx((goal.x(), goal.y()), abs=8), "the grip stays under the pointer"
+    assert view.grip.words().startswith(f"{'xyz'[picture.across]} = ") and view.grip.words().endswith("mm")
+    view.grab()
+    mouse(view, QEvent.Type.MouseButtonRelease, goal.x(), goal.y())
+    assert view.grip.held is None
+    share = picture.options.share
+    for key, modifier, by in ((Qt.Key.Key_Down, Qt.KeyboardModifier.ControlModifier, -0.05), (Qt.Key.Key_Up, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier, 0.01), (Qt.Key.Key_PageUp, Qt.KeyboardModifier.NoModifier, 0.05)):
+        QTest.keyClick(view, key, modifier)
+        share += by
+        assert picture.options.share == pytest.approx(share)
+    centre = picture.centre.copy()
+    QTest.keyClick(view, Qt.Key.Key_Up)
+    assert picture.options.share == pytest.approx(share) and picture.centre[1] > centre[1], "plain arrow keys pan"
+    desk.stage.space_tools.lay(2)
+    desk.stage.space_tools.look(-90.0, 89.99)
+    assert view.grip.way() is None and not view.grip.holds(QPoint(10, 10))

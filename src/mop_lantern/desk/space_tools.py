@@ -70,7 +70,7 @@ class SpaceTools(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.picture: Picture | None = None
-        self.section = self._button("Section ▾", "Where the section of a space lies; Page up and Page down move it, with Shift in fine steps")
+        self.section = self._button("Section ▾", "Where the section of a space lies; its grip, Page up and Page down (or Ctrl with up and down) move it, with Shift in fine steps")
         self.view = self._button("View ▾", "From where the space is seen")
         self.seeds = self._button("Lines from ▾", "Where streamlines begin")
         self.parts = self._button("Show ▾", "Parts of the shape and layers of models that are drawn or hidden")

@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import QWidget
 
 from mop_lantern.case import Handle
 from mop_lantern.desk.grips import REACH, paint_handles
+from mop_lantern.desk.section_grip import SectionGrip
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.errors import RunError
 from mop_lantern.scene import Picture
@@ -75,6 +76,7 @@ class View(QWidget):
         self._moved = False
         self._hover: QPoint | None = None
         self._frame, self._coarse = 0.0, False
+        self.grip = SectionGrip(self)
         self.untouched = True  # nobody has moved the view since it showed everything
         self._settle = QTimer(self)
         self._settle.setSingleShot(True)
@@ -168,6 +170,7 @@ class View(QWidget):
             paint_handles(painter, shown, places, ways, self._held, self._hover, self.tokens)
         if self.tool is not None:
             self.tool.paint(painter)
+        self.grip.paint(painter, self._hover)
         for place in self.pins:
             self._paint_value(painter, place, what, pinned=True)
         if self._hover is not None and self._pressed is None and not self.handling:
@@ -274,6 +277,9 @@ class View(QWidget):
             return
         if event.button() == Qt.MouseButton.RightButton:
             return
+        if self.grip.holds(at):
+            self.grip.held = at
+            return
         self._pressed, self._moved = at, False
         self._held = self._handle_at(at)
         if self.drawing_line and self.picture is not None:
@@ -287,6 +293,8 @@ class View(QWidget):
         self._hover = at
         if self.tool is not None:
             self.tool.move(at)
+        elif self.grip.held is not None:
+            self.grip.move(at, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
         elif self._pressed is not None and event.buttons() & Qt.MouseButton.LeftButton and self.picture is not None:
             self._moved = self._moved or (at - self._pressed).manhattanLength() > 3
             size = self.pane
@@ -317,6 +325,10 @@ class View(QWidget):
             return
         if self.tool is not None:
             self.tool.release(at)
+            return
+        if self.grip.held is not None:
+            self.grip.held = None
+            self.update()
             return
         if self._held is not None and self.picture is not None:
             if self._moved:
@@ -401,9 +413,14 @@ class View(QWidget):
         self.redraw()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Pan with the arrow keys, zoom with + and -, fit with F; Esc clears probes and line."""
+        """Pan with the arrow keys, zoom with + and -, fit with F; Page keys, or Ctrl with up and down, move a section; Esc clears probes and line."""
         assert event
         picture = self.ensure()
+        lifted = event.modifiers() & Qt.KeyboardModifier.ControlModifier and picture.surface is not None
+        if event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and picture.surface is not None or lifted and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            fine = 0.01 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.05
+            self.move_section(fine if event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_Up) else -fine)
+            return
         step = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}.get(Qt.Key(event.key()))
         if step:
             self.untouched = False
@@ -411,9 +428,6 @@ class View(QWidget):
             self.redraw()
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
             self.zoom(1.2 if event.key() == Qt.Key.Key_Minus else 1 / 1.2, self.pane[0] / 2, self.height() / 2)
-        elif event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and picture.surface is not None:
-            fine = 0.01 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.05
-            self.move_section(fine if event.key() == Qt.Key.Key_PageUp else -fine)
         elif event.key() == Qt.Key.Key_H:
             self.handles_wanted.emit()
         elif event.key() == Qt.Key.Key_F:

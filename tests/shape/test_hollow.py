@@ -47,6 +47,7 @@ def test_a_hollow_closed_by_lids_is_the_bore(tmp_path: Path) -> None:
     case = apply(case, {"field.openings.a": flow, "field.openings.b": {"kind": "static_pressure", "edge": "ends.lid2"}})
     found = review(case)
     assert not found.blocked and found.shape is not None, found.faults
+    assert set(found.shape.solids) == {"metal"}, "lids hold nothing"
     assert found.shape.volume == pytest.approx(AROUND * BORE**2 * LENGTH, rel=1e-4)
     assert found.shape.edge_lengths["ends.lid1"] == pytest.approx(AROUND * BORE**2, rel=1e-4)
     text = next(note.text for note in found.notes if note.kind == "wet_space")

@@ -48,6 +48,16 @@ class _Faces:
     axis: Ints
 
 
+@dataclass(frozen=True)
+class Pieces:
+    """Pieces of wall as they were cut: the cube, the triangle, the boundary face of the mesh each became part of, and its area vector (k, 3) m2."""
+
+    cube: Ints
+    triangle: Ints
+    face: Ints
+    area: Floats
+
+
 def make_in_space(surface: Surface, cell: float, levels: int = 0, wants: Wants | None = None, deeper: int = 0) -> Mesh:
     """Make the mesh of a wet space.
 
@@ -69,6 +79,11 @@ def make_in_space(surface: Surface, cell: float, levels: int = 0, wants: Wants |
         return usual if wants is None else np.minimum(usual, wants(centres, sizes, base.size / 2**levels))
 
     tree = grow(surface.points, np.ascontiguousarray(surface.triangles, np.int64), base, wanted)
+    return cut_out(surface, tree)[0]
+
+
+def cut_out(surface: Surface, tree: Octree) -> tuple[Mesh, Pieces]:
+    """Make the mesh of what a surface encloses on cubes already laid, and tell which of its boundary faces every piece of wall belongs to."""
     made, faces = _cut(surface, tree)
     full = (tree.h * tree.edge[made.cube]) ** 3
     group = merged(made.volume, full, faces.own, faces.nei, faces.area)
@@ -174,7 +189,7 @@ def _bodies(tree: Octree, count: Ints, start: Ints, of_wall: Ints, sums: Floats,
     return _Bodies(cube, volume, centre, of_wall, sums)
 
 
-def _assemble(surface: Surface, tree: Octree, made: _Bodies, faces: _Faces, cell: Ints, count: int) -> Mesh:
+def _assemble(surface: Surface, tree: Octree, made: _Bodies, faces: _Faces, cell: Ints, count: int) -> tuple[Mesh, Pieces]:
     """Make the arrays of the mesh; cells are numbered along a Morton curve."""
     mine = cell >= 0
     volume: Floats = np.bincount(cell[mine], made.volume[mine], count).astype(np.float64)
@@ -196,7 +211,7 @@ def _assemble(surface: Surface, tree: Octree, made: _Bodies, faces: _Faces, cell
     pair = unique // 6
     vector = np.zeros((len(unique), 3))
     vector[np.arange(len(unique)), (unique % 6) // 2] = total * np.where(unique % 2, -1.0, 1.0)
-    wall_own, wall_area, wall_centre, patch = _walls(surface, tree, made, cell)
+    wall_own, wall_area, wall_centre, patch, pieces = _walls(surface, tree, made, cell)
     level = np.zeros(count, np.int32)
     np.maximum.at(level, cell[mine], tree.level[made.cube[mine]].astype(np.int32))
     mesh = Mesh(
@@ -207,7 +222,7 @@ def _assemble(surface: Surface, tree: Octree, made: _Bodies, faces: _Faces, cell
         cube_middle=made.centre[mine],
     )  # fmt: skip
     _check(mesh)
-    return mesh
+    return mesh, pieces
 
 
 def _check(mesh: Mesh) -> None:
@@ -226,7 +241,7 @@ def _check(mesh: Mesh) -> None:
         raise RunError(says, "field.grid", "Change the cell size a little, or look at the parts there.")
 
 
-def _walls(surface: Surface, tree: Octree, made: _Bodies, cell: Ints) -> tuple[Ints, Floats, Floats, Ints]:
+def _walls(surface: Surface, tree: Octree, made: _Bodies, cell: Ints) -> tuple[Ints, Floats, Floats, Ints, Pieces]:
     """Gather the pieces of wall by cell, name and the way they face, so that sharp edges and both sides of what ends in a cell stay apart."""
     owner = np.where(made.of_wall >= 0, cell[np.maximum(made.of_wall, 0)], -1)
     vector = surface.area_vectors[tree.triangles]
@@ -239,4 +254,5 @@ def _walls(surface: Surface, tree: Octree, made: _Bodies, cell: Ints) -> tuple[I
     area = np.column_stack([np.bincount(index, sums[:, k]) for k in range(3)])
     size = np.bincount(index, sums[:, 10])
     centre = np.column_stack([np.bincount(index, sums[:, 3 + k]) for k in range(3)]) / np.maximum(size, 1e-300)[:, None]
-    return unique // 6 // len(surface.names), np.asarray(area, float), centre, unique // 6 % len(surface.names)
+    pieces = Pieces(np.repeat(np.arange(len(tree.level)), np.diff(tree.first))[use], tree.triangles[use], index.reshape(-1), sums[:, :3])
+    return unique // 6 // len(surface.names), np.asarray(area, float), centre, unique // 6 % len(surface.names), pieces

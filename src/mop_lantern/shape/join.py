@@ -13,7 +13,7 @@ from mop_lantern.declare import discover
 from mop_lantern.errors import CaseError, Fault
 from mop_lantern.shape.leak import leak
 from mop_lantern.shape.piece import PartFault
-from mop_lantern.shape.solid import Body
+from mop_lantern.shape.solid import HAIR, Body
 from mop_lantern.shape.surface import Surface, membranes
 from mop_lantern.shape.wet import wet_space
 
@@ -158,7 +158,13 @@ def _joined(bodies: Mapping[str, list[Body]], roles: Mapping[str, str]) -> tuple
             kept[key] = kept[key] + made if key in kept else made
     if not whole.volume() > 0:
         raise CaseError([Fault("shape.solids", "nothing is left for the fluid.", "Make a solid part smaller or move it.")])
-    return whole, {key: body for key, body in kept.items() if body.volume() > 0}, owners
+    return whole, {key: body for key, body in kept.items() if _has_body(body)}, owners
+
+
+def _has_body(solid: Any) -> bool:
+    """Whether a solid is more than a hair: lids and plates without thickness part the fluid, but hold nothing."""
+    low, high = np.array(solid.bounding_box()).reshape(2, 3)
+    return bool(solid.volume() > 2 * HAIR * solid.surface_area() * np.linalg.norm(high - low))
 
 
 def _surface(whole: Any, owners: Mapping[int, tuple[str, Body]]) -> Surface:

@@ -41,7 +41,8 @@ def test_every_layer_of_a_space_is_seen(desk: Desk) -> None:  # noqa: F811
     bare = picture.image(size)
     for name, button in stage.layer_buttons.items():
         button.setChecked(True)
-        assert (picture.image(size) != bare).mean() > (0.001 if name == "solids" else 0.002), name  # the plates are thin
+        changed = (picture.image(size) != bare).mean()
+        assert changed > 0.002 or (name == "solids" and not picture.surface.solids), name  # plates without thickness have nothing to hatch
         button.setChecked(False)
     stage.layer_buttons["level"].setChecked(True)
     assert not stage.space_tools.level.isHidden() and "mm/s" in stage.space_tools.level.words.text()

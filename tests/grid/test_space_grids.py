@@ -63,14 +63,13 @@ def test_fluid_and_solid_cut_the_same_cubes_to_the_same_polygons() -> None:
         cube = made.cube[made.of_wall[wall]][mine]
         sums = np.column_stack([np.bincount(cube, made.wall[wall][mine, k], cubes) for k in range(3)])
         sides.append((np.bincount(made.cube, made.volume, cubes), sums, tree))
-    whole = np.bincount(np.arange(len(sides[0][0])), minlength=cubes)
     size = base.size
-    assert (sides[0][2].key == sides[1][2].key).all() and len(whole) == cubes
+    assert (sides[0][2].key == sides[1][2].key).all()
     met = np.abs(sides[1][1]).sum(axis=1) > 0
     assert met.sum() > 100 and (sides[1][0][met] > 0).all()
     inside = (np.abs(sides[0][2].low[:, :2] - np.array(base.counts[:2]) / 2) < np.array(base.counts[:2]) / 2 - 2).all(axis=1) & (np.abs(sides[0][2].low[:, 2] - base.counts[2] / 2 + 0.5) < base.counts[2] / 2 - 1)
     assert np.abs((sides[0][0] + sides[1][0])[inside | met] / size**3 - 1).max() < 1e-10
-    assert np.abs(sides[0][1] + sides[1][1]).max() < 1e-12 * size**2 * 1e2, "the wall of one side is that of the other, the other way"
+    assert np.abs(sides[0][1] + sides[1][1]).max() < 1e-10 * size**2, "the wall of one side is that of the other, the other way"
     assert sides[1][0].sum() == pytest.approx(solid.volume, rel=1e-12)
 
 

@@ -185,7 +185,9 @@ def test_layers_and_colours_of_an_assembly_come_along(tmp_path: Path) -> None:
     case = apply(parse_case({"title": "two"}), edits)
     surface = build(resolve(case)[0].shape)
     assert surface.volume == pytest.approx(1.5, rel=1e-6), "bodies that overlap are joined, not counted twice"
-    assert {layer for layer, _ in surface.looks.values()} == {"hull", "lid"} and surface.looks["m.lid_face1"] if "m.lid_face1" in surface.looks else surface.looks
+    assert {layer for layer, _ in surface.looks.values()} == {"hull", "lid"}
+    assert all(colour == {"hull": "#c81e1e", "lid": "#1e1ec8"}[layer] for layer, colour in surface.looks.values())
+    assert set(surface.edge_lengths) <= set(surface.looks), "every face of the model has its look"
 
 
 def test_a_body_that_runs_through_itself_is_refused_where_it_does(tmp_path: Path) -> None:

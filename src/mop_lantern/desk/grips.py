@@ -14,6 +14,7 @@ from mop_lantern.desk.theme import Tokens, font
 
 REACH = 9  # px
 BAR = 17  # px
+END_ON = 0.12  # of its length: what seems to move less than this is seen end on, and cannot be dragged
 
 
 def paint_handles(

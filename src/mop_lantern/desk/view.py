@@ -23,7 +23,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from mop_lantern.case import Handle
-from mop_lantern.desk.grips import REACH, paint_handles
+from mop_lantern.desk.grips import END_ON, REACH, paint_handles
 from mop_lantern.desk.section_grip import SectionGrip
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.errors import RunError
@@ -32,7 +32,6 @@ from mop_lantern.units import preferred, show
 
 SLOW_FRAME = 0.04  # s: a picture that takes longer is drawn coarser while it is dragged
 SETTLE = 180  # ms
-END_ON = 0.12  # of its length: a handle that seems to move less than this is seen end on
 LAYERS = {False: "mop_lantern.scene.layers", True: "mop_lantern.scene.space_layers"}
 
 

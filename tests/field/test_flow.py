@@ -184,3 +184,28 @@ def test_walls_that_slip_or_mirror_feel_no_friction(channel: dict[str, Any]) -> 
     converge(run, 1e-9)
     assert run.flow.U[:, 0] == pytest.approx(np.full(mesh.n_cells, 0.01), rel=1e-6)
     assert np.abs(run.flow.p).max() < 1e-10
+
+
+def test_viscosity_that_rises_towards_walls_gives_the_exact_pressure_drop(channel: dict[str, Any]) -> None:
+    """Plane channel with mu = mu0 (1 + 8 (2 y / H)^2): shear stress G y, so mean velocity is the integral of G y^2 / mu. Exact."""
+    settled, mesh = mesh_of(channel, **{"field.grid.cell": "0.625 mm", "field.openings.in.profile": "uniform", "field.openings.in.velocity": "1 mm/s"})
+    run = FlowRun(settled, mesh, None)
+    law = lambda y: 1e-3 * (1 + 8 * (y / 5e-3) ** 2)  # noqa: E731
+    run.flow.set_viscosity(law(mesh.centre[:, 1]), law(mesh.face_centre[mesh.n_internal :, 1]))
+    converge(run)
+    y = (np.arange(20000) + 0.5) / 20000 * 5e-3
+    gradient = 1e-3 / float((y**2 / law(y)).mean())
+    answer = run.answer()
+    first, last = answer.sampler("pressure", np.array([[0.02, 0.0], [0.035, 0.0]]))
+    assert (first - last) / 0.015 == pytest.approx(gradient, rel=0.012)
+    left, scale = run.flow.force_balance()
+    assert np.linalg.norm(left) < 0.005 * scale, "the pressure drop is what the walls take"
+
+
+def test_forces_on_the_whole_fluid_balance_on_cut_grids_and_around_an_axis(channel: dict[str, Any]) -> None:
+    for edits in ({"shape.turn": "20 deg"}, {"shape.space": "axis"}, {"shape.parts.d": DISC}):
+        settled, mesh = mesh_of(channel, **{"field.grid.cell": "0.625 mm", **edits})
+        run = FlowRun(settled, mesh, None)
+        converge(run)
+        left, scale = run.flow.force_balance()
+        assert np.linalg.norm(left) < 0.01 * scale, edits

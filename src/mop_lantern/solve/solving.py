@@ -22,7 +22,7 @@ from mop_lantern.results import RunRecord, keep_state, keep_step, new_run, open_
 from mop_lantern.solve.demands import prepare
 from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.marching import Marching
-from mop_lantern.solve.trusting import carried_trust, grid_trust, thin_trust
+from mop_lantern.solve.trusting import carried_trust, force_trust, grid_trust, thin_trust
 from mop_lantern.solve.versions import versions
 from mop_lantern.units import DIMENSIONS
 
@@ -266,7 +266,7 @@ class Solving:
         change, worst = run.change()
         limit = run.residual
         trust = trust_list(answer, run.last.momentum, limit, change, worst, imbalance, self._gap_cells(run.mesh))
-        return answer, trust + carried_trust(run.physics) + thin_trust(run.mesh)
+        return answer, [*trust, force_trust(run.physics), *carried_trust(run.physics), *thin_trust(run.mesh)]
 
     def _finish(self, run: FlowRun | Marching, seconds: float) -> Iterator[Event]:
         answer, trust = yield from self._judged(run)

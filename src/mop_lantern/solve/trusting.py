@@ -13,6 +13,7 @@ from mop_lantern.units import show
 
 OPPOSED = 0.3  # of a cell's face, wall that faces one way and the other
 GRID_LIMIT = 0.05  # common practice, no source
+FORCE_LIMIT = 0.02  # of the forces at work; check cases on their own grids stay under 0.012
 
 
 def carried_trust(physics: Physics) -> list[Trust]:
@@ -52,6 +53,16 @@ def _spreading(physics: Physics, name: str) -> list[Trust]:
     if heavy:
         text += " Fronts are thinner in truth: halve the cells to see how much."
     return [Trust(f"spreading.{name}", "caution" if heavy else "holds", false / true if true else false, 1.0, text)]
+
+
+def force_trust(physics: Physics) -> Trust:
+    """Judge whether pressure, friction on the walls, weight and what the fluid carries add up over the whole space."""
+    left, scale = physics.flow.force_balance()
+    share = float(np.linalg.norm(left)) / scale if scale > 0 else 0.0
+    text = f"Pressure, friction and momentum over the whole space add up to {max(share, 1e-16):.1%} of the forces."
+    if share > FORCE_LIMIT:
+        text += " The cells are coarse where friction is made: halve them and compare."
+    return Trust("forces", "holds" if share <= FORCE_LIMIT else "caution", share, FORCE_LIMIT, text)
 
 
 def thin_trust(mesh: Mesh) -> list[Trust]:

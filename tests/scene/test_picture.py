@@ -14,6 +14,7 @@ from mop_lantern.scene import Picture
 from mop_lantern.scene.datasets import drawing, quantity_values
 from mop_lantern.scene.maps import default_map, lookup, tables
 from mop_lantern.solve import prepare
+from tests.judge.test_sampling import PLANES, answer_of, plane
 
 SIZE = (400, 300)
 DISC = {"kind": "disc", "centre": ["14 mm", "0 mm"], "diameter": "3 mm"}
@@ -117,3 +118,16 @@ def test_night_is_dark_and_the_empty_stage_is_bare(channel: dict[str, Any], pict
     picture.set_answer(None)
     picture.set_shape(None, {})
     assert len(np.unique(picture.image(SIZE).reshape(-1, 3), axis=0)) == 1
+
+
+def test_the_picture_has_the_very_values_of_a_linear_field(channel: dict[str, Any]) -> None:
+    """Probe and picture agree: colours at the corners of cells are exact where the field is linear, also on hanging and cut cells."""
+    for kind in ("hanging", "cut and merged"):
+        mesh = plane(channel, PLANES[kind])
+        drawn, answer = drawing(mesh), answer_of(mesh, lambda x: 3 * x[:, 0] - 2 * x[:, 1])
+        places = mesh.points[drawn.used]
+        got = quantity_values(drawn, answer, "pressure")
+        off = np.abs(got - places[:, :2] @ [3, -2]) / np.ptp(got)
+        inner = drawn.near_face < 0
+        assert off[inner].max() < 1e-9, kind
+        assert off.max() < 0.01, "on the boundary its own value, that of the face"

@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, fields
-from typing import Any
+from functools import cached_property
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
+
+if TYPE_CHECKING:
+    from mop_lantern.grid.locate import Locator
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int32]
@@ -83,6 +87,13 @@ class Mesh:
     def ways(self) -> tuple[int, ...]:
         """Directions of space in which the mesh has faces: x and y in a plane, else all three."""
         return (0, 1) if len(self.plane_area) else (0, 1, 2)
+
+    @cached_property
+    def locator(self) -> Locator:
+        """Finds the cell a place lies in; made on first use and kept."""
+        from mop_lantern.grid.locate import Locator
+
+        return Locator(self)
 
     def faces_of(self, name: str) -> NDArray[np.int64]:
         """Give the boundary faces (counted from the first boundary face) of a named edge."""

@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.grid import Mesh
 from mop_lantern.grid.quality import CELL_FIGURES, figures
-from mop_lantern.numerics.nearest import nearest_tree
+from mop_lantern.judge.sampling import sampler_of
 
 Floats = NDArray[np.float64]
 FLOW_QUANTITIES: dict[str, tuple[str, str]] = {
@@ -107,25 +105,26 @@ class Answer:
         """Area of every boundary face, m2 of the whole body."""
         return np.asarray(np.linalg.norm(self.mesh.area[self.mesh.n_internal :], axis=1) * self.mesh.turn)
 
-    @cached_property
-    def sampler(self) -> Callable[[str, Floats], Floats]:
-        """Give a function (what, (k, 2 or 3) places in m) -> (k,) values: linear through the nearest cells and boundary faces."""
-        ways = len(self.mesh.ways)
-        nodes = np.vstack([self.mesh.centre, self.mesh.face_centre[self.mesh.n_internal :]])[:, :ways]
-        tree = nearest_tree(nodes)
+    def sampler(self, what: str, places: Floats) -> Floats:
+        """Give a quantity at (k, 2 or 3) places in m, (k,) SI; nan outside the wet space.
 
-        def sample(what: str, places: Floats) -> Floats:
-            values = np.concatenate([self.cells(what), self.boundary(what)])
-            return _local_fit(tree, nodes, values, np.atleast_2d(places))
-
-        return sample
+        Speed and total pressure are made from the sampled velocity; what is carried stays within the range it has anywhere.
+        """
+        weights = sampler_of(self.mesh).weights(places)
+        if what in ("speed", "total"):
+            parts = range(3) if np.any(self.velocity[:, 2]) else (0, 1)
+            velocity = np.zeros((len(weights.cell), 3))
+            for k in parts:
+                velocity[:, k] = weights.apply(np.concatenate([self.velocity[:, k], self.wall_velocity[:, k]]))
+            pressure = self.sampler("pressure", places) if what == "total" else np.zeros(len(velocity))
+            return _quantity(what, velocity, pressure, self.density)
+        values = np.concatenate([self.cells(what), self.boundary(what)])
+        found = weights.apply(values)
+        return np.clip(found, values.min(), values.max()) if what in self.scalars else found
 
     def inside(self, places: Floats) -> NDArray[np.bool_]:
-        """Tell which (k, 2 or 3) places lie within about a cell of the wet space."""
-        mesh = self.mesh
-        tree = nearest_tree(mesh.centre[:, : len(mesh.ways)])
-        distance, cell = tree.query(np.atleast_2d(places))
-        return np.asarray(distance <= (np.sqrt(mesh.plane_area[cell]) if len(mesh.plane_area) else np.cbrt(mesh.volume[cell])))
+        """Tell which (k, 2 or 3) places lie in the wet space."""
+        return sampler_of(self.mesh).inside(places)
 
 
 def _quantity(what: str, velocity: Floats, pressure: Floats, density: float) -> Floats:
@@ -136,19 +135,3 @@ def _quantity(what: str, velocity: Floats, pressure: Floats, density: float) -> 
     if what == "speed":
         return np.asarray(np.linalg.norm(velocity, axis=1))
     return velocity[:, {"u": 0, "v": 1, "w": 2}[what]]
-
-
-def _local_fit(tree: Any, nodes: Floats, values: Floats, places: Floats) -> Floats:
-    """Fit a weighted plane through the nearest nodes of every place (9 in a plane, 14 in a space); near a node it passes through it."""
-    dims = nodes.shape[1]
-    count = min(9 if dims == 2 else 14, len(nodes))
-    distance, near = tree.query(places, k=count)
-    distance, near = distance.reshape(len(places), count), near.reshape(len(places), count)
-    scale = np.maximum(distance[:, min(3, count - 1)], 1e-300)[:, None]
-    weight = 1.0 / ((distance / scale) ** 2 + 1e-9) ** 1.0
-    weight *= np.exp(-((distance / (2 * scale)) ** 2))
-    offset = (nodes[near] - places[:, None]) / scale[..., None]
-    basis = np.concatenate([np.ones((*near.shape, 1)), offset], axis=2)
-    normal = np.einsum("pk,pki,pkj->pij", weight, basis, basis) + 1e-9 * weight.sum(axis=1)[:, None, None] * np.diag([0.0] + [1.0] * dims)
-    right = np.einsum("pk,pki,pk->pi", weight, basis, values[near])
-    return np.asarray(np.linalg.solve(normal, right[..., None])[:, 0, 0])

@@ -12,6 +12,7 @@ from vtkmodules.vtkCommonCore import vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
 
 from mop_lantern.grid import Mesh
+from mop_lantern.grid.slopes import plane_slopes
 from mop_lantern.judge import Answer
 from mop_lantern.numerics.nearest import nearest_tree
 
@@ -24,7 +25,8 @@ class Drawing:
 
     Attributes
     ----------
-    data : polygons of the cells. corners : CSR to gather cell values at points. wall : boundary values at points.
+    data : polygons of the cells. used : the mesh's points drawn. corner, cell : pairs of a point and a cell around it.
+    near_face : the boundary face a point lies on, or -1. reach : makes values at points of those in cells and on the boundary.
     """
 
     mesh: Mesh
@@ -33,18 +35,37 @@ class Drawing:
     corner: NDArray[Any]
     cell: NDArray[np.int64]
     near_face: NDArray[np.int64]
+    reach: Any
 
     def at_points(self, cells: Floats, boundary: Floats) -> Floats:
-        """Give a quantity at the points: the mean of the cells around, or the boundary's own value on it."""
+        """Give a quantity at the points: the mean of what the cells around make of it with their slopes, within the range of their
+        neighbours, or the boundary's own value on it.
+        """
         count = len(self.used)
-        weight = np.bincount(self.corner, minlength=count)
-        if cells.ndim == 1:
-            values = np.bincount(self.corner, cells[self.cell], count) / weight
-        else:
-            values = np.column_stack([np.bincount(self.corner, cells[self.cell, k], count) / weight for k in range(cells.shape[1])])
+        if cells.ndim == 2:
+            return np.column_stack([self.at_points(cells[:, k], boundary[:, k]) for k in range(cells.shape[1])])
+        around, every = self.mesh.locator.around, np.concatenate([cells, boundary])
+        low, high = np.full(count, np.inf), np.full(count, -np.inf)
+        for limit, least in ((low, np.minimum), (high, np.maximum)):
+            ring = least(cells, least.reduceat(every[around.beyond], around.first[:-1]))
+            least.at(limit, self.corner, ring[self.cell])
+        values = np.clip(self.reach @ every, low, high)
         on = self.near_face >= 0
         values[on] = boundary[self.near_face[on]]
         return np.ascontiguousarray(values)
+
+
+def _reach(mesh: Mesh, points: Floats, corner: NDArray[Any], cell: NDArray[np.int64]) -> Any:
+    """Give the sparse matrix (points, cells + boundary faces) that makes values at points (k, 2) m from the cells around them."""
+    from scipy.sparse import csr_matrix, identity
+
+    share = 1.0 / np.bincount(corner, minlength=len(points))[corner]
+    away = points[corner] - mesh.centre[cell, :2]
+    shape = (len(points), mesh.n_cells)
+    mean, *along = (csr_matrix((share * part, (corner, cell)), shape) for part in (1.0, away[:, 0], away[:, 1]))
+    own = identity(mesh.n_cells, format="csr")
+    own.resize(mesh.n_cells, mesh.n_cells + mesh.n_boundary)
+    return (mean @ own + sum(part @ slope for part, slope in zip(along, plane_slopes(mesh), strict=True))).tocsr()
 
 
 def drawing(mesh: Mesh) -> Drawing:
@@ -59,7 +80,8 @@ def drawing(mesh: Mesh) -> Drawing:
     data.SetPoints(points)
     data.SetPolys(polys)
     cell = np.repeat(mesh.piece_cell.astype(np.int64), np.diff(mesh.piece_offsets))
-    return Drawing(mesh, data, used, corner, cell, _faces_at(mesh, mesh.points[used, :2]))
+    places = mesh.points[used, :2]
+    return Drawing(mesh, data, used, corner, cell, _faces_at(mesh, places), _reach(mesh, places, corner, cell))
 
 
 def _faces_at(mesh: Mesh, places: Floats) -> NDArray[np.int64]:

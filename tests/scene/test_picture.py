@@ -128,6 +128,6 @@ def test_the_picture_has_the_very_values_of_a_linear_field(channel: dict[str, An
         places = mesh.points[drawn.used]
         got = quantity_values(drawn, answer, "pressure")
         off = np.abs(got - places[:, :2] @ [3, -2]) / np.ptp(got)
-        inner = drawn.near_face < 0
+        inner = drawn.near_face[:, 0] < 0
         assert off[inner].max() < 1e-9, kind
-        assert off.max() < 0.01, "on the boundary its own value, that of the face"
+        assert np.quantile(off, 0.99) < 1e-9 and off.max() < 0.015, "on the boundary the mean of the faces that meet"

@@ -133,10 +133,10 @@ class Locator:
 
     def _in_space(self, places: Floats) -> Ints:
         found = np.full(len(places), -1, np.int64)
-        good = np.isfinite(places).all(axis=1)
+        good: Any = np.isfinite(places).all(axis=1)
         places = np.where(good[:, None], places, 1e30)
         at, cell = self._candidates(places)
-        sure = ~self._walled[cell]
+        sure = np.logical_not(self._walled[cell])
         if not len(self.mesh.cube_low):
             sure[:] = False
         doubtful = np.flatnonzero(~sure)
@@ -213,6 +213,6 @@ class Locator:
 
 def _key(corner: Floats) -> Ints:
     """Pack three lattice numbers into one; places far off get the key of nothing."""
-    far = (np.abs(corner) > 1e6).any(axis=1)
+    far: Any = (np.abs(corner) > 1e6).any(axis=1)
     number = np.where(far[:, None], -1e6, corner).astype(np.int64) + (1 << 20)
     return (number[:, 0] << 42) | (number[:, 1] << 21) | number[:, 2]

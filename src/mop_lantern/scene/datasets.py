@@ -26,7 +26,7 @@ class Drawing:
     Attributes
     ----------
     data : polygons of the cells. used : the mesh's points drawn. corner, cell : pairs of a point and a cell around it.
-    near_face : the boundary face a point lies on, or -1. reach : makes values at points of those in cells and on the boundary.
+    near_face : the two boundary faces a point lies on, or -1. reach : makes values at points of those in cells and on the boundary.
     """
 
     mesh: Mesh
@@ -50,8 +50,8 @@ class Drawing:
             ring = least(cells, least.reduceat(every[around.beyond], around.first[:-1]))
             least.at(limit, self.corner, ring[self.cell])
         values = np.clip(self.reach @ every, low, high)
-        on = self.near_face >= 0
-        values[on] = boundary[self.near_face[on]]
+        on = self.near_face[:, 0] >= 0
+        values[on] = boundary[self.near_face[on]].mean(axis=1)
         return np.ascontiguousarray(values)
 
 
@@ -85,15 +85,16 @@ def drawing(mesh: Mesh) -> Drawing:
 
 
 def _faces_at(mesh: Mesh, places: Floats) -> NDArray[np.int64]:
-    """Find the boundary face each point lies on, -1 for inner points."""
-
+    """Find the two boundary faces each point lies on (k, 2), one twice where it is none's end, -1 for inner points."""
     inner = mesh.n_internal
     ends = mesh.points[mesh.face_points].reshape(-1, 2, 3)[inner:, :, :2]
     samples = np.concatenate([ends[:, 0], ends.mean(axis=1), ends[:, 1]])
     face = np.tile(np.arange(len(ends)), 3)
-    distance, nearest = nearest_tree(samples).query(places)
+    distance, nearest = nearest_tree(samples).query(places, k=2)
     length = np.hypot(*(ends[:, 1] - ends[:, 0]).T)
-    return np.where(distance < 0.02 * length[face[nearest]] + 1e-12, face[nearest], -1)
+    near = np.where(distance < 0.02 * length[face[nearest]] + 1e-12, face[nearest], -1)
+    near[:, 1] = np.where(near[:, 1] < 0, near[:, 0], near[:, 1])
+    return near
 
 
 def attach(data: vtkPolyData, values: Floats, name: str) -> None:

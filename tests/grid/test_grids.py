@@ -10,7 +10,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mop_lantern.case import parse_case, settle
-from mop_lantern.grid import Mesh, box, estimate, make, quality
+from mop_lantern.grid import Mesh, box, make, quality
+from mop_lantern.grid.tree import refine
 from tests.conftest import DEMOS  # noqa: F401  keeps the test package importable from anywhere
 
 
@@ -64,12 +65,12 @@ def test_around_an_axis_volumes_are_those_of_the_body() -> None:
     assert "axis" not in mesh.patch_names
 
 
-def test_levels_and_estimate() -> None:
+def test_levels_and_count_before_cutting() -> None:
     counts = {}
     for level in ("sketch", "working", "fine"):
         mesh, settled = mesh_of({"level": level})
         counts[level] = mesh.n_cells
-        assert estimate(settled.shape, settled.numbers.grid, settled.open_edges) >= mesh.n_cells
+        assert len(refine(settled.shape, settled.numbers.grid, settled.open_edges).level) >= mesh.n_cells
     assert counts["working"] == pytest.approx(4 * counts["sketch"], rel=0.1)
     assert counts["fine"] == pytest.approx(4 * counts["working"], rel=0.1)
 

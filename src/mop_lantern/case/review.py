@@ -16,12 +16,13 @@ from mop_lantern.case.space_review import facts_in_space
 from mop_lantern.case.totals import made_equal
 from mop_lantern.declare import Declared, Numbers, Record, declared, discover
 from mop_lantern.errors import CaseError, EditError, Fault, RunError
-from mop_lantern.grid import estimate
-from mop_lantern.grid.tree import LEVELS, base_size
+from mop_lantern.grid.across import leaves_across
+from mop_lantern.grid.tree import refine
 from mop_lantern.judge import Facts, NetFacts, Note, OpeningFacts, Working, review_notes
 from mop_lantern.media import Fluid
 from mop_lantern.network.steady import NetworkFault
-from mop_lantern.shape import Plane, Surface, as_it_is, build, join, narrowest_gaps
+from mop_lantern.shape import Plane, Surface, as_it_is, build, join
+from mop_lantern.shape.passages import narrowest_passage
 from mop_lantern.units import UnitFault
 
 
@@ -122,7 +123,7 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
     try:
         settled = result.settled()
         assert isinstance(settled, Settled)
-        facts = facts_in_space(numbers, shape, settled.medium) if isinstance(shape, Surface) else _facts(numbers, shape, settled, brief)
+        facts = facts_in_space(numbers, shape, settled.medium, brief) if isinstance(shape, Surface) else _facts(numbers, shape, settled, brief)
     except RunError as problem:
         return Review(case, variant or "", (Fault("field.grid", problem.says, problem.remedy),), (), numbers, shape)
     notes = (_remedied(note, case, facts) for note in review_notes(facts, brief))
@@ -299,14 +300,10 @@ def _facts(numbers: Numbers, shape: Plane, settled: Settled, brief: bool) -> Fac
         openings.append(OpeningFacts(key, item.edge, item.kind, width, area, flow, run, getattr(item, "profile", "")))
     if brief:
         return Facts(numbers, shape, tuple(openings), 0.0, (0.0, 0.0), 0.0, 0, medium.density, medium.viscosity, medium.expansion)
-    gaps = narrowest_gaps(shape, settled.open_edges)
+    leaves, passage = refine(shape, numbers.grid, settled.open_edges), narrowest_passage(shape, settled.open_edges)
     gap, at, cell = 0.0, (0.0, 0.0), 0.0
-    if len(gaps):
-        gap, at = float(gaps[0, 2]), (float(gaps[0, 0]), float(gaps[0, 1]))
-        size = base_size(shape, numbers.grid, gaps)
-        wanted = gap / max(numbers.grid.across / LEVELS[numbers.grid.level], 1.0)
-        cell = size
-        while cell > wanted * 1.0001 and cell > size / 2**7:
-            cell /= 2
-    cells = estimate(shape, numbers.grid, settled.open_edges)
+    if passage is not None:
+        gap, at = passage.width, (float(passage.middle[0]), float(passage.middle[1]))
+        cell = gap / max(leaves_across(leaves, passage), 1e-9)
+    cells = len(leaves.level)
     return Facts(numbers, shape, tuple(openings), gap, at, cell, cells, medium.density, medium.viscosity, medium.expansion)

@@ -7,15 +7,16 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.declare import Numbers, discover
-from mop_lantern.grid.space_size import cell_size, cells_expected
+from mop_lantern.grid.space_size import cell_size, cells_expected, expected_across
 from mop_lantern.judge import Facts, OpeningFacts
 from mop_lantern.media import Fluid
 from mop_lantern.shape import Surface, developed
+from mop_lantern.shape.passages import narrowest_passage
 
 PLACES = 400  # over an opening whose velocity is given place by place
 
 
-def facts_in_space(numbers: Numbers, surface: Surface, medium: Fluid) -> Facts:
+def facts_in_space(numbers: Numbers, surface: Surface, medium: Fluid, brief: bool = False) -> Facts:
     """Give what margin notes may look at: openings by their faces, the expected number of cells."""
     kinds = discover("mop_lantern.field.openings")
     openings = []
@@ -29,5 +30,12 @@ def facts_in_space(numbers: Numbers, surface: Surface, medium: Fluid) -> Facts:
         part = numbers.shape.solids.get(item.edge.split(".")[0])
         width = float(np.sqrt(4 * area / np.pi)) / 2  # half the bore of equal area: twice it is the hydraulic diameter notes ask for
         openings.append(OpeningFacts(key, item.edge, item.kind, width, area, flow, float(getattr(part, "length", 0.0) or 0.0), getattr(item, "profile", "")))
-    cells = cells_expected(surface, cell_size(surface, numbers.grid, [item.edge for item in numbers.openings.values()]), int(numbers.grid.doublings))
-    return Facts(numbers, surface, tuple(openings), 0.0, (0.0, 0.0), 0.0, cells, medium.density, medium.viscosity, medium.expansion)
+    edges = [item.edge for item in numbers.openings.values()]
+    cells = cells_expected(surface, cell_size(surface, numbers.grid, edges), int(numbers.grid.doublings))
+    gap, at, cell = 0.0, (0.0, 0.0, 0.0), 0.0
+    mirrors = [wall.edge for wall in numbers.walls.values() if wall.kind == "symmetry"]
+    passage = None if brief else narrowest_passage(surface, [*edges, *mirrors])
+    if passage is not None:
+        gap, at = passage.width, tuple(passage.middle.tolist())
+        cell = gap / max(expected_across(surface, numbers.grid, edges, passage), 1e-9)
+    return Facts(numbers, surface, tuple(openings), gap, at, cell, cells, medium.density, medium.viscosity, medium.expansion)

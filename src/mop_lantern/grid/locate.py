@@ -14,7 +14,7 @@ from mop_lantern.numerics.nearest import nearest_tree
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
-BESIDE_PLANE = 1e-6  # of the grid's extent: polygons are exact, so that only rounding lies beyond them
+BESIDE_PLANE = 0.05  # of a cell's least width: round walls are polygons
 BESIDE_SPACE = 0.25  # of a wall cell's height: cells see a round wall as flat pieces
 NEAR_FACES = 6
 NEAR_CELLS = 12
@@ -95,10 +95,18 @@ class Locator:
         found[at[::-1]] = self.mesh.piece_cell[piece[::-1]]
         lost = np.flatnonzero(found < 0)
         if len(lost):
-            reach = BESIDE_PLANE * float(np.ptp(self.mesh.points[:, :2], axis=0).max())
-            at, piece = self._polygons.query_nearest(points[lost], max_distance=reach, all_matches=False)
-            found[lost[at]] = self.mesh.piece_cell[piece]
+            reach = BESIDE_PLANE * float(np.sqrt(self.mesh.plane_area.max()))
+            (at, piece), far = self._polygons.query_nearest(points[lost], max_distance=reach, return_distance=True, all_matches=False)
+            width = self.mesh.plane_area[self.mesh.piece_cell] / self._longest
+            near = far <= BESIDE_PLANE * width[piece]
+            found[lost[at[near]]] = self.mesh.piece_cell[piece[near]]
         return found
+
+    @cached_property
+    def _longest(self) -> Floats:
+        """The longer side of the box around every piece, m."""
+        west, south, east, north = shapely.bounds(self._polygons.geometries).T
+        return np.asarray(np.maximum(east - west, north - south))
 
     # --- in space --------------------------------------------------------------------------------------------------
 

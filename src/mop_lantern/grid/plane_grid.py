@@ -46,11 +46,6 @@ class _Faces:
     right: Ints
 
 
-def estimate(plane: Plane, grid: Any, openings: frozenset[str]) -> int:
-    """Count the cells a grid will have, without cutting (a little high)."""
-    return len(refine(plane, grid, openings).level)
-
-
 def make(plane: Plane, grid: Any, openings: frozenset[str]) -> Mesh:
     """Make the mesh of a plane or axisymmetric shape.
 

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from mop_lantern.declare import discover
 from mop_lantern.grid.tree import LEVELS
+from mop_lantern.shape.passages import Passage
 from mop_lantern.shape.surface import Surface
 
 Floats = NDArray[np.float64]
@@ -64,3 +65,13 @@ def cells_expected(surface: Surface, size: float, doublings: int) -> int:
     walls = float(np.linalg.norm(surface.area_vectors, axis=1).sum()) * 4 * size
     inside = max(surface.volume - walls, 0.0)
     return int((min(walls, surface.volume) + inside / 8 ** min(doublings, 2)) / size**3)
+
+
+def expected_across(surface: Surface, grid: Any, openings: Iterable[str], passage: Passage) -> float:
+    """Count the cells across a passage there will be, roughly: two at each wall, larger ones between where they double."""
+    size = cell_size(surface, grid, openings)
+    finer = wants(surface, grid, openings)
+    if finer is not None:
+        size = min(size, float(finer(passage.middle[None], np.array([size]), size)[0]))
+    count = passage.width / size
+    return count if count <= 4 or int(grid.doublings) == 0 else 4 + (count - 4) / 2

@@ -46,6 +46,22 @@ class Leaves:
         shift = self.deepest - self.level
         return self.i << shift, self.j << shift, (self.i + 1) << shift, (self.j + 1) << shift
 
+    def holding(self, places: Floats) -> NDArray[np.int64]:
+        """Give the cell that holds each place (k, 2) m, -1 where there is none."""
+        found = np.full(len(places), -1)
+        i, j = (np.searchsorted(line, places[:, k], "right") - 1 for k, line in ((0, self.x), (1, self.y)))
+        wide = len(self.y) + 1
+        for level in np.unique(self.level):
+            mine = np.flatnonzero(self.level == level)
+            keys = self.i[mine] * wide + self.j[mine]
+            order = np.argsort(keys)
+            shift = self.deepest - level
+            wanted = (i >> shift) * wide + (j >> shift)
+            at = np.minimum(np.searchsorted(keys[order], wanted), len(mine) - 1)
+            hit = (keys[order][at] == wanted) & (i >= 0) & (j >= 0)
+            found[hit] = mine[order][at[hit]]
+        return found
+
 
 def base_size(plane: Plane, grid: Any, gaps: Floats) -> float:
     """Give the size (m) of an unrefined cell for the grid's level; ``grid.scale`` coarsens the whole grid."""

@@ -9,6 +9,9 @@ from mop_lantern.declare import Kind, discover
 from mop_lantern.judge.working import Working
 from mop_lantern.shape import Plane, Surface, spaces_of
 
+FEWEST_ACROSS = 6.0  # cells across a passage: friction errs by about 3 % there, by 6 % on 4 (measured between plates and in pipes)
+GUESS_BELOW = 5.0
+SLACK = 0.2  # of a cell
 CRITICAL_REYNOLDS = 2300.0  # on the hydraulic diameter; common practice, no source
 
 
@@ -40,19 +43,29 @@ class Facts:
     Attributes
     ----------
     numbers : the resolved case. shape : the plane. openings : by order of the sheet. gap : narrowest free width, m (0: none).
-    gap_at : its place, m. gap_cell : size of the cells there, m. cells : expected number of cells. density, viscosity, expansion (1/K) : SI.
+    gap_at : its place, m. gap_cell : size of the cells there across it, m. cells : expected number of cells. density, viscosity, expansion (1/K) : SI.
     """
 
     numbers: Any
     shape: Plane | Surface
     openings: tuple[OpeningFacts, ...]
     gap: float
-    gap_at: tuple[float, float]
+    gap_at: tuple[float, ...]
     gap_cell: float
     cells: int
     density: float
     viscosity: float
     expansion: float = 0.0
+
+    @property
+    def shape_is_plane(self) -> bool:
+        """Whether the fluid fills a plane, or turns about an axis."""
+        return isinstance(self.shape, Plane)
+
+    @property
+    def gap_across(self) -> float:
+        """Cells across the narrowest gap."""
+        return self.gap / self.gap_cell if self.gap_cell else 0.0
 
     def by_space(self) -> list[tuple[OpeningFacts, ...]]:
         """Give the openings of every space that hangs together; those of a plane are of one."""

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.facts import FEWEST_ACROSS, GUESS_BELOW, SLACK
 from mop_lantern.judge.working import Working
 
 MASS_LIMIT = 1e-6  # of the through-flow
@@ -59,8 +60,10 @@ def trust_list(
     if back:
         items.append(Trust("backflow", "caution", back, 0.0, f"{back:.1%} of the through-flow re-enters where fluid leaves on the whole."))
     if gap_cells:
-        verdict = "holds" if gap_cells >= 7.8 else "caution"
-        items.append(Trust("gap", verdict, gap_cells, 8.0, f"{gap_cells:.0f} cells lie across the narrowest gap (8 wanted)."))
+        verdict = "holds" if gap_cells >= FEWEST_ACROSS - SLACK else "caution"
+        text = f"{gap_cells:.2g} cells lie across the narrowest gap ({FEWEST_ACROSS:.0f} wanted)."
+        text += " What flows through it is a guess." if gap_cells < GUESS_BELOW - SLACK else ""
+        items.append(Trust("gap", verdict, gap_cells, FEWEST_ACROSS, text))
     return items
 
 

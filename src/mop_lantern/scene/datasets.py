@@ -26,7 +26,7 @@ class Drawing:
     Attributes
     ----------
     data : polygons of the cells. used : the mesh's points drawn. corner, cell : pairs of a point and a cell around it.
-    near_face : the two boundary faces a point lies on, or -1. reach : makes values at points of those in cells and on the boundary.
+    near_face, near_share : the two boundary faces a point lies on, or -1, and what each counts. reach : makes values at points of those in cells and on the boundary.
     """
 
     mesh: Mesh
@@ -35,6 +35,7 @@ class Drawing:
     corner: NDArray[Any]
     cell: NDArray[np.int64]
     near_face: NDArray[np.int64]
+    near_share: Floats
     reach: Any
 
     def at_points(self, cells: Floats, boundary: Floats) -> Floats:
@@ -51,7 +52,7 @@ class Drawing:
             least.at(limit, self.corner, ring[self.cell])
         values = np.clip(self.reach @ every, low, high)
         on = self.near_face[:, 0] >= 0
-        values[on] = boundary[self.near_face[on]].mean(axis=1)
+        values[on] = (self.near_share[on] * boundary[self.near_face[on]]).sum(axis=1)
         return np.ascontiguousarray(values)
 
 
@@ -81,11 +82,11 @@ def drawing(mesh: Mesh) -> Drawing:
     data.SetPolys(polys)
     cell = np.repeat(mesh.piece_cell.astype(np.int64), np.diff(mesh.piece_offsets))
     places = mesh.points[used, :2]
-    return Drawing(mesh, data, used, corner, cell, _faces_at(mesh, places), _reach(mesh, places, corner, cell))
+    return Drawing(mesh, data, used, corner, cell, *_faces_at(mesh, places), _reach(mesh, places, corner, cell))
 
 
-def _faces_at(mesh: Mesh, places: Floats) -> NDArray[np.int64]:
-    """Find the two boundary faces each point lies on (k, 2), one twice where it is none's end, -1 for inner points."""
+def _faces_at(mesh: Mesh, places: Floats) -> tuple[NDArray[np.int64], Floats]:
+    """Find the two boundary faces each point lies on (k, 2), one twice where it is none's end, -1 for inner points; and what each counts there."""
     inner = mesh.n_internal
     ends = mesh.points[mesh.face_points].reshape(-1, 2, 3)[inner:, :, :2]
     samples = np.concatenate([ends[:, 0], ends.mean(axis=1), ends[:, 1]])
@@ -94,7 +95,8 @@ def _faces_at(mesh: Mesh, places: Floats) -> NDArray[np.int64]:
     length = np.hypot(*(ends[:, 1] - ends[:, 0]).T)
     near = np.where(distance < 0.02 * length[face[nearest]] + 1e-12, face[nearest], -1)
     near[:, 1] = np.where(near[:, 1] < 0, near[:, 0], near[:, 1])
-    return near
+    other = length[near[:, ::-1]]  # the shorter face's middle is nearer
+    return near, other / other.sum(axis=1, keepdims=True)
 
 
 def attach(data: vtkPolyData, values: Floats, name: str) -> None:

@@ -83,15 +83,23 @@ def bending(surface: Surface, step: float) -> tuple[Floats, Floats]:
 
 def facing_gaps(surface: Surface, chosen: NDArray[np.bool_]) -> Floats:
     """Measure the free width in front of places spread over chosen triangles: middle of each gap and its width, (k, 4) m."""
+    start, way, width = facing_places(surface, chosen, RAYS)
+    return np.column_stack([start + 0.5 * width[:, None] * way, width])
+
+
+def facing_places(surface: Surface, chosen: NDArray[np.bool_], rays: int) -> tuple[Floats, Floats, Floats]:
+    """Look inward from about so many places on chosen triangles: those that see another face them (k, 3) m, the way they look (k, 3), and
+    the free width (k,) m.
+    """
     area = np.linalg.norm(surface.area_vectors, axis=1)
     mine = np.flatnonzero(chosen & (area > 0))
     if not len(mine):
-        return np.zeros((0, 4))
-    step = float(np.sqrt(area[mine].sum() / RAYS))
+        return np.zeros((0, 3)), np.zeros((0, 3)), np.zeros(0)
+    step = float(np.sqrt(area[mine].sum() / rays))
     corners = surface.points[surface.triangles]
     count = np.maximum(1, np.round(area[mine] / step**2)).astype(int)
-    if count.sum() > 4 * RAYS:  # far more triangles than rays: every so many
-        mine = mine[:: int(np.ceil(count.sum() / (4 * RAYS)))]
+    if count.sum() > 4 * rays:  # far more triangles than rays: every so many
+        mine = mine[:: int(np.ceil(count.sum() / (4 * rays)))]
         count = np.ones(len(mine), int)
     which = np.repeat(mine, count)
     start = scattered(corners, which)
@@ -99,7 +107,7 @@ def facing_gaps(surface: Surface, chosen: NDArray[np.bool_]) -> Floats:
     hit, distance = _first_hits(corners, start, inward, 1e-6 * surface.size)
     facing = hit >= 0
     facing[facing] &= chosen[hit[facing]] & ((surface.area_vectors[hit[facing]] * inward[facing]).sum(axis=1) > 0.5 * area[hit[facing]])
-    return np.column_stack([start + 0.5 * distance[:, None] * inward, distance])[facing]
+    return start[facing], inward[facing], distance[facing]
 
 
 def _first_hits(corners: Floats, start: Floats, towards: Floats, least: float) -> tuple[NDArray[Any], Floats]:

@@ -105,13 +105,22 @@ def narrowest_gaps(plane: Plane, openings: frozenset[str] = frozenset(), samples
     (k, 3) float, m : x, y of the middle of each gap and its width, narrowest first. A gap runs between two walls that
     face each other; openings do not count. Around the axis a gap ends at the axis and counts twice.
     """
+    start, way, width = facing_walls(plane, openings, samples)
+    gaps = np.column_stack([start + 0.5 * width[:, None] * way, width])
+    return gaps[np.argsort(gaps[:, 2])]
+
+
+def facing_walls(plane: Plane, openings: frozenset[str] = frozenset(), samples: int = 400) -> tuple[Floats, Floats, Floats]:
+    """Look inward from sample points of the walls: the points (k, 2) m that see another wall face them, the way they look (k, 2), and the
+    free width (k,) m, twice that to the axis.
+    """
     start, end = plane.segments[:, 0], plane.segments[:, 1]
     lengths = np.hypot(*(end - start).T)
     opening_ids = [index for index, name in enumerate(plane.names) if name in openings]
     axis = np.isin(plane.labels, [index for index, name in enumerate(plane.names) if name == "axis"])
     wall = ~np.isin(plane.labels, opening_ids) & (lengths > 0) & ~axis
     if not wall.any():
-        return np.zeros((0, 3))
+        return np.zeros((0, 2)), np.zeros((0, 2)), np.zeros(0)
     count = np.maximum(1, np.round(samples * lengths / lengths[wall].sum())).astype(int)
     chosen = np.repeat(np.flatnonzero(wall), count[wall])
     first = np.cumsum(count[wall]) - count[wall]
@@ -126,8 +135,7 @@ def narrowest_gaps(plane: Plane, openings: frozenset[str] = frozenset(), samples
     facing[found] = (other * direction[found]).sum(axis=1) < -0.5
     facing[found] &= (wall | axis)[hit[found]]
     distance[found] *= np.where(axis[hit[found]], 2.0, 1.0)
-    gaps = np.column_stack([points + 0.5 * distance[:, None] * inward, distance])[facing]
-    return gaps[np.argsort(gaps[:, 2])]
+    return points[facing], inward[facing], distance[facing]
 
 
 def _first_hits(points: Floats, towards: Floats, start: Floats, end: Floats, reach: float) -> tuple[NDArray[np.int64], Floats]:

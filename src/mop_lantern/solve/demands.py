@@ -16,9 +16,12 @@ from mop_lantern.field.boundary import Boundary, Patch, patch_of
 from mop_lantern.field.scalar_boundary import ScalarBoundary
 from mop_lantern.field.source import spread
 from mop_lantern.grid import Mesh, Wanted, make
+from mop_lantern.grid.across import cells_across, leaves_across
 from mop_lantern.grid.space_size import DEEPEST, cell_size, wants
+from mop_lantern.grid.tree import refine
 from mop_lantern.numerics.memory import give_back
 from mop_lantern.shape import Surface, developed
+from mop_lantern.shape.passages import narrowest_passage
 from mop_lantern.units import UnitFault
 
 Floats = NDArray[np.float64]
@@ -37,6 +40,18 @@ def prepare(settled: Settled, scale: float = 1.0, adapted: Wanted | None = None)
         give_back()
         return mesh
     return make(settled.shape, grid, settled.open_edges)
+
+
+def gap_cells(settled: Settled, mesh: Mesh, adapted: Wanted | None = None) -> float:
+    """Count the cells across the narrowest passage of a grid, as the review of the case counts them; 0 where no wall faces another."""
+    passage = narrowest_passage(settled.shape, settled.open_edges)
+    if passage is None:
+        return 0.0
+    if isinstance(settled.shape, Surface):
+        return cells_across(mesh, passage)
+    grid = copy.copy(settled.numbers.grid)
+    grid.adapted = adapted
+    return leaves_across(refine(settled.shape, grid, settled.open_edges), passage)
 
 
 def _patch(mesh: Mesh, edge: str, density: float, path: str, shape: Surface | None = None) -> Patch:

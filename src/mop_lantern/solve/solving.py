@@ -14,12 +14,12 @@ from mop_lantern.case import Settled
 from mop_lantern.errors import RunError
 from mop_lantern.field.flow import FlowState
 from mop_lantern.field.links import gradients_of
-from mop_lantern.grid import Mesh, adapt, cost, quality
+from mop_lantern.grid import Mesh, Wanted, adapt, cost, quality
 from mop_lantern.judge import Answer, Trust, trust_list
 from mop_lantern.numerics.interpolate import carry
 from mop_lantern.numerics.richardson import GridError, grid_error
 from mop_lantern.results import RunRecord, keep_state, keep_step, new_run, open_answer, open_state, save_run
-from mop_lantern.solve.demands import prepare
+from mop_lantern.solve.demands import gap_cells, prepare
 from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.marching import Marching
 from mop_lantern.solve.trusting import carried_trust, force_trust, grid_trust, thin_trust
@@ -79,6 +79,7 @@ class Solving:
         self.iterations = 0
         self.cycles: list[dict[str, Any]] = []
         self._cycle_answers: list[Answer] = []
+        self._adapted: Wanted | None = None
 
     def events(self) -> Iterator[Event]:
         """Solve, step by step.
@@ -121,7 +122,7 @@ class Solving:
 
     def _adapt(self) -> Iterator[Event]:
         """Adapt the grid to the solution and solve again, as often as the case says; every step is noted."""
-        plan, wanted = self.settled.numbers.adapt, None
+        plan = self.settled.numbers.adapt
         assert isinstance(self.run, FlowRun)
         self._note_cycle(self.run)
         for number in range(1, int(plan.cycles) + 1):
@@ -131,8 +132,8 @@ class Solving:
             gradient = run.flow.velocity_gradient.copy()
             second = gradients_of(run.mesh, gradient.reshape(-1, 9))
             costs = cost(run.mesh, gradient, second, run.flow.U, plan.by)
-            wanted = adapt(run.mesh, costs, plan.share, wanted)
-            mesh = prepare(self.settled, adapted=wanted)
+            self._adapted = adapt(run.mesh, costs, plan.share, self._adapted)
+            mesh = prepare(self.settled, adapted=self._adapted)
             yield {"event": "stage", "text": f"solving on the adapted grid {number}", "cells": mesh.n_cells, "grid": True}
             self.run = FlowRun(self.settled, mesh, Carried(run.mesh, run.physics.state()).onto(mesh))
             yield from self._advance(self.run)
@@ -265,7 +266,7 @@ class Solving:
         run.take_readings(answer)
         change, worst = run.change()
         limit = run.residual
-        trust = trust_list(answer, run.last.momentum, limit, change, worst, imbalance, self._gap_cells(run.mesh))
+        trust = trust_list(answer, run.last.momentum, limit, change, worst, imbalance, gap_cells(self.settled, run.mesh, self._adapted))
         return answer, [*trust, force_trust(run.physics), *carried_trust(run.physics), *thin_trust(run.mesh)]
 
     def _finish(self, run: FlowRun | Marching, seconds: float) -> Iterator[Event]:
@@ -302,19 +303,6 @@ class Solving:
             "event": "finished", "readings": readings, "trust": record.trust, "converged": converged, "stopped": self.stop,
             "time": answer.time, "iterations": self.iterations, "cells": record.cells, "seconds": record.seconds, "run": folder, "grid": record.grid,
         }  # fmt: skip
-
-    def _gap_cells(self, mesh: Mesh) -> float:
-        """Count the cells across the narrowest gap on the grid as made."""
-        from mop_lantern.shape import Plane, narrowest_gaps
-
-        if not isinstance(self.settled.shape, Plane):
-            return 0.0
-        gaps = narrowest_gaps(self.settled.shape, self.settled.open_edges)
-        if not len(gaps):
-            return 0.0
-        near = np.hypot(*(mesh.centre[:, :2] - gaps[0, :2]).T) <= gaps[0, 2] / 2
-        size = np.sqrt(mesh.plane_area[near]).max() if near.any() else gaps[0, 2]
-        return float(gaps[0, 2] / size)
 
 
 def _size(mesh: Mesh) -> float:

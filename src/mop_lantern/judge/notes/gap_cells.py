@@ -4,30 +4,30 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from mop_lantern.judge.facts import Facts, Note, NoteKind
+from mop_lantern.judge.facts import FEWEST_ACROSS, GUESS_BELOW, SLACK, Facts, Note, NoteKind
 from mop_lantern.units import show
 
 
 class GapCells(NoteKind):
     """Tell how many cells lie across the narrowest passage.
 
-    Source: two-point friction on n cells errs by about 1.5 / n2 between plates (own derivation); 8 cells: common practice.
+    Source: friction on n cells errs by about 1.1 / n2 between plates (own measurement).
     """
 
     caption: ClassVar[str] = "Cells across the narrowest gap"
     kind: Literal["gap_cells"] = "gap_cells"
-    FEWEST: ClassVar[float] = 8.0
 
     @classmethod
     def check(cls, facts: Facts) -> list[Note]:
         """One note on the grid line."""
         if not facts.gap:
             return []
-        across = facts.gap / facts.gap_cell
-        x, y = facts.gap_at
-        text = f"The narrowest gap, {show(facts.gap, 'length', 'mm', 3)} at ({x * 1e3:.4g}, {y * 1e3:.4g}) mm, has {across:.0f} cells across."
-        if across >= cls.FEWEST * 0.98:
+        across = facts.gap_across
+        place = ", ".join(f"{value * 1e3:.4g}" for value in facts.gap_at)
+        text = f"The narrowest gap, {show(facts.gap, 'length', 'mm', 3)} at ({place}) mm, has {across:.2g} cells across."
+        if across >= FEWEST_ACROSS - SLACK:
             return [Note("field.grid", "ready", text)]
-        return [
-            Note("field.grid", "caution", text + " Friction there will be too rough a guess.", "12 cells across", {"field.grid.across": "12"})
-        ]
+        text += " What flows through it is a guess." if across < GUESS_BELOW - SLACK else " Friction there will be too rough a guess."
+        if facts.shape_is_plane:
+            return [Note("field.grid", "caution", text, "12 cells across", {"field.grid.across": "12"})]
+        return [Note("field.grid", "caution", text, "8 cells across", {"field.grid.cell": f"{facts.gap / 8 * 1e3:.4g} mm"})]

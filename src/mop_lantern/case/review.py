@@ -123,11 +123,17 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
     try:
         settled = result.settled()
         assert isinstance(settled, Settled)
-        facts = facts_in_space(numbers, shape, settled.medium, brief) if isinstance(shape, Surface) else _facts(numbers, shape, settled, brief)
+        facts = facts_of(settled, brief)
     except RunError as problem:
         return Review(case, variant or "", (Fault("field.grid", problem.says, problem.remedy),), (), numbers, shape)
     notes = (_remedied(note, case, facts) for note in review_notes(facts, brief))
     return Review(case, variant or "", (), tuple(notes), numbers, shape, facts)
+
+
+def facts_of(settled: Settled, brief: bool = False) -> Facts:
+    """Give what margin notes may look at of a settled case; ``brief`` leaves out the grid."""
+    numbers, shape = settled.numbers, settled.shape
+    return facts_in_space(numbers, shape, settled.medium, brief) if isinstance(shape, Surface) else _facts(numbers, shape, settled, brief)
 
 
 def _remedied(note: Note, case: Case, facts: Facts) -> Note:

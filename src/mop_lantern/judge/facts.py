@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, ClassVar
 
 from mop_lantern.declare import Kind, discover
@@ -97,7 +97,7 @@ class Note:
     Attributes
     ----------
     path : the line. level : "ready", "caution" or "blocked". text : the remark. remedy : words of the button, if any.
-    edits : what the button does, path to value.
+    edits : what the button does, path to value. fails : an answer made all the same is not to be trusted.
     """
 
     path: str
@@ -106,13 +106,19 @@ class Note:
     remedy: str = ""
     edits: dict[str, Any] = field(default_factory=dict)
     kind: str = ""
+    fails: bool = False
 
 
 class NoteKind(Kind):
-    """A check that is made while the case is written; ``check(facts)`` gives its notes; ``blocks``: it can forbid a solve."""
+    """A check that is made while the case is written; ``check(facts)`` gives its notes.
+
+    ``blocks``: it can forbid a solve. ``measured``: the trust list judges the same on the answer itself; cautions of other kinds are
+    items of the trust list.
+    """
 
     about: ClassVar[str] = ""
     blocks: ClassVar[bool] = False
+    measured: ClassVar[bool] = False
     on: ClassVar[str] = "field"
 
     @classmethod
@@ -129,5 +135,11 @@ def review_notes(facts: Facts | NetFacts, blocking: bool = False) -> list[Note]:
         if kind.on != on or (blocking and not kind.blocks):  # type: ignore[attr-defined]
             continue
         found: list[Note] = kind.check(facts)  # type: ignore[attr-defined]
-        notes += [Note(n.path, n.level, n.text, n.remedy, n.edits, name) for n in found]
+        notes += [replace(note, kind=name) for note in found]
     return notes
+
+
+def lasting_notes(facts: Facts | NetFacts) -> list[Note]:
+    """Make the checks whose cautions go with an answer: all but those judged on the answer itself."""
+    kinds = discover("mop_lantern.judge.notes")
+    return [note for note in review_notes(facts) if note.level == "caution" and not kinds[note.kind].measured]  # type: ignore[attr-defined]

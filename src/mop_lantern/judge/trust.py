@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.judge.answer import Answer
-from mop_lantern.judge.facts import FEWEST_ACROSS, GUESS_BELOW, SLACK
+from mop_lantern.judge.facts import FEWEST_ACROSS, GUESS_BELOW, SLACK, Note
 from mop_lantern.judge.working import Working
 
 MASS_LIMIT = 1e-6  # of the through-flow
@@ -64,6 +64,21 @@ def trust_list(
         text = f"{gap_cells:.2g} cells lie across the narrowest gap ({FEWEST_ACROSS:.0f} wanted)."
         text += " What flows through it is a guess." if gap_cells < GUESS_BELOW - SLACK else ""
         items.append(Trust("gap", verdict, gap_cells, FEWEST_ACROSS, text))
+    return items
+
+
+def note_trust(notes: list[Note]) -> list[Trust]:
+    """Take cautions of the review along with an answer, one item a kind; one that fails speaks first."""
+    kinds: dict[str, list[Note]] = {}
+    for note in sorted(notes, key=lambda note: not note.fails):
+        kinds.setdefault(note.kind, []).append(note)
+    items = []
+    for kind, alike in kinds.items():
+        first = alike[0]
+        at = first.path.rpartition(".")[2] if first.path.count(".") > 1 else ""
+        also = f" So {'are' if len(alike) > 2 else 'is'} {len(alike) - 1} more." if len(alike) > 1 else ""
+        verdict = "fails" if first.fails else "caution"
+        items.append(Trust(f"note.{kind}", verdict, float(len(alike)), 0.0, f"{at}: {first.text}{also}" if at else first.text + also))
     return items
 
 

@@ -100,7 +100,7 @@ class FlowRun:
         until = time.monotonic() + seconds
         for _ in range(most):
             self.last = self.physics.step()
-            if not self._sound():
+            if not self.sound():
                 self._back_off()
             if self.last.iteration % READ_EVERY == 0 or self.last.iteration <= 2:
                 self.take_readings()
@@ -142,7 +142,8 @@ class FlowRun:
         steps = max(distance / -slope if slope < -1e-4 else 1e4, 50 - self.last.iteration, 0.0)
         return float(min(steps, self.settled.numbers.run.most - self.last.iteration) * pace)
 
-    def _sound(self) -> bool:
+    def sound(self) -> bool:
+        """Tell whether the flow is still a flow: finite, and not far faster than anything drives it."""
         values = (self.last.momentum, self.last.mass, float(np.abs(self.flow.U).max()))
         begun = self.last.iteration > 2  # before, an even force may find no pressure yet that carries it
         return bool(np.isfinite(values).all() and (self.last.momentum < 1e3 or not begun) and values[2] < 300 * self.flow.reference_speed)

@@ -14,7 +14,7 @@ from mop_lantern.case.network_figures import duties_of
 from mop_lantern.case.network_review import SettledNetwork, working_of
 from mop_lantern.case.resolve import resolve
 from mop_lantern.errors import EditError, RunError
-from mop_lantern.judge import Measured, Trust, Working, measure, network_trust
+from mop_lantern.judge import Measured, NetFacts, Trust, Working, lasting_notes, measure, network_trust, note_trust
 from mop_lantern.network.steady import NetworkFault
 from mop_lantern.network.surge import Surge
 from mop_lantern.network.transient import March
@@ -143,6 +143,7 @@ class NetworkSolving:
         settled, march = self.settled, self._march
         taken = measure(settled.numbers.readings, working)
         trust = network_trust(working) + _missing(taken) + (_in_time(march) if march is not None else [])
+        trust += note_trust(lasting_notes(NetFacts(settled.numbers, working)))
         converged = all(item.verdict != "fails" for item in trust)
         readings = {
             key: {"value": item.value if np.isfinite(item.value) else None, "unit": DIMENSIONS[item.dimension].si, "title": item.title, "dimension": item.dimension}

@@ -21,8 +21,9 @@ from mop_lantern.numerics.richardson import GridError, grid_error
 from mop_lantern.results import RunRecord, keep_state, keep_step, new_run, open_answer, open_state, save_run
 from mop_lantern.solve.demands import gap_cells, prepare
 from mop_lantern.solve.flow_run import FlowRun
+from mop_lantern.solve.grid_guess import GridGuess, guess_trust, look_back, steep_trust
 from mop_lantern.solve.marching import Marching
-from mop_lantern.solve.trusting import carried_trust, force_trust, grid_trust, thin_trust
+from mop_lantern.solve.trusting import carried_trust, force_trust, grid_trust, thin_trust, written_trust
 from mop_lantern.solve.versions import versions
 from mop_lantern.units import DIMENSIONS
 
@@ -80,6 +81,7 @@ class Solving:
         self.cycles: list[dict[str, Any]] = []
         self._cycle_answers: list[Answer] = []
         self._adapted: Wanted | None = None
+        self._half: Mesh | None = None  # the grid twice as coarse, once made
 
     def events(self) -> Iterator[Event]:
         """Solve, step by step.
@@ -145,7 +147,7 @@ class Solving:
         if wanted < 2 or isinstance(run, Marching) or self.stop:
             return {}
         values = {key: [item.value] for key, item in run.readings.items()}
-        sizes = [_size(run.mesh)]
+        sizes = [representative_size(run.mesh)]
         state = Carried(run.mesh, run.physics.state())
         for number, scale in enumerate(COARSER[: wanted - 1], 2):
             mesh = prepare(self.settled, scale)
@@ -156,11 +158,23 @@ class Solving:
                 yield self._progress(coarse, coarse=True)
             coarse.physics.finish()
             coarse.take_readings()
-            sizes.append(_size(mesh))
+            sizes.append(representative_size(mesh))
             for key, item in coarse.readings.items():
                 values[key].append(item.value)
         usable = {key: row for key, row in values.items() if len(row) == wanted and np.isfinite(row).all()}
         return {key: grid_error(row, sizes) for key, row in usable.items()} if sizes == sorted(sizes) else {}
+
+    def _guessed(self, run: FlowRun | Marching, bands: dict[str, GridError]) -> Generator[Event, None, GridGuess]:
+        """Look back from a coarser grid where no grids are compared; not while edits are followed."""
+        if isinstance(run, Marching) or bands or self.stop or self.follow or not run.readings:
+            return GridGuess(reason="This answer was not looked at from a coarser grid")
+        mesh, self._half = self._half, None
+        if mesh is None:
+            try:
+                mesh = prepare(self.settled, 2.0, self._adapted)
+            except RunError:
+                mesh = None
+        return (yield from look_back(self, run, mesh))
 
     def _note_cycle(self, run: FlowRun) -> None:
         """Remember cells, size and readings of a grid, for comparison and for the grid error."""
@@ -169,7 +183,7 @@ class Solving:
         run.take_readings()
         if int(self.settled.numbers.adapt.cycles) and self.runs is not None:
             self._cycle_answers.append(run.answer())
-        self.cycles.append({"cells": run.mesh.n_cells, "size": _size(run.mesh), "readings": {key: item.value if np.isfinite(item.value) else None for key, item in run.readings.items()}})
+        self.cycles.append({"cells": run.mesh.n_cells, "size": representative_size(run.mesh), "readings": {key: item.value if np.isfinite(item.value) else None for key, item in run.readings.items()}})
 
     def _sketch(self, carried: Carried) -> Iterator[Event]:
         """Show at once, on a grid twice as coarse, what an edit does."""
@@ -229,6 +243,7 @@ class Solving:
                     if run.last.momentum < COARSE_RESIDUAL:
                         break
                 state = Carried(coarse, run.physics.state())
+                self._half = coarse if level == 1 and not int(self.settled.numbers.adapt.cycles) else None
                 self.iterations += run.last.iteration
             except RunError:
                 continue  # too coarse for the shape: the next level may do, and the wanted grid must
@@ -276,7 +291,12 @@ class Solving:
                 words = f"The reading {key} has no value: its place lies outside the space, or it divides by nothing."
                 trust.append(Trust(f"reading.{key}", "caution", 0.0, 0.0, words))
         bands = yield from self._grid_errors(run)
-        trust += grid_trust(bands)
+        guess = yield from self._guessed(run, bands)
+        if isinstance(run, Marching) or not run.readings:
+            trust += [] if self.stop else steep_trust(answer)
+        elif not bands:
+            trust += guess_trust(guess, {key: reading.title for key, reading in run.readings.items()})
+        trust += grid_trust(bands) + ([] if self.follow else written_trust(self.settled, answer))
         converged = all(item.verdict != "fails" for item in trust)
         self.result = Carried(run.mesh, run.physics.state())
         readings = {
@@ -285,6 +305,8 @@ class Solving:
         }
         for key, band in bands.items():
             readings[key]["grid_error"] = asdict(band)
+        for key, share in guess.shares.items():
+            readings[key]["grid_guess"] = share if np.isfinite(share) else None
         record = RunRecord(
             case=self.settled.case.as_data(), variant=self.settled.variant, readings=readings,
             trust=[item.as_dict() for item in trust], converged=converged, iterations=self.iterations,
@@ -305,7 +327,7 @@ class Solving:
         }  # fmt: skip
 
 
-def _size(mesh: Mesh) -> float:
+def representative_size(mesh: Mesh) -> float:
     """Give the representative cell size of a grid, m (Celik et al. 2008)."""
     ways = len(mesh.ways)
     return float(((mesh.plane_area if ways == 2 else mesh.volume).sum() / mesh.n_cells) ** (1 / ways))

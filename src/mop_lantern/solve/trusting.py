@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
+from mop_lantern.case import Settled, facts_of
 from mop_lantern.grid import Mesh
-from mop_lantern.judge import Trust
+from mop_lantern.judge import Answer, Trust, lasting_notes, note_trust
 from mop_lantern.judge.trust import BALANCE_LIMIT
 from mop_lantern.numerics.richardson import GridError
 from mop_lantern.solve.physics import Physics
@@ -53,6 +56,16 @@ def _spreading(physics: Physics, name: str) -> list[Trust]:
     if heavy:
         text += " Fronts are thinner in truth: halve the cells to see how much."
     return [Trust(f"spreading.{name}", "caution" if heavy else "holds", false / true if true else false, 1.0, text)]
+
+
+def written_trust(settled: Settled, answer: Answer) -> list[Trust]:
+    """Take the cautions of the review along, with the flows the answer has where the case gives none."""
+    facts = facts_of(settled)
+    out, mesh = answer.outflow, answer.mesh
+    openings = [
+        opening if opening.flow is not None else replace(opening, flow=-float(out[mesh.faces_of(opening.edge)].sum())) for opening in facts.openings
+    ]
+    return note_trust(lasting_notes(replace(facts, openings=tuple(openings))))
 
 
 def force_trust(physics: Physics) -> Trust:

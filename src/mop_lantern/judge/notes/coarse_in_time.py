@@ -15,6 +15,7 @@ class CoarseInTime(NoteKind):
     """
 
     caption: ClassVar[str] = "Coarse in time"
+    measured: ClassVar[bool] = True
     kind: Literal["coarse_in_time"] = "coarse_in_time"
 
     @classmethod

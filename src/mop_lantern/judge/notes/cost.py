@@ -14,6 +14,7 @@ class Cost(NoteKind):
     """
 
     caption: ClassVar[str] = "Cells, memory and time"
+    measured: ClassVar[bool] = True
     kind: Literal["cost"] = "cost"
 
     @classmethod

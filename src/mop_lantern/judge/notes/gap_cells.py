@@ -15,6 +15,7 @@ class GapCells(NoteKind):
     """
 
     caption: ClassVar[str] = "Cells across the narrowest gap"
+    measured: ClassVar[bool] = True
     kind: Literal["gap_cells"] = "gap_cells"
 
     @classmethod

@@ -10,11 +10,12 @@ from mop_lantern.judge.facts import CRITICAL_REYNOLDS, Facts, Note, NoteKind
 class LaminarLimit(NoteKind):
     """Warn when the flow would be turbulent.
 
-    Source: 2300 on the hydraulic diameter; common practice, no source.
+    Source: 2300 on the hydraulic diameter, beyond 4000 always turbulent; common practice, no source.
     """
 
     caption: ClassVar[str] = "Laminar above the critical number"
     kind: Literal["laminar_limit"] = "laminar_limit"
+    TURBULENT: ClassVar[float] = 4000.0
 
     @classmethod
     def check(cls, facts: Facts) -> list[Note]:
@@ -23,9 +24,10 @@ class LaminarLimit(NoteKind):
         for opening in facts.openings:
             reynolds = facts.reynolds(opening)
             if reynolds and reynolds > CRITICAL_REYNOLDS:
+                far = reynolds > cls.TURBULENT
                 text = (
-                    f"Reynolds number {reynolds:.0f} is above {CRITICAL_REYNOLDS:.0f}: the real flow is probably turbulent. "
-                    "A laminar answer will show too little friction and too little mixing."
+                    f"Reynolds number {reynolds:.0f} is {'far ' if far else ''}above {CRITICAL_REYNOLDS:.0f}: the real flow is"
+                    f" {'' if far else 'probably '}turbulent. A laminar answer shows too little friction and too little mixing."
                 )
-                notes.append(Note(f"field.openings.{opening.key}", "caution", text))
+                notes.append(Note(f"field.openings.{opening.key}", "caution", text, fails=far))
         return notes

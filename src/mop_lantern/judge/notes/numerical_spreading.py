@@ -18,6 +18,7 @@ class NumericalSpreading(NoteKind):
     """
 
     caption: ClassVar[str] = "Numerical spreading"
+    measured: ClassVar[bool] = True
     kind: Literal["numerical_spreading"] = "numerical_spreading"
     PART: ClassVar[float] = 0.1
 

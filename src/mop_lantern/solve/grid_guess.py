@@ -1,0 +1,217 @@
+"""A guess of how far the grid moves every reading: a few iterations on a grid twice as coarse, begun from the finished field, and a second
+look at the same field.
+
+The second run starts next to its answer, so that it costs a few per cent of the solve. The guess tells good readings from bad ones; it is no
+error bar, and it cannot see what both grids share: a wrong model, a steady answer to an unsteady flow, features below both grids.
+Source: own study over results with known values (`bench --trust` makes its figures again); the change is divided as for order two,
+Roache, J. Fluids Eng. 116 (1994) 405-413.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Generator
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.case import Settled
+from mop_lantern.errors import RunError
+from mop_lantern.field.links import gradients_of
+from mop_lantern.grid import Mesh
+from mop_lantern.judge import Answer, Trust, measure
+from mop_lantern.numerics.interpolate import carry
+from mop_lantern.solve.flow_run import FlowRun
+
+if TYPE_CHECKING:
+    from mop_lantern.solve.solving import Solving
+
+Floats = NDArray[np.float64]
+LIMIT = 0.0225  # of a reading; with SECOND chosen on one half of the check values and judged on the other
+SECOND = 0.3  # what the second look counts
+SECOND_EXTREME = 0.6  # the same for extremes over cells
+FEWEST, PART = 20, 4  # iterations on the coarse grid: at least, and one for so many of the fine one
+EARLY = 10
+CALM, CALM_CARRIED = 1e-5, 1e-4
+RESTLESS = 3e-3
+LEAST_RATIO = 1.3
+STEEP = 0.008  # rms of the jump of the reconstructed velocity between cells, of the largest speed
+
+
+@dataclass(frozen=True)
+class GridGuess:
+    """What looking back from a coarser grid gave.
+
+    Attributes
+    ----------
+    shares : of every reading, how far it may be off, relative; nan where nothing is known. between : readings whose second look says
+    more than the coarse grid. changes : what the coarse grid changes them by, relative. restless : the coarse flow did not come to rest.
+    reason : why nothing could be said, empty if something could.
+    """
+
+    shares: dict[str, float] = field(default_factory=dict)
+    between: frozenset[str] = frozenset()
+    changes: dict[str, float] = field(default_factory=dict)
+    restless: bool = False
+    reason: str = ""
+
+
+@dataclass(frozen=True)
+class SecondLook(Answer):
+    """The same field read otherwise: by the slopes of the nearest cells instead of a fit, extremes of cells with what may hide in them."""
+
+    def sampler(self, what: str, places: Floats) -> Floats:
+        """Give values by inverse distance of what the nearest cells make of them with their slopes."""
+        if what in ("speed", "total"):
+            velocity = np.column_stack([self._carried(self.velocity[:, k], places) for k in range(3)])
+            speed = np.linalg.norm(velocity, axis=1)
+            return speed if what == "speed" else self._carried(self.pressure, places) + 0.5 * self.density * speed**2
+        return self._carried(self.cells(what), places)
+
+    def _carried(self, values: Floats, places: Floats) -> Floats:
+        mesh = self.mesh
+        full = np.zeros((len(places), 3))
+        full[:, : places.shape[1]] = places
+        columns = values[:, None]
+        found = carry(mesh.centre, columns, full, gradients=gradients_of(mesh, columns))[:, 0]
+        return np.where(self.inside(places), found, np.nan)
+
+
+def look_back(solving: Solving, run: FlowRun, coarse: Mesh | None) -> Generator[dict[str, Any], None, GridGuess]:
+    """Guess how far the grid moves the readings of a finished run; ``coarse`` is its grid twice as coarse, None if there is none."""
+    from mop_lantern.solve.solving import BATCH, Carried, representative_size
+
+    if coarse is None:
+        return GridGuess(reason="No coarser grid could be made")
+    ratio = representative_size(coarse) / representative_size(run.mesh)
+    if ratio < LEAST_RATIO:
+        return GridGuess(reason="The grid does not coarsen")
+    yield {"event": "stage", "text": "looking back from a coarser grid", "cells": coarse.n_cells}
+    settled = run.settled
+    try:
+        back = FlowRun(settled, coarse, Carried(run.mesh, run.physics.state()).onto(coarse))
+        most = max(FEWEST, run.last.iteration // PART)
+        while back.last.iteration < most and not solving.stop and back.sound() and not _calm(back):
+            back.advance(BATCH, 1 if back.last.iteration >= EARLY else EARLY)
+            yield {"event": "progress", "iteration": back.last.iteration, "momentum": back.last.momentum, "mass": back.last.mass,
+                   "readings": {}, "eta": None, "coarse": True}  # fmt: skip
+        if solving.stop:
+            return GridGuess(reason="The look from a coarser grid was stopped")
+        restless = not back.sound() or back.last.momentum > RESTLESS
+        if not restless and set(back.physics.scalars) - set(back.physics.driving):
+            back.physics.finish()
+    except RunError:
+        return GridGuess(restless=True)
+    if restless:
+        return GridGuess(restless=True)
+    fine, other = run.physics.answer(final=True), back.physics.answer(final=True)
+    return _compared(settled, fine, other, ratio)
+
+
+def _calm(back: FlowRun) -> bool:
+    if back.last.iteration < EARLY or back.last.momentum > CALM:
+        return False
+    return not back.physics.driving or back.physics.driving_residual < CALM_CARRIED
+
+
+def _compared(settled: Settled, fine: Answer, coarse: Answer, ratio: float) -> GridGuess:
+    """Compare readings of two grids, and two looks at the fine one."""
+    readings = settled.numbers.readings
+    here, there = measure(readings, fine), measure(readings, coarse)
+    again = measure(readings, SecondLook(**{name: getattr(fine, name) for name in fine.__dataclass_fields__}))
+    shares, changes, between = {}, {}, set()
+    for key, reading in here.items():
+        scale = scale_of(key, reading.dimension, here, readings[key], fine)
+        change = abs(there[key].value - reading.value) / scale
+        second = _second(readings[key], fine, again[key].value - reading.value) / scale
+        change = 0.0 if reading.value == there[key].value == 0 else change
+        guess = change / (ratio**2 - 1)
+        shares[key], changes[key] = max(guess, second), change
+        if second > guess:
+            between.add(key)
+    return GridGuess(shares, frozenset(between), changes)
+
+
+def _second(numbers: Any, answer: Answer, difference: float) -> float:
+    """Give what a second look at a reading counts, SI: for an extreme over cells what a parabola may hide between their middles."""
+    if getattr(numbers, "kind", "") != "region" or numbers.measure not in ("min", "max"):
+        return SECOND * abs(difference) if np.isfinite(difference) else 0.0
+    mesh, values = answer.mesh, answer.cells(numbers.quantity)
+    cell = int(np.argmin(values) if numbers.measure == "min" else np.argmax(values))
+    ways = len(mesh.ways)
+    slope = np.abs(gradients_of(mesh, values[:, None])[cell, 0, :ways])
+    _, slot = mesh.locator.around.of(np.array([cell]))
+    reach = np.abs(mesh.locator.around.nodes[mesh.locator.around.beyond[slot]] - mesh.centre[cell, :ways]).max(axis=0)
+    return SECOND_EXTREME * float((slope * reach).sum()) / 4
+
+
+def scale_of(key: str, dimension: str, taken: dict[str, Any], numbers: Any, answer: Answer) -> float:
+    """Give what a change of a reading is measured against: itself, but not less than what its quantity is about.
+
+    Temperatures count from their spread, pressures at a place from the spread of the pressure, components of the velocity from the
+    largest speed, forces from the other component; all at least from a hundredth of the largest reading of the same dimension.
+    """
+    value = abs(taken[key].value)
+    largest = max((abs(item.value) for item in taken.values() if item.dimension == dimension and np.isfinite(item.value)), default=0.0)
+    scale = max(value, 0.01 * largest)
+    what = getattr(numbers, "quantity", "")
+    if what == "T":
+        scale = float(np.ptp(answer.cells("T"))) or scale
+    elif what in ("pressure", "total") and getattr(numbers, "kind", "") in ("point", "edge_value", "region", "line"):
+        scale = max(value, float(np.ptp(answer.cells("pressure"))))
+    elif what in ("u", "v", "w"):
+        scale = max(scale, 0.1 * float(np.linalg.norm(answer.velocity, axis=1).max()))
+    elif dimension == "force":
+        scale = max(scale, 0.1 * largest)
+    return float(scale) or 1e-300
+
+
+def steepness(answer: Answer) -> float:
+    """Give the rms jump of the reconstructed velocity between cells over the largest speed: how coarse cells look from inside."""
+    mesh = answer.mesh
+    inner, own, nei = mesh.n_internal, mesh.owner[: mesh.n_internal], mesh.neighbour
+    slopes = gradients_of(mesh, answer.velocity)
+    ahead = answer.velocity[own] + np.einsum("fij,fj->fi", slopes[own], mesh.face_centre[:inner] - mesh.centre[own])
+    behind = answer.velocity[nei] + np.einsum("fij,fj->fi", slopes[nei], mesh.face_centre[:inner] - mesh.centre[nei])
+    size = np.linalg.norm(mesh.area[:inner], axis=1)
+    jump = np.sqrt(np.average(((ahead - behind) ** 2).sum(axis=1), weights=size)) if inner else 0.0
+    return float(jump / (np.linalg.norm(answer.velocity, axis=1).max() or 1.0))
+
+
+def guess_trust(guess: GridGuess, titles: dict[str, str]) -> list[Trust]:
+    """Say in words what the guess says of the readings."""
+    if guess.restless:
+        words = (
+            "The cells are coarse: on a grid twice as coarse this flow does not even come to rest, so nothing tells how far the readings"
+            " are off. Halve the cells and compare."
+        )
+        return [Trust("grid_guess", "caution", 1.0, LIMIT, words)]
+    known = {key: share for key, share in guess.shares.items() if np.isfinite(share)}
+    if guess.reason:
+        return [Trust("grid_guess", "caution", 0.0, LIMIT, f"{guess.reason}: nothing is said about how far the cells move the readings.")]
+    if not known:
+        return []
+    worst = max(known, key=lambda key: known[key])
+    share, change = known[worst], guess.changes[worst]
+    name = titles.get(worst, worst)
+    if share <= LIMIT:
+        words = f"A grid twice as coarse changes no reading by more than {max(guess.changes[key] for key in known):.1%}; {name} is off by about {share:.1%}, guessed."
+        return [Trust("grid_guess", "holds", share, LIMIT, words)]
+    others = sum(value > LIMIT for value in known.values()) - 1
+    also = f", and for {others} more reading{'s' if others > 1 else ''}" if others else ""
+    if worst in guess.between:
+        words = f"The cells are coarse for {name}{also}: about {share:.0%} of it may hide between them."
+    else:
+        words = f"The cells are coarse for {name}{also}: a grid twice as coarse changes it by {change:.0%}, so it may be off by about {share:.0%} or more."
+    return [Trust("grid_guess", "caution", share, LIMIT, words + " Halve the cells and compare.")]
+
+
+def steep_trust(answer: Answer) -> list[Trust]:
+    """Judge the cells of a flow that no coarser grid was asked about by how it jumps between them."""
+    jump = steepness(answer)
+    if jump <= STEEP:
+        words = f"The flow changes evenly from cell to cell: what two cells make of the face between them differs by {jump:.2%} of the largest speed."
+        return [Trust("grid_guess", "holds", jump, STEEP, words)]
+    words = f"The flow changes steeply from cell to cell: what two cells make of the face between them differs by {jump:.1%} of the largest speed. The cells are coarse: halve them and compare."
+    return [Trust("grid_guess", "caution", jump, STEEP, words)]

@@ -1,0 +1,81 @@
+"""The trust list speaks of the cells, of what the review warned of, and of forces; wrong answers are not called trusted."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from bench.cases import cavity_document
+from bench.trust_cases import duct, heated, passage
+from mop_lantern.case import apply, parse_case, settle
+from mop_lantern.solve import Solving
+
+
+def solved(data: Any, **edits: Any) -> dict[str, Any]:
+    """Solve a document with edits and give what the solve says at its end, trust by id."""
+    case = apply(parse_case(data), edits)
+    last = [event for event in Solving(settle(case), None, None).events() if event["event"] == "finished"][-1]
+    return {**last, "trust": {item["id"]: item for item in last["trust"]}}
+
+
+def off(known: Any, cells: float) -> tuple[dict[str, Any], dict[str, float]]:
+    """Solve a case with known values and tell how far its readings are off."""
+    last = solved(known.state(cells))
+    return last, {key: abs(last["readings"][key]["value"] / value - 1) for key, value in known.truth.items()}
+
+
+@pytest.mark.parametrize(("known", "cells"), [(passage("plane", 12.0), 4), (heated(1e4), 10)])
+def test_a_coarse_grid_is_cautioned_with_its_figure(known: Any, cells: float) -> None:
+    last, errors = off(known, cells)
+    item = last["trust"]["grid_guess"]
+    assert max(errors.values()) > 0.03
+    assert item["verdict"] == "caution" and item["value"] > item["limit"]
+    assert "coarse" in item["text"] and "%" in item["text"]
+    worst = max(errors, key=lambda key: errors[key])
+    assert last["readings"][worst]["grid_guess"] > 0.0225
+
+
+def test_a_fine_grid_holds_and_says_how_far_it_may_be_off() -> None:
+    last, errors = off(passage("plane", 12.0), 12)
+    assert max(errors.values()) < 0.02
+    assert last["trust"]["grid_guess"]["verdict"] == "holds"
+    assert "guessed" in last["trust"]["grid_guess"]["text"]
+
+
+def test_a_cavity_on_32_cells_is_not_called_right() -> None:
+    """Re 400 on 32 x 32 is off by 4 to 5 %. Source: own Richardson extrapolation."""
+    data = cavity_document(400.0, 32)
+    data["readings"] = {"low": {"kind": "line", "start": ["0.5 m", "0 m"], "end": ["0.5 m", "1 m"], "quantity": "u", "measure": "min"}}
+    last = solved(data)
+    assert abs(last["readings"]["low"]["value"] / -0.3287 - 1) > 0.03
+    assert last["trust"]["grid_guess"]["verdict"] == "caution"
+
+
+def test_a_duct_of_three_cells_is_told_in_space() -> None:
+    last = solved(duct().state(2.5))
+    assert last["trust"]["gap"]["verdict"] == "caution" and "guess" in last["trust"]["gap"]["text"]
+    assert last["trust"]["grid_guess"]["verdict"] == "caution"
+
+
+def test_without_readings_steep_changes_from_cell_to_cell_are_told() -> None:
+    coarse = solved(cavity_document(100.0, 10))["trust"]["grid_guess"]
+    fine = solved(cavity_document(100.0, 64))["trust"]["grid_guess"]
+    assert coarse["value"] > 4 * fine["value"] and coarse["verdict"] == "caution" and fine["verdict"] == "holds"
+
+
+def test_laminar_far_above_its_critical_number_fails(channel: dict[str, Any]) -> None:
+    """A laminar answer at Re 10,000 is no answer, whether the flow is given or follows from pressures."""
+    last = solved(channel, **{"field.openings.in.velocity": "0.5 m/s"})
+    assert last["trust"]["note.laminar_limit"]["verdict"] == "fails" and not last["converged"]
+    assert "turbulent" in last["trust"]["note.laminar_limit"]["text"]
+    thin = {"media.water.viscosity": "0.15 mPa s", "field.openings.in.velocity": "22 mm/s"}
+    between = solved(channel, **thin)
+    assert between["trust"]["note.laminar_limit"]["verdict"] == "caution" and between["trust"]["note.laminar_limit"]["value"] == 2
+
+
+def test_cautions_of_the_review_go_with_the_answer(channel: dict[str, Any]) -> None:
+    last = solved(channel, **{"field.openings.in.profile": "uniform", "field.openings.in.velocity": "30 mm/s", "shape.depth": "12 mm"})
+    assert last["trust"]["note.plane_for_round"]["verdict"] == "caution"
+    assert last["trust"]["note.entrance_length"]["text"].startswith("in: ")
+    assert last["converged"], "a caution is no failure"

@@ -29,7 +29,7 @@ DUCT = {
     [
         ({}, 8),
         ({"field.grid.cell": "0.5 mm", "field.grid.aspect": "20"}, 20),
-        ({"field.grid.cell": "3.3 mm", "field.grid.aspect": "0.05"}, 3),
+        ({"field.grid.cell": "3.4 mm", "field.grid.aspect": "0.05"}, 3),
         ({"shape.space": "axis"}, 8),
         ({"shape.turn": "90 deg"}, 8),
         ({"field.grid.refine": {"w": {"kind": "box", "low": ["0 mm", "-5 mm"], "high": ["40 mm", "5 mm"], "levels": "1"}}}, 16),

@@ -79,3 +79,39 @@ def test_cautions_of_the_review_go_with_the_answer(channel: dict[str, Any]) -> N
     assert last["trust"]["note.plane_for_round"]["verdict"] == "caution"
     assert last["trust"]["note.entrance_length"]["text"].startswith("in: ")
     assert last["converged"], "a caution is no failure"
+
+
+def test_pressures_below_nothing_and_speeds_of_sound_are_no_answers(channel: dict[str, Any]) -> None:
+    """Water sucked through a channel by a flow it cannot follow: the outlet pressure holds, the inlet would be under nothing."""
+    suck = {"kind": "velocity", "edge": "run.end", "velocity": "2 m/s", "way": "out"}
+    rest = {"kind": "static_pressure", "edge": "run.start", "pressure": "0 Pa"}
+    thick = {"media.water.viscosity": "10 Pa s", "field.openings.in": rest, "field.openings.out": suck}
+    low = solved(channel, **thick, **{"field.run.most": "300"})["trust"]
+    assert low["absolute"]["verdict"] == "fails" and "bar" in low["absolute"]["text"]
+    air = {"media.water": {"kind": "constant", "density": "1.2 kg/m3", "viscosity": "1 Pa s"}, "field.openings.in.velocity": "200 m/s"}
+    assert solved(channel, **air, **{"field.run.most": "300"})["trust"]["mach"]["verdict"] in ("caution", "fails")
+    assert "absolute" not in solved(channel)["trust"] and "mach" not in solved(channel)["trust"]
+
+
+def test_values_beyond_reason_are_refused_with_their_place(channel: dict[str, Any]) -> None:
+    from mop_lantern.errors import CaseError
+
+    wrong = {
+        "field.openings.in.velocity": "1e6 m/s", "shape.parts.run.length": "1e9 km", "media.water.density": "1e249 kg/m3",
+        "parameters.gap.value": "1e-9 m", "field.openings.out.pressure": "1e30 Pa",
+    }  # fmt: skip
+    for path, value in wrong.items():
+        with pytest.raises(CaseError) as caught:
+            settle(apply(parse_case(channel), {path: value}))
+        assert any("reason" in fault.says for fault in caught.value.faults), path
+
+
+def test_boussinesq_far_outside_its_range_fails(channel: dict[str, Any]) -> None:
+    from mop_lantern.case import review
+
+    hot = {"kind": "temperature", "edge": "run.left", "temperature": "400 °C"}
+    edits = {"field.heat.solve": True, "field.physics.buoyancy": "boussinesq", "field.warm.w": hot, "media.water.expansion": "3e-3 1/K"}
+    note = next(note for note in review(apply(parse_case(channel), edits)).notes if note.kind == "boussinesq_range")
+    assert note.fails and note.level == "caution"
+    mild = {**edits, "field.warm.w": {**hot, "temperature": "30 °C"}}
+    assert not [note for note in review(apply(parse_case(channel), mild)).notes if note.kind == "boussinesq_range"]

@@ -10,6 +10,7 @@ import numpy as np
 
 from mop_lantern.case.document import Case
 from mop_lantern.declare import Declared, Numbers, Record, declared
+from mop_lantern.declare.reason import beyond_reason
 from mop_lantern.errors import Fault
 from mop_lantern.judge.answer import CARRIED, FLOW_QUANTITIES, IN_SPACE
 from mop_lantern.units import DIMENSIONS, PLACES, UnitFault, Varying, evaluate, names_in, preferred, show
@@ -185,6 +186,12 @@ class Resolver:
             unit = preferred(rule.dimension, self.case.units)
             limit = show(broken[1], rule.dimension, unit)
             self.faults.append(Fault(path, f"{rule.label} {broken[0]} {limit} (it is {show(value, rule.dimension, unit)}).", "Change the value."))
+            return float("nan")
+        reason = beyond_reason(value, rule.dimension, rule.above == 0)
+        if reason is not None:
+            unit = preferred(rule.dimension, self.case.units)
+            words = f"{rule.label} is beyond reason: it is {show(value, rule.dimension, unit)}, and the limit is {show(reason, rule.dimension, unit)}."
+            self.faults.append(Fault(path, words, "Look at its unit and its power of ten."))
             return float("nan")
         if rule.form == "count" and abs(value - round(value)) > 1e-9:
             self.faults.append(Fault(path, f"{rule.label} must be a whole number.", "Change the value."))

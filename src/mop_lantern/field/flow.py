@@ -28,6 +28,7 @@ from mop_lantern.numerics.memory import give_back
 from mop_lantern.numerics.pressure import DIRECT_BELOW, PressureSolver
 
 Floats = NDArray[np.float64]
+LEAST_CHANGE = 2e-3  # of the forces at work: a step that changes less is judged as if it changed so much
 _NONE = np.zeros((0, 3))
 
 
@@ -99,9 +100,10 @@ class _Work:
 
 @dataclass
 class _Moment:
-    """A former time: velocity, and what face fluxes had over the interpolated velocity."""
+    """A former time: velocity, pressure, and what face fluxes had over the interpolated velocity."""
 
     U: Floats
+    p: Floats
     flux: Floats
     excess: Floats
     excess_b: Floats
@@ -163,6 +165,7 @@ class FlowSolver:
         self.time_step: float | None = None
         self._rate: tuple[float, tuple[float, ...]] = (0.0, ())
         self._moments: list[_Moment] = []
+        self._lifted = 0.0  # by which openings lifted the pressure in the last step, over the density
         self.companions: list[Floats] = []
         self.along: Callable[[], None] | None = None  # moves the companions on, within an iteration
         self._turns = bool(self.U[:, 2].any() or boundary.velocity[:, 2].any())
@@ -215,7 +218,7 @@ class FlowSolver:
         bar = self._work.c[:inner]
         self._interpolate(bar)
         plain = self.flux if self._ratio_f is None else self.flux / self._ratio_f
-        moment = _Moment(self.U.copy(), self.flux.copy(), plain[:inner] - bar, plain[inner:] - self._free_flux())
+        moment = _Moment(self.U.copy(), self.p.copy(), self.flux.copy(), plain[:inner] - bar, plain[inner:] - self._free_flux())
         again = self.time_step is not None
         self._moments = [*self._moments[-1:], moment] if again else [moment]
         self._rate = weights(step, self.time_step)
@@ -225,6 +228,8 @@ class FlowSolver:
         if len(self._moments) == 2:
             old = self._moments[0]
             self.U += part * (self.U - old.U)
+            self.p += part * (self.p - old.p)
+            self._lifted *= part  # what openings lifted in the former step is carried on too
             self.flux[:inner] += part * (self.flux[:inner] - old.flux[:inner])
 
     def renew_boundary(self, boundary: Boundary) -> None:
@@ -234,7 +239,9 @@ class FlowSolver:
         ratio = 1.0 if self._ratio_f is None else self._ratio_f[self.mesh.n_internal :]
         self.flux[self.mesh.n_internal :][given] = (through * ratio)[given]
         rise = (boundary.pressure - self.boundary.pressure)[boundary.pressed]
-        self.p += float(rise.mean() / self.density) if len(rise) else 0.0
+        lift = float(rise.mean() / self.density) if len(rise) else 0.0
+        self.p += lift - self._lifted
+        self._lifted = lift
         self._work.pb += np.where(boundary.pressed, boundary.pressure - self.boundary.pressure, 0.0) / self.density
         self.boundary = boundary
         self._turns = self._turns or bool(boundary.velocity[:, 2].any())
@@ -465,11 +472,12 @@ class FlowSolver:
         if self._uneven is not None:  # the transposed part of the stress, where the viscosity varies
             work.b += self.mesh.volume[:, None] * np.einsum("cj,cji->ci", self._uneven, work.gU)
         np.take(a, diagonal, out=self._still)
-        scale_off = 0.0
+        scale_off, change = 0.0, np.inf
         if self.time_step is not None:
-            scale_off = self._in_time(a, diagonal)
+            scale_off, change = self._in_time(a, diagonal)
         wrong, scale = np.sum(k.each(kernels.residual, k.indptr, k.indices, a, work.b, self.U), axis=0)
         scale += self._urge - scale_off
+        scale = min(scale, max(change, LEAST_CHANGE * scale))  # in time an error counts against what the step changes
         k.each(kernels.relax, k.indptr, a, float(self.relaxation), self._diagonal, work.b, self.U)
         for number in range(self.settings.sweeps):
             self._far[k.rim] = self.U[k.rim]
@@ -493,14 +501,15 @@ class FlowSolver:
             work.b[:, 1] += turning * self.U[:, 2]
             work.b[:, 2] -= turning * self.U[:, 1]
 
-    def _in_time(self, a: Floats, diagonal: Any) -> float:
-        """Add the time derivative; give what it adds to the scale of the residual."""
+    def _in_time(self, a: Floats, diagonal: Any) -> tuple[float, float]:
+        """Add the time derivative; give what it adds to the scale of the residual, and how much the step changes."""
         now, former = self._rate
         mass = self.mesh.volume * (1.0 if self.ratio is None else self.ratio)
         a[diagonal] += now * mass
         for weight, moment in zip(former, reversed(self._moments), strict=True):
             self._work.b += (weight * mass)[:, None] * moment.U
-        return float((now * mass[:, None] * np.abs(self.U)).sum())
+        change = float((now * mass[:, None] * np.abs(self.U - self._moments[-1].U)).sum())
+        return float((now * mass[:, None] * np.abs(self.U)).sum()), change
 
     def _former_excess(self, D: Floats, old_b: Floats) -> tuple[Floats, Floats]:
         """Give what former face fluxes had over the interpolated velocity, so that the answer does not hang on the time step."""

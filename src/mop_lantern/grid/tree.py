@@ -75,9 +75,10 @@ def base_size(plane: Plane, grid: Any, gaps: Floats) -> float:
 def lines(low: float, high: float, size: float, grading: str, ratio: float) -> Floats:
     """Place base lines between two ends, evenly or growing away from one or both of them.
 
-    ``ratio`` is the largest cell over the smallest; ``size`` is the mean.
+    ``ratio`` is the largest cell over the smallest; ``size`` is the mean, or a little more: a count rounded down would leave cells just
+    above the size wanted, and all of them would be halved.
     """
-    count = max(2, round((high - low) / size))
+    count = max(2, int(np.ceil((high - low) / size - 1e-6)))
     steps = np.ones(count)
     if ratio > 1 and grading != "even":
         growth = np.log(ratio)

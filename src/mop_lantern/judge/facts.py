@@ -58,6 +58,12 @@ class Facts:
     expansion: float = 0.0
 
     @property
+    def rubs(self) -> bool:
+        """Whether there is a wall the fluid rubs on."""
+        smooth = {wall.edge for wall in self.numbers.walls.values() if wall.kind in ("slip", "symmetry")}
+        return bool(set(self.shape.edge_lengths) - smooth - {opening.edge for opening in self.openings} - {"axis"})
+
+    @property
     def shape_is_plane(self) -> bool:
         """Whether the fluid fills a plane, or turns about an axis."""
         return isinstance(self.shape, Plane)

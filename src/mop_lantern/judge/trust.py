@@ -13,7 +13,10 @@ from mop_lantern.judge.working import Working
 
 MASS_LIMIT = 1e-6  # of the through-flow
 FLAT_LIMIT = 1e-3
-BALANCE_LIMIT = 1e-6  # of what passes, for everything carried
+FLAT_FAILS = 1e-2  # readings that swing this far have no value
+BALANCE_LIMIT = 1e-4  # of what passes, for everything carried: it moves no reading by more
+BALANCE_FAILS = 1e-3
+ENERGY_LIMIT, ENERGY_FAILS = 1e-5, 1e-3  # of the largest pressure, along a run of a network
 
 
 @dataclass(frozen=True)
@@ -49,10 +52,11 @@ def trust_list(
         _item("mass", net, MASS_LIMIT, f"What enters leaves, to {max(net, 1e-16):.0e} of the through-flow."),
         _item("mass_cells", imbalance, MASS_LIMIT, f"Mass balances in every cell, to {max(imbalance, 1e-16):.0e} of the through-flow in sum."),
         _item("momentum", momentum, momentum_limit, f"Momentum residual {momentum:.1e}, scaled."),
-        _item(
+        graded(
             "readings",
             change,
             FLAT_LIMIT,
+            FLAT_FAILS,
             f"Readings are steady to {change:.1e} over the last stretch{' (worst: ' + worst_reading + ')' if worst_reading else ''}.",
         ),
     ]
@@ -82,28 +86,31 @@ def note_trust(notes: list[Note]) -> list[Trust]:
     return items
 
 
-SPECIES_LIMIT = 1e-6
-
-
 def network_trust(working: Working) -> list[Trust]:
     """Judge a solved network: mass at every node, energy along every run, heat where it was followed."""
     largest = max((abs(node["pressure"]) for node in working.nodes.values() if np.isfinite(node["pressure"])), default=1.0)
     share = working.energy / max(largest, 1.0)
     items = [
         _item("mass", working.imbalance, 1e-9, f"Mass balances at every node, to {max(working.imbalance, 1e-16):.0e} of the largest flow."),
-        _item("energy", share, 1e-6, f"Pressures add up along every run, to {max(share, 1e-16):.0e} of the largest pressure."),
+        graded("energy", share, ENERGY_LIMIT, ENERGY_FAILS, f"Pressures add up along every run, to {max(share, 1e-16):.0e} of the largest pressure."),
     ]
     if working.thermal:
-        items.append(_item("heat", working.heat_balance, BALANCE_LIMIT, f"Heat balances, to {max(working.heat_balance, 1e-16):.0e} of what passes."))
+        items.append(graded("heat", working.heat_balance, BALANCE_LIMIT, BALANCE_FAILS, f"Heat balances, to {max(working.heat_balance, 1e-16):.0e} of what passes."))
     for name, off in working.extra.get("species", {}).items():
         if np.isfinite(off):
-            items.append(_item(f"species.{name}", off, SPECIES_LIMIT, f"{name} balances, to {max(off, 1e-16):.0e} of what passes."))
+            items.append(graded(f"species.{name}", off, BALANCE_LIMIT, BALANCE_FAILS, f"{name} balances, to {max(off, 1e-16):.0e} of what passes."))
         else:
-            items.append(Trust(f"species.{name}", "fails", 1.0, SPECIES_LIMIT, f"{name} is released where nothing carries it off: it has no state at rest."))
+            items.append(Trust(f"species.{name}", "fails", 1.0, BALANCE_LIMIT, f"{name} is released where nothing carries it off: it has no state at rest."))
     lost = [name for name, node in working.nodes.items() if not np.isfinite(node["pressure"])]
     if lost:
         items.append(Trust("apart", "caution", float(len(lost)), 0.0, f"Nothing sets the pressure of {', '.join(lost[:5])}: every way there is shut."))
     return items
+
+
+def graded(key: str, value: float, limit: float, fails: float, text: str) -> Trust:
+    """Judge a figure by what it can do to the readings: up to ``limit`` it holds, up to ``fails`` it is a caution."""
+    verdict = "holds" if value <= limit else "caution" if value <= fails else "fails"
+    return Trust(key, verdict, float(value), limit, text)
 
 
 def _item(key: str, value: float, limit: float, text: str) -> Trust:

@@ -13,11 +13,12 @@ from mop_lantern.errors import RunError
 from mop_lantern.field.flow import FlowSettings, FlowState, Step
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import Answer, measure
-from mop_lantern.judge.trust import FLAT_LIMIT
+from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT
 from mop_lantern.solve.physics import COUPLED_LIMIT, Physics
 
 READ_EVERY = 5
 MASS_WHILE_RUNNING = 1e-5
+PATIENCE = 300  # looks at a flow with low residuals whose readings swing a little: more of the same will not calm them
 
 
 @dataclass
@@ -82,6 +83,7 @@ class FlowRun:
         self.backed_off = False
         later = set(self.physics.scalars) - set(self.physics.driving)
         self.awaited = frozenset(key for key, item in settled.numbers.readings.items() if getattr(item, "quantity", "") in later)
+        self._calm = 0  # iterations with low residuals
         self.residual = float(settled.numbers.run.residual)
         self._good = self.physics.state().light()
         self._began = time.monotonic()
@@ -128,7 +130,10 @@ class FlowRun:
             return False
         if self.physics.driving and self.physics.driving_residual > max(COUPLED_LIMIT, 10 * limit if residual is not None else 0.0):
             return False
-        return residual is not None or self.change()[0] < FLAT_LIMIT
+        if residual is not None:
+            return True
+        self._calm += 1
+        return self.change()[0] < (FLAT_LIMIT if self._calm < PATIENCE else FLAT_FAILS)
 
     def remaining(self) -> float | None:
         """Guess the seconds left from the slope of the residual."""

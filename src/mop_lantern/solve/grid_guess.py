@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from mop_lantern.solve.solving import Solving
 
 Floats = NDArray[np.float64]
-LIMIT = 0.0225  # of a reading; with SECOND chosen on one half of the check values and judged on the other
+LIMIT = 0.025  # of a reading; with SECOND chosen on one half of the check values and judged on the other
 SECOND = 0.3  # what the second look counts
 SECOND_EXTREME = 0.6  # the same for extremes over cells
 FEWEST, PART = 20, 4  # iterations on the coarse grid: at least, and one for so many of the fine one
@@ -156,11 +156,11 @@ def scale_of(key: str, dimension: str, taken: dict[str, Any], numbers: Any, answ
     largest = max((abs(item.value) for item in taken.values() if item.dimension == dimension and np.isfinite(item.value)), default=0.0)
     scale = max(value, 0.01 * largest)
     what = getattr(numbers, "quantity", "")
-    if what == "T":
+    if what == "T" and dimension == "temperature":
         scale = float(np.ptp(answer.cells("T"))) or scale
-    elif what in ("pressure", "total") and getattr(numbers, "kind", "") in ("point", "edge_value", "region", "line"):
+    elif what in ("pressure", "total") and dimension == "pressure" and getattr(numbers, "kind", "") != "drop":
         scale = max(value, float(np.ptp(answer.cells("pressure"))))
-    elif what in ("u", "v", "w"):
+    elif what in ("u", "v", "w") and dimension == "velocity":
         scale = max(scale, 0.1 * float(np.linalg.norm(answer.velocity, axis=1).max()))
     elif dimension == "force":
         scale = max(scale, 0.1 * largest)

@@ -143,7 +143,10 @@ class NetworkSolving:
         settled, march = self.settled, self._march
         taken = measure(settled.numbers.readings, working)
         trust = network_trust(working) + _missing(taken) + (_in_time(march) if march is not None else [])
-        trust += note_trust(lasting_notes(NetFacts(settled.numbers, working)))
+        notes = lasting_notes(NetFacts(settled.numbers, working))
+        if isinstance(march, Surge):  # an item of its own tells of liquid that parts
+            notes = [note for note in notes if note.kind != "absolute_pressure"]
+        trust += note_trust(notes)
         converged = all(item.verdict != "fails" for item in trust)
         readings = {
             key: {"value": item.value if np.isfinite(item.value) else None, "unit": DIMENSIONS[item.dimension].si, "title": item.title, "dimension": item.dimension}

@@ -23,7 +23,7 @@ from mop_lantern.solve.demands import gap_cells, prepare
 from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.grid_guess import GridGuess, guess_trust, look_back, steep_trust
 from mop_lantern.solve.marching import Marching
-from mop_lantern.solve.trusting import carried_trust, force_trust, grid_trust, thin_trust, written_trust
+from mop_lantern.solve.trusting import carried_trust, force_trust, grid_trust, sense_trust, thin_trust, written_trust
 from mop_lantern.solve.versions import versions
 from mop_lantern.units import DIMENSIONS
 
@@ -296,7 +296,7 @@ class Solving:
             trust += [] if self.stop else steep_trust(answer)
         elif not bands:
             trust += guess_trust(guess, {key: reading.title for key, reading in run.readings.items()})
-        trust += grid_trust(bands) + ([] if self.follow else written_trust(self.settled, answer))
+        trust += grid_trust(bands) + ([] if self.follow else written_trust(self.settled, answer)) + sense_trust(self.settled, answer)
         converged = all(item.verdict != "fails" for item in trust)
         self.result = Carried(run.mesh, run.physics.state())
         readings = {

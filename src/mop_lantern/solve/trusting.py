@@ -9,12 +9,16 @@ import numpy as np
 from mop_lantern.case import Settled, facts_of
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import Answer, Trust, lasting_notes, note_trust
-from mop_lantern.judge.trust import BALANCE_LIMIT
+from mop_lantern.judge.trust import BALANCE_FAILS, BALANCE_LIMIT, graded
+from mop_lantern.laws.vapour import water
 from mop_lantern.numerics.richardson import GridError
 from mop_lantern.solve.physics import Physics
 from mop_lantern.units import show
 
 OPPOSED = 0.3  # of a cell's face, wall that faces one way and the other
+ATMOSPHERE = 101_325.0  # Pa
+LIQUID = 50.0  # kg/m3: gases are lighter
+SOUND_IN_LIQUID = 1480.0  # m/s, water
 GRID_LIMIT = 0.05  # common practice, no source
 FORCE_LIMIT = 0.02  # of the forces at work; check cases on their own grids stay under 0.012
 
@@ -32,8 +36,7 @@ def carried_trust(physics: Physics) -> list[Trust]:
         walls = float(np.abs(scalar.boundary_flux()[~scalar.open]).sum())
         matter = max(abs(came), abs(went), walls / 2, abs(balance.made), abs(balance.stored), 1e-300)
         off = abs(balance.open - shift * float(through.sum())) / matter if matter > 1e-300 else 0.0
-        verdict = "holds" if off <= BALANCE_LIMIT else "fails"
-        items.append(Trust(f"balance.{name}", verdict, off, BALANCE_LIMIT, f"{label.capitalize()} balances to {max(off, 1e-16):.0e} of what passes."))
+        items.append(graded(f"balance.{name}", off, BALANCE_LIMIT, BALANCE_FAILS, f"{label.capitalize()} balances to {max(off, 1e-16):.0e} of what passes."))
         if name.startswith("c."):
             items += _spreading(physics, name)
     return items
@@ -66,6 +69,39 @@ def written_trust(settled: Settled, answer: Answer) -> list[Trust]:
         opening if opening.flow is not None else replace(opening, flow=-float(out[mesh.faces_of(opening.edge)].sum())) for opening in facts.openings
     ]
     return note_trust(lasting_notes(replace(facts, openings=tuple(openings))))
+
+
+def sense_trust(settled: Settled, answer: Answer) -> list[Trust]:
+    """Tell of pressures under that of vapour or under nothing, and of speeds at which a fluid is no longer incompressible.
+
+    Pressures count from the standard atmosphere; a closed space has no level. Source: incompressible to 5 % of density up to Mach 0.3
+    (White, Fluid Mechanics, chapter 9); vapour pressure of water, Wagner and Pruss 1993.
+    """
+    fluid, items = settled.medium, []
+    fastest = float(np.linalg.norm(answer.velocity, axis=1).max(initial=0.0))
+    gas = fluid.density < LIQUID
+    sound = np.sqrt(1.4 * ATMOSPHERE / fluid.density) if gas else SOUND_IN_LIQUID
+    if fastest > 0.3 * sound:
+        text = f"The fastest fluid, {fastest:.3g} m/s, moves at {fastest / sound:.2g} of the speed of sound: it is solved as if it could not be compressed."
+        items.append(Trust("mach", "caution" if fastest < sound else "fails", fastest / sound, 0.3, text))
+    if not any(hasattr(opening, "pressure") for opening in settled.numbers.openings.values()):
+        return items
+    pressure = np.concatenate([answer.pressure, answer.wall_pressure])
+    lowest, place = ATMOSPHERE + float(pressure.min()), int(pressure.argmin())
+    mesh = answer.mesh
+    at = mesh.centre[place] if place < mesh.n_cells else mesh.face_centre[mesh.n_internal + place - mesh.n_cells]
+    where = ", ".join(f"{1e3 * value:.4g}" for value in at[: len(mesh.ways)])
+    kind = next(iter(settled.numbers.media.values())).kind
+    boils = float(water(fluid.temperature)) if kind in ("water", "sea_water") else 0.0
+    if lowest < 0:
+        text = f"The absolute pressure falls to {lowest / 1e5:.3g} bar at ({where}) mm, less than nothing: this flow cannot be."
+        items.append(Trust("absolute", "fails", lowest, 0.0, text))
+    elif lowest < boils:
+        text = f"The absolute pressure falls to {lowest / 1e5:.3g} bar at ({where}) mm, under that of vapour ({boils / 1e5:.3g} bar): the water boils there, which is not followed."
+        items.append(Trust("absolute", "caution", lowest, boils, text))
+    elif gas and np.ptp(pressure) > 0.1 * ATMOSPHERE:
+        items.append(Trust("absolute", "caution", float(np.ptp(pressure)), 0.1 * ATMOSPHERE, "Pressure differs by more than a tenth of the atmosphere's: the gas is solved as if it could not be compressed."))
+    return items
 
 
 def force_trust(physics: Physics) -> Trust:

@@ -7,6 +7,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from mop_lantern.judge.facts import Facts, Note, NoteKind
+from mop_lantern.judge.notes._temperatures import named_temperatures
 
 
 class BuoyancyLeftOut(NoteKind):
@@ -29,8 +30,7 @@ class BuoyancyLeftOut(NoteKind):
             return [Note("field.physics", "caution", "The gas law needs the temperature, which is not solved for: the density stays as it is.", "solve for temperature", {"field.heat.solve": True})]
         if numbers.physics.buoyancy != "none" or not numbers.heat.solve or facts.expansion <= 0:
             return []
-        warm = [getattr(item, name) for item in numbers.warm.values() for name in ("temperature", "outside") if isinstance(getattr(item, name, None), float)]
-        warm += [item.temperature for item in numbers.openings.values() if isinstance(item.temperature, float)]
+        warm = named_temperatures(numbers)
         speeds = [abs(opening.flow) / opening.area for opening in facts.openings if opening.flow and opening.area > 0]
         if len(warm) < 2 or not speeds or not min(speeds):
             return []

@@ -21,7 +21,7 @@ class LaminarLimit(NoteKind):
     def check(cls, facts: Facts) -> list[Note]:
         """One note for every opening above the limit."""
         notes = []
-        for opening in facts.openings:
+        for opening in facts.openings if facts.rubs else ():
             reynolds = facts.reynolds(opening)
             if reynolds and reynolds > CRITICAL_REYNOLDS:
                 far = reynolds > cls.TURBULENT

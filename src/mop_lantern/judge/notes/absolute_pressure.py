@@ -1,0 +1,39 @@
+"""Pressures of a network below that of vapour, or below nothing."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from mop_lantern.judge.facts import NetFacts, Note, NoteKind
+from mop_lantern.laws.vapour import water
+
+ATMOSPHERE = 101_325.0
+
+
+class AbsolutePressure(NoteKind):
+    """Tell where a liquid would boil, and where a pressure is less than nothing.
+
+    Source: vapour pressure of water, Wagner and Pruss 1993; pressures count from the standard atmosphere.
+    """
+
+    caption: ClassVar[str] = "Absolute pressure"
+    on: ClassVar[str] = "network"
+    kind: Literal["absolute_pressure"] = "absolute_pressure"
+
+    @classmethod
+    def check(cls, facts: Any) -> list[Note]:
+        """One note for every node concerned."""
+        assert isinstance(facts, NetFacts)
+        working, notes = facts.working, []
+        watery = all(medium.kind in ("water", "sea_water") for medium in facts.numbers.media.values())
+        liquid = {node for run, ends in working.ends.items() if working.extra["air"].get(run, 0.0) == 0 for node in ends}
+        for name, node in working.nodes.items():
+            absolute = node["pressure"] + ATMOSPHERE
+            boils = float(water(node["temperature"])) if watery and name in liquid and 273.16 <= node["temperature"] < 640 else 0.0
+            if absolute < 0:
+                text = f"The absolute pressure here would be {absolute / 1e5:.3g} bar, less than nothing: the flow asked for cannot be drawn through."
+                notes.append(Note(f"network.nodes.{name}", "caution", text, fails=True))
+            elif absolute < boils:
+                text = f"The absolute pressure here, {absolute / 1e5:.3g} bar, is under that of vapour ({boils / 1e5:.3g} bar): the water boils, which is not followed."
+                notes.append(Note(f"network.nodes.{name}", "caution", text))
+        return notes

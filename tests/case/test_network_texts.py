@@ -19,7 +19,7 @@ from mop_lantern.errors import EditError
 DEMOS = Path(__file__).parents[2] / "src" / "mop_lantern" / "demos"
 LINES = """# the intake
 suction: From reservoir Sea through entry, 6 m of DN80 steel, 2 bends, screen S1 at 20 % to In
-lift: From In through pump P1 at 95 %, check valve, 40 m of DN65 plastic pipe, 3 bends 45 deg, ball valve V1 at 60 % kv 40 m3/h to tank Header
+lift: From In through pump P1 at 95 % with curve 0 L/s 20 m / 5 L/s 17 m / 10 L/s 8 m, check valve, 40 m of DN65 plastic pipe, 3 bends 45 deg, ball valve V1 at 60 % kv 40 m3/h to tank Header
 From tank Header through 12 m of 50 mm cast iron, K 2.5, orifice 25 mm, valve V2 opening 50 % to reservoir Out
 """
 
@@ -46,10 +46,24 @@ def test_lines_become_a_network_that_works() -> None:
 
 
 def test_ducts_in_words() -> None:
-    case = apply(empty(), runs_of("From reservoir Air through fan F, 10 m of 400 mm x 200 mm duct, 3 m of 250 mm duct, damper D at 40 % to reservoir Room", empty()))
+    case = apply(empty(), runs_of("From reservoir Air through fan F with curve 0 m3/s 400 Pa / 0.5 m3/s 160 Pa, 10 m of 400 mm x 200 mm duct, 3 m of 250 mm duct, damper D at 40 % to reservoir Room", empty()))
     parts = case.network.runs["run1"].parts
     assert (parts["duct1"].section, parts["duct1"].width, parts["duct1"].height) == ("rectangular", "400 mm", "200 mm")
     assert parts["duct2"].section == "round" and parts["D"].opening == "40 %"
+    run = case.network.runs["run1"]
+    assert case.media[run.fluid].kind == "air", "ducts are not filled with water"
+    result = review(case)
+    assert not result.blocked and result.working is not None
+    assert result.working.extra["density"]["run1"] == pytest.approx(1.2, rel=0.03) and 0.1 < result.working.runs["run1"]["volume_flow"] < 0.5
+
+
+def test_no_curve_is_invented() -> None:
+    """A machine without a curve is asked for one, at its place; nothing is solved before."""
+    case = apply(empty(), runs_of("From reservoir Sea through pump P1, 12 m of DN50 steel to reservoir Head", empty()))
+    faults = review(case).faults
+    assert [fault.path for fault in faults] == ["network.runs.run1.parts.P1.curve"] and "no curve" in faults[0].says
+    given = runs_of("From reservoir Sea through pump P1 with curve 0 L/s 20 m / 5 L/s 9 m, 12 m of DN50 steel to reservoir Head", empty())
+    assert not review(apply(empty(), given)).blocked
 
 
 @pytest.mark.parametrize(
@@ -111,7 +125,7 @@ def test_balanced_runs_get_what_was_wanted() -> None:
 
 def test_dampers_and_orifices_balance_too() -> None:
     text = "\n".join([
-        "main: From reservoir Air through fan F, 10 m of 315 mm duct to A",
+        "main: From reservoir Air through fan F with curve 0 m3/s 400 Pa / 0.25 m3/s 340 Pa / 0.5 m3/s 160 Pa, 10 m of 315 mm duct to A",
         *(f"b{k}: From A through {3 * k} m of 160 mm duct, {'damper D' if k < 3 else 'orifice 60 mm bore 160 mm'} to reservoir Room{k}" for k in (1, 2, 3)),
     ])  # fmt: skip
     case = apply(parse_case({"title": "n", "media": {"air": {"kind": "air"}}}), runs_of(text, parse_case({"title": "n", "media": {"air": {"kind": "air"}}})))

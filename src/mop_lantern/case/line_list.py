@@ -24,10 +24,11 @@ _KINDS = {
     "globe valve": "valve", "ball valve": "valve", "butterfly valve": "valve", "needle valve": "valve", "check valve": "check", "relief valve": "relief",
     "pressure-reducing valve": "reducing", "flow-limiting valve": "flow_limit", "flow-control valve": "flow_limit", "three-way valve": "diverter", "damper": "damper",
     "grille": "grille", "diffuser": "grille", "filter": "filter", "strainer": "filter", "screen": "filter", "orifice": "orifice", "heater": "heater", "cooler": "cooler",
-    "exchanger": "exchanger", "entry": "entry", "exit": "exit", "reducer": "reducer", "loss": "loss", "thermostatic valve": "thermostat", "casing": "casing",
+    "exchanger": "exchanger", "given flow": "given_flow", "entry": "entry", "exit": "exit", "reducer": "reducer", "loss": "loss", "thermostatic valve": "thermostat", "casing": "casing",
 }  # fmt: skip
 _AT = {"valve": "opening", "damper": "opening", "pump": "speed", "fan": "speed", "gear_pump": "speed", "diverter": "position", "relief": "set", "reducing": "set", "flow_limit": "limit", "filter": "dirt", "orifice": "hole", "casing": "surface"}
-_CURVES = {"pump": [["0 L/s", "20 m"], ["5 L/s", "17 m"], ["10 L/s", "8 m"]], "fan": [["0 m3/s", "400 Pa"], ["0.25 m3/s", "340 Pa"], ["0.5 m3/s", "160 Pa"]]}
+_WITH_CURVES = ("pump", "fan")
+_AIRY = ("duct", "flexible", "fan", "grille", "damper")
 _NODES = {"reservoir": "reservoir", "sea": "reservoir", "tank": "tank", "junction": "junction", "room": "room"}
 
 
@@ -61,9 +62,21 @@ def runs_of(text: str, case: Case) -> dict[str, Any]:
             continue
         runs.add(key)
         edits[f"network.runs.{key}"] = {"start": ends[0], "end": ends[1], "parts": parts}
+        if any(part["kind"] in _AIRY for part in parts.values()):
+            edits[f"network.runs.{key}"]["fluid"] = _air(case, edits)
     if faults:
         raise EditError(faults)
     return edits
+
+
+def _air(case: Case, edits: dict[str, Any]) -> str:
+    """Give the medium of runs of ducts: the case's air, or one that is added."""
+    found = [key for key, medium in case.media.items() if medium.kind in ("air", "moist_air")]
+    if found:
+        return found[0]
+    key = "air" if "air" not in case.media else _free("air", set(case.media))
+    edits[f"media.{key}"] = {"kind": "air"}
+    return key
 
 
 def _free(stem: str, taken: set[str]) -> str:
@@ -135,13 +148,28 @@ def _passage(found: re.Match[str]) -> dict[str, Any]:
 
 
 def _named(kind: str, known: str, rest: str) -> tuple[str, dict[str, Any]]:
-    item: dict[str, Any] = {"kind": kind} | ({"curve": _CURVES[kind]} if kind in _CURVES else {})
+    rest, _, points = rest.partition("curve ")
+    rest = re.sub(r"\s*\bwith\s*$", "", rest.strip())
+    item: dict[str, Any] = {"kind": kind} | ({"curve": _points(points)} if kind in _WITH_CURVES else {})
+    if len(item.get("curve", ())) == 2:
+        item["fit"] = "through"
     if kind == "valve" and known != "valve":
         item["type"] = known.split()[0]
     first, _, after = rest.partition(" ")
     fields = declared(discover("mop_lantern.network.components")[kind])
     name = first if _ID.match(first) and first.lower() != "at" and first not in fields else ""
     return name, item | _values(kind, after if name else rest, _AT.get(kind, ""))
+
+
+def _points(text: str) -> list[list[str]]:
+    """Read the points of a curve: ``0 L/s 20 m / 5 L/s 17 m``; none where there is no text, so that the sheet asks for them."""
+    found = []
+    for point in text.split(" / ") if text.strip() else []:
+        words = point.split()
+        if len(words) != 4:
+            raise ValueError(f"“{point.strip()}” is no point of a curve: write a flow and what it gives, as 5 L/s 17 m, points parted by “ / ”.")
+        found.append([" ".join(words[:2]), " ".join(words[2:])])
+    return found
 
 
 def _values(kind: str, rest: str, usual: str) -> dict[str, Any]:

@@ -23,7 +23,6 @@ from mop_lantern.network.system import Operating, numbered, operate
 from mop_lantern.network.transient import March
 
 GRAVITY = 9.80665
-ATMOSPHERE = 101325.0
 LIVE_BELOW = 3000  # runs: larger networks are solved by the solver process only
 
 
@@ -165,11 +164,15 @@ def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | 
     for species, spread in made.species.items():
         for k, name in enumerate(net.node_names):
             nodes[name][f"share.{species}"] = float(spread.at[k])
-    parts, fastest, total = _parts(made, _vapour(made, settled))
+    parts, fastest, total = _parts(made, _vapour(made, settled), float(settled.numbers.network.air_pressure))
     runs = {
         name: {"volume_flow": float(flow[k]), "mass_flow": float(made.flows.mass[k]), "velocity": float(fastest[k]), "loss": float(total[k])}
         for k, name in enumerate(net.run_names)
     }
+    at_start, at_end = net.end_areas(unknown=float("nan"))
+    for k, name in enumerate(net.run_names):  # static: less the share of the velocity there
+        for side, node, area in (("static_start", net.start[k], at_start[k]), ("static_end", net.end[k], at_end[k])):
+            runs[name][side] = float(made.flows.pressure[node] - 0.5 * net.density[k] * (flow[k] / area) ** 2)
     kinds = {key: node.kind for key, node in case.network.nodes.items()}
     kinds |= {name: group.kind.__module__.rsplit(".", 1)[1] for group in net.groups for name in group.names}
     ends = {key: (run.start, run.end) for key, run in case.network.runs.items()}
@@ -188,7 +191,7 @@ def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | 
     )  # fmt: skip
 
 
-def _parts(made: Operating, vapour: Any) -> tuple[dict[str, dict[str, float]], Any, Any]:
+def _parts(made: Operating, vapour: Any, air: float) -> tuple[dict[str, dict[str, float]], Any, Any]:
     """Give the figures of all components, and the highest velocity and whole loss of every run."""
     net, flow = made.net, made.flow
     fastest, total = np.zeros(net.n_runs), np.zeros(net.n_runs)
@@ -199,6 +202,7 @@ def _parts(made: Operating, vapour: Any) -> tuple[dict[str, dict[str, float]], A
     for where, group in numbered(net):
         rho, mu = net.density[group.run], net.viscosity[group.run]
         area = np.broadcast_to(np.asarray(group.kind.area(group.stack), float), len(group))
+        wide = np.broadcast_to(np.asarray(group.kind.diameter(group.stack), float), len(group))
         speed = np.abs(flow[group.run]) / area
         np.fmax.at(fastest, group.run, speed)
         np.add.at(total, group.run, made.loss[where])
@@ -207,14 +211,14 @@ def _parts(made: Operating, vapour: Any) -> tuple[dict[str, dict[str, float]], A
         for k, name in enumerate(group.names):
             q, own = abs(float(flow[group.run[k]])), where.start + k
             parts[name] = {
-                "loss": float(loss[k]), "gain": -float(loss[k]), "velocity": float(speed[k]), "reynolds": float(rho[k] * speed[k] * np.sqrt(4 * area[k] / np.pi) / mu[k]),
+                "loss": float(loss[k]), "gain": -float(loss[k]), "velocity": float(speed[k]), "reynolds": float(rho[k] * speed[k] * wide[k] / mu[k]),
                 "inlet": float(made.inlet[own]), "outlet": float(made.outlet[own]), "heat": float(made.heat[own]),
                 "power": float(loss[k] * q * efficiency[k] if group.kind.works else max(-loss[k], 0.0) * q / efficiency[k]),
             }  # fmt: skip
             if hasattr(group.stack, "npsh"):
                 height, begins = group.stack.height[k], net.z[net.start[group.run[k]]]
                 rise = float(height - begins) if np.isfinite(height) else 0.0
-                parts[name]["npsh"] = float((before[own] + ATMOSPHERE - vapour[own]) / (rho[k] * GRAVITY)) - rise
+                parts[name]["npsh"] = float((before[own] + air - vapour[own]) / (rho[k] * GRAVITY)) - rise
     return parts, fastest, total
 
 

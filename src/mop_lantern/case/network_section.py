@@ -88,10 +88,11 @@ class NetworkRelease(Record):
 class NetworkSection(Record):
     """Pipes, ducts and what is built into them."""
 
-    sentence: ClassVar[str] = "The network is worked out {thermal}, in air of {outside}."
+    sentence: ClassVar[str] = "The network is worked out {thermal}, in air of {outside} and {air_pressure}."
 
     thermal: bool = flag("heat", "Whether temperatures are followed.", ("without temperatures", "with temperatures"), default=False)
     outside: Text = quantity("temperature", "air", "Temperature of the air outside, whose weight counts against that of warm gas.", default="15 °C")
+    air_pressure: Text = quantity("pressure", "air pressure", "Absolute pressure of the air outside: 1013 hPa by the sea, 899 hPa at 1000 m.", default="101325 Pa", above=0)
     time: NetworkTime = NetworkTime()
     operations: dict[Key, Operation] = Field(default_factory=dict)
     nodes: dict[Key, NodeKind] = Field(default_factory=dict)

@@ -19,6 +19,8 @@ RUN_FIGURES: dict[str, tuple[str, str]] = {
     "mass_flow": ("mass flow", "mass_flow"),
     "velocity": ("highest velocity", "velocity"),
     "loss": ("loss", "pressure"),
+    "static_start": ("static pressure at its start", "pressure"),
+    "static_end": ("static pressure at its end", "pressure"),
     "highest": ("highest pressure so far", "pressure"),
     "lowest": ("lowest pressure so far", "pressure"),
 }

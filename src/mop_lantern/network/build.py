@@ -9,7 +9,7 @@ import numpy as np
 
 from mop_lantern.declare import Numbers, discover
 from mop_lantern.media import Fluid
-from mop_lantern.network.component import Bored, Component, ComponentFault
+from mop_lantern.network.component import Bored, Component, ComponentFault, Passage
 from mop_lantern.network.net import Group, Net, stacked
 from mop_lantern.network.steady import NetworkFault
 
@@ -48,20 +48,55 @@ def readied(network: Numbers) -> tuple[dict[str, list[tuple[str, Numbers]]], lis
                 row.append((name, kinds[numbers.kind].ready(numbers)))
             except ComponentFault as fault:
                 faults.append((f"runs.{key}.parts.{name}.{fault.field}", fault.says, fault.remedy))
-        made[key] = _bored(row, kinds)
+        made[key] = row
+    faults += _fill_bores(network, made, kinds)
     return made, faults
 
 
-def _bored(row: list[tuple[str, Numbers]], kinds: Any) -> list[tuple[str, Numbers]]:
-    """Fill in bores left open from the nearest component that has one."""
-    known = [float(numbers.bore) if getattr(numbers, "bore", None) is not None else None for _, numbers in row]
-    filled = []
-    for k, (name, numbers) in enumerate(row):
-        if issubclass(kinds[numbers.kind], Bored) and known[k] is None:
-            near = sorted((abs(k - other), other) for other, bore in enumerate(known) if bore is not None)
-            numbers = Numbers(**{**vars(numbers), "bore": known[near[0][1]] if near else BARE})
-        filled.append((name, numbers))
-    return filled
+def _fill_bores(network: Numbers, made: dict[str, list[tuple[str, Numbers]]], kinds: Any) -> list[tuple[str, str, str]]:
+    """Fill in bores left open: that of the nearest component of the run, of a duct that of equal area, else the one all runs beside it have
+    at their nodes. Give faults where what a component loses hangs on a bore that nobody knows.
+    """
+    faults = []
+    sides = {key: [(_bore_seen(kinds, numbers, 0), _bore_seen(kinds, numbers, 1)) for _, numbers in row] for key, row in made.items()}
+    for key, row in made.items():
+        known = sides[key]
+        for k, (name, numbers) in enumerate(row):
+            kind = kinds[numbers.kind]
+            if not issubclass(kind, Bored) or numbers.bore is not None:
+                continue
+            near = [(k - other, known[other][1]) for other in range(k) if known[other][1]] + [(other - k, known[other][0]) for other in range(k + 1, len(row)) if known[other][0]]
+            found = min(near)[1] if near else _beside(network, sides, key)
+            if found is None and kind.needs_bore:
+                faults.append((f"runs.{key}.parts.{name}.bore", "nothing beside it has a bore to take, and its loss hangs on it.", "Give its bore."))
+            row[k] = (name, Numbers(**{**vars(numbers), "bore": found or BARE}))
+            try:
+                row[k] = (name, kind.ready(row[k][1]))  # some are possible at no bore or at a known one only
+            except ComponentFault as fault:
+                faults.append((f"runs.{key}.parts.{name}.{fault.field}", fault.says, fault.remedy))
+    return faults
+
+
+def _bore_seen(kinds: Any, numbers: Numbers, side: int) -> float | None:
+    """Give the bore a component shows at its start (0) or end (1), that of equal area where it is not round; None if it has none."""
+    if side and getattr(numbers, "to", None) is not None and numbers.kind == "reducer":
+        return float(numbers.to)
+    if getattr(numbers, "bore", None) is not None:
+        return float(numbers.bore)
+    if not issubclass(kinds[numbers.kind], Passage):
+        return None
+    area = float(np.ravel(kinds[numbers.kind].area(numbers))[0])
+    return float(np.sqrt(4 * area / np.pi)) if np.isfinite(area) and area > 0 else None
+
+
+def _beside(network: Numbers, sides: dict[str, list[tuple[float | None, float | None]]], key: str) -> float | None:
+    """Give the one bore that all runs show at the nodes of a run; None where there is none, or several."""
+    own, found = network.runs[key], set()
+    for other, run in network.runs.items():
+        for node, row, side in ((run.start, sides[other], 0), (run.end, sides[other][::-1], 1)):
+            if other != key and node in (own.start, own.end):
+                found |= set([bore for pair in row if (bore := pair[side]) is not None][:1])
+    return found.pop() if len(found) == 1 else None
 
 
 def build(network: Numbers, fluids: Mapping[str, Fluid], t: float = 0.0, outside: float = 288.15) -> Net:
@@ -99,7 +134,7 @@ def build(network: Numbers, fluids: Mapping[str, Fluid], t: float = 0.0, outside
         component: type[Component] = kinds[kind]
         where, order = (np.array([item[k] for item in items], int) for k in (0, 1))
         groups.append(Group(component, stacked([item[3] for item in items]), where, order, [item[2] for item in items]))
-    air = np.where(rho < GAS_BELOW, air_density(outside), 0.0)
+    air = np.where(rho < GAS_BELOW, air_density(outside, float(getattr(network, "air_pressure", 101325.0))), 0.0)
     return Net(
         start, end, np.array([float(node.z) for node in now]), np.array([value is not None for value in held]),
         np.array([value or 0.0 for value in held]), np.array([shapes[node.kind].demand(node, of_node[k]) for k, node in enumerate(now)]),
@@ -117,9 +152,9 @@ def tees_of(network: Numbers) -> dict[int, tuple[int, float]]:
     }
 
 
-def air_density(temperature: float) -> float:
-    """Give the density of dry air at one atmosphere, kg/m3.
+def air_density(temperature: float, pressure: float = 101325.0) -> float:
+    """Give the density of dry air, kg/m3.
 
     Source: ideal gas, specific gas constant 287.05 J/(kg K).
     """
-    return 101325.0 / (287.05 * temperature)
+    return pressure / (287.05 * temperature)

@@ -13,6 +13,7 @@ from mop_lantern.laws.sections import OUTSIDE, bore
 
 Floats = NDArray[np.float64]
 Drop = tuple[Floats, Floats]
+SAME_BORE = 0.005  # bores this near are one, rounded
 LEAK = 1e15  # Pa/(m3/s) of what is shut
 
 
@@ -71,6 +72,11 @@ class Component(Kind):
         return np.pi / 4 * np.asarray(bore_, float) ** 2 if bore_ is not None else np.full(1, np.nan)
 
     @classmethod
+    def diameter(cls, a: Any) -> Floats:
+        """Give the hydraulic diameter (k,) m that Reynolds numbers are told on: four times the area over the wetted perimeter."""
+        return np.asarray(np.sqrt(4 * np.asarray(cls.area(a)) / np.pi))
+
+    @classmethod
     def closed(cls, a: Any) -> NDArray[np.bool_]:
         """Tell which instances let nothing through."""
         return np.asarray(getattr(a, cls.opens) <= 0.0) if cls.opens else np.zeros(1, bool)
@@ -103,7 +109,8 @@ class Passage(Component):
 class Bored(Component):
     """A component of a round bore, which it takes from its neighbours in the run when not given."""
 
-    bore: Text = quantity("length", "bore", "Inner diameter; auto takes that of the pipe beside it.", default="auto", above=0)
+    bore: Text = quantity("length", "bore", "Inner diameter; auto takes that of the pipe beside it, of a duct that of equal area.", default="auto", above=0)
+    needs_bore: ClassVar[bool] = False  # what it loses hangs on its bore
 
 
 def nominal(numbers: Numbers) -> Numbers:
@@ -116,6 +123,9 @@ def nominal(numbers: Numbers) -> Numbers:
     except (ValueError, KeyError):
         known = ", ".join(f"DN{each}" for each in OUTSIDE)
         raise ComponentFault("size", f"“{numbers.size}” is no nominal size.", f"Sizes: {known}; or leave it empty and give the bore.") from None
+    if numbers.bore is not None and abs(numbers.bore / found - 1) > SAME_BORE:
+        words = f"the bore {1e3 * numbers.bore:.4g} mm is not that of DN{size} (schedule 40), {1e3 * found:.4g} mm."
+        raise ComponentFault("bore", words, "Set the bore to auto, or empty the nominal size.")
     return Numbers(**{**vars(numbers), "bore": found})
 
 

@@ -30,6 +30,8 @@ def fitted(points: Any, how: str) -> tuple[Floats, Floats]:
     from scipy.interpolate import PchipInterpolator
 
     rows = np.array(sorted(np.asarray(points, float).reshape(-1, 2).tolist())).reshape(-1, 2)
+    if not len(rows):
+        raise ComponentFault("curve", "it has no curve yet.", "Give points of flow and what it gives there, from its maker.")
     if len(rows) < (3 if how == "parabola" else 2):
         raise ComponentFault("curve", "the curve has too few points.", "Give three or more pairs of flow and value.")
     if not (np.abs(rows) < ABSURD).all():  # least squares would break on it

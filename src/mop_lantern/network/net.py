@@ -99,9 +99,9 @@ class Net:
             np.fmin.at(area, group.run, np.broadcast_to(group.kind.area(group.stack), len(group)))
         return np.where(np.isfinite(area), area, 1e-3)
 
-    def end_areas(self) -> tuple[Floats, Floats]:
-        """Give the flow area of every run at its start and at its end, m2; 1e-3 where none is known."""
-        found = np.full((2, self.n_runs), 1e-3)
+    def end_areas(self, unknown: float = 1e-3) -> tuple[Floats, Floats]:
+        """Give the flow area of every run at its start and at its end, m2; ``unknown`` where none is known."""
+        found = np.full((2, self.n_runs), unknown)
         place = np.array([np.full(self.n_runs, 1 << 30), np.full(self.n_runs, -1)])
         for group in self.groups:
             area = np.broadcast_to(group.kind.area(group.stack), len(group))

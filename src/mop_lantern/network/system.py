@@ -8,6 +8,8 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.sparse import csc_matrix
+from scipy.sparse.csgraph import connected_components
 
 from mop_lantern.declare import Numbers
 from mop_lantern.laws import exchange
@@ -94,6 +96,7 @@ def operate(network: Numbers, fluids: Mapping[str, Fluid], outside: float, therm
             calm = calm and float(np.abs(fresh - mean).max(initial=0.0)) < 1e-3
             mean = mean + 0.8 * (fresh - mean)
             follow(net, fluids, names, mean)
+            capacity = followed_capacity(net, fluids, names, mean)
         if following or again:
             flows = solve_with_tees(net, tees, flows)
         if calm:
@@ -125,6 +128,28 @@ def _means(made: Operating) -> Floats:
     total = np.bincount(made.chain.run, 0.5 * (made.inlet + made.outlet), made.net.n_runs)
     ends = 0.5 * (made.temperature[made.net.start] + made.temperature[made.net.end])
     return np.where(count > 0, total / np.maximum(count, 1), ends)
+
+
+def circuits_of(net: Net) -> Any:
+    """Give the circuit of every run, (n_runs,) int: runs that hang together."""
+    links = csc_matrix((np.ones(net.n_runs), (net.start, net.end)), (net.n_nodes, net.n_nodes))
+    return connected_components(links, directed=False)[1][net.start]
+
+
+def followed_capacity(net: Net, fluids: Mapping[str, Fluid], names: list[str], mean: Floats) -> Floats:
+    """Give the specific heat of every run, (n_runs,) J/kg/K: where the fluid's follows the temperature that at the mean of the circuit, one
+    figure a circuit, so that what one run gives away another takes.
+    """
+    of, circuit = np.array(names), circuits_of(net)
+    content = np.full(net.n_runs, 1e-9)
+    for group in net.groups:
+        np.add.at(content, group.run, np.broadcast_to(group.kind.content(group.stack), len(group)))
+    level = np.bincount(circuit, content * mean) / np.maximum(np.bincount(circuit, content), 1e-300)
+    capacity = np.array([fluids[name].capacity for name in names])
+    for name in set(names):
+        if fluids[name].follows:
+            capacity[of == name] = fluids[name].at("capacity", level[circuit[of == name]])
+    return capacity
 
 
 def follow(net: Net, fluids: Mapping[str, Fluid], names: list[str], mean: Floats) -> None:
@@ -216,7 +241,7 @@ def _thermal(net: Net, flows: Flows, chain: Chain, stream: Floats, loss: Floats,
             power, on, off = kind.switches(stack)
             wanted = stream[where] * (0.5 * (on + off) - before[where])
             if hasattr(stack, "air"):
-                power = power * np.maximum(before[where] - stack.air, 0.0) / stack.difference
+                power = power * np.clip((before[where] - stack.air) / stack.difference, 0.0, 1.0)
             b[where] += np.where(power >= 0, np.clip(wanted, 0.0, np.maximum(power, 0.0)), np.clip(wanted, np.minimum(power, 0.0), 0.0)) / stream[where]
         exchanged(group, where, chain, stream, a, c, partner)
     return a, b + made / stream, c, partner, made

@@ -26,7 +26,7 @@ from mop_lantern.network.net import Group, Net
 from mop_lantern.network.plugs import Plugs
 from mop_lantern.network.species import SpeciesInTime
 from mop_lantern.network.steady import Flows, solve_with_tees
-from mop_lantern.network.system import Operating, exchanged, follow, friction_heat, numbered, part_losses
+from mop_lantern.network.system import Operating, exchanged, follow, followed_capacity, friction_heat, numbered, part_losses
 
 Floats = NDArray[np.float64]
 GRAVITY = 9.80665
@@ -128,7 +128,9 @@ class March:
         self._fill(plain, flows.mass[runs:], dt)
         chain = chained(plain, own.mass)
         loss = part_losses(plain, own.mass)
+        cold = self._tank_density(plain)
         made = self._heat(plain, own, chain, loss, before, dt) if self.thermal else _cold(plain, own, chain, loss, self.capacity)
+        self.tanks.level = self.tanks.level * cold / self._tank_density(plain)  # what warms takes more room
         made.fluids = self.names
         self.made = made
         nodes = self._now
@@ -162,6 +164,7 @@ class March:
         net = build(self.network, self.fluids, self.time, self.outside)
         if self.thermal:
             follow(net, self.fluids, self.names, self.mean)
+            self.capacity = followed_capacity(net, self.fluids, self.names, self.mean)
         tanks = self.tanks
         count, n, runs = len(tanks.node), net.n_nodes, net.n_runs
         if not count:
@@ -180,9 +183,16 @@ class March:
         )  # fmt: skip
 
     def _tank_density(self, net: Net) -> Floats:
+        """Density in every tank: that at its own temperature where the fluid's follows it."""
         of = np.full(net.n_nodes, float(net.density[0]) if net.n_runs else 1000.0)
         of[net.start], of[net.end] = net.density[: len(net.start)], net.density[: len(net.end)]
-        return of[self.tanks.node]
+        found = of[self.tanks.node]
+        for k, node in enumerate(self.tanks.node) if self.thermal else ():
+            beside = np.flatnonzero((net.start[: len(self.names)] == node) | (net.end[: len(self.names)] == node))
+            fluid = self.fluids[self.names[int(beside[0])]] if len(beside) else None
+            if fluid is not None and fluid.follows:
+                found[k] = float(fluid.at("density", self.warmth[k]))
+        return found
 
     def _masses(self, net: Net) -> Floats:
         """Mass in every store before the step, kg; that of rooms stays."""
@@ -264,6 +274,9 @@ class March:
                 continue
             if cools:
                 share = 1 - np.exp(power[k] / group.stack.difference[k] / stream[part])
+                if stream[part] * share * (entering - group.stack.air[k]) > -power[k]:  # its power is the most it takes
+                    b[part] += power[k] / stream[part]
+                    continue
                 a[part] -= share
                 b[part] += share * float(group.stack.air[k])
             else:

@@ -100,7 +100,8 @@ class NetworkSolving:
         else:
             march = March(network, self.settled.fluids, network.outside, self.settled.case.network.thermal)
         self._march = march
-        due = sorted((float(item.at), self.settled.case.network.operations[key]) for key, item in network.operations.items()) if network.operations else []
+        due = [(float(item.at), self.settled.case.network.operations[key]) for key, item in network.operations.items()]
+        due.sort(key=lambda pair: pair[0])  # of two at once the first written comes first
         started = last = time.monotonic()
         until = plan.until if plan.mode != "steady" else ENDLESS
         longest = min(plan.step, self.pace * TICK) if self.pace > 0 else plan.step

@@ -7,13 +7,11 @@ from typing import Any, ClassVar, Literal
 from mop_lantern.judge.facts import NetFacts, Note, NoteKind
 from mop_lantern.laws.vapour import water
 
-ATMOSPHERE = 101_325.0
-
 
 class AbsolutePressure(NoteKind):
     """Tell where a liquid would boil, and where a pressure is less than nothing.
 
-    Source: vapour pressure of water, Wagner and Pruss 1993; pressures count from the standard atmosphere.
+    Source: vapour pressure of water, Wagner and Pruss 1993; pressures count from that of the air outside.
     """
 
     caption: ClassVar[str] = "Absolute pressure"
@@ -24,11 +22,11 @@ class AbsolutePressure(NoteKind):
     def check(cls, facts: Any) -> list[Note]:
         """One note for every node concerned."""
         assert isinstance(facts, NetFacts)
-        working, notes = facts.working, []
+        working, notes, air = facts.working, [], float(facts.numbers.network.air_pressure)
         watery = all(medium.kind in ("water", "sea_water") for medium in facts.numbers.media.values())
         liquid = {node for run, ends in working.ends.items() if working.extra["air"].get(run, 0.0) == 0 for node in ends}
         for name, node in working.nodes.items():
-            absolute = node["pressure"] + ATMOSPHERE
+            absolute = node["pressure"] + air
             boils = float(water(node["temperature"])) if watery and name in liquid and 273.16 <= node["temperature"] < 640 else 0.0
             if absolute < 0:
                 text = f"The absolute pressure here would be {absolute / 1e5:.3g} bar, less than nothing: the flow asked for cannot be drawn through."

@@ -23,6 +23,7 @@ class Bend(Bored):
     sentence: ClassVar[str] = "{id}: {count} bends of {angle}, radius {radius} bores, bore {bore}."
     symbol: ClassVar[str] = "M-1,0 Q0,0 0,-0.6 M0,-0.6 Q0,0 1,0"
 
+    needs_bore: ClassVar[bool] = True
     kind: Literal["bend"] = "bend"
     count: Text = count("number", "How many alike.", default="1", at_least=1)
     angle: Text = quantity("angle", "angle", "Turn of the flow.", default="90 deg", above=0, at_most=3.2)

@@ -16,17 +16,17 @@ class Cooler(Bored):
 
     Steady it takes out what holds the middle between them, within its power.
 
-    Source: energy balance; the power given is that at the rated difference to the air, and grows with it.
+    Source: energy balance; its power is the most it takes, and falls with the difference to the air below the rated one.
     """
 
     caption: ClassVar[str] = "Cooler"
     sentence: ClassVar[str] = (
-        "{id}: a cooler of {power} at {difference} over the air of {air}, on above {on} and off below {off}, losing {loss} at {rated}, bore {bore}."
+        "{id}: a cooler of at most {power}, less below {difference} over the air of {air}, on above {on} and off below {off}, losing {loss} at {rated}, bore {bore}."
     )
     symbol: ClassVar[str] = "M-0.8,-0.8 L0.8,-0.8 L0.8,0.8 L-0.8,0.8 Z M0,-0.5 L0,0.5 M-0.45,-0.25 L0.45,0.25 M-0.45,0.25 L0.45,-0.25"
 
     kind: Literal["cooler"] = "cooler"
-    power: Text = quantity("power", "power", "Heat it takes out at the rated difference when on.", default="10 kW", at_least=0, varies="t")
+    power: Text = quantity("power", "power", "Most heat it takes out: at the rated difference to its air and above, less below it.", default="10 kW", at_least=0, varies="t")
     difference: Text = quantity("number", "rated difference", "Of what enters over its air, in kelvins.", default="40", above=0)
     air: Text = quantity("temperature", "air", "Temperature of its air.", default="20 °C", varies="t")
     on: Text = quantity("temperature", "switch-on temperature", "Of what enters; it cools above.", default="60 °C")

@@ -42,11 +42,16 @@ class Duct(Passage):
         return np.asarray(np.where(a.section == "round", np.pi * a.width, 2 * (a.width + a.height)))
 
     @classmethod
+    def diameter(cls, a: Any) -> Floats:
+        """Four times the area over the perimeter."""
+        return np.asarray(4 * cls.area(a) / cls._wetted(a))
+
+    @classmethod
     def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
         """Friction."""
         area = cls.area(a)
         laminar = np.where(a.section == "round", 64.0, rectangle_product(a.height / a.width))
-        return friction.straight_drop(q, a.length, area, 4 * area / cls._wetted(a), a.rough, rho, mu, laminar)
+        return friction.straight_drop(q, a.length, area, cls.diameter(a), a.rough, rho, mu, laminar)
 
     @classmethod
     def transmittance(cls, a: Any) -> tuple[Floats, Floats]:

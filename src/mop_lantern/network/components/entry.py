@@ -22,6 +22,7 @@ class Entry(Bored):
     sentence: ClassVar[str] = "{id}: {form} entry of bore {bore}, edge rounded by {rounding} of the bore."
     symbol: ClassVar[str] = "M-1,0.7 Q-0.4,0.3 0,0.25 L1,0.25 M-1,-0.7 Q-0.4,-0.3 0,-0.25 L1,-0.25"
 
+    needs_bore: ClassVar[bool] = True
     kind: Literal["entry"] = "entry"
     form: Literal["flush", "reentrant"] = choice("form", "How the pipe begins.", {"flush": "a flush", "reentrant": "a re-entrant"}, default="flush")
     rounding: Text = quantity("fraction", "rounding", "Radius of the edge over the bore; 0 for a sharp edge.", default="0", at_least=0, at_most=1)

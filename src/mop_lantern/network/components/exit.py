@@ -20,6 +20,7 @@ class Exit(Bored):
     sentence: ClassVar[str] = "{id}: a discharge of bore {bore}."
     symbol: ClassVar[str] = "M-1,0.25 L0,0.25 L1,0.7 M-1,-0.25 L0,-0.25 L1,-0.7"
 
+    needs_bore: ClassVar[bool] = True
     kind: Literal["exit"] = "exit"
 
     @classmethod

@@ -23,6 +23,7 @@ class Loss(Bored):
     sentence: ClassVar[str] = "{id}: a loss of K {k} plus {lengths} bores of length, in a bore of {bore}."
     symbol: ClassVar[str] = "M-1,0 L1,0 M-0.2,-0.4 L0.2,0.4 M0,-0.4 L0.4,0.4"
 
+    needs_bore: ClassVar[bool] = True
     kind: Literal["loss"] = "loss"
     k: Text = quantity("number", "K", "Loss in velocity pressures.", default="1", at_least=0)
     lengths: Text = quantity("number", "equivalent length", "Length over bore: threaded elbow 30, globe valve 340, gate valve 8.", default="0", at_least=0)

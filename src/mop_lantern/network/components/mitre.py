@@ -22,6 +22,7 @@ class Mitre(Bored):
     sentence: ClassVar[str] = "{id}: a mitre bend of {angle}, {vanes}, bore {bore}."
     symbol: ClassVar[str] = "M-1,0 L0,0 L0,-0.6 M0,0 L1,0"
 
+    needs_bore: ClassVar[bool] = True
     kind: Literal["mitre"] = "mitre"
     angle: Text = quantity("angle", "angle", "Turn of the flow.", default="90 deg", above=0, at_most=2.8)
     vanes: bool = flag("vanes", "Whether vanes guide the flow.", ("without vanes", "with guide vanes"), default=False)

@@ -22,6 +22,7 @@ class Orifice(Bored):
     sentence: ClassVar[str] = "{id}: an orifice plate with a hole of {hole}, {taps} taps, bore {bore}."
     symbol: ClassVar[str] = "M-1,0 L1,0 M0,-0.7 L0,-0.2 M0,0.2 L0,0.7"
 
+    needs_bore: ClassVar[bool] = True
     kind: Literal["orifice"] = "orifice"
     hole: Text = quantity("length", "hole", "Diameter of the hole.", default="25 mm", above=0)
     taps: Literal["corner", "flange", "D"] = choice("taps", "Where the pressure is taken.", {"corner": "corner", "flange": "flange", "D": "D and D/2"}, default="corner")

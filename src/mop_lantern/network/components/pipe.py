@@ -24,6 +24,7 @@ class Pipe(Passage, Bored):
     sentence: ClassVar[str] = "{id}: {length} of {material} pipe {size}, bore {bore}, roughness {rough}, losing heat at {film}, waves at {wave}."
     symbol: ClassVar[str] = "M-1,0 L1,0"
 
+    needs_bore: ClassVar[bool] = True
     kind: Literal["pipe"] = "pipe"
     length: Text = quantity("length", "length", "Length along the pipe.", default="10 m", above=0)
     size: Text = text("nominal size", "Such as DN50 (schedule 40); empty when the bore is given.", default="")

@@ -15,8 +15,8 @@ from typing import Any
 from bench.trust_cases import CASES, Known
 from mop_lantern.case import parse_case, settle
 from mop_lantern.errors import LanternError
+from mop_lantern.judge.trust import GUESS_LIMIT
 from mop_lantern.solve import Solving
-from mop_lantern.solve.grid_guess import LIMIT
 
 BAD = 0.03
 
@@ -38,10 +38,10 @@ def rows_of(known: Known, cells: float, bands: bool) -> list[dict[str, Any]]:
         band = reading.get("grid_error")
         off = abs(reading["value"] - value) / scale
         row = {"case": known.name, "cells": cells, "reading": key, "off": off, "guess": guess, "general": general, "failed": not last["converged"],
-               "cautioned": bool(general or (guess is not None and guess > LIMIT)), "seconds": time.monotonic() - began}  # fmt: skip
+               "cautioned": bool(general or (guess is not None and guess > GUESS_LIMIT)), "seconds": time.monotonic() - began}  # fmt: skip
         if band:
-            width = band["index"] * abs(reading["value"]) / scale
-            row |= {"band": width, "held": off <= max(width, 1e-4)}
+            width = band["band"] * abs(reading["value"]) / scale
+            row |= {"band": width, "held": off <= max(width, 5e-4)}
         rows.append(row)
     return rows
 

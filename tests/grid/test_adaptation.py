@@ -105,6 +105,17 @@ def test_two_grids_assume_the_order_and_take_more_care() -> None:
     assert grid_error((1.0, 1.1, 1.0), (1.0, 2.0, 4.0)).oscillating
 
 
+def test_a_band_is_wider_where_the_grids_do_not_behave() -> None:
+    """Second order: the band is the index. To and fro, or an order that no scheme has: three times the larger change."""
+    good = grid_error((1.01, 1.04, 1.16), (1.0, 2.0, 4.0))
+    assert good.band == pytest.approx(good.index) and good.order == pytest.approx(2.0)
+    swinging = grid_error((1.0, 1.001, 0.9), (1.0, 1.5, 2.25))
+    assert swinging.band == pytest.approx(3 * 0.101 / 1.5**2 / 1.25, rel=1e-3) and swinging.index < 0.01
+    too_good = grid_error((1.0, 1.0001, 1.1), (1.0, 1.5, 2.25))
+    assert too_good.band > 0.1 and np.isfinite([too_good.order, too_good.index]).all()
+    assert np.isfinite(grid_error((1.0, 1.0 + 1e-14, 5.0), (1.0, 1.0001, 1.0002)).band)
+
+
 @pytest.mark.parametrize("cell", ["1 mm", "0.5 mm", "2 mm", "0.999 mm"])
 def test_walls_that_lie_on_lattice_lines_keep_their_faces(cell: str) -> None:
     """The header's tubes end on lattice lines at 1 mm; rounding once lost their walls."""

@@ -47,7 +47,7 @@ class History(QObject):
             return None
         values = self._grids[place]["readings"]
         readings = {
-            key: {name: part for name, part in reading.items() if name != "grid_error"} | {"value": values.get(key)}
+            key: {name: part for name, part in reading.items() if name not in ("grid_error", "grid_guess")} | {"value": values.get(key)}
             for key, reading in record.readings.items()
         }  # fmt: skip
         return f"grid {place + 1}", readings

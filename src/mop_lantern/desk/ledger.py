@@ -9,6 +9,7 @@ from PyQt6.QtGui import QColor, QFontMetrics, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from mop_lantern.desk.theme import Tokens, font
+from mop_lantern.judge.trust import GUESS_LIMIT
 from mop_lantern.units import DIMENSIONS, convert, preferred, show, show_number
 from mop_lantern.units.quantity import pretty_unit
 
@@ -96,9 +97,12 @@ class LedgerPage(QWidget):
         return f"{'+' if change >= 0 else '−'}{abs(change):.1f} %" if abs(change) < 1000 else f"×{own / base:.3g}"
 
     def band_words(self, key: str, column: str) -> str:
-        """Give the grid error of a value, as ± per cent, where it is known."""
+        """Give the grid error of a value, as ± per cent, where it is known, or what was guessed of it where that is much."""
         band = self.readings.get(column, {}).get(key, {}).get("grid_error")
-        return f"grid ± {100 * band['index']:.1f} %" if band else ""
+        if band:
+            return f"grid ± {100 * (band.get('band') or band['index']):.1f} %"
+        guess = self.readings.get(column, {}).get(key, {}).get("grid_guess")
+        return f"cells: off by about {100 * guess:.0f} %" if guess is not None and guess > GUESS_LIMIT else ""
 
     def as_text(self) -> str:
         """Give the ledger as tab-separated text."""

@@ -16,6 +16,7 @@ FLAT_LIMIT = 1e-3
 FLAT_FAILS = 1e-2  # readings that swing this far have no value
 BALANCE_LIMIT = 1e-4  # of what passes, for everything carried: it moves no reading by more
 BALANCE_FAILS = 1e-3
+GUESS_LIMIT = 0.0225  # of a reading; chosen on one half of the check values (25 of 29 bad readings seen), judged on the other (28 of 29)
 ENERGY_LIMIT, ENERGY_FAILS = 1e-5, 1e-3  # of the largest pressure, along a run of a network
 
 

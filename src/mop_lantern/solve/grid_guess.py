@@ -21,6 +21,7 @@ from mop_lantern.errors import RunError
 from mop_lantern.field.links import gradients_of
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import Answer, Trust, measure
+from mop_lantern.judge.trust import GUESS_LIMIT as LIMIT
 from mop_lantern.numerics.interpolate import carry
 from mop_lantern.solve.flow_run import FlowRun
 
@@ -28,8 +29,7 @@ if TYPE_CHECKING:
     from mop_lantern.solve.solving import Solving
 
 Floats = NDArray[np.float64]
-LIMIT = 0.025  # of a reading; with SECOND chosen on one half of the check values and judged on the other
-SECOND = 0.3  # what the second look counts
+SECOND = 0.3  # what the second look counts beside the coarse grid
 SECOND_EXTREME = 0.6  # the same for extremes over cells
 FEWEST, PART = 20, 4  # iterations on the coarse grid: at least, and one for so many of the fine one
 EARLY = 10

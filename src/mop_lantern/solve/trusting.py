@@ -139,9 +139,9 @@ def grid_trust(bands: dict[str, GridError]) -> list[Trust]:
     """Judge the grid by the widest band of a reading."""
     if not bands:
         return []
-    worst = max(bands, key=lambda key: bands[key].index)
+    worst = max(bands, key=lambda key: bands[key].band)
     band = bands[worst]
-    verdict = "holds" if band.index <= GRID_LIMIT else "caution"
-    text = f"The grid moves the readings by at most {band.index:.1%} ({worst}; {band.grids} grids, order {band.order:.1f}"
+    verdict = "holds" if band.band <= GRID_LIMIT else "caution"
+    text = f"The grid moves the readings by at most {band.band:.1%} ({worst}; {band.grids} grids, order {band.order:.1f}"
     text += ", to and fro)." if band.oscillating else ")."
-    return [Trust("grid_error", verdict, band.index, GRID_LIMIT, text)]
+    return [Trust("grid_error", verdict, band.band, GRID_LIMIT, text)]

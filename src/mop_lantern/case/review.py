@@ -10,6 +10,7 @@ import numpy as np
 
 from mop_lantern.case.document import Case
 from mop_lantern.case.edits import with_variant
+from mop_lantern.case.first_grid import first_grid
 from mop_lantern.case.network_review import LIVE_BELOW, SettledNetwork, fault_of, fluids_of, network_faults, working_of
 from mop_lantern.case.resolve import resolve
 from mop_lantern.case.space_review import facts_in_space
@@ -120,6 +121,7 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
     result = Review(case, variant or "", tuple(_in_order(faults)), (), numbers, shape)
     if shape is None or faults:
         return result
+    numbers.grid.first = first_grid(numbers, shape, next(iter(fluids_of(numbers).values())))
     try:
         settled = result.settled()
         assert isinstance(settled, Settled)

@@ -29,8 +29,9 @@ def cell_size(surface: Surface, grid: Any, openings: Iterable[str] = ()) -> floa
     size = grid.cell
     if size is None:
         areas = [surface.edge_lengths[name] for name in openings if name in surface.edge_lengths]
+        first = getattr(grid, "first", None)
         bore = float(np.sqrt(4 * min(areas) / np.pi)) if areas else surface.volume ** (1 / 3)
-        size = bore / ACROSS
+        size = first.width / first.across if first is not None and first.width > 0 else bore / ACROSS
     return float(size * LEVELS[grid.level] * getattr(grid, "scale", 1.0))
 
 

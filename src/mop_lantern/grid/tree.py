@@ -68,8 +68,26 @@ def base_size(plane: Plane, grid: Any, gaps: Floats) -> float:
     factor = LEVELS[grid.level] * getattr(grid, "scale", 1.0)
     if grid.cell is not None:
         return float(grid.cell * factor)
+    first = getattr(grid, "first", None)
+    if first is not None and first.width > 0:
+        return float(first.width / first.across * factor)
     usual = float(np.median(gaps[:, 2])) if len(gaps) else plane.size / 3
     return usual / USUAL_ACROSS * factor
+
+
+def _at_bodies(plane: Plane, grid: Any, centres: Floats, sizes: Floats, base: float) -> Floats:
+    """Give the sizes wanted within a width of bodies in the stream, where the cells are left to the program."""
+    wanted = np.full(len(centres), np.inf)
+    first = getattr(grid, "first", None)
+    if grid.cell is not None or first is None or not first.bodies:
+        return wanted
+    factor = LEVELS[grid.level] * getattr(grid, "scale", 1.0)
+    for ring in plane.polygon.interiors:
+        west, south, east, north = ring.bounds
+        width = min(east - west, north - south)
+        near = shapely.distance(ring, shapely.points(centres)) <= width + 0.75 * sizes
+        wanted = np.where(near, np.minimum(wanted, max(width / first.bodies * factor, base / 2**DEEPEST)), wanted)
+    return wanted
 
 
 def lines(low: float, high: float, size: float, grading: str, ratio: float) -> Floats:
@@ -167,6 +185,7 @@ def _wanted(
         width = gaps[nearest, 2]
         wanted = np.where(distance <= 0.5 * width + 0.75 * sizes, width / max(across, 1.0), wanted)
         wanted = np.maximum(wanted, base / 2**DEEPEST)
+    wanted = np.minimum(wanted, _at_bodies(plane, grid, centres, sizes, base))
     kinds = discover("mop_lantern.grid.refinements")
     labels = [index for index, name in enumerate(plane.names) if name in openings]
     for numbers in grid.refine.values():

@@ -92,8 +92,8 @@ class FlowRun:
         """Give the present field as readings and pictures see it."""
         return self.physics.answer()
 
-    def advance(self, seconds: float, most: int) -> None:
-        """Do outer iterations for a while, at most ``most``.
+    def advance(self, seconds: float, most: int, residual: float = 0.0) -> None:
+        """Do outer iterations for a while, at most ``most``, or until the momentum residual is under ``residual``.
 
         Raises
         ------
@@ -108,7 +108,7 @@ class FlowRun:
                 self.take_readings()
             if self.last.iteration % 20 == 0:
                 self._good = self.physics.state().light()
-            if time.monotonic() > until or self.finished():
+            if time.monotonic() > until or self.last.momentum < residual or self.finished():
                 break
 
     def take_readings(self, answer: Answer | None = None) -> None:

@@ -93,7 +93,7 @@ def look_back(solving: Solving, run: FlowRun, coarse: Mesh | None) -> Generator[
         back = FlowRun(settled, coarse, Carried(run.mesh, run.physics.state()).onto(coarse))
         most = max(FEWEST, run.last.iteration // PART)
         while back.last.iteration < most and not solving.stop and back.sound() and not _calm(back):
-            back.advance(BATCH, 1 if back.last.iteration >= EARLY else EARLY)
+            back.advance(BATCH, max(EARLY - back.last.iteration, 1))
             yield {"event": "progress", "iteration": back.last.iteration, "momentum": back.last.momentum, "mass": back.last.mass,
                    "readings": {}, "eta": None, "coarse": True}  # fmt: skip
         if solving.stop:

@@ -23,6 +23,7 @@ from mop_lantern.solve.demands import gap_cells, prepare
 from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.grid_guess import GridGuess, guess_trust, look_back, steep_trust
 from mop_lantern.solve.marching import Marching
+from mop_lantern.solve.stability import disturbed, stability_trust, suspect
 from mop_lantern.solve.trusting import carried_trust, force_trust, grid_trust, sense_trust, thin_trust, written_trust
 from mop_lantern.solve.versions import versions
 from mop_lantern.units import DIMENSIONS
@@ -238,7 +239,7 @@ class Solving:
                 run = FlowRun(self.settled, coarse, state.onto(coarse) if state else None)
                 yield {"event": "stage", "text": f"starting on a grid {2**level} times coarser", "cells": coarse.n_cells}
                 while not run.finished(COARSE_RESIDUAL) and run.last.iteration < COARSE_MOST and not self.stop:
-                    run.advance(BATCH, 20)
+                    run.advance(BATCH, COARSE_MOST - run.last.iteration, COARSE_RESIDUAL)
                     yield self._progress(run, coarse=True)
                     if run.last.momentum < COARSE_RESIDUAL:
                         break
@@ -296,6 +297,8 @@ class Solving:
             trust += [] if self.stop else steep_trust(answer)
         elif not bands:
             trust += guess_trust(guess, {key: reading.title for key, reading in run.readings.items()})
+        if isinstance(run, FlowRun) and not (self.stop or self.follow) and suspect(self.settled, run):
+            trust += stability_trust((yield from disturbed(self, run)))
         trust += grid_trust(bands) + ([] if self.follow else written_trust(self.settled, answer)) + sense_trust(self.settled, answer)
         converged = all(item.verdict != "fails" for item in trust)
         self.result = Carried(run.mesh, run.physics.state())

@@ -117,6 +117,8 @@ def run_solve(options: argparse.Namespace) -> int:
         return 1
     keys = ("readings", "trust", "converged", "iterations", "cells", "seconds", "run", *(("time",) if last.get("time") else ()))
     print(json.dumps({key: last[key] for key in keys}, ensure_ascii=False))
+    if last.get("unsaved"):
+        print(last["unsaved"], file=sys.stderr)
     return 0 if last["converged"] else EXIT_UNTRUSTED
 
 

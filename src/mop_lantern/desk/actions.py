@@ -24,6 +24,7 @@ def make_actions(desk: Desk) -> tuple[QMenu, dict[str, QAction]]:
         ("Title …", QKeySequence("F2"), desk.ask_title, True),
         ("Export readings …", QKeySequence("Ctrl+E"), desk.ask_export_readings, True), ("Export picture …", None, desk.ask_export_picture, True),
         ("Export animation …", None, desk.ask_export_animation, True), ("Begin from the state shown", None, desk.begin_from_shown, True),
+        ("Store the answer again", None, desk.storing.again, True),
         ("Copy readings", QKeySequence("Ctrl+Shift+C"), desk.copy_readings, True), ("Copy curves", QKeySequence("Ctrl+Alt+C"), desk.copy_curves, True), ("Manual", QKeySequence("F1"), desk.show_manual, True), ("Shortcuts …", QKeySequence("Ctrl+F1"), desk.show_shortcuts, True),
         ("Quit", keys.Quit, desk.close, True),
         ("Undo", keys.Undo, desk.document.undo, False), ("Redo", keys.Redo, desk.document.redo, False),

@@ -10,8 +10,8 @@ from mop_lantern.errors import LanternError
 from mop_lantern.judge import Answer, Working
 from mop_lantern.results import (
     RunRecord,
-    latest,
     load_run,
+    newest_record,
     open_answer,
     open_state,
     open_step,
@@ -26,24 +26,30 @@ class Archive:
 
     def __init__(self) -> None:
         self.records: dict[str, RunRecord] = {}
+        self.skipped: list[str] = []  # what was wrong with runs that could not be read
         self._answers: dict[str, Answer] = {}
 
     def read(self, case: Case, path: Path | None) -> None:
-        """Read the newest runs from disk, without solving; broken folders are passed over."""
-        self.records, self._answers = {}, {}
+        """Read the newest runs from disk, without solving; broken ones are passed over and noted."""
+        self.records, self._answers, self.skipped = {}, {}, []
         folder = runs_folder(path)
         for variant in ("", *case.variants):
-            run = latest(folder, variant)
-            if run is not None:
-                try:
-                    self.records[variant] = load_run(run)
-                except LanternError:
-                    continue
+            record, skipped = newest_record(folder, variant)
+            self.skipped += skipped
+            if record is not None:
+                self.records[variant] = record
 
     def take(self, variant: str, folder: str) -> None:
         """Take a run just finished."""
         self.records[variant] = load_run(Path(folder))
         self._answers.pop(variant, None)
+
+    def keep(self, variant: str, record: RunRecord, answer: Answer | None) -> None:
+        """Keep a run that is stored nowhere, with its field."""
+        self.records[variant] = record
+        self._answers.pop(variant, None)
+        if answer is not None:
+            self._answers[variant] = answer
 
     def answer(self, variant: str) -> Answer | None:
         """Give the field of a variant's run, or None."""

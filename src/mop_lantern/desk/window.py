@@ -42,6 +42,7 @@ from mop_lantern.desk.networking import Networking
 from mop_lantern.desk.sheet import Sheet, remembered
 from mop_lantern.desk.stage import Stage
 from mop_lantern.desk.starters import DEMOS, Starters
+from mop_lantern.desk.storing import Storing
 from mop_lantern.desk.theme import NIGHT, PAPER, apply_theme
 from mop_lantern.desk.topbar import TopBar
 from mop_lantern.desk.traces import Traces
@@ -68,6 +69,7 @@ class Desk(QMainWindow):
         tokens = NIGHT if self.night else PAPER
         apply_theme(_application(), tokens)
         self.document, self.engine, self.archive = Document(), Engine(self), Archive()
+        self.storing = Storing(self)
         self.bar, self.sheet, self.stage = TopBar(), Sheet(self.document, tokens), Stage(tokens)
         self.ledger, self.traces, self.starters = Ledger(tokens), Traces(tokens), Starters()
         self.line_shown: tuple[Any, Any] | None = None
@@ -188,6 +190,8 @@ class Desk(QMainWindow):
         if self.document.path is None or DEMOS not in self.document.path.resolve().parents:
             self.keeping.opened()
         self.archive.read(self.document.case, self.document.path)
+        if self.archive.skipped:
+            self.tell(f"A stored run was passed over. {self.archive.skipped[0]}")
         self.cells.setText("")
         self.stage.view.picture = None
         self.stage.view.pins, self.stage.view.line, self.line_shown = [], None, None
@@ -394,14 +398,10 @@ class Desk(QMainWindow):
         seconds = event["seconds"]
         of_cells = f"{event['cells']:,} cells · about {event['cells'] * 1.5e-3:.0f} MB"
         self.cells.setText(f"{event['cells']:,} runs" if self.networking.on else of_cells)
-        try:
-            self.archive.take(self._solving_variant, event["run"])
-        except LanternError as problem:
-            self.tell(str(problem))
-            return
+        more = self.storing.take(self._solving_variant, event)
         self._show_results()
         self.traces.redraw()
-        self.tell(f"{(self._solving_variant or 'As drawn').strip()}: {verdict} in {seconds:.1f} s, {event['iterations']} iterations.")
+        self.tell(f"{(self._solving_variant or 'As drawn').strip()}: {verdict} in {seconds:.1f} s, {event['iterations']} iterations.{more}")
 
     def _on_frame(self, answer: Answer) -> None:
         if self._solving_variant == self.document.variant:

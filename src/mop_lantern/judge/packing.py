@@ -10,6 +10,7 @@ import numpy as np
 
 from mop_lantern.grid import Mesh
 from mop_lantern.judge.answer import Answer, Scalar
+from mop_lantern.units import DIMENSIONS
 
 FIELDS = ("velocity", "pressure", "flux", "wall_velocity", "wall_pressure", "shear")
 _PARTS = ("cells", "boundary", "leaving")
@@ -23,6 +24,27 @@ def pack(answer: Answer) -> dict[str, Any]:
         about["scalars"].append([name, scalar.label, scalar.dimension, scalar.spreading])
         named |= {f"scalar{number}_{part}": getattr(scalar, part) for part in _PARTS}
     return named | {"about": np.array(json.dumps(about))}
+
+
+def fitting(answer: Answer) -> Answer:
+    """Give the answer if all its arrays fit its mesh.
+
+    Raises
+    ------
+    ValueError : one does not.
+    """
+    cells, outside, faces = answer.mesh.n_cells, answer.mesh.n_boundary, len(answer.mesh.owner)
+    wanted = {
+        "velocity": (cells, 3), "pressure": (cells,), "flux": (faces,), "wall_velocity": (outside, 3), "wall_pressure": (outside,),
+        "shear": (outside, 3),
+    }  # fmt: skip
+    for name, shape in wanted.items():
+        if np.shape(getattr(answer, name)) != shape:
+            raise ValueError(f"{name} does not fit the mesh")
+    for name, scalar in answer.scalars.items():
+        if [np.shape(getattr(scalar, part)) for part in _PARTS] != [(cells,), (outside,), (outside,)] or scalar.dimension not in DIMENSIONS:
+            raise ValueError(f"{name} does not fit the mesh")
+    return answer
 
 
 def unpack(mesh: Mesh, named: Mapping[str, Any]) -> Answer:

@@ -5,6 +5,7 @@ Source: VTK file formats documentation, "VTKHDF UnstructuredGrid", version 2.0.
 
 from __future__ import annotations
 
+import io
 from pathlib import Path
 from typing import Any
 
@@ -12,8 +13,10 @@ import numpy as np
 
 from mop_lantern.errors import FileError
 from mop_lantern.grid import Mesh
+from mop_lantern.grid.soundness import sound
 from mop_lantern.judge import Answer
-from mop_lantern.judge.packing import pack, unpack
+from mop_lantern.judge.packing import fitting, pack, unpack
+from mop_lantern.results.whole import check_sum, write_whole
 
 _POLYGON, _VERTEX = 7, 1
 _OWN = "Lantern"
@@ -37,41 +40,46 @@ def write_field(path: Path, answer: Answer) -> None:
     """
     import h5py
 
+    made = io.BytesIO()  # a library that meets a full disk may take the process with it: the file is made in memory first
+    with h5py.File(made, "w") as file:
+        _fill(file, answer)
+    write_whole(path, made.getvalue(), "the field", summed=True)
+
+
+def _fill(file: Any, answer: Answer) -> None:
+    import h5py
+
     mesh = answer.mesh
     points, connectivity, offsets, pieces, form = _drawn(mesh)
-    try:
-        with h5py.File(path, "w") as file:
-            root = file.create_group("VTKHDF", track_order=True)
-            root.attrs["Version"] = (2, 0)
-            root.attrs.create("Type", b"UnstructuredGrid", dtype=h5py.string_dtype("ascii", 16))
-            root["NumberOfPoints"] = np.array([len(points)], np.int64)
-            root["NumberOfCells"] = np.array([len(pieces)], np.int64)
-            root["NumberOfConnectivityIds"] = np.array([len(connectivity)], np.int64)
-            root["Points"] = points
-            root["Connectivity"] = connectivity.astype(np.int64)
-            root["Offsets"] = offsets.astype(np.int64)
-            root["Types"] = np.full(len(pieces), form, np.uint8)
-            data = root.create_group("CellData")
-            data["velocity"] = answer.velocity[pieces]
-            data["pressure"] = answer.pressure[pieces]
-            data["cell"] = pieces.astype(np.int64)
-            own = file.create_group(_OWN)
-            for name, scalar in answer.scalars.items():
-                data[name.replace(".", "_")] = scalar.cells[pieces]
-            for name, value in pack(answer).items():
-                if name == "about":
-                    own.attrs[name] = str(value)
-                else:
-                    own.create_dataset(f"field/{name}", data=value)
-            for name, value in mesh.arrays().items():
-                if name == "patch_names":
-                    own.attrs[name] = list(value)
-                elif np.ndim(value) == 0:
-                    own.attrs[name] = value
-                else:
-                    own.create_dataset(f"mesh/{name}", data=value)
-    except OSError as problem:
-        raise FileError(f"{path}: the field cannot be written ({problem}).") from None
+    root = file.create_group("VTKHDF", track_order=True)
+    root.attrs["Version"] = (2, 0)
+    root.attrs.create("Type", b"UnstructuredGrid", dtype=h5py.string_dtype("ascii", 16))
+    root["NumberOfPoints"] = np.array([len(points)], np.int64)
+    root["NumberOfCells"] = np.array([len(pieces)], np.int64)
+    root["NumberOfConnectivityIds"] = np.array([len(connectivity)], np.int64)
+    root["Points"] = points
+    root["Connectivity"] = connectivity.astype(np.int64)
+    root["Offsets"] = offsets.astype(np.int64)
+    root["Types"] = np.full(len(pieces), form, np.uint8)
+    data = root.create_group("CellData")
+    data["velocity"] = answer.velocity[pieces]
+    data["pressure"] = answer.pressure[pieces]
+    data["cell"] = pieces.astype(np.int64)
+    own = file.create_group(_OWN)
+    for name, scalar in answer.scalars.items():
+        data[name.replace(".", "_")] = scalar.cells[pieces]
+    for name, value in pack(answer).items():
+        if name == "about":
+            own.attrs[name] = str(value)
+        else:
+            own.create_dataset(f"field/{name}", data=value)
+    for name, value in mesh.arrays().items():
+        if name == "patch_names":
+            own.attrs[name] = list(value)
+        elif np.ndim(value) == 0:
+            own.attrs[name] = value
+        else:
+            own.create_dataset(f"mesh/{name}", data=value)
 
 
 def read_field(path: Path) -> Answer:
@@ -84,12 +92,24 @@ def read_field(path: Path) -> Answer:
     import h5py
 
     try:
+        check_sum(path)
+        size = path.stat().st_size
         with h5py.File(path, "r") as file:
             own = file[_OWN]
-            arrays: dict[str, Any] = {name: own["mesh"][name][()] for name in own["mesh"]}
-            arrays["patch_names"] = tuple(own.attrs["patch_names"])
-            arrays["turn"] = own.attrs["turn"]
-            fields = {name: own["field"][name][()] for name in own["field"]}
-            return unpack(Mesh.of(arrays), fields | {"about": own.attrs["about"]})
-    except (OSError, KeyError, ValueError) as problem:
-        raise FileError(f"{path}: no field can be read from this file ({problem}).") from None
+            arrays: dict[str, Any] = {name: _read(own["mesh"][name], size) for name in own["mesh"]}
+            arrays["patch_names"] = tuple(str(name) for name in own.attrs["patch_names"])
+            arrays["turn"] = float(own.attrs["turn"])
+            fields = {name: _read(own["field"][name], size) for name in own["field"]}
+            answer = unpack(sound(Mesh.of(arrays)), fields | {"about": own.attrs["about"]})
+            return fitting(answer)
+    except FileError:
+        raise
+    except Exception as problem:  # a damaged file makes the library fail in any way it likes
+        raise FileError(f"{path}: no field can be read from this file ({str(problem)[:200] or type(problem).__name__}).") from None
+
+
+def _read(dataset: Any, size: int) -> Any:
+    """Read an array that cannot be larger than its file: sizes in a damaged file may be any number."""
+    if dataset.nbytes > size:
+        raise ValueError("an array is told to be larger than the file")
+    return dataset[()]

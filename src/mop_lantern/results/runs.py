@@ -3,18 +3,24 @@
 from __future__ import annotations
 
 import csv
+import io
 import json
 import os
+import re
 import shutil
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, dataclass, field, fields
 from pathlib import Path
 from typing import Any
 
 from mop_lantern.errors import FileError
 from mop_lantern.judge import Answer, Working
 from mop_lantern.results.cellfile import read_field, write_field
+from mop_lantern.results.whole import write_whole
+from mop_lantern.units import DIMENSIONS
 
 BASE = "as-drawn"
+LARGEST = 400_000_000  # bytes of a record or of traces
+_NUMBER = re.compile(r"[0-9]{1,9}")
 
 
 @dataclass(frozen=True)
@@ -53,6 +59,19 @@ def runs_folder(case_path: Path | None) -> Path:
     return state / "mop-lantern" / f"{case_path.stem if case_path else 'unsaved'}.runs"
 
 
+def variant_folder(folder: Path, variant: str) -> Path:
+    """Give the folder runs of a variant go to; one that is called as the base's gets a mark no id may have."""
+    return folder / (BASE if not variant else variant if variant != BASE else f"{BASE}+")
+
+
+def numbered(parent: Path) -> list[tuple[int, Path]]:
+    """Give the run folders in a folder by number, lowest first; whatever else lies there is passed over."""
+    if not parent.is_dir():
+        return []
+    found = [(int(path.name), path) for path in parent.iterdir() if _NUMBER.fullmatch(path.name) and path.is_dir()]
+    return sorted(found)
+
+
 def new_run(folder: Path, variant: str) -> Path:
     """Make the next run folder of a variant.
 
@@ -60,12 +79,18 @@ def new_run(folder: Path, variant: str) -> Path:
     ------
     FileError : it cannot be made.
     """
-    parent = folder / (variant or BASE)
+    parent = variant_folder(folder, variant)
     try:
         parent.mkdir(parents=True, exist_ok=True)
-        number = max((int(p.name) for p in parent.iterdir() if p.name.isdigit()), default=0) + 1
-        made = parent / f"{number:03d}"
-        made.mkdir()
+        number = max((number for number, _ in numbered(parent)), default=0)
+        while True:
+            number += 1
+            made = parent / f"{number:03d}"
+            try:
+                made.mkdir()
+                break
+            except FileExistsError:  # another process, or a file of that name
+                continue
     except OSError as problem:
         raise FileError(f"{parent}: no run folder can be made here ({problem.strerror}). Choose another with --out.") from None
     return made
@@ -89,10 +114,7 @@ def save_network(folder: Path, record: RunRecord, working: Working, keep: int) -
     ------
     FileError : it cannot be written.
     """
-    try:
-        (folder / "network.json").write_text(json.dumps(working.as_data(), indent=1), "utf-8")
-    except OSError as problem:
-        raise FileError(f"{folder}: the run cannot be written ({problem.strerror}).") from None
+    write_whole(folder / "network.json", json.dumps(working.as_data(), indent=1).encode(), "the network")
     _store(folder, record, keep)
 
 
@@ -104,26 +126,25 @@ def open_working(folder: Path) -> Working:
     FileError : there is none.
     """
     try:
-        return Working.of(json.loads((folder / "network.json").read_text("utf-8")))
-    except (OSError, ValueError, TypeError, KeyError) as problem:
+        return Working.of(_json(folder / "network.json"))
+    except Exception as problem:  # damaged data fail in any way they like
         raise FileError(f"{folder}: no network can be read here ({problem}).") from None
 
 
 def _store(folder: Path, record: RunRecord, keep: int) -> None:
-    try:
-        with (folder / "traces.csv").open("w", newline="", encoding="utf-8") as out:
-            table = csv.writer(out)
-            table.writerow(record.traces)
-            table.writerows(zip(*record.traces.values(), strict=True))
-        stored = asdict(record)
-        stored.pop("traces")
-        stored.pop("folder")
-        (folder / "run.json").write_text(json.dumps(stored, indent=1, ensure_ascii=False), "utf-8")
-    except OSError as problem:
-        raise FileError(f"{folder}: the run cannot be written ({problem.strerror}).") from None
-    old = sorted(p for p in folder.parent.iterdir() if p.name.isdigit())[:-keep]
-    for run in old:
-        shutil.rmtree(run, ignore_errors=True)
+    """Write traces and record, the record last: a run without one is not complete, and passed over."""
+    out = io.StringIO(newline="")
+    table = csv.writer(out)
+    table.writerow(record.traces)
+    table.writerows(zip(*record.traces.values(), strict=True))
+    write_whole(folder / "traces.csv", out.getvalue().encode(), "the run")
+    stored = asdict(record)
+    stored.pop("traces")
+    stored.pop("folder")
+    write_whole(folder / "run.json", json.dumps(stored, indent=1, ensure_ascii=False).encode("utf-8", "replace"), "the run")
+    for _, run in numbered(folder.parent)[: -max(keep, 1)]:
+        if run != folder:
+            shutil.rmtree(run, ignore_errors=True)
 
 
 def load_run(folder: Path) -> RunRecord:
@@ -134,15 +155,56 @@ def load_run(folder: Path) -> RunRecord:
     FileError : the folder holds no run.
     """
     try:
-        stored = json.loads((folder / "run.json").read_text("utf-8"))
-        traces: dict[str, list[float]] = {}
-        if (folder / "traces.csv").exists():
-            with (folder / "traces.csv").open(encoding="utf-8") as file:
-                rows = list(csv.reader(file))
-            traces = {name: [float(row[k]) for row in rows[1:]] for k, name in enumerate(rows[0])} if rows else {}
-        return RunRecord(**stored, traces=traces, folder=str(folder))
-    except (OSError, ValueError, TypeError) as problem:
-        raise FileError(f"{folder}: this is not the folder of a run ({problem}).") from None
+        stored = _json(folder / "run.json")
+        known = {item.name for item in fields(RunRecord)} - {"traces", "folder"}
+        record = RunRecord(**{name: value for name, value in stored.items() if name in known}, traces=_traces(folder / "traces.csv"), folder=str(folder))
+        return _whole(record)
+    except Exception as problem:  # damaged data fail in any way they like
+        raise FileError(f"{folder}: this is not the folder of a run ({str(problem)[:200] or type(problem).__name__}).") from None
+
+
+def _json(path: Path) -> Any:
+    if path.stat().st_size > LARGEST:
+        raise ValueError("the file is larger than a record can be")
+    return json.loads(path.read_text("utf-8"))
+
+
+def _traces(path: Path) -> dict[str, list[float]]:
+    if not path.exists():
+        return {}
+    if path.stat().st_size > LARGEST:
+        raise ValueError("the traces are larger than they can be")
+    with path.open(encoding="utf-8", newline="") as file:
+        rows = list(csv.reader(file))
+    if not rows:
+        return {}
+    if any(len(row) != len(rows[0]) for row in rows):
+        raise ValueError("the traces are ragged")
+    return {name: [float(row[k]) for row in rows[1:]] for k, name in enumerate(rows[0])}
+
+
+def _whole(record: RunRecord) -> RunRecord:
+    """Give the record if it holds what a record holds.
+
+    Raises
+    ------
+    ValueError, KeyError, TypeError : it does not.
+    """
+    number = (int, float)
+    for key, reading in record.readings.items():
+        if reading["dimension"] not in DIMENSIONS or not isinstance(reading["title"], str) or not isinstance(reading["value"], (*number, type(None))):
+            raise ValueError(f"the reading {key} is damaged")
+    for item in record.trust:
+        if not (isinstance(item["id"], str) and isinstance(item["text"], str) and item["verdict"] in ("holds", "caution", "fails")):
+            raise ValueError("the trust list is damaged")
+    kinds = {"case": dict, "variant": str, "grid": dict, "versions": dict, "edits": dict, "cycles": list, "converged": bool, "iterations": int, "cells": int, "seconds": number}
+    for name, kind in kinds.items():
+        if not isinstance(getattr(record, name), kind):  # type: ignore[arg-type]
+            raise ValueError(f"{name} is damaged")
+    for cycle in record.cycles:
+        if not (isinstance(cycle["cells"], int) and isinstance(cycle["readings"], dict)):
+            raise ValueError("the grids are damaged")
+    return record
 
 
 def open_answer(folder: Path) -> Answer:
@@ -161,9 +223,19 @@ def open_step(folder: Path, number: int) -> Answer:
 
 
 def latest(folder: Path, variant: str) -> Path | None:
-    """Give the newest complete run of a variant, or None."""
-    parent = folder / (variant or BASE)
-    if not parent.is_dir():
-        return None
-    runs = sorted(p for p in parent.iterdir() if p.name.isdigit() and (p / "run.json").exists())
-    return runs[-1] if runs else None
+    """Give the folder of the newest run of a variant that can be read, or None."""
+    record, _ = newest_record(folder, variant)
+    return Path(record.folder) if record is not None else None
+
+
+def newest_record(folder: Path, variant: str) -> tuple[RunRecord | None, list[str]]:
+    """Give the newest run of a variant that can be read, or None, and what was wrong with newer ones."""
+    skipped: list[str] = []
+    for _, run in reversed(numbered(variant_folder(folder, variant))):
+        if not (run / "run.json").exists():
+            continue  # never completed
+        try:
+            return load_run(run), skipped
+        except FileError as problem:
+            skipped.append(str(problem))
+    return None, skipped

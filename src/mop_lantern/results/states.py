@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import io
+import zipfile
 from pathlib import Path
 
 import numpy as np
@@ -9,7 +11,8 @@ import numpy as np
 from mop_lantern.errors import FileError
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import Answer
-from mop_lantern.judge.packing import pack, unpack
+from mop_lantern.judge.packing import fitting, pack, unpack
+from mop_lantern.results.whole import write_whole
 
 FOLDER = "states"
 
@@ -24,7 +27,9 @@ def keep_state(run: Path, answer: Answer, newest: int) -> None:
     folder = run / FOLDER
     try:
         folder.mkdir(exist_ok=True)
-        np.savez(folder / f"{answer.time:016.6f}.npz", **pack(answer))
+        made = io.BytesIO()
+        np.savez(made, **pack(answer))
+        write_whole(folder / f"{answer.time:016.6f}.npz", made.getvalue(), f"the state at {answer.time:.6g} s")
         for old in sorted(folder.glob("*.npz"))[:-newest]:
             old.unlink(missing_ok=True)
     except OSError as problem:
@@ -55,7 +60,11 @@ def open_state(run: Path, time: float, mesh: Mesh) -> Answer:
     nearest = min(times, key=lambda kept: abs(kept - time))
     path = run / FOLDER / f"{nearest:016.6f}.npz"
     try:
+        size = path.stat().st_size
+        with zipfile.ZipFile(path) as packed:
+            if sum(item.file_size for item in packed.infolist()) > size + 4096:  # states are stored as they are: more is no state
+                raise ValueError("it is told to be larger than its file")
         with np.load(path) as stored:
-            return unpack(mesh, {name: stored[name] for name in stored.files})
-    except (OSError, ValueError, KeyError) as problem:
-        raise FileError(f"{path}: this state cannot be read ({problem}).") from None
+            return fitting(unpack(mesh, {name: stored[name] for name in stored.files}))
+    except Exception as problem:  # a damaged file makes the libraries fail in any way they like
+        raise FileError(f"{path}: this state cannot be read ({str(problem)[:200] or type(problem).__name__}).") from None

@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.case import Settled
-from mop_lantern.errors import RunError
+from mop_lantern.errors import FileError, RunError
 from mop_lantern.field.flow import FlowState
 from mop_lantern.field.links import gradients_of
 from mop_lantern.grid import Mesh, Wanted, adapt, cost, quality
@@ -82,6 +82,8 @@ class Solving:
         self.cycles: list[dict[str, Any]] = []
         self._cycle_answers: list[Answer] = []
         self._adapted: Wanted | None = None
+        self.unsaved = False  # a finished answer that could not be stored
+        self._made: tuple[RunRecord, Answer] | None = None
         self._half: Mesh | None = None  # the grid twice as coarse, once made
 
     def events(self) -> Iterator[Event]:
@@ -219,14 +221,21 @@ class Solving:
         """Follow the flow in time; states are kept as they fall due."""
         while not self.stop and not run.finished():
             run.advance(BATCH)
-            for answer in run.due:
-                if self._folder is None and self.runs is not None:
-                    self._folder = new_run(self.runs, self.settled.variant)
-                if self._folder is not None:
-                    keep_state(self._folder, answer, int(self.settled.numbers.time.keep))
+            try:
+                self._keep(run)
+            except FileError as problem:  # the flow goes on; states to come may find room again
+                yield {"event": "note", "text": str(problem)}
             run.due.clear()
             yield self._progress(run) | {"time": run.time, "until": run.plan.until}
         self.iterations += run.steps
+
+    def _keep(self, run: Marching) -> None:
+        """Keep the states that are due."""
+        for answer in run.due:
+            if self._folder is None and self.runs is not None:
+                self._folder = new_run(self.runs, self.settled.variant)
+            if self._folder is not None:
+                keep_state(self._folder, answer, int(self.settled.numbers.time.keep))
 
     def _coarse_start(self, mesh: Mesh) -> Generator[Event, None, FlowState | None]:
         state: Carried | None = None
@@ -316,18 +325,35 @@ class Solving:
             cells=run.mesh.n_cells, seconds=round(seconds, 3), grid=asdict(quality(run.mesh)), versions=versions(),
             traces=run.traces.columns, edits=self.edits, cycles=self.cycles,
         )  # fmt: skip
-        folder = ""
+        self._made = record, answer
+        folder = unsaved = ""
         if self.runs is not None:
-            made = self._folder or new_run(self.runs, self.settled.variant)
-            save_run(made, record, answer, int(self.settled.numbers.run.keep))
-            for number, kept in enumerate(self._cycle_answers):
-                keep_step(made, number, kept)
-            folder = str(made)
-            yield {"event": "saved", "run": folder}
+            try:
+                folder = self.store()
+                yield {"event": "saved", "run": folder}
+            except FileError as problem:  # the answer is there: it may be stored another time
+                unsaved = str(problem)
+                self.unsaved = True
         yield {
-            "event": "finished", "readings": readings, "trust": record.trust, "converged": converged, "stopped": self.stop,
+            "event": "finished", "unsaved": unsaved, "readings": readings, "trust": record.trust, "converged": converged, "stopped": self.stop,
             "time": answer.time, "iterations": self.iterations, "cells": record.cells, "seconds": record.seconds, "run": folder, "grid": record.grid,
         }  # fmt: skip
+
+    def store(self) -> str:
+        """Store the finished answer, and give its folder; it may be tried again.
+
+        Raises
+        ------
+        FileError : it cannot be stored.
+        """
+        assert self.runs is not None and self._made is not None
+        record, answer = self._made
+        self._folder = self._folder or new_run(self.runs, self.settled.variant)
+        for number, kept in enumerate(self._cycle_answers):
+            keep_step(self._folder, number, kept)
+        save_run(self._folder, record, answer, int(self.settled.numbers.run.keep))
+        self.unsaved = False
+        return str(self._folder)
 
 
 def representative_size(mesh: Mesh) -> float:

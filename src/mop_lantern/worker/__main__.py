@@ -1,7 +1,7 @@
 """Run the worker: ``python -m mop_lantern.worker``.
 
 Commands (one JSON object a line on standard input): ``solve {case, variant, runs, carry, snapshots, follow, pace}``, ``pause``,
-``resume``, ``stop``, ``work {path, value}`` (turn something in a network that runs), ``seen`` (the last snapshot was taken), ``quit``. Events go to standard output.
+``resume``, ``stop``, ``store`` (try again to store an answer that could not be), ``work {path, value}`` (turn something in a network that runs), ``seen`` (the last snapshot was taken), ``quit``. Events go to standard output.
 """
 
 from __future__ import annotations
@@ -35,6 +35,7 @@ class Worker:
     def __init__(self) -> None:
         self.commands: queue.Queue[dict[str, Any]] = queue.Queue()
         self.carried: Carried | None = None
+        self.unsaved: Solving | NetworkSolving | None = None
         self.paused = False
         self.quitting = False
         self._waiting: dict[str, Any] | None = None
@@ -69,10 +70,25 @@ class Worker:
                 self._waiting = None
                 if command.get("do") == "solve":
                     self.solve(command)
+                elif command.get("do") == "store":
+                    self.store()
                 elif command.get("do") == "quit":
                     self.quitting = True
         finally:
             shutil.rmtree(self.folder, ignore_errors=True)
+
+    def store(self) -> None:
+        """Try again to store an answer that could not be stored."""
+        if self.unsaved is None:
+            self.tell({"event": "note", "text": "There is no answer left to store."})
+            return
+        try:
+            folder = self.unsaved.store()
+        except FileError as problem:
+            self.tell({"event": "note", "text": str(problem)})
+            return
+        self.tell({"event": "stored", "run": folder, "variant": self.unsaved.settled.variant})
+        self.unsaved = None
 
     def _newest(self, command: dict[str, Any]) -> dict[str, Any]:
         """Pass over solves that a later one has replaced already: a drag sends many."""
@@ -108,6 +124,7 @@ class Worker:
                 if command.get("snapshots") and solving.run and event["event"] == "progress":
                     self.snapshot(solving.run, force=bool(event.get("sketch")))
             self.carried = solving.result or self.carried
+            self.unsaved = solving if solving.unsaved else None
         except CaseError as problem:
             faults = [fault.as_dict() for fault in problem.faults]
             self.tell({"event": "failed", "error": str(problem), "faults": faults, "where": "", "remedy": ""})

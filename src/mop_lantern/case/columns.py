@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from mop_lantern.errors import FileError
+from mop_lantern.numerics.doors import read_text
 from mop_lantern.units import UnitFault
 from mop_lantern.units.quantity import unit
 
@@ -34,17 +35,7 @@ def read_columns(path: Path) -> Columns:
     ------
     FileError : it cannot be read, or has no numbers; a bad row is named.
     """
-    try:
-        if path.stat().st_size > LARGEST:
-            raise FileError(f"{path}: the file is larger than can be read here. Keep only the columns needed.")
-        text = path.read_text("utf-8-sig", errors="strict")
-    except FileNotFoundError:
-        raise FileError(f"{path}: there is no such file.") from None
-    except UnicodeDecodeError:
-        raise FileError(f"{path}: the file is not text in UTF-8. Save it again as CSV (UTF-8).") from None
-    except OSError as problem:
-        raise FileError(f"{path}: cannot be read ({problem.strerror}).") from None
-    return parse_columns(text, str(path))
+    return parse_columns(read_text(path, LARGEST, "utf-8-sig"), str(path))
 
 
 def parse_columns(text: str, name: str) -> Columns:

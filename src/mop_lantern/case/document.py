@@ -16,6 +16,7 @@ from mop_lantern.errors import CaseError, Fault
 from mop_lantern.units import DIMENSIONS
 
 SCHEMA = 2
+DEEPEST = 40  # levels of nesting a case can have
 Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_-]{0,40}$")]
 
 if TYPE_CHECKING:  # the kinds are discovered when the program starts; to a type checker they are anything
@@ -182,7 +183,11 @@ def parse_case(data: Any) -> Case:
         raise CaseError([Fault("", "this is not a case: it should be a JSON object.")])
     version = data.get("schema", SCHEMA)
     if isinstance(version, int) and version > SCHEMA:
-        raise CaseError([Fault("schema", f"the case was written by a newer version ({version}).", "Open it with that version.")])
+        told = version if abs(version) < 10**9 else "a number beyond reason"
+        raise CaseError([Fault("schema", f"the case was written by a newer version ({told}).", "Open it with that version.")])
+    broken = _broken_text(data)
+    if broken is not None:
+        raise CaseError([Fault(broken, "a text here holds half a character, which no file can keep.", "Type it anew.")])
     try:
         data = migrated(data)
         case = Case.model_validate(data)
@@ -198,6 +203,27 @@ def parse_case(data: Any) -> Case:
     if bad:
         raise CaseError(bad)
     return case
+
+
+def _broken_text(data: Any) -> str | None:
+    """Give the path of a text or name that cannot be written in UTF-8, None if there is none; deep nesting is left to the schema."""
+    waiting: list[tuple[str, Any, int]] = [("", data, 0)]
+    while waiting:
+        path, here, depth = waiting.pop()
+        if isinstance(here, str):
+            if not here.isascii() and any(0xD800 <= ord(letter) <= 0xDFFF for letter in here):
+                return path
+        elif depth > DEEPEST:
+            raise CaseError([Fault("", f"the case is nested more than {DEEPEST} deep.")])
+        elif isinstance(here, dict):
+            for name, value in here.items():
+                if isinstance(name, str) and any(0xD800 <= ord(letter) <= 0xDFFF for letter in name):
+                    return path
+                if isinstance(value, str | dict | list | tuple):
+                    waiting.append((f"{path}.{name}" if path else str(name), value, depth + 1))
+        elif isinstance(here, list | tuple):
+            waiting += [(f"{path}.{k}", value, depth + 1) for k, value in enumerate(here) if isinstance(value, str | dict | list | tuple)]
+    return None
 
 
 def faults_of(problem: ValidationError, data: Any) -> list[Fault]:

@@ -11,7 +11,9 @@ from pathlib import Path
 from typing import Any
 
 from mop_lantern.case.document import Case, parse_case
-from mop_lantern.errors import LanternError
+from mop_lantern.case.files import LARGEST
+from mop_lantern.errors import FileError, LanternError
+from mop_lantern.numerics.doors import plain_file, read_text
 
 
 def drafts_folder() -> Path:
@@ -44,8 +46,9 @@ class DraftKeeper:
             self.file.parent.mkdir(parents=True, exist_ok=True)
             fresh.write_text(json.dumps(data, ensure_ascii=False), "utf-8")
             os.replace(fresh, self.file)
-        except OSError as problem:
-            return f"The draft cannot be kept ({problem.strerror}): save the case before you go on."
+        except (OSError, ValueError, RecursionError, MemoryError) as problem:
+            why = problem.strerror if isinstance(problem, OSError) else type(problem).__name__
+            return f"The draft cannot be kept ({why}): save the case before you go on."
         return ""
 
     def drop(self) -> None:
@@ -59,10 +62,10 @@ def left_behind() -> list[Draft]:
     found = []
     for file in drafts_folder().glob("*.json"):
         try:
-            data: dict[str, Any] = json.loads(file.read_text("utf-8"))
+            data: dict[str, Any] = json.loads(read_text(file, LARGEST))
             if not _alive(int(data["pid"])):
                 found.append(Draft(file, str(data["path"]), float(data["kept"]), parse_case(data["case"])))
-        except (OSError, ValueError, KeyError, TypeError, LanternError):
+        except (OSError, ValueError, KeyError, TypeError, RecursionError, LanternError):
             continue
     return sorted(found, key=lambda draft: -draft.kept)
 
@@ -85,8 +88,8 @@ def _alive(pid: int) -> bool:
 def fingerprint(path: Path) -> str:
     """Give a fingerprint of a file's content, "" when it cannot be read."""
     try:
-        return hashlib.sha256(path.read_bytes()).hexdigest()
-    except OSError:
+        return hashlib.sha256(plain_file(path, LARGEST).read_bytes()).hexdigest()
+    except (OSError, FileError):
         return ""
 
 

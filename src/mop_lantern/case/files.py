@@ -10,6 +10,7 @@ from typing import Any
 
 from mop_lantern.case.document import Case, parse_case
 from mop_lantern.errors import CaseError, Fault, FileError
+from mop_lantern.numerics.doors import read_text
 
 LARGEST = 50_000_000
 
@@ -21,18 +22,7 @@ def load(path: Path) -> Case:
     ------
     FileError : it cannot be read. CaseError : it is not a case; all faults together.
     """
-    try:
-        if path.stat().st_size > LARGEST:
-            raise FileError(f"{path}: the file is larger than a case can be.")
-        text = path.read_text("utf-8")
-    except FileNotFoundError:
-        raise FileError(f"{path}: there is no such file.") from None
-    except IsADirectoryError:
-        raise FileError(f"{path}: this is a folder, not a case file.") from None
-    except UnicodeDecodeError:
-        raise FileError(f"{path}: the file is not text in UTF-8.") from None
-    except OSError as problem:
-        raise FileError(f"{path}: cannot be read ({problem.strerror}).") from None
+    text = read_text(path, LARGEST)
     try:
         return parse_case(json.loads(text, object_pairs_hook=_once))
     except json.JSONDecodeError as problem:
@@ -40,14 +30,18 @@ def load(path: Path) -> Case:
         raise CaseError([Fault(path.name, f"the file is not valid JSON at {place}: {problem.msg}.", "Correct it there, or use the .bak file beside it.")]) from None
     except RecursionError:
         raise CaseError([Fault(path.name, "the file is nested too deeply.")]) from None
+    except CaseError:
+        raise
+    except ValueError as problem:  # a number of thousands of digits
+        raise CaseError([Fault(path.name, f"the file holds a value that cannot be read ({str(problem)[:100]}).", "Correct it.")]) from None
 
 
 def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     """Refuse a name that stands twice: the later one would silently take the place of the former."""
     made = dict(pairs)
     if len(made) < len(pairs):
-        names = [name for name, _ in pairs]
-        twice = next(name for k, name in enumerate(names) if name in names[:k])
+        seen: set[str] = set()
+        twice = next(name for name, _ in pairs if name in seen or seen.add(name))  # type: ignore[func-returns-value]
         beside = ", ".join(name for name in made if name != twice)[:120]
         raise CaseError([Fault(twice, f"the name “{twice}” stands twice{f' beside {beside}' if beside else ''}.", "Give one of the two another name in the file.")])
     return made
@@ -61,7 +55,10 @@ def save(case: Case, path: Path) -> None:
     FileError : it cannot be written; the former file is untouched.
     """
     text = json.dumps(case.as_data(), indent=1, ensure_ascii=False) + "\n"
-    fresh = path.with_name(f".{path.name}.{os.getpid()}.new")
+    try:
+        fresh = path.with_name(f".{path.name}.{os.getpid()}.new")
+    except ValueError:
+        raise FileError(f"{str(path)!r}: this is no name of a file.") from None
     try:
         with fresh.open("w", encoding="utf-8") as out:
             out.write(text)
@@ -73,3 +70,5 @@ def save(case: Case, path: Path) -> None:
     except OSError as problem:
         fresh.unlink(missing_ok=True)
         raise FileError(f"{path}: cannot be written ({problem.strerror}). The file on disk is unchanged; save elsewhere.") from None
+    except ValueError:
+        raise FileError(f"{str(path)!r}: this is no name of a file, or the case holds what is no text. The file on disk is unchanged.") from None

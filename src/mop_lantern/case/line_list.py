@@ -14,6 +14,7 @@ from mop_lantern.declare import declared, discover
 from mop_lantern.errors import EditError, Fault
 from mop_lantern.laws.sections import ROUGHNESS
 
+LONGEST = 2000  # letters of a line
 _LINE = re.compile(r"^(?:(?P<name>[A-Za-z][\w-]*)\s*:\s*)?from\s+(?P<start>.+?)\s+through\s+(?P<parts>.+)\s+to\s+(?P<end>[A-Za-z][\w-]*(?:\s+[A-Za-z][\w-]*)?)\s*\.?$", re.I)
 _PIPE = re.compile(r"^(?P<length>[\d.,]+\s*[a-z]+)\s+of\s+(?:(?P<size>DN\s*\d+)|(?P<bore>[\d.]+\s*[a-z]+)(?:\s*x\s*(?P<height>[\d.]+\s*[a-z]+))?)\s*(?P<words>.*)$", re.I)
 _COUNTED = re.compile(r"^(?:(?P<count>\d+)\s+)?(?P<kind>bends?|mitres?|elbows?)\b(?P<rest>.*)$", re.I)
@@ -45,6 +46,9 @@ def runs_of(text: str, case: Case) -> dict[str, Any]:
     for number, line in enumerate(text.splitlines(), 1):
         words = " ".join(line.split())
         if not words or words.startswith("#"):
+            continue
+        if len(words) > LONGEST:
+            faults.append(Fault(f"line {number}", f"the line has {len(words)} letters.", "Write one run a line."))
             continue
         found = _LINE.match(words)
         if not found:

@@ -31,24 +31,40 @@ class Scope:
     def __init__(self, case: Case, set_: Mapping[str, Any]) -> None:
         self.case = case
         self._values: dict[str, Any] = {}
-        self._working: list[str] = []
+        self._broken: dict[str, str] = {}
         self.names: dict[str, Callable[..., Any]] = {name: lambda value=value: value for name, value in set_.items()}  # type: ignore[misc]
         self.names |= {key: lambda key=key: self.parameter(key) for key in case.parameters}  # type: ignore[misc]
         self.names |= {f"{key}()": lambda at, table=table: _looked_up(table, at) for key, table in case.tables.items()}  # type: ignore[misc]
 
     def parameter(self, key: str) -> Any:
         """Give a parameter's registry quantity."""
-        if key in self._values:
-            return self._values[key]
-        if key in self._working:
-            ring = " → ".join([*self._working[self._working.index(key) :], key])
-            raise UnitFault(f"the parameters {ring} depend on each other in a circle. Give one of them a number.")
-        self._working.append(key)
+        if key in self._broken:
+            raise UnitFault(self._broken[key])
+        waiting = [key]  # a chain of thousands must not be a stack of thousands
         try:
-            self._values[key] = quantity(self.case.parameters[key].value, self.names)
-        finally:
-            self._working.pop()
+            self._work_out(waiting)
+        except UnitFault as fault:
+            self._broken |= dict.fromkeys(waiting, str(fault))
+            raise
         return self._values[key]
+
+    def _work_out(self, waiting: list[str]) -> None:
+        """Work out the last of some parameters, and before it those it depends on."""
+        while waiting:
+            top = waiting[-1]
+            text = self.case.parameters[top].value
+            missing = [name for name in names_in(text) if name in self.case.parameters and name not in self._values] if top not in self._values else []
+            for name in missing:
+                if name in waiting:
+                    ring_of = [*waiting[waiting.index(name) :], name]
+                    ring = " → ".join(ring_of if len(ring_of) <= 8 else [*ring_of[:4], "…", *ring_of[-3:]])
+                    raise UnitFault(f"the parameters {ring} depend on each other in a circle. Give one of them a number.")
+            if missing:
+                waiting.append(missing[0])
+                continue
+            if top not in self._values:
+                self._values[top] = quantity(text, self.names)
+            waiting.pop()
 
 
 def _looked_up(table: Any, at: Any) -> Any:
@@ -65,16 +81,33 @@ class Resolver:
         self.faults: list[Fault] = []
         self.scope = Scope(case, {})
         self.names = self.scope.names
+        self._uses: dict[str, frozenset[str]] = {}
 
-    def uses(self, text: str, seen: frozenset[str] = frozenset()) -> frozenset[str]:
+    def uses(self, text: str) -> frozenset[str]:
         """Give the varying names a text depends on, through parameters too."""
-        found = frozenset[str]()
-        for name in names_in(text) - seen:
-            if name in self.case.parameters:
-                found |= self.uses(self.case.parameters[name].value, seen | {name})
-            elif name in PLACES:
-                found |= {name}
-        return found
+        if not text.lstrip().startswith("="):
+            return frozenset()
+        found: set[str] = set()
+        for name in names_in(text):
+            found |= self._places_of(name)
+        return frozenset(found)
+
+    def _places_of(self, name: str) -> frozenset[str]:
+        """Give the varying names a parameter depends on, or the name itself if it is one."""
+        if name not in self.case.parameters:
+            return frozenset([name]) if name in PLACES else frozenset()
+        waiting = [name]  # as deep as a chain may be
+        while waiting:
+            top = waiting[-1]
+            inner = names_in(self.case.parameters[top].value)
+            missing = [other for other in inner if other in self.case.parameters and other not in self._uses and other not in waiting]
+            if missing and top not in self._uses:
+                waiting.append(missing[0])
+                continue
+            own = frozenset(other for other in inner if other in PLACES and other not in self.case.parameters)
+            self._uses[top] = own.union(*(self._uses.get(other, frozenset()) for other in inner))
+            waiting.pop()
+        return self._uses[name]
 
     def parameters(self) -> None:
         """Work out every parameter, so that faults of unused ones are found too."""

@@ -26,6 +26,8 @@ from mop_lantern.shape import Plane, Surface, as_it_is, build, join
 from mop_lantern.shape.passages import narrowest_passage
 from mop_lantern.units import UnitFault
 
+MOST_STEPS, MOST_STATES = 1e8, 1e6
+
 
 @dataclass(frozen=True)
 class Settled:
@@ -151,6 +153,7 @@ def _remedied(note: Note, case: Case, facts: Facts) -> Note:
 def _network(case: Case, variant: str, numbers: Numbers, faults: list[Fault], brief: bool) -> Review:
     """Review a network alone; one that can be solved at once is, so that its notes speak of what happens in it."""
     faults = [fault for fault in faults if not fault.path.startswith(("shape", "field"))]
+    faults += _endless(numbers.network.time, "network.time") if numbers.network.time.mode != "steady" else []
     faults += network_faults(case, numbers) + ([] if any(fault.path.startswith("media") for fault in faults) else _medium_faults(case, numbers))
     result = Review(case, variant, tuple(_in_order(faults)), (), numbers)
     if faults or brief or len(case.network.runs) > LIVE_BELOW:
@@ -214,6 +217,7 @@ def _references(case: Case, numbers: Numbers, shape: Plane | Surface | None) -> 
         faults.append(Fault("shape.turn", "a body around the x axis cannot be turned.", "Set the turn to 0 deg."))
     if shape is not None:
         faults += _edges(case, shape)
+    faults += _endless(numbers.time, "field.time") if numbers.time.mode != "steady" else []
     moved = _moved_within(case)
     if not case.field.openings and not moved:
         faults.append(Fault("field.openings", "nothing moves the fluid: there is no opening and no moving wall.", "Add an opening."))
@@ -223,6 +227,19 @@ def _references(case: Case, numbers: Numbers, shape: Plane | Surface | None) -> 
         pressures = {p if isinstance(p := getattr(o, "pressure", None), float) else id(p) for o in numbers.openings.values()}
         if not any(driven) and len(pressures) < 2:
             faults.append(Fault("field.openings", "all openings have the same pressure, so nothing flows.", "Give one another pressure or a flow."))
+    return faults
+
+
+def _endless(plan: Any, path: str) -> list[Fault]:
+    """Refuse times that would take steps or states without end."""
+    faults = []
+    if plan.until / plan.step > MOST_STEPS:
+        words = f"from the start to the end there are {plan.until / plan.step:.2g} steps, and at most {MOST_STEPS:.0e} can be done."
+        faults.append(Fault(f"{path}.step", words, "Lengthen the step, or end sooner."))
+    every = getattr(plan, "every", None)
+    if every is not None and plan.until / every > MOST_STATES:
+        words = f"{plan.until / every:.2g} states would be kept, and at most {MOST_STATES:.0e} can be."
+        faults.append(Fault(f"{path}.every", words, "Keep them less often."))
     return faults
 
 

@@ -28,10 +28,12 @@ from mop_lantern.case import (
     table_of,
 )
 from mop_lantern.errors import EditError, Fault, FileError
+from mop_lantern.numerics.doors import read_text
 
 DEMOS = Path(__file__).parents[1] / "demos"
 ROOT = Path(__file__).parents[3]
 EXIT_UNTRUSTED = 3
+LARGEST_TEXT = 20_000_000  # bytes of lines of words, tables and events
 
 
 def run_demo(options: argparse.Namespace) -> int:
@@ -82,7 +84,10 @@ def edited(options: argparse.Namespace) -> tuple[Case, dict[str, Any]]:
 
 def _operations(path: Path) -> dict[str, Any]:
     """Read what is to be worked from a file of rows ``time, path, value``."""
-    rows = [row for row in csv.reader(_text(path).splitlines()) if row and not row[0].startswith("#")]
+    try:
+        rows = [row for row in csv.reader(_text(path).splitlines()) if row and not row[0].startswith("#")]
+    except csv.Error as problem:
+        raise FileError(f"{path}: this is no table of events ({problem}).") from None
     rows = rows[1:] if rows and rows[0][0].strip().lower() == "time" else rows
     if any(len(row) != 3 for row in rows):
         raise FileError(f"{path}: every row needs a time, a path and a value.")
@@ -224,10 +229,7 @@ def run_import(options: argparse.Namespace) -> int:
 
 
 def _text(path: Path) -> str:
-    try:
-        return path.read_text("utf-8", errors="replace")
-    except OSError as problem:
-        raise FileError(f"{path}: the file cannot be read ({problem.strerror}).") from None
+    return read_text(path, LARGEST_TEXT, errors="replace")
 
 
 def run_balance(options: argparse.Namespace) -> int:

@@ -103,3 +103,7 @@ def main(argv: list[str] | None = None) -> int:
     except BrokenPipeError:  # the reader of our output has gone
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return 1
+    except (ValueError, OSError, RecursionError, MemoryError, OverflowError) as problem:  # the last door: no traceback reaches a person
+        told = str(problem)[:200] or type(problem).__name__
+        print(f"{options.command}: this could not be done ({type(problem).__name__}: {told}). If the input is right, please report it.", file=sys.stderr)
+        return 1

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.errors import RunError
+from mop_lantern.numerics.memory import room_for_cells
 
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
@@ -154,6 +155,7 @@ def _descend(points: Floats, triangles: Ints, base: Base, split: list[Ints]) -> 
     while True:
         yield level, place, first, met
         halved = np.isin(_packed(place), split[level])
+        room_for_cells(8.0 * int(halved.sum()), "Make the cells larger.")
         if 8 * int(halved.sum()) > MOST:
             raise RunError(f"these cells would need more than {MOST:.2g} places.", "field.grid", "Make the cells larger.")
         parent = np.repeat(np.flatnonzero(halved), 8)

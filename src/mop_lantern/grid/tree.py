@@ -11,12 +11,14 @@ from numpy.typing import NDArray
 
 from mop_lantern.declare import discover
 from mop_lantern.errors import RunError
+from mop_lantern.numerics.memory import room_for_cells
 from mop_lantern.numerics.nearest import nearest_tree
 from mop_lantern.shape import Plane, narrowest_gaps
 
 Floats = NDArray[np.float64]
 DEEPEST = 7
 MOST_LATTICE = 60_000_000
+MOST_LINES = 2_000_000  # one way
 LEVELS = {"sketch": 2.0, "working": 1.0, "fine": 0.5}
 USUAL_ACROSS = 16  # cells across the usual width when the cell size is left to the program; common practice, no source
 
@@ -113,10 +115,11 @@ def refine(plane: Plane, grid: Any, openings: frozenset[str]) -> Leaves:
     base = base_size(plane, grid, gaps)
     x0, y0, x1, y1 = plane.polygon.bounds
     aspect = getattr(grid, "aspect", 1.0)
+    counts = (x1 - x0) / (base * aspect), (y1 - y0) / base
+    if max(counts) > MOST_LINES or counts[0] * counts[1] > MOST_LATTICE / 4:
+        raise RunError(f"the cells are far too small for this shape: {counts[0]:.2g} by {counts[1]:.2g} of them.", "field.grid", "Make grid.cell larger.")
     xs = lines(x0, x1, base * aspect, grid.grading_x, grid.ratio)
     ys = lines(y0, y1, base, grid.grading_y, grid.ratio)
-    if len(xs) * len(ys) > MOST_LATTICE / 4:
-        raise RunError("the cells are far too small for this shape.", "", "Make grid.cell larger.")
     shapely.prepare(plane.polygon)
     adapted = getattr(grid, "adapted", None)
     flags: list[NDArray[np.bool_]] = []
@@ -134,10 +137,14 @@ def refine(plane: Plane, grid: Any, openings: frozenset[str]) -> Leaves:
             if adapted is not None:
                 flag[i, j] |= adapted.at(centres) > level
         flags.append(flag)
-        if not flag.any():
+        finer = int(flag.sum())
+        if not finer:
             break
+        room_for_cells(4.0 * finer, "Make grid.cell larger, or want fewer cells across gaps.")
         alive = np.repeat(np.repeat(flag, 2, axis=0), 2, axis=1)
-    return _balanced(flags, xs, ys, plane)
+    made = _balanced(flags, xs, ys, plane)
+    room_for_cells(len(made.level))
+    return made
 
 
 def near_boundary(plane: Plane, x: Floats, y: Floats) -> NDArray[np.bool_]:

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass, field
+from itertools import islice
 from pathlib import Path
 from typing import Any
 
@@ -17,6 +18,8 @@ import shapely
 from numpy.typing import NDArray
 
 from mop_lantern.errors import FileError
+from mop_lantern.numerics.doors import plain_file
+from mop_lantern.numerics.nearest import nearest_tree
 
 Floats = NDArray[np.float64]
 UNITS = {1: "in", 2: "ft", 4: "mm", 5: "cm", 6: "m", 8: "microinch", 10: "yard", 13: "um", 14: "dm"}
@@ -25,6 +28,8 @@ FLATNESS = 5e-5  # of the drawing's size: chords lie no farther from a curve
 WELD = 1e-5  # of the drawing's size: ends nearer than this are one
 LARGEST = 60_000_000  # bytes
 MOST = 200_000  # segments
+FARTHEST = 1e9  # units of the drawing
+NEIGHBOURS = 6  # ends tried for a join in one go
 _DRAWN = {"LINE", "ARC", "CIRCLE", "LWPOLYLINE", "POLYLINE", "SPLINE", "ELLIPSE"}
 
 
@@ -66,11 +71,8 @@ def _document(path: Path) -> Any:
 
     logging.getLogger("ezdxf").setLevel(logging.CRITICAL)  # what it skips of a damaged file is told by us, in words
     try:
-        if path.stat().st_size > LARGEST:
-            raise FileError(f"{path}: the drawing is larger than can be read here. Save only the layers needed.")
+        plain_file(path, LARGEST)
         return ezdxf.readfile(str(path))  # type: ignore[attr-defined]
-    except FileNotFoundError:
-        raise FileError(f"{path}: there is no such file.") from None
     except OSError as problem:
         raise FileError(f"{path}: this is no DXF drawing, or it cannot be read ({problem}).") from None
     except FileError:
@@ -118,20 +120,24 @@ def _segments(document: Any) -> tuple[Floats, list[str], dict[str, int]]:
         entity, depth = waiting.pop()
         kind = entity.dxftype()
         if kind == "INSERT" and depth < 8:
-            waiting += [(inner, depth + 1) for inner in entity.virtual_entities()]
+            waiting += [(inner, depth + 1) for inner in islice(entity.virtual_entities(), MOST)]
         elif kind in _DRAWN:
             entities.append(entity)
         else:
             skipped[kind] = skipped.get(kind, 0) + 1
+        if len(waiting) + len(entities) > MOST:
+            raise ValueError("blocks within blocks make too many lines")
     paths = [(curves.make_path(entity), str(entity.dxf.layer)) for entity in entities]
     paths = [(path, layer) for path, layer in paths if len(path)]
     if not paths:
         return np.zeros((0, 2, 2)), [], skipped
     corners = np.array([[point.x, point.y] for path, _ in paths for point in path.control_vertices()])
+    if not (np.abs(corners) < FARTHEST).all():
+        raise ValueError("places beyond reason")
     flat = FLATNESS * float(np.ptp(corners, axis=0).max() or 1.0)
     pieces, layers = [], []
     for path, layer in paths:
-        places = np.array([[point.x, point.y] for point in path.flattening(flat)])
+        places = np.array([[point.x, point.y] for point in islice(path.flattening(flat), MOST)])
         steps = np.stack([places[:-1], places[1:]], axis=1)
         steps = steps[np.hypot(*(steps[:, 1] - steps[:, 0]).T) > 0]
         pieces.append(steps)
@@ -190,15 +196,22 @@ def _joins(loose: Floats) -> tuple[tuple[int, int, float], ...]:
     """Pair open ends, nearest first."""
     if len(loose) < 2:
         return ()
-    distance = np.hypot(*(loose[:, None] - loose[None]).transpose(2, 0, 1))
-    first, second = np.triu_indices(len(loose), 1)
-    used: set[int] = set()
-    joins = []
-    for k in np.argsort(distance[first, second]):
-        a, b = int(first[k]), int(second[k])
-        if a not in used and b not in used:
-            used |= {a, b}
-            joins.append((a, b, float(distance[a, b])))
+    left, joins = np.arange(len(loose)), []
+    while len(left) > 1:  # the nearest few of each: the nearest pair of all is always among them
+        count = min(NEIGHBOURS, len(left))
+        distance, near = nearest_tree(loose[left]).query(loose[left], k=count)
+        first, second = np.repeat(left, count), left[near.reshape(-1)]
+        use = first < second
+        first, second, far = first[use], second[use], distance.reshape(-1)[use]
+        used: set[int] = set()
+        for k in np.argsort(far, kind="stable").tolist():
+            a, b = int(first[k]), int(second[k])
+            if a not in used and b not in used:
+                used |= {a, b}
+                joins.append((a, b, float(far[k])))
+        if not used:
+            break
+        left = np.array([k for k in left.tolist() if k not in used], int)
     return tuple(joins)
 
 
@@ -234,9 +247,10 @@ def _nested(rings: list[tuple[Floats, tuple[str, ...]]]) -> tuple[Loop, ...]:
     """Tell spaces from islands: inside an odd number of other loops is solid."""
     polygons = [shapely.Polygon(ring) for ring, _ in rings]
     loops = []
+    whole = [k for k, polygon in enumerate(polygons) if polygon.is_valid]
+    tree = shapely.STRtree([polygons[k] for k in whole])
     for k, (ring, names) in enumerate(rings):
-        edge = shapely.Point(ring[0])
-        depth = sum(j != k and other.is_valid and other.contains(edge) for j, other in enumerate(polygons))
+        depth = sum(whole[other] != k for other in tree.query(shapely.Point(ring[0]), predicate="within").tolist())
         loops.append(Loop(ring, names, bool(depth % 2)))
     order = sorted(range(len(loops)), key=lambda k: -polygons[k].area)
     return tuple(loops[k] for k in order)

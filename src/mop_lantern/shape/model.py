@@ -19,6 +19,7 @@ import shapely
 from numpy.typing import NDArray
 
 from mop_lantern.errors import FileError
+from mop_lantern.numerics.doors import plain_file
 from mop_lantern.numerics.nearest import nearest_tree
 
 Floats = NDArray[np.float64]
@@ -29,6 +30,9 @@ LONGEST = 600  # s a STEP file may take
 WELD = 1e-6  # of the size: corners nearer than this are one
 ANGLE = np.deg2rad(30)  # triangles that meet flatter belong to one face; common practice, no source
 RIM = "*rim"  # begins the group of what closes a rim; no file can name a group so
+LARGEST = 300_000_000  # bytes of a file
+UNPACKED = 400_000_000  # bytes of a stored model
+NO_AREA = 1e-14  # of the square of the size: thinner triangles have no side to face
 SPREAD = 40  # places of a body that tell whether it lies within another
 SAME = 0.1  # of a face's size: how far it may move and keep its name
 UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254, "ft": 0.3048}
@@ -89,11 +93,15 @@ def read_model(path: Path, unit: str, stop: threading.Event | None = None) -> Mo
         raise FileError(f"{path}: the file has no triangles, or corners that are no numbers. Export it again.")
     points, triangles, report = _welded(points)
     whole = (triangles[:, 0] != triangles[:, 1]) & (triangles[:, 1] != triangles[:, 2]) & (triangles[:, 2] != triangles[:, 0])
+    a, b, c = (points[triangles[:, k]] for k in range(3))
+    whole &= np.linalg.norm(np.cross(b - a, c - a), axis=1) > NO_AREA * float(np.linalg.norm(np.ptp(points, axis=0))) ** 2
     _, first = np.unique(np.sort(triangles, axis=1), axis=0, return_index=True)
     keep = np.intersect1d(np.flatnonzero(whole), first)
     if len(keep) < len(triangles):
         report.append(f"{len(triangles) - len(keep)} triangles without area or laid twice are left out.")
     triangles, group = triangles[keep], group[keep]
+    if not len(triangles):
+        raise FileError(f"{path}: none of its triangles has an area, so it bounds nothing. Export it again.")
     triangles, shell, flip = _turned_alike(points, triangles)
     if flip.any():
         report.append(f"{int(flip.sum())} triangles faced the wrong way and are turned.")
@@ -143,6 +151,9 @@ class _Soup:
 def _read(path: Path) -> list[_Soup]:
     import trimesh
 
+    plain_file(path, LARGEST)
+    if path.suffix.lower() == ".stl":
+        _check_stl(path)
     try:
         scene = trimesh.load_scene(path, process=False)
         parts = [_Soup(name := str(part.metadata.get("name", "")), np.asarray(part.triangles, float), name, _colour(part)) for part in scene.dump() if hasattr(part, "triangles")]
@@ -152,6 +163,18 @@ def _read(path: Path) -> list[_Soup]:
     if not parts:
         raise FileError(f"{path}: the file has no triangles. Export it again.")
     return parts if len(parts) > 1 else [replace(parts[0], layer="")]
+
+
+def _check_stl(path: Path) -> None:
+    """Refuse a binary file whose count of triangles is not that of its bytes; text begins with "solid" and holds "facet"."""
+    size = path.stat().st_size
+    with path.open("rb") as file:
+        head = file.read(1024)
+    count = int.from_bytes(head[80:84], "little") if len(head) >= 84 else -1
+    text = head.lstrip()[:5].lower() == b"solid" and (b"facet" in head.lower() or size < 200)
+    if not text and size != 84 + 50 * count:
+        fits = max(0, (size - 84) // 50)
+        raise FileError(f"{path}: it says it has {max(count, 0)} triangles and has room for {fits}: the file is cut off or no STL. Export it again.")
 
 
 def _colour(part: Any) -> str:
@@ -170,8 +193,7 @@ def _read_step(path: Path, stop: threading.Event | None) -> list[_Soup]:
     """Read a STEP file in a process of its own, which may crash without harm; one group a face, lengths in metres."""
     with tempfile.TemporaryDirectory() as folder:
         out = Path(folder) / "model.npz"
-        if not path.exists():
-            raise FileError(f"{path}: there is no such file.")
+        plain_file(path, LARGEST)
         code, words = _child([sys.executable, "-m", "mop_lantern.shape.step_child", str(path), str(out)], path, stop)
         if code == 2:
             raise FileError(f"{path}: the model cannot be read ({words.strip()[-200:]}). Export it again.")
@@ -444,14 +466,17 @@ def unpacked(text: str, names: Sequence[str]) -> Model:
     ValueError : the text is damaged, or faces lack names.
     """
     try:
-        data = zlib.decompress(base64.b64decode(text, validate=True))
+        reader = zlib.decompressobj()
+        data = reader.decompress(base64.b64decode(text, validate=True), UNPACKED)
+        if reader.unconsumed_tail:
+            raise ValueError(f"it is larger than {UNPACKED / 1e6:.0f} MB")
         n, m = np.frombuffer(data[:8], "<i4").tolist()
         points = np.frombuffer(data, "<f8", 3 * n, 8).reshape(-1, 3).astype(float)
         triangles = np.frombuffer(data, "<i4", 3 * m, 8 + 24 * n).reshape(-1, 3).astype(np.int64)
         face = np.frombuffer(data, "<i4", m, 8 + 24 * n + 12 * m).astype(np.int64)
     except (ValueError, zlib.error) as problem:
         raise ValueError(f"the stored model is damaged ({problem})") from None
-    if not m or triangles.min() < 0 or triangles.max() >= n or face.min() < 0 or not np.isfinite(points).all():
+    if m < 1 or n < 1 or triangles.min() < 0 or triangles.max() >= n or face.min() < 0 or not np.isfinite(points).all():
         raise ValueError("the stored model is damaged")
     if face.max() >= len(names) or len(set(names)) < len(names):
         raise ValueError(f"the model has {face.max() + 1} faces; each needs its own name")

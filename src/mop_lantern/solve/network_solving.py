@@ -11,9 +11,9 @@ import numpy as np
 
 from mop_lantern.case import Case, apply, parse_value
 from mop_lantern.case.network_figures import duties_of
-from mop_lantern.case.network_review import SettledNetwork, working_of
+from mop_lantern.case.network_review import SettledNetwork, fault_of, working_of
 from mop_lantern.case.resolve import resolve
-from mop_lantern.errors import EditError, FileError, RunError
+from mop_lantern.errors import CaseError, EditError, FileError, RunError
 from mop_lantern.judge import Measured, NetFacts, Trust, Working, lasting_notes, measure, network_trust, note_trust
 from mop_lantern.network.steady import NetworkFault
 from mop_lantern.network.surge import Surge
@@ -90,6 +90,8 @@ class NetworkSolving:
                 working = working_of(made, self.settled)
                 working.extra["duty"] = duties_of(made, self.settled.numbers.network)
         except NetworkFault as problem:
+            if problem.name:
+                raise CaseError([fault_of(problem)]) from None  # at its place, as other faults of the case
             raise RunError(f"{problem.name.partition('.')[2] or problem.name}: {problem.says}" if problem.name else problem.says, "", problem.remedy) from None
         yield from self._finish(working, began)
 

@@ -11,6 +11,7 @@ import math
 import operator
 import re
 from collections.abc import Callable, Mapping
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -32,7 +33,7 @@ _MAX_LENGTH = 500
 
 def unit_typed(text: str) -> str:
     """Give the unit of a plain number as it was typed; of an expression, the unit it works out to."""
-    plain = re.fullmatch(r"\s*[-+−]?[\d.,]+(?:[eE][-+]?\d+)?\s*(.*?)\s*", text)
+    plain = re.fullmatch(r"[-+−]?[\d.,]+(?:[eE][-+]?\d+)?\s*(.*)", text[: 2 * _MAX_LENGTH].strip(), re.S)
     return plain.group(1) if plain else f"{quantity(text, {}).units:~}".replace(" ", "").replace("**", "^")
 
 
@@ -69,10 +70,14 @@ def quantity(text: str, names: Names) -> Any:
 
 def names_in(text: str) -> frozenset[str]:
     """Give the names an expression mentions, tables as ``name()``; none when the text is no expression or no arithmetic."""
-    if not text.strip().startswith("="):
-        return frozenset()
+    body = text.strip()
+    return _names_in(body) if body.startswith("=") and len(body) <= _MAX_LENGTH else frozenset()
+
+
+@lru_cache(maxsize=8192)
+def _names_in(body: str) -> frozenset[str]:
     try:
-        tree = ast.parse(_source(text.strip()), mode="eval")
+        tree = ast.parse(_source(body), mode="eval")
     except (SyntaxError, ValueError, RecursionError, MemoryError):
         return frozenset()
     called = {node.func for node in ast.walk(tree) if isinstance(node, ast.Call)}
@@ -123,7 +128,7 @@ def _walk(node: ast.expr, names: Names) -> Any:
             power = float(right.to("").magnitude)  # an array here would have no one unit
             if abs(power) > 12:
                 raise UnitFault("powers above 12 are not allowed.")
-            return left**power
+            return _real(left, power)
         if type(node.op) in _BINARY:
             return _BINARY[type(node.op)](left, right)
     if isinstance(node, ast.Compare) and len(node.ops) == 1 and type(node.ops[0]) in _COMPARE:
@@ -135,6 +140,13 @@ def _walk(node: ast.expr, names: Names) -> Any:
             return names[f"{node.func.id}()"](*arguments)
         return _call(node.func.id, arguments)
     raise UnitFault(f"only numbers, names, + - * / ** < >, brackets and the functions {' '.join(FUNCTIONS)} may be used.")
+
+
+def _real(base: Any, power: float) -> Any:
+    """Give a power that is a real number."""
+    if power != int(power) and np.any(np.asarray(base.magnitude) < 0):
+        raise UnitFault("a root of a negative value is no real number.")
+    return base**power
 
 
 def _name(name: str, names: Names) -> Any:
@@ -160,7 +172,7 @@ def _call(name: str, args: list[Any]) -> Any:
     if name == "abs" and len(args) == 1:
         return abs(args[0])
     if name == "sqrt" and len(args) == 1:
-        return args[0] ** 0.5
+        return _real(args[0], 0.5)
     if name in _PLAIN_FUNCTIONS and len(args) == 1:
         return registry().Quantity(_PLAIN_FUNCTIONS[name](args[0].to("").magnitude), "")
     if (name, len(args)) in (("ramp", 3), ("pulse", 3), ("step", 2)):

@@ -15,7 +15,9 @@ import numpy as np
 from mop_lantern.units.dimensions import DIMENSIONS
 
 _NUMBER = r"[+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d{1,3})?"
-_QUANTITY = re.compile(rf"\s*({_NUMBER})\s*(.*?)\s*\Z", re.S)
+_QUANTITY = re.compile(rf"({_NUMBER})\s*(.*)\Z", re.S)
+_POWERS = re.compile(r"\*\*\s*[(]?\s*-?\s*(\d+)")
+LONGEST = 500  # characters of a value
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
 _EXTRA_UNITS = (
     "inH2O = 249.08891 pascal",  # conventional value, as in NIST SP 811 appendix B.8
@@ -57,12 +59,16 @@ def unit(text: str) -> Any:
     ------
     UnitFault : the unit is not known.
     """
+    if len(text) > LONGEST:
+        raise UnitFault("the unit is too long.")
     plain = re.sub(r"(?<=[A-Za-z])([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)", lambda m: "**" + m[1].translate(_SUPERSCRIPTS), text.strip())
     plain = plain.replace("°C", "degC").replace("°F", "degF").replace("°", "deg").replace("µ", "u")
     plain = plain.replace("·", "*").replace("^", "**").replace("%", "percent")
     plain = re.sub(r"(?<=[A-Za-z])(-?[234])(?![A-Za-z0-9])", r"**\1", plain)
     plain = re.sub(r"(?<=[A-Za-z0-9])\s+(?=[A-Za-z])", "*", plain)
-    if not re.fullmatch(r"[A-Za-z0-9_*/(). -]{0,60}", plain) or plain.count("**") > 6:
+    powers = [int(power[:4]) for power in _POWERS.findall(plain)]
+    tower = re.search(r"\*\*[\s(\d.-]*\*\*", plain)
+    if not re.fullmatch(r"[A-Za-z0-9_*/(). -]{0,60}", plain) or plain.count("**") > 6 or tower or max(powers, default=0) > 12:
         raise UnitFault(f"“{text}” is not a unit.")
     try:
         return registry().parse_units(plain) if plain else registry().Unit("")
@@ -97,6 +103,9 @@ def parse(text: str) -> Any:
     ------
     UnitFault : there is no number, or the unit is not known.
     """
+    text = text.strip()
+    if len(text) > LONGEST:
+        raise UnitFault("the value is too long.")
     found = _QUANTITY.match(text)
     if not found:
         raise UnitFault(f"“{text.strip()}” does not begin with a number.")

@@ -85,5 +85,5 @@ def order_in_time() -> list[Check]:
     return [Check("order in time", "order of the largest lift (2 or more counts as 2)", 2.0, min(order, 2.0), 0.1, "backward differences of second order, by construction")]
 
 
-SLOW = {"O-5.8-pulsed", "order-in-time"}  # minutes each: for `bench --accuracy`, not for every test run
+SLOW = {"O-5.8-pulsed", "O-5.9", "order-in-time"}  # minutes each: for `bench --accuracy`, not for every test run
 CASES: dict[str, Callable[[], list[Check]]] = {"O-5.9": shedding, "O-5.13": vortex, "O-5.8-pulsed": pulse, "order-in-time": order_in_time}

@@ -139,7 +139,7 @@ def test_drawings_beyond_reason_are_refused(tmp_path: Path) -> None:
         read_drawing(tmp_path / "huge.dxf", "mm")
 
 
-def test_models_that_lie_about_themselves_are_refused(tmp_path: Path) -> None:
+def test_models_that_lie_about_themselves_are_refused(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     import base64
     import struct
     import zlib
@@ -151,7 +151,8 @@ def test_models_that_lie_about_themselves_are_refused(tmp_path: Path) -> None:
         with pytest.raises(FileError) as told:
             read_model(path, "mm")
         assert "charset" not in str(told.value)
-    bomb = base64.b64encode(zlib.compress(b"\0" * 600_000_000, 9)).decode()
+    monkeypatch.setattr("mop_lantern.shape.model.UNPACKED", 4_000_000)
+    bomb = base64.b64encode(zlib.compress(b"\0" * 40_000_000, 9)).decode()
     with pytest.raises(ValueError, match="larger than"):
         unpacked(bomb, ["a"])
     assert packed

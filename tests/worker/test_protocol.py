@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+import os
 import subprocess
+import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
@@ -172,3 +174,61 @@ def test_a_solver_that_dies_is_told_in_words(channel: dict[str, Any], monkeypatc
     monkeypatch.setattr("mop_lantern.jobs.client.worker_command", lambda: ["sh", "-c", "read line; kill -9 $$"])
     end = run_to_end({"case": channel}, lambda event: None)
     assert end["event"] == "failed" and "ended without an answer" in end["error"] and end["remedy"]
+
+
+def test_a_stop_before_the_first_iteration_still_gives_an_answer(talk: Talk, channel: dict[str, Any], tmp_path: Path) -> None:
+    for edits in ({}, {"field.heat.solve": True}, {"field.time.mode": "transient", "field.time.until": "1 s", "field.time.step": "0.5 s"}):
+        for follow in (False, True):
+            talk.raw(json.dumps({"do": "solve", "case": channel, "variant": "", "edits": edits, "follow": follow}) + "\n" + json.dumps({"do": "stop"}))
+            end = talk.until("finished", "failed")[-1]
+            assert end["event"] == "finished" and end["stopped"], end
+            assert end["readings"]["flow"]["value"] is not None
+
+
+def test_a_stop_is_answered_at_once(talk: Talk, long_case: dict[str, Any]) -> None:
+    talk.say(do="solve", case=long_case, variant="")
+    talk.until("progress")
+    talk.say(do="stop")
+    assert "heard" in [event["event"] for event in talk.until("finished", "failed")]
+
+
+def test_a_killed_caller_leaves_no_worker_no_frames_and_no_traceback(long_case: dict[str, Any], tmp_path: Path) -> None:
+    """The pipe closes in the middle of a solve: the worker ends by itself within two seconds and says nothing."""
+    worker = Talk()
+    worker.until("ready")
+    folders: list[Path] = []
+    worker.say(do="solve", case=long_case, variant="", snapshots=True)
+    worker.until("snapshot", on=lambda event: folders.append(Path(event["file"]).parent) if "file" in event else None)
+    assert worker.process.stdin and worker.process.stdout and worker.process.stderr
+    worker.process.stdout.close()
+    worker.process.stdin.close()
+    began = time.monotonic()
+    assert worker.process.wait(timeout=20) == 0
+    assert time.monotonic() - began < 4
+    assert "Traceback" not in worker.process.stderr.read()
+    worker.process.stderr.close()
+    assert not folders[0].exists()
+
+
+def test_frames_of_dead_workers_are_swept(tmp_path: Path) -> None:
+    from mop_lantern.worker.__main__ import FRAMES, sweep
+
+    dead = subprocess.Popen(["true"])
+    dead.wait()
+    for name in (f"{FRAMES}{dead.pid}-x", f"{FRAMES}{os.getpid()}-y", f"{FRAMES}notes"):
+        (tmp_path / name).mkdir()
+    sweep(tmp_path)
+    assert sorted(path.name for path in tmp_path.iterdir()) == sorted([f"{FRAMES}{os.getpid()}-y", f"{FRAMES}notes"])
+
+
+def test_an_answer_that_found_no_room_is_stored_when_there_is(talk: Talk, channel: dict[str, Any], tmp_path: Path) -> None:
+    blocked = tmp_path / "runs"
+    blocked.write_text("a file where the folder should be")
+    talk.say(do="solve", case=channel, variant="", runs=str(blocked))
+    end = talk.until("finished", "failed")[-1]
+    assert end["event"] == "finished" and end["unsaved"] and end["run"] == "" and end["readings"]["flow"]["value"]
+    talk.say(do="store")
+    assert "runs" in talk.until("note")[-1]["text"]
+    blocked.unlink()
+    talk.say(do="store")
+    assert load_run(Path(talk.until("stored")[-1]["run"])).readings["flow"]["value"] == end["readings"]["flow"]["value"]

@@ -10,7 +10,8 @@ from PyQt6.QtCore import QObject, QProcess, QProcessEnvironment, QTimer, pyqtSig
 
 from mop_lantern.jobs import read_frame, read_mesh, worker_command, worker_environment
 
-GRACE = 3000  # ms between asking to stop and killing
+GRACE = 3000  # ms between asking to stop and killing a worker that gives no sign of life
+PATIENCE = 60_000  # ms for one that has heard: what it has must not be lost
 
 
 class Engine(QObject):
@@ -34,6 +35,7 @@ class Engine(QObject):
         self._waiting: dict[str, Any] | None = None
         self._closing = False
         self._solves = 0
+        self._heard = self._ready = False  # whether the worker has heard of a stop; whether it listens yet
         self.log = ""
 
     def start(self) -> None:
@@ -49,7 +51,7 @@ class Engine(QObject):
         process.readyReadStandardError.connect(self._read_log)
         process.finished.connect(self._ended)
         program, *arguments = worker_command()
-        self._process, self._rest, self._mesh = process, b"", None
+        self._process, self._rest, self._mesh, self._ready = process, b"", None, False
         process.start(program, arguments)
         self._set("idle")
 
@@ -75,14 +77,22 @@ class Engine(QObject):
 
     def stop(self) -> None:
         """Stop the solve and keep what it has; kill the worker if it does not answer."""
+        self._heard = False
         self.send({"do": "stop"})
         number = self._solves
-        QTimer.singleShot(GRACE, lambda: self._kill_if_busy(number))
+        QTimer.singleShot(GRACE, lambda: self._kill_if_busy(number, False))
 
-    def _kill_if_busy(self, number: int) -> None:
-        """Kill the worker if it still does what it was told to stop; a solve begun since then is left alone."""
-        if number == self._solves and self.state in ("solving", "paused") and self._process is not None and not self._closing:
-            self._process.kill()
+    def _kill_if_busy(self, number: int, late: bool) -> None:
+        """Kill the worker if it still does what it was told to stop and gives no sign of life; one that is starting or has heard is waited for.
+
+        A solve begun since then is left alone.
+        """
+        if number != self._solves or self.state not in ("solving", "paused") or self._process is None or self._closing:
+            return
+        if (self._heard or not self._ready) and not late:
+            QTimer.singleShot(PATIENCE, lambda: self._kill_if_busy(number, True))
+            return
+        self._process.kill()
 
     def close(self) -> None:
         """End the worker."""
@@ -113,6 +123,8 @@ class Engine(QObject):
 
     def _take(self, event: dict[str, Any]) -> None:
         kind = event.get("event")
+        if kind in ("heard", "ready"):
+            self._heard, self._ready = self._heard or kind == "heard", True
         if kind == "grid":
             self._mesh = read_mesh(Path(event["file"]))
         elif kind == "snapshot":

@@ -397,6 +397,8 @@ class FlowSolver:
         """Project the fluxes onto an exact mass balance; give the largest scaled imbalance left."""
         if self._anderson is not None:
             self._anderson = Anderson(depth=self._anderson.depth)  # its history is not needed any more, its memory is
+        if self.iteration == 0:  # stopped before anything was done: there is no equation to project with
+            self.step()
         self._gradients()
         _, response = self._responses()
         for _ in range(2):  # what is carried multiplies what is left: hundreds of kelvins

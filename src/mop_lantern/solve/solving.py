@@ -283,6 +283,8 @@ class Solving:
     def _judged(self, run: FlowRun | Marching) -> Generator[Event, None, tuple[Answer, list[Trust]]]:
         """Finish what is left to solve and judge the result."""
         if isinstance(run, Marching):
+            if not run.readings:  # stopped before the first step
+                run.one_step()
             return run.physics.answer(final=True), run.trust()
         if run.physics.scalars:
             yield {"event": "stage", "text": "solving what the flow carries"}

@@ -27,6 +27,16 @@ from mop_lantern.judge.packing import pack
 from mop_lantern.solve import Carried, FlowRun, Marching, NetworkSolving, Solving
 
 SNAPSHOT_EVERY = 0.4  # s
+FRAMES = "lantern-"  # begins the names of folders of frames, before the process that writes them
+LINGER = 1.5  # s to come to an end once nobody listens
+
+
+def sweep(base: Path) -> None:
+    """Remove folders of frames whose worker is no longer there."""
+    for folder in base.glob(f"{FRAMES}*"):
+        number = folder.name.removeprefix(FRAMES).partition("-")[0]
+        if number.isdigit() and not Path(f"/proc/{number}").exists():
+            shutil.rmtree(folder, ignore_errors=True)
 
 
 class Worker:
@@ -35,6 +45,9 @@ class Worker:
     def __init__(self) -> None:
         self.commands: queue.Queue[dict[str, Any]] = queue.Queue()
         self.carried: Carried | None = None
+        self.ended = threading.Event()
+        self._speaking = threading.Lock()
+        self._store_asked = False
         self.unsaved: Solving | NetworkSolving | None = None
         self.paused = False
         self.quitting = False
@@ -43,22 +56,38 @@ class Worker:
         self._buffer = 0
         self._mesh_sent: Any = None
         self._last_snapshot = 0.0
-        base = "/dev/shm" if os.access("/dev/shm", os.W_OK) else None
-        self.folder = Path(tempfile.mkdtemp(prefix="lantern-", dir=base))
+        base = Path("/dev/shm") if os.access("/dev/shm", os.W_OK) else Path(tempfile.gettempdir())
+        sweep(base)
+        self.folder = Path(tempfile.mkdtemp(prefix=f"{FRAMES}{os.getpid()}-", dir=base))
 
     def listen(self) -> None:
         """Read commands until the input ends, which means the window is gone."""
         for line in sys.stdin:
             try:
-                self.commands.put(json.loads(line))
+                command = json.loads(line)
             except ValueError:
                 self.tell({"event": "failed", "error": "a command was not understood.", "where": "", "remedy": ""})
+                continue
+            if command.get("do") == "stop":  # a sign of life: what it does may take a while to come to a stop
+                self.tell({"event": "heard"})
+            self.commands.put(command)
         self.commands.put({"do": "quit"})
+        if not self.ended.wait(LINGER):  # it is in the middle of something nobody waits for
+            self._leave()
+
+    def _leave(self) -> None:
+        """End at once: nobody is there any more."""
+        shutil.rmtree(self.folder, ignore_errors=True)
+        os._exit(0)
 
     def tell(self, event: dict[str, Any]) -> None:
         """Send an event."""
-        sys.stdout.write(json.dumps(event, default=float) + "\n")
-        sys.stdout.flush()
+        try:
+            with self._speaking:
+                sys.stdout.write(json.dumps(event, default=float) + "\n")
+                sys.stdout.flush()
+        except (BrokenPipeError, ValueError):  # the caller was killed
+            self._leave()
 
     def loop(self) -> None:
         """Serve commands until told to quit."""
@@ -75,10 +104,12 @@ class Worker:
                 elif command.get("do") == "quit":
                     self.quitting = True
         finally:
+            self.ended.set()
             shutil.rmtree(self.folder, ignore_errors=True)
 
     def store(self) -> None:
         """Try again to store an answer that could not be stored."""
+        self._store_asked = False
         if self.unsaved is None:
             self.tell({"event": "note", "text": "There is no answer left to store."})
             return
@@ -99,6 +130,8 @@ class Worker:
                 return command
             if later.get("do") in ("solve", "quit"):
                 command = later
+            elif later.get("do") == "stop":
+                command["stopped"] = True
             elif later.get("do") == "seen":
                 self._in_flight = False
         return command
@@ -116,6 +149,7 @@ class Worker:
                 solving = Solving(settled, carried, runs, command.get("edits"), bool(command.get("follow")))
             else:
                 solving = NetworkSolving(settled, runs, command.get("edits"), float(command.get("pace") or 0.0))
+            solving.stop = bool(command.get("stopped"))
             for event in solving.events():
                 if event["event"] == "finished" and command.get("snapshots") and solving.run:
                     self.snapshot(solving.run, force=True)
@@ -125,6 +159,8 @@ class Worker:
                     self.snapshot(solving.run, force=bool(event.get("sketch")))
             self.carried = solving.result or self.carried
             self.unsaved = solving if solving.unsaved else None
+            if self._store_asked:
+                self.store()
         except CaseError as problem:
             faults = [fault.as_dict() for fault in problem.faults]
             self.tell({"event": "failed", "error": str(problem), "faults": faults, "where": "", "remedy": ""})
@@ -158,6 +194,8 @@ class Worker:
             elif what == "work" and isinstance(solving, NetworkSolving):
                 trouble = solving.work(str(command.get("path")), command.get("value"))
                 self.tell({"event": "note", "text": trouble} if trouble else {"event": "worked", "path": command.get("path")})
+            elif what == "store":  # asked for as soon as the end was told
+                self._store_asked = True
             elif what in ("stop", "quit"):
                 solving.stop, self.paused = True, False
                 self.quitting = what == "quit"

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QFontMetrics
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
 
 from mop_lantern.case import Case
+from mop_lantern.case.document import Variant
 from mop_lantern.desk.theme import font
 
 WIDEST = 620  # pixels for the titles of all variants
@@ -57,6 +58,7 @@ class TopBar(QWidget):
         for button in (self.undo, self.redo, self.night, self.follow, self.pause, self.stop, self.carry, self.solve):
             row.addWidget(button)
         self.chips: dict[str, QPushButton] = {}
+        self._stand: dict[str, Variant] | None = None  # the variants chips were made for
 
     def _plain(self, words: str, name: str) -> QPushButton:
         button = QPushButton(words)
@@ -65,7 +67,13 @@ class TopBar(QWidget):
         return button
 
     def show_variants(self, case: Case | None, chosen: str) -> None:
-        """Show a chip for the base, each variant, and one to add another."""
+        """Show a chip for the base, each variant, and one to add another; they are made anew only when variants have changed."""
+        stand = None if case is None else case.variants
+        if self.chips and stand is not None and stand == self._stand:
+            for key, chip in self.chips.items():
+                chip.setChecked(key == chosen)
+            return
+        self._stand = stand
         while (item := self._chips.takeAt(0)) is not None:
             widget = item.widget()
             if widget is not None:

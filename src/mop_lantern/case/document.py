@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, TypeAlias
 
 from pydantic import Field, StringConstraints, ValidationError
@@ -206,7 +207,17 @@ def parse_case(data: Any) -> Case:
 
 
 def _broken_text(data: Any) -> str | None:
-    """Give the path of a text or name that cannot be written in UTF-8, None if there is none; deep nesting is left to the schema."""
+    """Give the path of a text or name that cannot be written in UTF-8, None if there is none.
+
+    Raises
+    ------
+    CaseError : the nesting is too deep.
+    """
+    try:
+        json.dumps(data, ensure_ascii=False, default=str).encode()
+        return None
+    except (UnicodeEncodeError, RecursionError, ValueError):
+        pass
     waiting: list[tuple[str, Any, int]] = [("", data, 0)]
     while waiting:
         path, here, depth = waiting.pop()

@@ -33,6 +33,7 @@ from mop_lantern.numerics.doors import read_text
 DEMOS = Path(__file__).parents[1] / "demos"
 ROOT = Path(__file__).parents[3]
 EXIT_UNTRUSTED = 3
+ALIKE = 5  # notes of one kind that are printed
 LARGEST_TEXT = 20_000_000  # bytes of lines of words, tables and events
 
 
@@ -147,9 +148,17 @@ def run_check(options: argparse.Namespace) -> int:
     result = review(case, options.variant)
     for fault in result.faults:
         print(f"blocked  {fault}")
+    alike: dict[tuple[str, str], int] = {}
     for note in result.notes:
+        kind = (note.kind, note.level)
+        alike[kind] = alike.get(kind, 0) + 1
+        if alike[kind] > ALIKE:
+            continue
         remedy = f" [{note.remedy}: {', '.join(f'{path}={value}' for path, value in note.edits.items())}]" if note.remedy else ""
         print(f"{note.level:8} {note.path}: {note.text}{remedy}")
+    for (kind, level), number in alike.items():
+        if number > ALIKE:
+            print(f"{level:8} and {number - ALIKE:,} more of the kind {kind.replace('_', ' ')}.")
     return 2 if result.blocked else 0
 
 

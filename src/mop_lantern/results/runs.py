@@ -8,7 +8,7 @@ import json
 import os
 import re
 import shutil
-from dataclasses import asdict, dataclass, field, fields
+from dataclasses import dataclass, field, fields
 from pathlib import Path
 from typing import Any
 
@@ -20,6 +20,7 @@ from mop_lantern.units import DIMENSIONS
 
 BASE = "as-drawn"
 LARGEST = 400_000_000  # bytes of a record or of traces
+MANY = 500  # runs of a network
 _NUMBER = re.compile(r"[0-9]{1,9}")
 
 
@@ -114,7 +115,7 @@ def save_network(folder: Path, record: RunRecord, working: Working, keep: int) -
     ------
     FileError : it cannot be written.
     """
-    write_whole(folder / "network.json", json.dumps(working.as_data(), indent=1).encode(), "the network")
+    write_whole(folder / "network.json", _as_json(working.as_data(), len(working.runs)), "the network")
     _store(folder, record, keep)
 
 
@@ -138,10 +139,8 @@ def _store(folder: Path, record: RunRecord, keep: int) -> None:
     table.writerow(record.traces)
     table.writerows(zip(*record.traces.values(), strict=True))
     write_whole(folder / "traces.csv", out.getvalue().encode(), "the run")
-    stored = asdict(record)
-    stored.pop("traces")
-    stored.pop("folder")
-    write_whole(folder / "run.json", json.dumps(stored, indent=1, ensure_ascii=False).encode("utf-8", "replace"), "the run")
+    stored = {item.name: getattr(record, item.name) for item in fields(record) if item.name not in ("traces", "folder")}
+    write_whole(folder / "run.json", _as_json(stored, len(record.case.get("network", {}).get("runs", ()))), "the run")
     for _, run in numbered(folder.parent)[: -max(keep, 1)]:
         if run != folder:
             shutil.rmtree(run, ignore_errors=True)
@@ -161,6 +160,11 @@ def load_run(folder: Path) -> RunRecord:
         return _whole(record)
     except Exception as problem:  # damaged data fail in any way they like
         raise FileError(f"{folder}: this is not the folder of a run ({str(problem)[:200] or type(problem).__name__}).") from None
+
+
+def _as_json(data: Any, size: int) -> bytes:
+    """Write data for people to read, or fast where they are many."""
+    return json.dumps(data, indent=1 if size < MANY else None, ensure_ascii=False).encode("utf-8", "replace")
 
 
 def _json(path: Path) -> Any:

@@ -122,6 +122,27 @@ def read(text: str, dimension: str) -> float:
     ------
     UnitFault : no number, an unknown unit, or a unit of another dimension.
     """
+    found = _QUANTITY.match(text.strip()) if len(text) <= LONGEST else None
+    if found:  # large cases hold tens of thousands of values in a handful of units
+        factor = _factor(found[2], dimension)
+        value = float(found[1].replace(",", "."))
+        if factor and abs(value) < 1e250:
+            return value * factor
+    return _read(text, dimension)
+
+
+@lru_cache(maxsize=512)
+def _factor(name: str, dimension: str) -> float:
+    """Give what a number of a unit is multiplied with for SI; 0 where that is not all, or not right."""
+    try:
+        nothing, one = (_read(f"{number} {name}", dimension) for number in (0, 1))
+    except UnitFault:
+        return 0.0
+    return one if nothing == 0 else 0.0
+
+
+@lru_cache(maxsize=4096)
+def _read(text: str, dimension: str) -> float:
     try:
         quantity = parse(text)
     except UnitFault as fault:

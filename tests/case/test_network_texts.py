@@ -164,3 +164,18 @@ def test_the_command_line_builds_balances_and_operates(tmp_path: Path, capsys: p
     assert answer["time"] == pytest.approx(60) and answer["readings"]["q"]["value"] == 0.0
     events.write_text("30 s,only two\n")
     assert main(["solve", str(case), "--operate", str(events)]) == 2
+
+
+def test_a_large_network_gets_the_lines_looked_for_and_says_what_is_left_out() -> None:
+    from mop_lantern.case import lines
+    from mop_lantern.case.sentences import Choice
+
+    text = "\n".join(f"r{k}: From {'reservoir Sea' if not k else f'n{k}'} through 5 m of DN50 steel to n{k + 1}" for k in range(600))
+    case = apply(empty(), runs_of(text, empty()))
+    assert len(lines(case)) > 1800
+    few = lines(case, None, Choice(100, "", frozenset({"network.runs.r577"})))
+    paths = {line.path for line in few}
+    assert len(few) < 420 and "network.runs.r577" in paths and "network.runs.r577.parts.pipe1" in paths and "network.runs.r400" not in paths
+    assert any("501 of 601 nodes and 499 of 600 runs" in line.text() for line in few)
+    found = {line.path for line in lines(case, None, Choice(100, "r59", frozenset()))}
+    assert "network.runs.r590" in found and "network.runs.r3" not in found

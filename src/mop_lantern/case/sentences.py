@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Collection
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -86,15 +87,39 @@ def sections_of(case: Case) -> tuple[str, ...]:
     return SECTIONS
 
 
-def lines(case: Case, edges: dict[str, float] | None = None) -> list[Line]:
+@dataclass(frozen=True)
+class Choice:
+    """Which nodes and runs of a large network get lines: at most ``most`` (0: all), those whose names hold ``find``, and always those of the
+    paths ``also``.
+    """
+
+    most: int = 0
+    find: str = ""
+    also: frozenset[str] = frozenset()
+
+    def of(self, keys: Collection[str], path: str) -> list[str]:
+        """Choose among the keys of a section."""
+        if not self.most or len(keys) <= self.most:
+            return list(keys)
+        found = [key for key in keys if self.find in key.lower()][: self.most]
+        wanted = {key for key in keys if f"{path}.{key}" in self.also} if self.also else set()
+        wanted |= set(found)
+        return [key for key in keys if key in wanted]
+
+
+EVERY = Choice()
+
+
+def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EVERY) -> list[Line]:
     """Give all lines of a case in working order.
 
     Parameters
     ----------
     edges : edge names with their length, when the shape could be built; the walls' sentence then counts the still ones.
+    choice : which lines of a large network are wanted; one more then tells how many are left out.
     """
     if case.network.runs and not case.shape.parts and not case.shape.solids:
-        return [sentence(medium, f"media.{key}", "Medium", key) for key, medium in case.media.items()] + _network(case) + _rest(case)
+        return [sentence(medium, f"media.{key}", "Medium", key) for key, medium in case.media.items()] + _network(case, choice) + _rest(case)
     space = case.shape.space == "space"
     made = [sentence(case.shape, "shape", "Shape")]
     made += [sentence(part, f"shape.parts.{key}", "Shape", key) for key, part in case.shape.parts.items()]
@@ -118,7 +143,7 @@ def lines(case: Case, edges: dict[str, float] | None = None) -> list[Line]:
     made += [sentence(item, f"field.grid.refine.{key}", "Grid", key) for key, item in case.field.grid.refine.items()]
     made.append(sentence(case.field.adapt, "field.adapt", "Grid"))
     made.append(sentence(case.field.run, "field.run", "Run"))
-    return made + (_network(case) if case.network.nodes else []) + _rest(case)
+    return made + (_network(case, choice) if case.network.nodes else []) + _rest(case)
 
 
 def _rest(case: Case) -> list[Line]:
@@ -130,13 +155,20 @@ def _rest(case: Case) -> list[Line]:
     return made
 
 
-def _network(case: Case) -> list[Line]:
+def _network(case: Case, choice: Choice) -> list[Line]:
     """Nodes, then every run with its components in order."""
+    network = case.network
+    nodes, runs = choice.of(network.nodes, "network.nodes"), choice.of(network.runs, "network.runs")
     made = [sentence(case.network, "network", "Network"), sentence(case.network.time, "network.time", "Network")]
-    made += [sentence(node, f"network.nodes.{key}", "Network", key) for key, node in case.network.nodes.items()]
+    left = len(network.nodes) - len(nodes), len(network.runs) - len(runs)
+    if any(left):
+        words = f"{left[0]:,} of {len(network.nodes):,} nodes and {left[1]:,} of {len(network.runs):,} runs have no line here: find them by name above."
+        made.append(Line("Network", "network.left", (words,)))
+    made += [sentence(network.nodes[key], f"network.nodes.{key}", "Network", key) for key in nodes]
     made += [sentence(item, f"network.species.{key}", "Network", key) for key, item in case.network.species.items()]
     made += [sentence(item, f"network.releases.{key}", "Network", key) for key, item in case.network.releases.items()]
-    for key, run in case.network.runs.items():
+    for key in runs:
+        run = network.runs[key]
         made.append(sentence(run, f"network.runs.{key}", "Network", key))
         made += [sentence(part, f"network.runs.{key}.parts.{name}", "Network", name) for name, part in run.parts.items()]
     return made + [sentence(item, f"network.operations.{key}", "Network", key) for key, item in case.network.operations.items()]

@@ -156,9 +156,9 @@ def run_check(options: argparse.Namespace) -> int:
             continue
         remedy = f" [{note.remedy}: {', '.join(f'{path}={value}' for path, value in note.edits.items())}]" if note.remedy else ""
         print(f"{note.level:8} {note.path}: {note.text}{remedy}")
-    for (kind, level), number in alike.items():
+    for (name, level), number in alike.items():
         if number > ALIKE:
-            print(f"{level:8} and {number - ALIKE:,} more of the kind {kind.replace('_', ' ')}.")
+            print(f"{level:8} and {number - ALIKE:,} more of the kind {name.replace('_', ' ')}.")
     return 2 if result.blocked else 0
 
 

@@ -98,6 +98,7 @@ class Schematic(QWidget):
         self._moved: dict[str, tuple[float, float]] = {}
         self._dragging, self._last = False, QPoint()
         self._fitted = False
+        self._largest: tuple[Working | None, float] = (None, 0.0)  # kg/s of all runs, of what is shown
         self._drawn: Any = None
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -224,8 +225,9 @@ class Schematic(QWidget):
     def _still(self, run: str) -> bool:
         """Whether next to nothing flows: a shut check valve leaks a little in theory."""
         assert self.working is not None
-        largest = max(abs(figures["mass_flow"]) for figures in self.working.runs.values())
-        return abs(self.working.runs[run]["mass_flow"]) <= 1e-6 * largest
+        if self._largest[0] is not self.working:
+            self._largest = self.working, max((abs(figures["mass_flow"]) for figures in self.working.runs.values()), default=0.0)
+        return abs(self.working.runs[run]["mass_flow"]) <= 1e-6 * self._largest[1]
 
     def _paint_symbol(self, painter: QPainter, name: str, at: tuple[float, float], turn: int, ink: QColor) -> None:
         assert self.case is not None

@@ -8,9 +8,9 @@ from PyQt6.QtCore import QSettings, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from mop_lantern.case import Case, Review, fresh_item, fresh_key, lines, quantities
+from mop_lantern.case import Review, fresh_item, fresh_key, lines, quantities
 from mop_lantern.case.fresh import network_names, package_of
-from mop_lantern.case.sentences import Line, sections_of
+from mop_lantern.case.sentences import Choice, Line, sections_of
 from mop_lantern.declare import discover
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.row import Row
@@ -22,6 +22,8 @@ ADDABLE = {
     "Tables": ("tables",), "Network": ("network.nodes", "network.runs"),
 }  # fmt: skip
 HEADING = 34
+MOST = 250  # nodes, and runs, of a network that get lines at once
+NOTED = 60  # lines with faults or cautions that get one in any case
 
 
 class Page(QWidget):
@@ -86,7 +88,8 @@ class Sheet(QWidget):
         self.filter.setObjectName("filter")
         self.filter.setAccessibleName("Find a line")
         self.filter.setClearButtonEnabled(True)
-        self.filter.textChanged.connect(lambda _: self.restack())
+        self.filter.textChanged.connect(lambda _: self._find())
+        self._also: frozenset[str] = frozenset()  # lines that are shown however many there are
         self.area = QScrollArea()
         self.area.setWidgetResizable(False)
         self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -113,7 +116,8 @@ class Sheet(QWidget):
         if case is None:
             return
         shape = self.document.review.shape if self.document.review else None
-        made = lines(case, shape.edge_lengths if shape else None)
+        choice = Choice(MOST, self.filter.text().strip().lower() if self._many else "", self._also)
+        made = lines(case, shape.edge_lengths if shape else None, choice)
         signature = [(line.path, tuple(str(piece) for piece in line.pieces if isinstance(piece, str)), tuple(slot.path for slot in line.slots), tuple(type(slot.value) for slot in line.slots)) for line in made]
         fresh = signature != self._signature
         if fresh:
@@ -123,6 +127,18 @@ class Sheet(QWidget):
         width = self.area.viewport().width()
         if fresh or any(row.height() != row.arrange(width) for row in changed):
             self.restack()
+
+    @property
+    def _many(self) -> bool:
+        """Whether there are more nodes and runs than get lines."""
+        case = self.document.shown
+        return case is not None and max(len(case.network.nodes), len(case.network.runs)) > MOST
+
+    def _find(self) -> None:
+        """Show the lines that hold what is looked for; of a large network those whose names do."""
+        if self._many:
+            self.refresh()
+        self.restack()
 
     def _build(self, made: list[Line], sections: tuple[str, ...]) -> None:
         for kind, item in self.page.items:
@@ -224,6 +240,10 @@ class Sheet(QWidget):
 
     def go_to(self, path: str) -> None:
         """Bring the line of a path into view and give it the focus."""
+        owner = ".".join(path.split(".")[:3])
+        if owner not in self.rows and self._many and path.startswith("network."):
+            self._also |= {owner}
+            self.refresh()
         while path and path not in self.rows:
             path = path.rpartition(".")[0]
         if path:
@@ -258,11 +278,19 @@ class Sheet(QWidget):
         edges = list(result.shape.edge_lengths) if result.shape else self.edges
         if edges != self.edges:
             self.edges, self._signature = edges, None
+        if self._many:
+            first: list[Any] = [*result.faults, *(note for note in result.notes if note.level != "ready")][:NOTED]
+            self._also = frozenset(".".join(item.path.split(".")[:3]) for item in first)
         self.refresh()
+        told: dict[str, list[tuple[str, str, str, dict[str, Any]]]] = {}
+        for fault in result.faults:
+            told.setdefault(self._owner(fault.path), []).append(("blocked", f"{fault.says} {fault.remedy}".strip(), "", {}))
+        for note in result.notes:
+            told.setdefault(self._owner(note.path), []).append((note.level, note.text, note.remedy, note.edits))
+        faulty = {fault.path for fault in result.faults}
+        before = self._before()
         for path, row in self.rows.items():
-            notes: list[tuple[str, str, str, dict[str, Any]]] = [("blocked", f"{fault.says} {fault.remedy}".strip(), "", {}) for fault in result.faults if self._owner(fault.path) == path]
-            notes += [(n.level, n.text, n.remedy, n.edits) for n in result.notes if self._owner(n.path) == path]
-            row.set_notes(notes, {fault.path for fault in result.faults}, self._base_values(row))
+            row.set_notes(told.get(path, []), faulty, self._base_values(row, before))
         self.restack()
 
     def _owner(self, path: str) -> str:
@@ -270,12 +298,15 @@ class Sheet(QWidget):
             path = path.rpartition(".")[0]
         return path or next(iter(self.rows), "")
 
-    def _base_values(self, row: Row) -> dict[str, str]:
+    def _before(self) -> dict[str, str]:
+        """Give the words of all values of the case as drawn, while a variant is shown."""
         case = self.document.case
         if case is None or not self.document.variant:
             return {}
-        base: Case = case
-        before = {slot.path: slot.words() for line in lines(base) if line.path == row.line.path for slot in line.slots}
+        return {slot.path: slot.words() for line in lines(case, None, Choice(MOST, "", self._also)) for slot in line.slots}
+
+    def _base_values(self, row: Row, before: dict[str, str]) -> dict[str, str]:
+        """Give the values of a line that the variant changes, as they were."""
         return {slot.path: before[slot.path] for slot in row.line.slots if slot.path in before and before[slot.path] != slot.words()}
 
     def restack(self) -> None:

@@ -13,6 +13,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 Point = tuple[float, float]
+MANY = 2000  # nodes and runs: of more the rows are put in order less often
 ROW = 3.6  # least distance of rows: a symbol, its label and a gap
 SYMBOL = 2.5  # along a run
 MARGIN = 1.3  # between a node and the first symbol
@@ -204,9 +205,9 @@ def _rows(columns: list[list[str]], links: list[tuple[str, str]], depth: Mapping
         near.setdefault(a, []).append(b)
         near.setdefault(b, []).append(a)
     y = {name: ROW * (k - (len(column) - 1) / 2) for column in columns for k, name in enumerate(column)}
-    for sweep in range(24):
+    for sweep in range(24 if len(y) < MANY else 4):
         for column in columns if sweep % 2 == 0 else columns[::-1]:
-            wanted = {name: float(np.mean([y[other] for other in near.get(name, [name])])) for name in column}
+            wanted = {name: sum(y[other] for other in near.get(name, [name])) / len(near.get(name, [name])) for name in column}
             column.sort(key=lambda name: wanted[name])
             for name, row in zip(column, _apart([wanted[name] for name in column], [depth.get(name, 0.0) for name in column]), strict=True):
                 y[name] = row

@@ -116,7 +116,7 @@ class Marching:
         self._read()
         if self.time >= self._next_kept - 1e-9 * self.plan.every or self.finished():
             self.due.append(self.answer())
-            while self._next_kept <= self.time * (1 + 1e-12):
+            while self._next_kept <= self.time + 1e-9 * self.plan.every:  # what is left by rounding is no step
                 self._next_kept += self.plan.every
 
     def _one_more(self, made: Step) -> Step:

@@ -283,7 +283,7 @@ class Solving:
     def _judged(self, run: FlowRun | Marching) -> Generator[Event, None, tuple[Answer, list[Trust]]]:
         """Finish what is left to solve and judge the result."""
         if isinstance(run, Marching):
-            if not run.readings:  # stopped before the first step
+            if not run.steps:  # stopped before the first one
                 run.one_step()
             return run.physics.answer(final=True), run.trust()
         if run.physics.scalars:

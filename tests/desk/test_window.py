@@ -156,7 +156,7 @@ def test_solve_compare_and_reopen(desk: Desk, file: Path) -> None:
     assert desk.traces.columns["momentum"]
     QTest.mouseClick(desk.bar.chips["B"], Qt.MouseButton.LeftButton)
     reviewed(desk)
-    assert desk.sheet._base_values(desk.sheet.rows["parameters.gap"]) == {"parameters.gap.value": "10 mm"}
+    assert desk.sheet._base_values(desk.sheet.rows["parameters.gap"], desk.sheet._before()) == {"parameters.gap.value": "10 mm"}
     solve(desk)
     page = desk.ledger.page
     assert page.columns == ["", "B"] and not page.stale

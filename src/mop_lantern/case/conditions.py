@@ -103,7 +103,7 @@ class Species(Record):
     """Something the fluid carries."""
 
     sentence: ClassVar[str] = (
-        "{id}: the fluid carries {title}, measured as {measure}, of diffusivity {diffusivity}, {start} at the start; "
+        "{id}: the fluid carries {title}, measured as {measure}, of diffusivity {diffusivity}, {start} at the start, decaying by {decay}; "
         "one unit of it changes the density by {expansion}."
     )
     title: str = text("name", "What is carried.", default="tracer")
@@ -112,6 +112,7 @@ class Species(Record):
     )
     diffusivity: Text = quantity("diffusivity", "diffusivity", "Molecular diffusivity; zero is allowed.", default="1e-9 m2/s", at_least=0)
     start: Text = text("start", "How much there is at the start; may use x, y, r.", default="0")
+    decay: Text = quantity("rate", "decay", "Share that reacts away or decays in time while little does; 0 for what stays.", default="0 1/s", at_least=0)
     expansion: Text = quantity("number", "density change", "Relative change of density for one unit (share, or kg/m3), where buoyancy is on.", default="0")
 
 

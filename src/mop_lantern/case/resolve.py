@@ -12,7 +12,7 @@ from mop_lantern.case.document import Case
 from mop_lantern.declare import Declared, Numbers, Record, declared
 from mop_lantern.declare.reason import beyond_reason
 from mop_lantern.errors import Fault
-from mop_lantern.judge.answer import CARRIED, FLOW_QUANTITIES, IN_SPACE
+from mop_lantern.judge.answer import CARRIED, FLOW_QUANTITIES, IN_SPACE, ROUND_AXIS
 from mop_lantern.units import DIMENSIONS, PLACES, UnitFault, Varying, evaluate, names_in, preferred, show
 from mop_lantern.units.expression import quantity
 from mop_lantern.units.quantity import registry, unit
@@ -248,7 +248,7 @@ class Resolver:
 
 def quantities(case: Case) -> dict[str, tuple[str, str]]:
     """Give everything of a case that can be read or shown: key to label and dimension."""
-    found = FLOW_QUANTITIES | (IN_SPACE if case.shape.space == "space" else {})
+    found = FLOW_QUANTITIES | (IN_SPACE if case.shape.space == "space" else ROUND_AXIS if case.shape.space == "axis" else {})
     if case.field.heat.solve:
         found["T"] = CARRIED["T"]
     if case.field.age.solve:

@@ -164,7 +164,7 @@ def run_check(options: argparse.Namespace) -> int:
 
 def run_export(options: argparse.Namespace) -> int:
     """Export a run to the format its file's ending names."""
-    from mop_lantern.results import load_run, open_answer, write_readings
+    from mop_lantern.results import load_run, open_answer, write_profile, write_readings
 
     record = load_run(options.run)
     ending = options.to.suffix.lower().lstrip(".")
@@ -172,7 +172,10 @@ def run_export(options: argparse.Namespace) -> int:
         options.to.write_text(table_of(parse_case(record.case)), "utf-8")
         return 0
     if ending == "csv":
-        write_readings(options.to, {record.variant or "as drawn": record.readings})
+        if options.line:
+            write_profile(options.to, open_answer(options.run), *_line_of(options.line, record), options.quantity.split(","))
+        else:
+            write_readings(options.to, {record.variant or "as drawn": record.readings})
         return 0
     from mop_lantern.scene import export
 
@@ -193,6 +196,22 @@ def run_export(options: argparse.Namespace) -> int:
     else:
         raise FileError(f"{options.to}: “.{ending}” cannot be written. Formats: {', '.join(export.FORMATS)}.")
     return 0
+
+
+def _line_of(name: str, record: Any) -> tuple[Any, Any]:
+    """Give the ends (m) of a line: of a reading that has one, or typed as x,y:x,y in metres."""
+    settled = settle(parse_case(record.case), record.variant)
+    reading = settled.numbers.readings.get(name)
+    if reading is not None and hasattr(reading, "start") and hasattr(reading, "end"):
+        return reading.start, reading.end
+    try:
+        ends = [[float(value) for value in end.split(",")] for end in name.split(":")]
+        if len(ends) == 2 and len(ends[0]) == len(ends[1]) in (2, 3):
+            return ends[0], ends[1]
+    except ValueError:
+        pass
+    known = ", ".join(key for key, item in settled.numbers.readings.items() if hasattr(item, "start")) or "none"
+    raise FileError(f"“{name}” is no line. Give a reading along one ({known}), or its ends in metres as 0,0:0.1,0.")
 
 
 def run_import(options: argparse.Namespace) -> int:

@@ -65,6 +65,7 @@ def parser() -> argparse.ArgumentParser:
     export.add_argument("run", type=Path, help="run folder (…/NNN)")
     export.add_argument("--to", type=Path, required=True, metavar="FILE", help="FILE.csv, .png, .mp4, .gif, .vtkhdf or .vtu")
     export.add_argument("--quantity", default="speed", help="what a picture is coloured by: pressure, total, speed, u, v, T, age or c.ID")
+    export.add_argument("--line", default="", metavar="NAME", help="as FILE.csv: a profile along the line of a reading, or along x,y:x,y in metres; --quantity u,pressure names what")
     export.add_argument("--network", action="store_true", help="as FILE.csv: the components of the network, to be worked over and imported again")
     brought = add("import", "bring a drawing (DXF), a model (STEP, STL, OBJ, PLY, GLB), a table (CSV) or lines of words (TXT) for a network into a case file")
     brought.add_argument("file", type=Path, help="FILE.dxf, FILE.step, .stl, .obj, .ply, .glb, FILE.csv or FILE.txt")

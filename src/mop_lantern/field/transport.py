@@ -68,6 +68,7 @@ class Transported:
         self.mesh, self.links, self.open = mesh, links, ~flow_boundary.wall
         self.demand, self.source, self.scale, self.limited = demand, source, scale, limited
         self._left = 1.0
+        self.decay = 0.0  # 1/s, share of the quantity that is lost in time
         self.phi = np.array(phi, float)
         self.G = np.full(len(mesh.owner), float(diffusivity))
         self.ratio: Floats | float = 1.0
@@ -122,7 +123,7 @@ class Transported:
         """Give what every cell gains a second, (n_cells,) m3 times the quantity."""
         self._face_fluxes(phi)
         self._sum(self._flux, self._out)
-        gain = self.source * self.mesh.volume - self._out + phi * self._net
+        gain = (self.source - self.decay * phi) * self.mesh.volume - self._out + phi * self._net
         if self._rate is not None:
             gain -= self._storage(phi)
         return gain
@@ -188,7 +189,7 @@ class Transported:
         stored = float(self._storage(self.phi).sum()) * factor if self._rate is not None else 0.0
         if self._rate is not None and np.ndim(self.ratio):  # what swells pushes its share out: d(r phi) = r dphi + phi dr
             stored -= float((self.phi * self._net).sum()) * factor
-        made = float((self.source * self.mesh.volume).sum()) * factor
+        made = float(((self.source - self.decay * self.phi) * self.mesh.volume).sum()) * factor
         return Balance(float(-out[entering].sum()), float(out[~entering].sum()), float(-walls.sum()), made, stored)
 
     # --- solving -------------------------------------------------------------------------------------------------
@@ -202,6 +203,7 @@ class Transported:
         wall = np.where(self._walls, plain * np.where(d.resistance > 0, behind / (behind + plain), 1.0), 0.0)
         opening = np.where(self.open, np.maximum(-self.F[inner:], 0.0), 0.0)
         a[k.indptr[:-1]] += np.bincount(self._bown, wall + opening, self.mesh.n_cells)
+        a[k.indptr[:-1]] += self.decay * self.mesh.volume
         if self._rate is not None:
             a[k.indptr[:-1]] += self._rate[0] * self.ratio * self.mesh.volume
         floor = 1e-12 * float(a[k.indptr[:-1]].max(initial=1e-300))
@@ -278,6 +280,7 @@ class Transported:
         if not len(feeding) or self.source.any() or self.demand.inflow.any():
             return self.limited == "always"
         low, high = float(feeding.min()), float(feeding.max())
+        low, high = (min(low, 0.0), max(high, 0.0)) if self.decay else (low, high)
         room = 1e-6 * ((high - low) or 1.0)
         return bool(self.phi.min() < low - room or self.phi.max() > high + room)
 

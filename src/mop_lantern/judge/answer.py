@@ -19,7 +19,9 @@ FLOW_QUANTITIES: dict[str, tuple[str, str]] = {
     "speed": ("speed", "velocity"),
     "u": ("x velocity", "velocity"),
     "v": ("y velocity", "velocity"),
+    "shear": ("wall shear", "pressure"),
 }
+ROUND_AXIS = {"w": ("swirl velocity", "velocity")}
 IN_SPACE = {"w": ("z velocity", "velocity")}
 CARRIED: dict[str, tuple[str, str]] = {
     "T": ("temperature", "temperature"),
@@ -72,7 +74,7 @@ class Answer:
     @property
     def quantities(self) -> dict[str, tuple[str, str]]:
         """Give everything that can be shown or read: key to label and dimension."""
-        own = FLOW_QUANTITIES if len(self.mesh.ways) == 2 else FLOW_QUANTITIES | IN_SPACE
+        own = FLOW_QUANTITIES | (IN_SPACE if len(self.mesh.ways) == 3 else ROUND_AXIS if self.mesh.axisymmetric else {})
         return own | {key: (scalar.label, scalar.dimension) for key, scalar in self.scalars.items()} | CELL_FIGURES
 
     @cached_property
@@ -85,6 +87,10 @@ class Answer:
             return self.scalars[what].cells
         if what in CELL_FIGURES:
             return self._figures[what]
+        if what == "shear":  # of the wall a cell touches; nothing inside
+            found = np.zeros(self.mesh.n_cells)
+            np.maximum.at(found, self.mesh.owner[self.mesh.n_internal :], self.boundary("shear"))
+            return found
         return _quantity(what, self.velocity, self.pressure, self.density)
 
     def boundary(self, what: str) -> Floats:
@@ -93,6 +99,9 @@ class Answer:
             return self.scalars[what].boundary
         if what in CELL_FIGURES:
             return np.asarray(self._figures[what][self.mesh.owner[self.mesh.n_internal :]])
+        if what == "shear":
+            size = np.linalg.norm(self.mesh.area[self.mesh.n_internal :], axis=1)
+            return np.asarray(np.linalg.norm(self.shear, axis=1) / np.maximum(size, 1e-300))
         return _quantity(what, self.wall_velocity, self.wall_pressure, self.density)
 
     @cached_property

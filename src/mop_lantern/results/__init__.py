@@ -18,9 +18,9 @@ from mop_lantern.results.runs import (
     save_run,
 )
 from mop_lantern.results.states import keep_state, open_state, state_times
-from mop_lantern.results.table import write_readings
+from mop_lantern.results.table import write_profile, write_readings
 
 __all__ = [
     "Deviation", "RunRecord", "deviation", "fit", "keep_state", "keep_step", "latest", "load_run", "new_run", "newest_record", "open_answer", "open_state", "open_step", "open_working", "profile", "read_field", "runs_folder", "save_network", "save_run", "state_times", "write_comparison", "write_field",
-    "write_readings",
+    "write_profile", "write_readings",
 ]  # fmt: skip

@@ -64,6 +64,7 @@ def _fill(file: Any, answer: Answer) -> None:
     data = root.create_group("CellData")
     data["velocity"] = answer.velocity[pieces]
     data["pressure"] = answer.pressure[pieces]
+    data["wall_shear"] = answer.cells("shear")[pieces]
     data["cell"] = pieces.astype(np.int64)
     own = file.create_group(_OWN)
     for name, scalar in answer.scalars.items():

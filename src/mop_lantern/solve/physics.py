@@ -73,10 +73,12 @@ class Physics:
         else:
             diffusivity = (numbers.age if name == "age" else numbers.species[name[2:]]).diffusivity
         phi = start.scalars[name] if name in start.scalars else start_of(settled, mesh, name)
-        return Transported(
+        made = Transported(
             mesh, self.flow.links, self.flow.boundary, demand_of(settled, mesh, name, self.time), diffusivity,
             source_of(settled, mesh, name, self.time) / scale, phi, limited="always" if name.startswith("c.") else "needed" if name == "T" else "never", scale=scale,
         )  # fmt: skip
+        made.decay = float(numbers.species[name[2:]].decay) if name.startswith("c.") else 0.0
+        return made
 
     # --- coupling ------------------------------------------------------------------------------------------------
 
@@ -194,7 +196,7 @@ class Physics:
         """Whether something fixes the level of a carried quantity in the steady state."""
         scalar = self.scalars[name]
         entering = scalar.open & (scalar.F[self.mesh.n_internal :] < 0)
-        return bool(entering.any() or (scalar.demand.given & ~scalar.open).any())
+        return bool(scalar.decay > 0 or entering.any() or (scalar.demand.given & ~scalar.open).any())
 
     # --- in time -------------------------------------------------------------------------------------------------
 

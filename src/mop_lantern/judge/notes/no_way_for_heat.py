@@ -29,7 +29,7 @@ class NoWayForHeat(NoteKind):
         if numbers.heat.solve and not held:
             text = "The space is closed and no wall is held at a temperature, so there is no steady temperature. Hold a wall, or follow it in time."
             notes.append(Note("field.heat", "blocked", text, remedy, edits))
-        for key in numbers.species:
+        for key in [key for key, item in numbers.species.items() if not item.decay]:
             notes.append(Note(f"field.species.{key}", "blocked", "The space is closed: a species has no steady value in it. Follow it in time.", remedy, edits))
         if numbers.age.solve:
             notes.append(Note("field.age", "blocked", "The space is closed: its fluid only grows older. Follow it in time, or open the space.", remedy, edits))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from mop_lantern.declare import choice, reference, text
+from mop_lantern.units import DIMENSIONS
 
 HOW = {"mean": "mean", "min": "smallest", "max": "largest", "integral": "integral"}
 
@@ -27,4 +28,6 @@ def title() -> Any:
 def dimension(numbers: Any, over: str = "") -> str:
     """Give the dimension of the quantity read, after reduction over an area or a volume."""
     base = str(numbers.of[1])
-    return f"{base}_{over}" if over and numbers.measure == "integral" else base
+    if not over or numbers.measure != "integral":
+        return base
+    return f"{base}_{over}" if f"{base}_{over}" in DIMENSIONS else "number"

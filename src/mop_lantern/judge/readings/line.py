@@ -16,7 +16,7 @@ SAMPLES = 201
 
 
 class Line(Reading):
-    """Mean or extreme of a quantity along a straight line, parts outside the wet space left out.
+    """Mean, extreme or integral of a quantity along a straight line, parts outside the wet space left out.
 
     Source: midpoint rule over 201 samples.
     """
@@ -29,12 +29,12 @@ class Line(Reading):
     start: Point = point("from", "One end of the line.")
     end: Point = point("to", "Other end of the line.")
     quantity: str = what()
-    measure: Literal["mean", "min", "max"] = how()
+    measure: Literal["mean", "min", "max", "integral"] = how()
 
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:
-        """The quantity's."""
-        return dimension(numbers)
+        """The quantity's, times length for an integral."""
+        return dimension(numbers, "length")
 
     @classmethod
     def take(cls, numbers: Any, answer: Answer) -> float:
@@ -44,4 +44,5 @@ class Line(Reading):
         places = places[answer.inside(places)]
         if not len(places):
             return float("nan")
-        return pick(numbers.measure, answer.sampler(numbers.quantity, places), np.ones(len(places)))
+        piece = float(np.linalg.norm(end - start)) / SAMPLES
+        return pick(numbers.measure, answer.sampler(numbers.quantity, places), np.full(len(places), piece))

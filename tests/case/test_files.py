@@ -194,3 +194,10 @@ def test_a_name_that_stands_twice_is_refused(tmp_path: Path) -> None:
     path.write_text('{"title": "n", "network": {"runs": {"feed": {"start": "a", "end": "b"}, "drain": {"start": "b", "end": "a"}, "feed": {"start": "a", "end": "c"}}}}')
     with pytest.raises(CaseError, match="“feed” stands twice beside drain"):
         load(path)
+
+
+@pytest.mark.parametrize("name", ["models", "lying counts", "lines of words", "events", "command line edits", "run folders"])
+def test_the_other_doors_end_in_words_too(name: str, tmp_path: Path) -> None:
+    from bench import fuzz
+
+    fuzz.campaign(name, tmp_path, 25)

@@ -42,15 +42,19 @@ def edits_of(text: str, case: Case) -> dict[str, Any]:
     ------
     EditError : rows that make no sense, each told with its number.
     """
-    reader = csv.DictReader(io.StringIO(text))
-    missing = [name for name in _HEAD if name not in (reader.fieldnames or [])]
+    try:
+        reader = csv.DictReader(io.StringIO(text, newline=""))
+        head, rows = reader.fieldnames or [], list(reader)
+    except csv.Error as problem:
+        raise EditError([Fault("table", f"this is no table ({problem}).", "Save it again as CSV.")]) from None
+    missing = [name for name in _HEAD if name not in head]
     if missing:
         raise EditError([Fault("line 1", f"the columns {', '.join(missing)} are missing.", f"A table begins with the columns {', '.join(_HEAD)}.")])
     kinds = discover("mop_lantern.network.components")
     edits: dict[str, Any] = {}
     faults: list[Fault] = []
     seen: dict[tuple[str, str], int] = {}
-    for number, row in enumerate(reader, 2):
+    for number, row in enumerate(rows, 2):
         run, name, kind = (str(row[column] or "").strip() for column in ("run", "component", "kind"))
         before = seen.setdefault((run, name), number)
         if before != number:

@@ -320,6 +320,8 @@ def run_bench(options: argparse.Namespace) -> int:
     """Run the bench; without a choice both parts."""
     if options.fuzz:
         return _checkout([sys.executable, "-m", "bench.fuzz", str(options.fuzz)])
+    if options.trust:
+        return _checkout([sys.executable, "-m", "bench.trust", "--bands", *(["--json"] if options.json else [])])
     both = not (options.accuracy or options.speed)
     extra = [part for case in options.case for part in ("--case", case)] + (["--json"] if options.json else [])
     code = 0

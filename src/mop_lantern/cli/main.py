@@ -77,6 +77,7 @@ def parser() -> argparse.ArgumentParser:
     bench.add_argument("--accuracy", action="store_true")
     bench.add_argument("--speed", action="store_true")
     bench.add_argument("--case", action="append", default=[], metavar="ID", help="only this case, e.g. O-5.4")
+    bench.add_argument("--trust", action="store_true", help="over cases with known values: how often the trust list is wrong, and how often a band misses the truth")
     bench.add_argument("--json", action="store_true")
     bench.add_argument("--fuzz", type=int, default=0, metavar="N", help="try N damaged case files, expressions, edits, tables and drawings")
     add("schema", "print the JSON Schema of case files")

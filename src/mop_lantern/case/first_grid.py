@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.declare import Numbers
-from mop_lantern.judge.notes._temperatures import named_temperatures
+from mop_lantern.judge.facts import named_temperatures
 from mop_lantern.media import Fluid
 from mop_lantern.shape import Plane, Surface
 

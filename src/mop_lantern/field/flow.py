@@ -305,31 +305,10 @@ class FlowSolver:
         force = -self.density * self.nu[self.mesh.n_internal :, None] * slope
         return np.where(self.boundary.wall[:, None], force - (force * n).sum(axis=1)[:, None] * n, 0.0)
 
-    def force_balance(self) -> tuple[Floats, float]:
-        """Give what the forces on the whole fluid and the momentum carried out of it do not add up to, (3,) N, and the scale of
-        those forces, N (per radian around an axis, where only the first component means anything).
-
-        Pressure enters a cell by its gradient, so this closes to the error of the grid, not to rounding: it judges how
-        well the pressure drop answers to the friction on the walls.
-        Source: momentum theorem on the whole space (White, Fluid Mechanics, chapter 3).
-        """
-        inner, wall = self.mesh.n_internal, self.boundary.wall
-        Ub, pb = self.boundary_values()
-        g = self._work.gU[self._bown]
-        rho, area, weight = self.density, self._area_b, self.mesh.volume[:, None] * self.density
-        carried = rho * self.flux[inner:, None] * Ub
-        drag = self.wall_shear()
-        stretch = np.einsum("fij,fj->fi", g + g.transpose(0, 2, 1), area)
-        drag -= np.where(wall[:, None], 0.0, rho * self.nu[inner:, None] * stretch)
-        level = float(np.average(pb, weights=self.links.size_b))
-        push = (pb - level)[:, None] * area
-        lift = weight * self._force if len(self._force) else np.zeros((1, 3))
-        if self.mesh.axisymmetric:
-            carried, drag, push, lift = (part * (1.0, 0.0, 0.0) for part in (carried, drag, push, lift))
-        left = (carried + drag + push).sum(axis=0) - lift.sum(axis=0)
-        through = push[~wall].sum(axis=0)
-        scale = np.abs(carried).sum() + np.abs(drag).sum() + np.abs(through).sum() + np.abs(lift - lift.mean(axis=0)).sum()
-        return left, float(scale)
+    @property
+    def body_force(self) -> Floats:
+        """Body force over the reference density, (n_cells, 3) m/s2; (0, 3) where there is none."""
+        return self._force
 
     def _turned_along(self) -> Floats:
         """Transposed part of the velocity gradient at walls that turn, on their normal, (n_boundary, 3) 1/s.

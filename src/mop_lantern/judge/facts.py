@@ -149,3 +149,10 @@ def lasting_notes(facts: Facts | NetFacts) -> list[Note]:
     """Make the checks whose cautions go with an answer: all but those judged on the answer itself."""
     kinds = discover("mop_lantern.judge.notes")
     return [note for note in review_notes(facts) if note.level == "caution" and not kinds[note.kind].measured]  # type: ignore[attr-defined]
+
+
+def named_temperatures(numbers: Any) -> list[float]:
+    """Give the fixed temperatures of walls and openings of a case, K."""
+    walls = [getattr(item, name, None) for item in numbers.warm.values() for name in ("temperature", "outside")]
+    openings = [item.temperature for item in numbers.openings.values()]
+    return [value for value in [*walls, *openings] if isinstance(value, float)]

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from mop_lantern.case import Settled, facts_of
+from mop_lantern.field.force_balance import force_balance
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import Answer, Trust, lasting_notes, note_trust
 from mop_lantern.judge.trust import BALANCE_FAILS, BALANCE_LIMIT, graded
@@ -106,7 +107,7 @@ def sense_trust(settled: Settled, answer: Answer) -> list[Trust]:
 
 def force_trust(physics: Physics) -> Trust:
     """Judge whether pressure, friction on the walls, weight and what the fluid carries add up over the whole space."""
-    left, scale = physics.flow.force_balance()
+    left, scale = force_balance(physics.flow)
     share = float(np.linalg.norm(left)) / scale if scale > 0 else 0.0
     text = f"Pressure, friction and momentum over the whole space add up to {max(share, 1e-16):.1%} of the forces."
     if share > FORCE_LIMIT:

@@ -6,8 +6,7 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from mop_lantern.judge.facts import Facts, Note, NoteKind
-from mop_lantern.judge.notes._temperatures import named_temperatures
+from mop_lantern.judge.facts import Facts, Note, NoteKind, named_temperatures
 
 
 class BuoyancyLeftOut(NoteKind):

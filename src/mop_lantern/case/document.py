@@ -213,12 +213,13 @@ def _broken_text(data: Any) -> str | None:
     ------
     CaseError : the nesting is too deep.
     """
+    free: Any = data
     try:
         json.dumps(data, ensure_ascii=False, default=str).encode()
-        return None
+        free = {name: data.get(name) for name in ("views", "variants")}  # what may be nested as anybody likes
     except (UnicodeEncodeError, RecursionError, ValueError):
         pass
-    waiting: list[tuple[str, Any, int]] = [("", data, 0)]
+    waiting: list[tuple[str, Any, int]] = [("", free, 0)]
     while waiting:
         path, here, depth = waiting.pop()
         if isinstance(here, str):

@@ -175,7 +175,7 @@ def _label(wet: shapely.Polygon, rings: list[tuple[Floats, list[str]]], shape: A
     # among the sides within reach the one running most nearly the same way is meant; a tie goes to the later part
     way = segments[query, 1] - segments[query, 0]
     other = sources[found, 1] - sources[found, 0]
-    parallel = np.abs((way * other).sum(axis=1)) / (np.hypot(*way.T) * np.hypot(*other.T))
+    parallel = np.abs((way * other).sum(axis=1)) / np.maximum(np.hypot(*way.T) * np.hypot(*other.T), 1e-300)  # a side without length runs no way
     order = np.lexsort((found, np.round(parallel, 6), query))
     best = np.full(len(segments), -1)
     best[query[order]] = found[order]

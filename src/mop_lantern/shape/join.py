@@ -164,7 +164,8 @@ def _joined(bodies: Mapping[str, list[Body]], roles: Mapping[str, str]) -> tuple
 def _has_body(solid: Any) -> bool:
     """Whether a solid is more than a hair: lids and plates without thickness part the fluid, but hold nothing."""
     low, high = np.array(solid.bounding_box()).reshape(2, 3)
-    return bool(solid.volume() > 2 * HAIR * solid.surface_area() * np.linalg.norm(high - low))
+    size = float(np.linalg.norm(high - low))
+    return bool(np.isfinite(size) and solid.volume() > 2 * HAIR * solid.surface_area() * size)
 
 
 def _surface(whole: Any, owners: Mapping[int, tuple[str, Body]]) -> Surface:

@@ -159,7 +159,7 @@ def _read(path: Path) -> list[_Soup]:
         parts = [_Soup(name := str(part.metadata.get("name", "")), np.asarray(part.triangles, float), name, _colour(part)) for part in scene.dump() if hasattr(part, "triangles")]
     except Exception as problem:  # the library raises whatever its readers raise
         raise FileError(f"{path}: the model cannot be read ({str(problem)[:200] or type(problem).__name__}). Export it again as STL, OBJ, PLY or GLB.") from None
-    parts = [part for part in parts if len(part.corners)]
+    parts = [part for part in parts if part.corners.ndim == 3 and part.corners.shape[1:] == (3, 3) and len(part.corners)]
     if not parts:
         raise FileError(f"{path}: the file has no triangles. Export it again.")
     return parts if len(parts) > 1 else [replace(parts[0], layer="")]

@@ -17,6 +17,7 @@ ROW = 46
 FIRST_ROW = 54
 BASE_TITLE = "As drawn"
 
+GRAVEST = ("fails", "caution", "holds")  # in this order they are told
 
 class LedgerPage(QWidget):
     """Paints readings, variants and the trust list.
@@ -47,7 +48,8 @@ class LedgerPage(QWidget):
     def show_all(self, columns: list[str], readings: dict[str, dict[str, Any]], stale: set[str], trust: list[dict[str, Any]], variant: str, units: dict[str, str]) -> None:
         """Show readings by variant (id, "" the base), which of them are out of date, and a trust list."""
         self.columns, self.readings, self.stale = columns, readings, stale
-        self.trust, self.variant, self.units = trust, variant, units
+        self.trust = sorted(trust, key=lambda item: GRAVEST.index(item["verdict"]) if item["verdict"] in GRAVEST else 0)
+        self.variant, self.units = variant, units
         self.titles = {}
         for column in columns:
             for key, reading in readings.get(column, {}).items():

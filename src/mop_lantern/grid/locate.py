@@ -132,6 +132,12 @@ class Locator:
         return walled
 
     @cached_property
+    def _outside(self) -> tuple[Ints, Ints]:
+        """The boundary faces of every cell, as CSR lists."""
+        owner = self.mesh.owner[self.mesh.n_internal :]
+        return np.concatenate([[0], np.cumsum(np.bincount(owner, minlength=self.mesh.n_cells))]), np.argsort(owner, kind="stable")
+
+    @cached_property
     def _middles(self) -> Any:
         return nearest_tree(self.mesh.centre)
 
@@ -176,13 +182,14 @@ class Locator:
         """Tell whether each place lies in the cell beside it: on the inner side of the wall nearest to it or, on a grid without a lattice,
         of all faces. A wall face counts as a disc of its area about its centre.
         """
-        mesh, around = self.mesh, self.around
-        pair, slot = around.of(cells)
-        face = around.face[slot].astype(np.int64)
+        mesh = self.mesh
         lattice = len(mesh.cube_low) > 0
         if lattice:
-            use = face >= mesh.n_internal
-            pair, face = pair[use], face[use]
+            pair, slot = expand(self._outside[0], cells)
+            face = mesh.n_internal + self._outside[1][slot]
+        else:
+            pair, slot = self.around.of(cells)
+            face = self.around.face[slot].astype(np.int64)
         sign = np.where(mesh.owner[face] == cells[pair], 1.0, -1.0)
         size = np.linalg.norm(mesh.area[face], axis=1)
         normal = mesh.area[face] * (sign / size)[:, None]

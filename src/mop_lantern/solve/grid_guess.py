@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 
 from mop_lantern.case import Settled
 from mop_lantern.errors import RunError
+from mop_lantern.field.flow import FlowSolver
 from mop_lantern.field.links import gradients_of
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import Answer, Trust, measure
@@ -35,6 +36,7 @@ FEWEST, PART = 20, 4  # iterations on the coarse grid: at least, and one for so 
 EARLY = 10
 CALM, CALM_CARRIED = 1e-5, 1e-4
 RESTLESS = 3e-3
+BLOCK = 50_000  # faces looked at in one go
 LEAST_RATIO = 1.3
 STEEP = 0.008  # rms of the jump of the reconstructed velocity between cells, of the largest speed
 
@@ -167,16 +169,20 @@ def scale_of(key: str, dimension: str, taken: dict[str, Any], numbers: Any, answ
     return float(scale) or 1e-300
 
 
-def steepness(answer: Answer) -> float:
+def steepness(flow: FlowSolver) -> float:
     """Give the rms jump of the reconstructed velocity between cells over the largest speed: how coarse cells look from inside."""
-    mesh = answer.mesh
-    inner, own, nei = mesh.n_internal, mesh.owner[: mesh.n_internal], mesh.neighbour
-    slopes = gradients_of(mesh, answer.velocity)
-    ahead = answer.velocity[own] + np.einsum("fij,fj->fi", slopes[own], mesh.face_centre[:inner] - mesh.centre[own])
-    behind = answer.velocity[nei] + np.einsum("fij,fj->fi", slopes[nei], mesh.face_centre[:inner] - mesh.centre[nei])
-    size = np.linalg.norm(mesh.area[:inner], axis=1)
-    jump = np.sqrt(np.average(((ahead - behind) ** 2).sum(axis=1), weights=size)) if inner else 0.0
-    return float(jump / (np.linalg.norm(answer.velocity, axis=1).max() or 1.0))
+    mesh, slopes = flow.mesh, flow.velocity_gradient
+    total = weight = 0.0
+    for start in range(0, mesh.n_internal, BLOCK):  # in parts, for the memory
+        part = slice(start, min(start + BLOCK, mesh.n_internal))
+        sides = []
+        for cells in (mesh.owner[part], mesh.neighbour[part]):
+            sides.append(flow.U[cells] + np.einsum("fij,fj->fi", slopes[cells], mesh.face_centre[part] - mesh.centre[cells]))
+        size = np.linalg.norm(mesh.area[part], axis=1)
+        total += float((size * ((sides[0] - sides[1]) ** 2).sum(axis=1)).sum())
+        weight += float(size.sum())
+    fastest = float(np.sqrt((flow.U**2).sum(axis=1).max(initial=0.0)))
+    return float(np.sqrt(total / weight) / fastest) if weight > 0 and fastest > 0 else 0.0
 
 
 def guess_trust(guess: GridGuess, titles: dict[str, str]) -> list[Trust]:
@@ -207,9 +213,9 @@ def guess_trust(guess: GridGuess, titles: dict[str, str]) -> list[Trust]:
     return [Trust("grid_guess", "caution", share, LIMIT, words + " Halve the cells and compare.")]
 
 
-def steep_trust(answer: Answer) -> list[Trust]:
+def steep_trust(flow: FlowSolver) -> list[Trust]:
     """Judge the cells of a flow that no coarser grid was asked about by how it jumps between them."""
-    jump = steepness(answer)
+    jump = steepness(flow)
     if jump <= STEEP:
         words = f"The flow changes evenly from cell to cell: what two cells make of the face between them differs by {jump:.2%} of the largest speed."
         return [Trust("grid_guess", "holds", jump, STEEP, words)]

@@ -305,7 +305,7 @@ class Solving:
         bands = yield from self._grid_errors(run)
         guess = yield from self._guessed(run, bands)
         if isinstance(run, Marching) or not run.readings:
-            trust += [] if self.stop else steep_trust(answer)
+            trust += [] if self.stop else steep_trust(run.flow)
         elif not bands:
             trust += guess_trust(guess, {key: reading.title for key, reading in run.readings.items()})
         if isinstance(run, FlowRun) and not (self.stop or self.follow) and suspect(self.settled, run):

@@ -157,3 +157,18 @@ def test_a_tank_that_warms_rises() -> None:
     assert warm > 330
     grown = float(fluid.at("density", 293.15) / fluid.at("density", warm))
     assert last["readings"]["level"]["value"] == pytest.approx(grown, abs=2e-3) and last["trust"]["heat_ledger"]["verdict"] == "holds"
+
+
+def test_a_tank_that_gains_fluid_balances_its_heat() -> None:
+    """A tank that keeps its level takes in more than leaves: no false alarm, and its temperature is that of what comes."""
+    data = network({"p": {"kind": "pipe", "length": "40 m", "bore": "80 mm"}}, {"water": {"kind": "water", "follow": True}}, "20 m", warm="40 °C", thermal=True)
+    data["network"]["nodes"]["b"] = {"kind": "tank", "level": "1 m"}
+    last = solved(data | {"readings": {"t": {"kind": "node_value", "node": "b", "figure": "temperature"}}})
+    assert last["converged"] and last["trust"]["heat"]["verdict"] == "holds"
+    assert last["readings"]["t"]["value"] == pytest.approx(313.15, abs=0.2)
+
+
+def test_a_bore_no_fluid_can_pass_so_fast_is_told() -> None:
+    data = network({"p": {"kind": "pipe", "length": "5 m", "bore": "50 mm"}, "c": {"kind": "check", "bore": "2 mm"}})
+    last = solved(data)
+    assert last["trust"]["note.absolute_pressure"]["verdict"] == "fails" and not last["converged"]

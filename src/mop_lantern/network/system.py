@@ -265,18 +265,18 @@ def _left_over(made: Operating, demand: Demands, stream: Floats) -> float:
     level = float(np.nanmean(made.temperature)) if len(made.temperature) else 0.0
     both = np.concatenate([made.temperature, made.outlet])
     ends = both[made.chain.last]
-    into, source = np.where(mass >= 0, net.end, net.start), np.where(mass >= 0, net.start, net.end)
+    into = np.where(mass >= 0, net.end, net.start)
     cp = made.capacity
     carried_in = np.bincount(into, np.abs(mass) * cp * (ends - level), net.n_nodes)
-    carried_out = np.bincount(source, np.abs(mass) * cp * (made.temperature[source] - level), net.n_nodes)
     free = ~demand.given
     store = np.full(net.n_nodes, float(cp.mean()))
     store[net.start] = cp
     fed = demand.fed * store * (demand.value - level) + demand.sink * store * (demand.pull - made.temperature) + demand.made * store
-    out = np.maximum(net.demand, 0.0) * store * (made.temperature - level)
+    # all that enters leaves again, or stays where a tank keeps its level, as warm as the node
+    out = (np.bincount(into, np.abs(mass) * cp, net.n_nodes) + demand.fed * store) * (made.temperature - level)
     inflow = np.bincount(into, np.abs(mass), net.n_nodes) + demand.fed + demand.sink
     held = free & (inflow > carried.STILL)
-    imbalance = np.abs(carried_in + fed - carried_out - out)[held]
+    imbalance = np.abs(carried_in + fed - out)[held]
     matter = max(float(np.abs(stream * (made.outlet - made.inlet)).sum()), float(np.abs(carried_in).max(initial=0.0)), 1e-12)
     return float(imbalance.sum() / matter) if held.any() else 0.0
 

@@ -34,4 +34,9 @@ class AbsolutePressure(NoteKind):
             elif absolute < boils:
                 text = f"The absolute pressure here, {absolute / 1e5:.3g} bar, is under that of vapour ({boils / 1e5:.3g} bar): the water boils, which is not followed."
                 notes.append(Note(f"network.nodes.{name}", "caution", text))
+        for name, run in working.runs.items():
+            static = min(run.get("static_start", 0.0), run.get("static_end", 0.0)) + air  # nan where no area is known: then nothing is told
+            if static < 0 and not any(note.path == f"network.nodes.{node}" for note in notes for node in working.ends[name]):
+                text = f"The static pressure at an end of this run would be {static / 1e5:.3g} bar absolute, less than nothing: its fluid cannot move that fast."
+                notes.append(Note(f"network.runs.{name}", "caution", text, fails=True))
         return notes

@@ -320,6 +320,8 @@ def run_bench(options: argparse.Namespace) -> int:
     """Run the bench; without a choice both parts."""
     if options.fuzz:
         return _checkout([sys.executable, "-m", "bench.fuzz", str(options.fuzz)])
+    if options.kills:
+        return _checkout([sys.executable, "-m", "bench.kills", str(options.kills)])
     if options.trust:
         return _checkout([sys.executable, "-m", "bench.trust", "--bands", *(["--json"] if options.json else [])])
     both = not (options.accuracy or options.speed)

@@ -80,6 +80,7 @@ def parser() -> argparse.ArgumentParser:
     bench.add_argument("--trust", action="store_true", help="over cases with known values: how often the trust list is wrong, and how often a band misses the truth")
     bench.add_argument("--json", action="store_true")
     bench.add_argument("--fuzz", type=int, default=0, metavar="N", help="try N damaged case files, expressions, edits, tables and drawings")
+    bench.add_argument("--kills", type=int, default=0, metavar="N", help="kill a solver or its caller N times at any moment; what was stored must open or say why not")
     add("schema", "print the JSON Schema of case files")
     add("test", "run the tests")
     add("shots", "refresh docs/screenshots")

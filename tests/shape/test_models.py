@@ -19,7 +19,7 @@ from mop_lantern.cli import main
 from mop_lantern.errors import CaseError, FileError
 from mop_lantern.shape import Surface, build, join
 from mop_lantern.shape.crossing import crossings
-from mop_lantern.shape.model import Model, packed, read_model, renamed, sealed, unpacked
+from mop_lantern.shape.model import LONGEST, Model, memory_for, packed, read_model, renamed, sealed, seconds_for, unpacked
 from tests.shape.test_solids import PLAIN, part
 
 BENT = {"diameter": 0.02, "before": 0.03, "angle": np.pi / 2, "radius": 0.03, "after": 0.05}
@@ -164,6 +164,23 @@ def test_a_bad_step_file_harms_nothing(tmp_path: Path, monkeypatch: pytest.Monke
     monkeypatch.setattr("mop_lantern.shape.model._child", lambda *_: (-11, ""))
     with pytest.raises(FileError, match="ended without a result"):
         read_model(tmp_path / "bad.step", "")
+
+
+def test_a_step_file_whose_reader_never_ends_is_given_up_in_words(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A coordinate beyond all numbers sends the library round in circles; the system ends it, caller or no caller."""
+    write(tmp_path / "endless.step")
+    text = (tmp_path / "endless.step").read_bytes()
+    (tmp_path / "endless.step").write_bytes(text.replace(b"3.528077293324", b"3.5e308293324", 1))
+    monkeypatch.setattr("mop_lantern.shape.model.seconds_for", lambda size: 4)
+    with pytest.raises(FileError, match=r"endless\.step: reading took more than 4 s.*damaged"):
+        read_model(tmp_path / "endless.step", "")
+
+
+def test_a_step_file_gets_time_and_memory_by_its_size() -> None:
+    assert seconds_for(30_000) == 20
+    assert seconds_for(10_000_000) == 320
+    assert seconds_for(200_000_000) == LONGEST
+    assert 2e9 < memory_for(30_000) < 2.1e9 < memory_for(10_000_000)
 
 
 def test_layers_and_colours_of_an_assembly_come_along(tmp_path: Path) -> None:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import base64
+import signal
 import subprocess
 import sys
 import tempfile
 import threading
-import time
 import zlib
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
@@ -26,10 +26,10 @@ Floats = NDArray[np.float64]
 Ints = NDArray[Any]
 ENDINGS = (".stl", ".obj", ".ply", ".glb", ".step", ".stp")
 EXACT = (".step", ".stp")  # these say their unit and their faces
-LONGEST = 600  # s a STEP file may take
 WELD = 1e-6  # of the size: corners nearer than this are one
 ANGLE = np.deg2rad(30)  # triangles that meet flatter belong to one face; common practice, no source
 RIM = "*rim"  # begins the group of what closes a rim; no file can name a group so
+LONGEST = 600  # s of the processor a STEP file may take
 LARGEST = 300_000_000  # bytes of a file
 UNPACKED = 400_000_000  # bytes of a stored model
 NO_AREA = 1e-14  # of the square of the size: thinner triangles have no side to face
@@ -189,12 +189,24 @@ def _colour(part: Any) -> str:
     return "" if colour is None else "#{:02x}{:02x}{:02x}".format(*(int(c) for c in colour[:3]))
 
 
+def seconds_for(size: int) -> int:
+    """Give the time of the processor, s, a STEP file of so many bytes may take: many times what sound ones need, as damaged ones may never end."""
+    return int(min(20 + 30e-6 * size, LONGEST))
+
+
+def memory_for(size: int) -> int:
+    """Give the memory, bytes, a STEP file of so many bytes may take, with the library that reads it."""
+    return int(2e9 + 400 * size)
+
+
 def _read_step(path: Path, stop: threading.Event | None) -> list[_Soup]:
     """Read a STEP file in a process of its own, which may crash without harm; one group a face, lengths in metres."""
     with tempfile.TemporaryDirectory() as folder:
         out = Path(folder) / "model.npz"
         plain_file(path, LARGEST)
-        code, words = _child([sys.executable, "-m", "mop_lantern.shape.step_child", str(path), str(out)], path, stop)
+        size = path.stat().st_size
+        limits = [str(seconds_for(size)), str(memory_for(size))]
+        code, words = _child([sys.executable, "-m", "mop_lantern.shape.step_child", str(path), str(out), *limits], path, stop)
         if code == 2:
             raise FileError(f"{path}: the model cannot be read ({words.strip()[-200:]}). Export it again.")
         if code or not out.exists():
@@ -210,18 +222,22 @@ def _read_step(path: Path, stop: threading.Event | None) -> list[_Soup]:
 def _child(command: list[str], path: Path, stop: threading.Event | None) -> tuple[int, str]:
     """Run the reader of STEP files to its end, or end it; give its exit code and what it says."""
     reader = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True)
-    began = time.monotonic()
-    while True:
-        try:
-            words = reader.communicate(timeout=0.2)[1]
-            return reader.returncode, words
-        except subprocess.TimeoutExpired:
-            late = time.monotonic() - began > LONGEST
-            if not late and not (stop is not None and stop.is_set()):
-                continue
-        reader.kill()
-        reader.communicate()
-        raise FileError(f"{path}: reading took more than {LONGEST} s. Save it with fewer parts." if late else f"{path}: reading was stopped.")
+    try:
+        while True:
+            try:
+                words = reader.communicate(timeout=0.2)[1]
+                break
+            except subprocess.TimeoutExpired:
+                if stop is not None and stop.is_set():
+                    raise FileError(f"{path}: reading was stopped.") from None
+    finally:
+        if reader.poll() is None:
+            reader.kill()
+            reader.communicate()
+    if reader.returncode == -signal.SIGXCPU:
+        longest = seconds_for(path.stat().st_size)
+        raise FileError(f"{path}: reading took more than {longest} s; the file is damaged, or has too many parts. Export it again, with fewer parts.")
+    return reader.returncode, words
 
 
 def _welded(points: Floats) -> tuple[Floats, Ints, list[str]]:

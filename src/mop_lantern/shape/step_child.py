@@ -1,11 +1,13 @@
 """Reads a STEP file in a process of its own: the library behind it may crash, and prints what it likes.
 
-Called as ``python -m mop_lantern.shape.step_child FILE.step OUT.npz``: writes triangles in metres, the face each belongs to, and names of
-the faces ("part.face"); ends with 2 and words on standard error where the file cannot be read.
+Called as ``python -m mop_lantern.shape.step_child FILE.step OUT.npz SECONDS BYTES``: writes triangles in metres, the face each belongs to,
+and names of the faces ("part.face"); ends with 2 and words on standard error where the file cannot be read. It may take so much time of
+the processor and so much memory.
 """
 
 from __future__ import annotations
 
+import resource
 import sys
 from collections.abc import Iterator
 from typing import Any
@@ -14,6 +16,13 @@ import numpy as np
 
 FINE = 2e-3  # of a part's size: how far triangles may lie off a curved face
 BEND = 0.15  # rad, between neighbouring triangles of one
+
+
+def _hold(seconds: int, memory: int) -> None:
+    """Let the system end this process where it takes more time or memory, whether or not anybody waits for it."""
+    for limit, value in ((resource.RLIMIT_CPU, seconds), (resource.RLIMIT_AS, memory)):
+        hard = resource.getrlimit(limit)[1]
+        resource.setrlimit(limit, (value if hard == resource.RLIM_INFINITY else min(value, hard), hard))
 
 
 def read(path: str) -> tuple[list[Any], list[int], list[str], list[str]]:
@@ -178,9 +187,13 @@ def _triangles(face: Any) -> list[Any]:
 def run() -> int:
     """Read the file named first on the command line into the one named second."""
     try:
+        _hold(int(sys.argv[3]), int(sys.argv[4]))
         corners, owner, names, colours = read(sys.argv[1])
     except ValueError as problem:
         print(problem, file=sys.stderr)
+        return 2
+    except MemoryError:
+        print("it needs more memory than its size makes likely: it is damaged", file=sys.stderr)
         return 2
     np.savez(sys.argv[2], corners=np.array(corners, float), owner=np.array(owner), names=np.array(names), colours=np.array(colours))
     return 0

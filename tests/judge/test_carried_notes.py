@@ -6,7 +6,8 @@ from typing import Any
 
 import pytest
 
-from mop_lantern.case import apply, parse_case, review
+from mop_lantern.case import apply, parse_case, review, settle
+from mop_lantern.judge.notes.corner_shear import sharp_corners
 
 
 def notes(channel: dict[str, Any], **edits: Any) -> dict[str, Any]:
@@ -47,3 +48,16 @@ def test_a_closed_steady_space_blocks_what_has_no_level(channel: dict[str, Any],
     blocked = [note for note in result.notes if note.level == "blocked"]
     assert [note.path for note in blocked] == [f"field.{section}"] and result.blocked
     assert not review(apply(parse_case(channel), {**edits, **blocked[0].edits})).blocked
+
+
+def test_the_largest_wall_shear_at_a_sharp_corner_is_no_number(channel: dict[str, Any]) -> None:
+    """A rib stands from the lower wall into the flow: its two tips are such corners, the ends of the channel are none."""
+    most = {"kind": "edge_value", "edge": "run.left", "quantity": "shear", "measure": "max"}
+    assert "corner_shear" not in notes(channel, **{"readings.most": most})
+    rib = {"shape.parts.rib": {"kind": "block", "points": [["20 mm", "-6 mm"], ["24 mm", "-6 mm"], ["24 mm", "-1 mm"], ["20 mm", "-1 mm"]]}}
+    edges = sorted({edge for _, edges in sharp_corners(settle(apply(parse_case(channel), rib)).shape) for edge in edges})
+    assert edges
+    found = notes(channel, **rib, **{"readings.most": {**most, "edge": edges[0]}})["corner_shear"]
+    assert found.level == "caution" and found.path == "readings.most" and "sharp corner" in found.text
+    for less in ({"measure": "mean"}, {"quantity": "pressure"}):
+        assert "corner_shear" not in notes(channel, **rib, **{"readings.most": {**most, "edge": edges[0], **less}})

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from mop_lantern.case import parse_case, settle
@@ -97,6 +97,7 @@ def test_graded_lines_reach_their_ratio() -> None:
 @given(x=st.floats(3, 30), y=st.floats(-6, 6), size=st.floats(0.3, 7), turn=st.floats(0, 90), cell=st.floats(0.6, 2))
 def test_any_obstacle_anywhere(x: float, y: float, size: float, turn: float, cell: float) -> None:
     disc = {"kind": "disc", "centre": [f"{x!r} mm", f"{y!r} mm"], "diameter": f"{size!r} mm"}
+    assume(x - size / 2 > 0 or abs(y) + size / 2 < 5 or abs(y) - size / 2 > 5)  # from inlet to wall it shuts a corner off, and is refused
     mesh, settled = mesh_of({"cell": f"{cell!r} mm"}, turn, d=disc)
     assert mesh.volume.sum() == pytest.approx(2 * settled.shape.polygon.area, rel=2e-3)  # cut-off dust may go
     assert quality(mesh).closure < 1e-6

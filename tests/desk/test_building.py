@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from concurrent.futures import Future
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
@@ -72,6 +75,23 @@ def test_gauges_are_pinned_moved_and_taken_away(desk: Desk) -> None:  # noqa: F8
     view.asked.emit(f"gauge.{key}", QPoint(10, 10))
     desk.building.unpin(key)
     assert not gauges(view) and key in desk.document.case.readings, "the reading stays"
+
+
+def test_a_review_that_ends_at_once_is_told_after_the_edit(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
+    """A quick review was told in the middle of an edit, and its fault overwritten by the words that end the edit."""
+
+    def at_once(work: Callable[..., Any], *given: Any) -> Future[Any]:
+        done: Future[Any] = Future()
+        done.set_result(work(*given))
+        return done
+
+    monkeypatch.setattr(desk.document._pool, "submit", at_once)
+    told: list[Any] = []
+    desk.document.reviewed.connect(told.append)
+    assert desk.document.edit({"network.runs.feed1.parts.valve.opening": "open"}, "a fault")
+    assert not told
+    wait(lambda: told)
+    assert any(fault.path.startswith("network.runs.feed1") for fault in told[-1].faults)
 
 
 def test_the_table_edits_pastes_and_tells(desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811

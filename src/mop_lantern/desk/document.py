@@ -7,7 +7,7 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, Qt, pyqtSignal
 
 from mop_lantern.case import Case, Review, apply, is_network, load, quick_shape, review, save, value_at, with_variant
 from mop_lantern.errors import EditError, LanternError
@@ -46,7 +46,8 @@ class Document(QObject):
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="review")
         self._number = 0
         self.brief = False  # while a network is worked live, only what forbids is looked for
-        self._ready.connect(self._take)
+        # Queued: a quick review must not be told in the middle of an edit.
+        self._ready.connect(self._take, Qt.ConnectionType.QueuedConnection)  # type: ignore[call-arg]  # the stubs know one argument only
         self._built.connect(lambda shape, number: self.shaped.emit(shape) if number == self._number else None)
 
     @property

@@ -13,12 +13,13 @@ from mop_lantern.case import Case, apply, parse_value
 from mop_lantern.case.network_figures import duties_of
 from mop_lantern.case.network_review import SettledNetwork, fault_of, working_of
 from mop_lantern.case.resolve import resolve
-from mop_lantern.errors import CaseError, EditError, FileError, RunError
+from mop_lantern.errors import CaseError, EditError, RunError
 from mop_lantern.judge import Measured, NetFacts, Trust, Working, lasting_notes, measure, network_trust, note_trust
 from mop_lantern.network.steady import NetworkFault
 from mop_lantern.network.surge import Surge
 from mop_lantern.network.transient import March
-from mop_lantern.results import RunRecord, new_run, save_network
+from mop_lantern.results import RunRecord, save_network
+from mop_lantern.solve.storing import Storing
 from mop_lantern.solve.versions import versions
 from mop_lantern.units import DIMENSIONS
 
@@ -30,7 +31,7 @@ TICK = 0.1  # s between two pictures of a network worked live
 ENDLESS = 1e9  # s
 
 
-class NetworkSolving:
+class NetworkSolving(Storing):
     """One solve of a network. Iterate `events`, as those of a field; between two the caller may set ``stop`` or call `work`.
 
     Parameters
@@ -47,9 +48,7 @@ class NetworkSolving:
         self.worked: list[tuple[float, str, Any]] = []
         self._planned: dict[str, Any] = {}  # what operations, not hands, have set last
         self._march: March | Surge | None = None
-        self.unsaved = False  # a finished answer that could not be stored
         self._made: tuple[RunRecord, Working] | None = None
-        self._folder: Path | None = None
         self._columns: dict[str, list[float]] = {"time": []}
 
     def work(self, path: str, value: Any) -> str:
@@ -164,33 +163,20 @@ class NetworkSolving:
             versions=versions(), traces=self._columns if march is not None else {}, edits=self.edits, cycles=[],
         )  # fmt: skip
         self._made = record, working
-        folder = unsaved = ""
-        if self.runs is not None:
-            try:
-                folder = self.store()
-                yield {"event": "saved", "run": folder}
-            except FileError as problem:  # the answer is there: it may be stored another time
-                unsaved = str(problem)
-                self.unsaved = True
+        folder, unsaved = self._try_to_store()
+        if folder:
+            yield {"event": "saved", "run": folder}
         yield {
             "event": "finished", "unsaved": unsaved, "readings": readings, "trust": record.trust, "converged": converged, "stopped": self.stop,
             "time": march.time if march is not None else 0.0, "iterations": record.iterations, "cells": record.cells, "seconds": record.seconds, "run": folder, "grid": {},
             "worked": [[at, path, value] for at, path, value in self.worked],
         }  # fmt: skip
 
-    def store(self) -> str:
-        """Store the finished answer, and give its folder; it may be tried again.
-
-        Raises
-        ------
-        FileError : it cannot be stored.
-        """
-        assert self.runs is not None and self._made is not None
+    def _write(self, folder: Path) -> None:
+        """Write the finished answer into its run folder."""
+        assert self._made is not None
         record, working = self._made
-        self._folder = self._folder or new_run(self.runs, self.settled.variant)
-        save_network(self._folder, record, working, int(self.settled.numbers.run.keep))
-        self.unsaved = False
-        return str(self._folder)
+        save_network(folder, record, working, int(self.settled.numbers.run.keep))
 
     def case_with_operations(self) -> Case:
         """Give the case as solved, with what was worked by hand as operations at their times: solved again it does the same."""

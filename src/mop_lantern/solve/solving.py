@@ -24,6 +24,7 @@ from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.grid_guess import GridGuess, guess_trust, look_back, steep_trust
 from mop_lantern.solve.marching import Marching
 from mop_lantern.solve.stability import disturbed, stability_trust, suspect
+from mop_lantern.solve.storing import Storing
 from mop_lantern.solve.trusting import carried_trust, force_trust, grid_trust, sense_trust, thin_trust, written_trust
 from mop_lantern.solve.versions import versions
 from mop_lantern.units import DIMENSIONS
@@ -58,7 +59,7 @@ class Carried:
         return FlowState(moved[:, :3].copy(), moved[:, 3].copy(), np.zeros(0), scalars)
 
 
-class Solving:
+class Solving(Storing):
     """One solve. Iterate `events`; between two events the caller may set ``stop`` or wait.
 
     Parameters
@@ -76,13 +77,11 @@ class Solving:
         self.stop = self.abandoned = False
         self.follow = follow
         self.run: FlowRun | Marching | None = None
-        self._folder: Path | None = None
         self.result: Carried | None = None
         self.iterations = 0
         self.cycles: list[dict[str, Any]] = []
         self._cycle_answers: list[Answer] = []
         self._adapted: Wanted | None = None
-        self.unsaved = False  # a finished answer that could not be stored
         self._made: tuple[RunRecord, Answer] | None = None
         self._half: Mesh | None = None  # the grid twice as coarse, once made
 
@@ -328,34 +327,21 @@ class Solving:
             traces=run.traces.columns, edits=self.edits, cycles=self.cycles,
         )  # fmt: skip
         self._made = record, answer
-        folder = unsaved = ""
-        if self.runs is not None:
-            try:
-                folder = self.store()
-                yield {"event": "saved", "run": folder}
-            except FileError as problem:  # the answer is there: it may be stored another time
-                unsaved = str(problem)
-                self.unsaved = True
+        folder, unsaved = self._try_to_store()
+        if folder:
+            yield {"event": "saved", "run": folder}
         yield {
             "event": "finished", "unsaved": unsaved, "readings": readings, "trust": record.trust, "converged": converged, "stopped": self.stop,
             "time": answer.time, "iterations": self.iterations, "cells": record.cells, "seconds": record.seconds, "run": folder, "grid": record.grid,
         }  # fmt: skip
 
-    def store(self) -> str:
-        """Store the finished answer, and give its folder; it may be tried again.
-
-        Raises
-        ------
-        FileError : it cannot be stored.
-        """
-        assert self.runs is not None and self._made is not None
+    def _write(self, folder: Path) -> None:
+        """Write the finished answer into its run folder."""
+        assert self._made is not None
         record, answer = self._made
-        self._folder = self._folder or new_run(self.runs, self.settled.variant)
         for number, kept in enumerate(self._cycle_answers):
-            keep_step(self._folder, number, kept)
-        save_run(self._folder, record, answer, int(self.settled.numbers.run.keep))
-        self.unsaved = False
-        return str(self._folder)
+            keep_step(folder, number, kept)
+        save_run(folder, record, answer, int(self.settled.numbers.run.keep))
 
 
 def representative_size(mesh: Mesh) -> float:

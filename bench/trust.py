@@ -15,6 +15,7 @@ from typing import Any
 from bench.trust_cases import CASES, Known
 from mop_lantern.case import parse_case, settle
 from mop_lantern.errors import LanternError
+from mop_lantern.judge.facts import GUESS_BELOW, SLACK
 from mop_lantern.judge.trust import GUESS_LIMIT
 from mop_lantern.solve import Solving
 
@@ -29,7 +30,8 @@ def rows_of(known: Known, cells: float, bands: bool) -> list[dict[str, Any]]:
     last = [event for event in Solving(settle(parse_case(data)), None, None).events() if event["event"] == "finished"][-1]
     trust = {item["id"]: item for item in last["trust"]}
     whole = trust.get("grid_guess", {})
-    general = whole.get("value") == 1.0 or trust.get("gap", {}).get("value", 99.0) < 4.8
+    gap = trust.get("gap", {})
+    general = whole.get("value") == 1.0 or (gap.get("verdict") == "caution" and gap["value"] < GUESS_BELOW - SLACK)
     rows = []
     for key, truth in known.truth.items():
         value, scale = truth if isinstance(truth, tuple) else (truth, abs(truth))

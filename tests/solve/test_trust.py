@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 
 from bench.cases import cavity_document
-from bench.trust_cases import duct, heated, passage
+from bench.trust_cases import couette, duct, heated, passage
 from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.solve import Solving
 
@@ -34,6 +34,29 @@ def test_a_coarse_grid_is_cautioned_with_its_figure(known: Any, cells: float) ->
     assert "coarse" in item["text"] and "%" in item["text"]
     worst = max(errors, key=lambda key: errors[key])
     assert last["readings"][worst]["grid_guess"] > 0.0225
+
+
+def test_few_cells_that_do_are_no_false_alarm() -> None:
+    """Three cells between a still and a sliding wall are right to 0.5 %: a finer grid shows it, and the count of cells holds."""
+    last, errors = off(couette(), 3)
+    assert max(errors.values()) < 0.01
+    assert last["trust"]["grid_guess"]["verdict"] == "holds" and "fine" in last["trust"]["grid_guess"]["text"]
+    assert last["trust"]["gap"]["verdict"] == "holds" and "3 cells" in last["trust"]["gap"]["text"]
+
+
+def test_two_errors_that_cancel_on_a_coarser_grid_are_seen_from_a_finer_one() -> None:
+    """A pipe on four and on two cells has nearly the same fall of pressure, 9 % off."""
+    last, errors = off(passage("axis", 32.0), 4)
+    assert errors["drop"] > 0.05
+    assert last["readings"]["drop"]["grid_guess"] == pytest.approx(errors["drop"], rel=0.3)
+    assert last["trust"]["gap"]["verdict"] == "caution"
+
+
+def test_a_coarser_flow_that_does_not_rest_condemns_no_good_answer() -> None:
+    """Rayleigh number 1e6 on 32 x 32 cells drawn to the walls is right to 1.2 %, and so said."""
+    last, errors = off(heated(1e6, 4.0), 32)
+    assert max(errors.values()) < 0.02
+    assert last["trust"]["grid_guess"]["verdict"] == "holds"
 
 
 def test_a_fine_grid_holds_and_says_how_far_it_may_be_off() -> None:

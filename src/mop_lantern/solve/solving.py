@@ -16,12 +16,13 @@ from mop_lantern.field.flow import FlowState
 from mop_lantern.field.links import gradients_of
 from mop_lantern.grid import Mesh, Wanted, adapt, cost, quality
 from mop_lantern.judge import Answer, Trust, trust_list
+from mop_lantern.judge.facts import GUESS_BELOW, SLACK
 from mop_lantern.numerics.interpolate import carry
 from mop_lantern.numerics.richardson import GridError, grid_error
 from mop_lantern.results import RunRecord, keep_state, keep_step, new_run, open_answer, open_state, save_run
 from mop_lantern.solve.demands import gap_cells, prepare
 from mop_lantern.solve.flow_run import FlowRun
-from mop_lantern.solve.grid_guess import GridGuess, guess_trust, look_back, steep_trust
+from mop_lantern.solve.grid_guess import AHEAD_ALWAYS, AHEAD_MOST, GridGuess, gap_seen, guess_trust, look_ahead, look_back, steep_trust
 from mop_lantern.solve.marching import Marching
 from mop_lantern.solve.stability import disturbed, stability_trust, suspect
 from mop_lantern.solve.storing import Storing
@@ -166,8 +167,11 @@ class Solving(Storing):
         usable = {key: row for key, row in values.items() if len(row) == wanted and np.isfinite(row).all()}
         return {key: grid_error(row, sizes) for key, row in usable.items()} if sizes == sorted(sizes) else {}
 
-    def _guessed(self, run: FlowRun | Marching, bands: dict[str, GridError]) -> Generator[Event, None, GridGuess]:
-        """Look back from a coarser grid where no grids are compared; not while edits are followed."""
+    def _guessed(self, run: FlowRun | Marching, bands: dict[str, GridError], few: bool) -> Generator[Event, None, GridGuess]:
+        """Look from another grid where no grids are compared; not while edits are followed.
+
+        A finer one where this one is tiny, or small with ``few`` cells across a passage, or small where the coarser one is blind.
+        """
         if isinstance(run, Marching) or bands or self.stop or self.follow or not run.readings:
             return GridGuess(reason="This answer was not looked at from a coarser grid")
         mesh, self._half = self._half, None
@@ -176,7 +180,24 @@ class Solving(Storing):
                 mesh = prepare(self.settled, 2.0, self._adapted)
             except RunError:
                 mesh = None
-        return (yield from look_back(self, run, mesh))
+        small = run.mesh.n_cells <= AHEAD_MOST
+        if (few and small) or run.mesh.n_cells <= AHEAD_ALWAYS:
+            ahead = yield from self._ahead(run)
+            if not ahead.blind:
+                return ahead
+        guess = yield from look_back(self, run, mesh)
+        if self.stop or few or not (guess.blind and small):
+            return guess
+        ahead = yield from self._ahead(run)
+        return guess if ahead.blind else ahead
+
+    def _ahead(self, run: FlowRun) -> Generator[Event, None, GridGuess]:
+        """Look from a grid twice as fine."""
+        try:
+            fine = prepare(self.settled, 0.5, self._adapted)
+        except RunError:
+            return GridGuess(reason="No finer grid could be made")
+        return (yield from look_ahead(self, run, fine))
 
     def _note_cycle(self, run: FlowRun) -> None:
         """Remember cells, size and readings of a grid, for comparison and for the grid error."""
@@ -302,7 +323,8 @@ class Solving(Storing):
                 words = f"The reading {key} has no value: its place lies outside the space, or it divides by nothing."
                 trust.append(Trust(f"reading.{key}", "caution", 0.0, 0.0, words))
         bands = yield from self._grid_errors(run)
-        guess = yield from self._guessed(run, bands)
+        guess = yield from self._guessed(run, bands, any(item.id == "gap" and item.value < GUESS_BELOW - SLACK for item in trust))
+        trust = gap_seen(trust, guess)
         if isinstance(run, Marching) or not run.readings:
             trust += [] if self.stop else steep_trust(run.flow)
         elif not bands:

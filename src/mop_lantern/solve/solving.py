@@ -22,7 +22,16 @@ from mop_lantern.numerics.richardson import GridError, grid_error
 from mop_lantern.results import RunRecord, keep_state, keep_step, new_run, open_answer, open_state, save_run
 from mop_lantern.solve.demands import gap_cells, prepare
 from mop_lantern.solve.flow_run import FlowRun
-from mop_lantern.solve.grid_guess import AHEAD_ALWAYS, AHEAD_MOST, GridGuess, gap_seen, guess_trust, look_ahead, look_back, steep_trust
+from mop_lantern.solve.grid_guess import (
+    AHEAD_ALWAYS,
+    AHEAD_MOST,
+    GridGuess,
+    gap_seen,
+    guess_trust,
+    look_ahead,
+    look_back,
+    steep_trust,
+)
 from mop_lantern.solve.marching import Marching
 from mop_lantern.solve.stability import disturbed, stability_trust, suspect
 from mop_lantern.solve.storing import Storing

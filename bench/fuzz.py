@@ -27,7 +27,7 @@ from mop_lantern.shape.drawing import parts_of, read_drawing
 from mop_lantern.units import DIMENSIONS, UnitFault, evaluate
 
 DEMOS = Path(__file__).parents[1] / "src" / "mop_lantern" / "demos"
-SLOWEST = 5000  # ms for one file
+SLOWEST = 5.0  # s of the processor for one input, once what it needs is loaded
 MOST_MEMORY = 1 << 30  # bytes
 _CASES: list[dict[str, Any]] = [json.loads(path.read_text("utf-8")) for path in sorted(DEMOS.glob("*.lantern"))]
 
@@ -184,12 +184,18 @@ def campaigns(folder: Path) -> dict[str, tuple[Callable[..., None], Any]]:
 def campaign(name: str, folder: Path, count: int) -> None:
     """Try so many inputs of one kind; raise what an input raises."""
     check, inputs = campaigns(folder)[name]
+    rare = max(1, count // fuzz_files.RARE.get(name, 1))
     quiet = [HealthCheck.too_slow, HealthCheck.data_too_large, HealthCheck.filter_too_much, HealthCheck.large_base_example]
 
-    @settings(max_examples=count, deadline=SLOWEST, database=None, suppress_health_check=quiet)
+    @settings(max_examples=rare, deadline=None, database=None, suppress_health_check=quiet)
     @given(inputs)
     def run(value: Any) -> None:
+        began = time.process_time()
         check(value)
+        if time.process_time() - began > SLOWEST:
+            again = time.process_time()  # the first of its kind may have loaded a library
+            check(value)
+            assert time.process_time() - again <= SLOWEST, f"took {time.process_time() - again:.1f} s"
 
     run()
 
@@ -206,7 +212,7 @@ def main() -> int:
             began = time.perf_counter()
             try:
                 campaign(name, Path(made), each)
-                print(f"ok  {each:,} {name} in {time.perf_counter() - began:.0f} s", flush=True)
+                print(f"ok  {max(1, each // fuzz_files.RARE.get(name, 1)):,} {name} in {time.perf_counter() - began:.0f} s", flush=True)
             except Exception:  # told, and the other doors are tried all the same
                 failed += 1
                 print(f"FAIL {name}\n{traceback.format_exc()[-3000:]}", flush=True)

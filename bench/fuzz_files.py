@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import io
 import json
+import re
 import shutil
 import struct
 from collections.abc import Callable
@@ -26,6 +27,9 @@ WILD = st.one_of(
     st.sampled_from(["9" * 5000, "1e308", "-0", "nan", "\x00", "{" * 200, "[" * 300, "= sqrt(-1)", "1 m**9**9", " " * 3000, "x" * 20_000, "\ud800", "null", '{"a":' * 60 + "1" + "}" * 60]),
     st.integers().map(str), st.integers(min_value=10**400, max_value=10**401).map(str), st.floats().map(str),
 )  # fmt: skip
+STEP = Path(__file__).parents[1] / "src/mop_lantern/demos/models/valve-body.step"
+STEP_WORDS = ["0.", "-1.", "1.E308", "1.E-300", "nan", "#1", "#99999999", "#0", "$", "*", "PLANE", "CYLINDRICAL_SURFACE", "9" * 60, "''", ""]
+RARE = {"step files": 40}  # its reader is a process of its own: one input for so many of the others
 BITES = st.lists(st.tuples(st.floats(0, 1), st.binary(min_size=0, max_size=12), st.integers(0, 40)), min_size=1, max_size=5)
 
 
@@ -53,6 +57,19 @@ def try_model(which: str, bites: list[tuple[float, bytes, int]], folder: Path) -
     path.write_bytes(bitten(models()[which], bites))
     with contextlib.suppress(LanternError):
         read_model(path, "mm")
+
+
+def try_step(bites: list[tuple[float, bytes, int]], words: list[tuple[float, str]], folder: Path) -> None:
+    """Read a damaged STEP file: places overwritten, and numbers and names replaced."""
+    text = STEP.read_bytes()
+    for share, word in words:
+        places = [found.span() for found in re.finditer(rb"[-+0-9.E]{2,}|#[0-9]+|[A-Z_]{4,}", text)]
+        start, end = places[int(share * (len(places) - 1))]
+        text = text[:start] + word.encode(errors="replace") + text[end:]
+    path = folder / "bitten.step"
+    path.write_bytes(bitten(text, bites))
+    with contextlib.suppress(LanternError):
+        read_model(path, "")
 
 
 def try_lying_stl(count: int, rest: bytes, folder: Path) -> None:
@@ -145,6 +162,10 @@ def campaigns(folder: Path) -> dict[str, tuple[Callable[..., None], Any]]:
 
     return {
         "models": (lambda pair: silent(try_model, *pair, folder), st.tuples(st.sampled_from(["stl", "stl2", "obj", "ply", "glb"]), BITES)),
+        "step files": (
+            lambda pair: silent(try_step, *pair, folder),
+            st.tuples(st.one_of(st.just([]), BITES), st.lists(st.tuples(st.floats(0, 1), st.sampled_from(STEP_WORDS)), max_size=4)),
+        ),
         "lying counts": (lambda pair: silent(try_lying_stl, *pair, folder), st.tuples(st.integers(0, 2**32 - 1), st.binary(max_size=300))),
         "lines of words": (try_words, WORDS),
         "events": (lambda text: try_events(text, folder), st.one_of(WILD, st.lists(st.lists(WILD, max_size=4).map(",".join), max_size=6).map("\n".join))),

@@ -196,7 +196,7 @@ def test_a_name_that_stands_twice_is_refused(tmp_path: Path) -> None:
         load(path)
 
 
-@pytest.mark.parametrize("name", ["models", "lying counts", "lines of words", "events", "command line edits", "run folders"])
+@pytest.mark.parametrize("name", ["models", "step files", "lying counts", "lines of words", "events", "command line edits", "run folders"])
 def test_the_other_doors_end_in_words_too(name: str, tmp_path: Path) -> None:
     from bench import fuzz
 

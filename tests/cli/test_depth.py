@@ -74,4 +74,4 @@ def test_the_choice_flume_gives_its_dose_curve(tmp_path: Path, capsys: pytest.Ca
 def test_fuzzing_has_a_command() -> None:
     done = subprocess.run([sys.executable, "-m", "mop_lantern", "bench", "--fuzz", "25"], capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stderr[-1500:]
-    assert done.stdout.count("ok ") == 11, "one line for every door"
+    assert done.stdout.count("ok ") == 12, "one line for every door"

@@ -125,3 +125,56 @@ def test_a_profile_is_exported_by_the_name_of_its_line_or_its_ends(flow: Any, tm
     assert main(["export", run, "--to", str(tmp_path / "p.csv"), "--line", "nobody"]) == 2
     assert "mid" in capsys.readouterr().err
     assert main(["export", run, "--to", str(tmp_path / "none" / "p.csv"), "--line", "mid", "--quantity", "u"]) == 2
+
+
+CROSS = {"kind": "cross_section", "at": ["20 mm", "1 mm"]}
+
+
+def test_a_cross_section_of_a_plane_reaches_from_wall_to_wall(flow: Any) -> None:
+    """Of a parabola the flow-weighted mean velocity is 6/5 of the mean. Exact; the flow is the inlet's to rounding."""
+    assert taken(flow, measure="flow", **CROSS) == pytest.approx(0.01 * 0.01 * 0.5, rel=1e-6)
+    assert taken(flow, measure="flow", facing_x="-2", **CROSS) == pytest.approx(-0.01 * 0.01 * 0.5, rel=1e-6)
+    assert taken(flow, measure="area", **CROSS) == pytest.approx(0.01 * 0.5, rel=1e-9)
+    assert taken(flow, measure="flow_mean", quantity="u", **CROSS) == pytest.approx(0.012, rel=5e-3)
+    ends = [taken(flow, measure="mean", **{**CROSS, "at": [f"{x} mm", "0 mm"]}) for x in (15.1, 25.1)]
+    assert ends[0] - ends[1] == pytest.approx(12 * 1e-3 * 0.01 / 0.01**2 * 0.01, rel=0.01)  # 12 mu U L / H2
+
+
+def test_a_slanting_cross_section_passes_the_same_flow(flow: Any) -> None:
+    slanting = {**CROSS, "facing_x": "1", "facing_y": "0.7"}
+    assert taken(flow, measure="flow", **slanting) == pytest.approx(0.01 * 0.01 * 0.5, rel=1e-6)
+    assert taken(flow, measure="area", **slanting) == pytest.approx(0.01 * 0.5 * np.hypot(1, 0.7), rel=0.05)
+
+
+@pytest.mark.parametrize("wrong", [{"at": ["90 mm", "0 mm"]}, {"facing_x": "0"}, {"at": ["20 mm", "9 mm"]}])
+def test_a_cross_section_nowhere_has_no_value(flow: Any, wrong: dict[str, Any]) -> None:
+    assert np.isnan(taken(flow, measure="flow", **{**CROSS, **wrong}))
+
+
+def test_of_two_passages_cut_at_once_only_the_one_at_the_place_counts() -> None:
+    """A pipe that divides: each way's cross-section passes what its end lets out. In a space, on cut cells."""
+    solids = {
+        "trunk": {"kind": "brick", "length": "20 mm", "width": "30 mm", "height": "10 mm"},
+        "one": {"kind": "brick", "x": "20 mm", "length": "30 mm", "width": "10 mm", "height": "10 mm"},
+        "two": {"kind": "brick", "x": "20 mm", "y": "18 mm", "length": "30 mm", "width": "12 mm", "height": "10 mm"},
+    }
+    ends = {key: {"kind": "static_pressure", "edge": f"{key}.east", "pressure": "0 Pa"} for key in ("one", "two")}
+    data = {
+        "title": "c", "media": {"w": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "10 mPa s"}},
+        "shape": {"space": "space", "solids": solids},
+        "field": {"openings": {"in": {"kind": "velocity", "edge": "trunk.west", "velocity": "10 mm/s"}, **ends}, "grid": {"cell": "2.5 mm"}},
+        "readings": {
+            **{f"out_{key}": {"kind": "flow", "edge": f"{key}.east"} for key in ends},
+            "in_one": {"kind": "cross_section", "measure": "flow", "at": ["33 mm", "5 mm", "5 mm"]},
+            "in_two": {"kind": "cross_section", "measure": "flow", "at": ["33 mm", "24 mm", "5 mm"]},
+            "area": {"kind": "cross_section", "measure": "area", "at": ["33 mm", "24 mm", "5 mm"]},
+            "trunk": {"kind": "cross_section", "measure": "flow", "at": ["9 mm", "24 mm", "5 mm"]},
+        },
+    }  # fmt: skip
+    solving = Solving(settle(parse_case(data)), None, None)
+    last = list(solving.events())[-1]
+    value = {key: item["value"] for key, item in last["readings"].items()}
+    for key in ends:
+        assert value[f"in_{key}"] == pytest.approx(abs(value[f"out_{key}"]), rel=1e-5)
+    assert value["trunk"] == pytest.approx(value["in_one"] + value["in_two"], rel=1e-5)
+    assert value["area"] == pytest.approx(1.2e-4, rel=1e-4)

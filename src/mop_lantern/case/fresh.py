@@ -73,6 +73,8 @@ def fresh_item(case: Case, section: str, kind: str, edges: list[str]) -> dict[st
         elif rule.of in ("node", "run", "component", "medium"):
             named = network_names(case, rule.of)
             item[name] = named[-1 if name == "end" else 0][0] if named else ""
+        elif rule.of == "reading":
+            item[name] = next((key for key, other in case.readings.items() if type(other).on == "field" and not type(other).over_time), "")
         elif rule.of == "solid":
             item[name] = next(iter(case.shape.solids), "")
         elif rule.of == "part":

@@ -179,6 +179,11 @@ class Resolver:
             if name not in known:
                 self.faults.append(Fault(f"{path}.quantity", f"“{name}” is not solved for in this case.", f"Known: {', '.join(known)}."))
             numbers.of = known.get(name, ("", "number"))
+        swings = getattr(numbers, "swings", None)
+        if swings is not None:
+            able = [key for key, other in self.case.readings.items() if type(other).on == "field" and not type(other).over_time]
+            if swings not in able:
+                self.faults.append(Fault(f"{path}.swings", f"there is no reading “{swings}” that could swing.", f"Readings: {', '.join(able) or 'none yet'}."))
         return numbers
 
     def species(self, record: Record, path: str) -> Numbers:

@@ -171,6 +171,8 @@ class Sheet(QWidget):
             return [*([("", "named first")] if of == "medium" else []), *network_names(case, of)]
         if of == "species":
             return [(key, key) for key in case.field.species]
+        if of == "reading":
+            return [(key, item.title or key) for key, item in case.readings.items() if type(item).on == "field" and not type(item).over_time]
         return []
 
     def _adder(self, section: str) -> QPushButton:

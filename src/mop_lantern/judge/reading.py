@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import Any, ClassVar
 
 import numpy as np
@@ -16,15 +17,23 @@ class Reading(Kind):
     """A number taken from the field.
 
     ``take(numbers, answer)`` gives its SI value; ``dimension_of(numbers)`` the dimension it is shown in;
-    ``edges_of(numbers)`` the edges it needs.
+    one that is ``over_time`` gives ``follow(numbers, times, values)`` from the course of another instead of ``take``. ``without`` says
+    why it may have no value.
     """
 
     sentence: ClassVar[str] = ""
     on: ClassVar[str] = "field"
+    over_time: ClassVar[bool] = False
+    without: ClassVar[str] = "its place lies outside the space, or it divides by nothing."
 
     @classmethod
     def take(cls, numbers: Any, answer: Answer) -> float:
         """Give the SI value; nan where the place lies outside the wet space."""
+        raise NotImplementedError
+
+    @classmethod
+    def follow(cls, numbers: Any, times: Any, values: Any) -> float:
+        """Give the SI value from the course of the reading ``swings``: times (k,) s and values (k,) SI; nan where it has none."""
         raise NotImplementedError
 
     @classmethod
@@ -51,8 +60,27 @@ def measure(readings: dict[str, Any], answer: Answer | Working) -> dict[str, Mea
         kind: Any = kinds[numbers.kind]
         if kind.on != on:
             continue
-        taken[key] = Measured(float(kind.take(numbers, answer)), kind.dimension_of(numbers), numbers.title or key)
+        value = float("nan") if kind.over_time else float(kind.take(numbers, answer))
+        taken[key] = Measured(value, kind.dimension_of(numbers), numbers.title or key)
     return taken
+
+
+def followed(readings: dict[str, Any], taken: dict[str, Measured], columns: Mapping[str, Sequence[float]], time: float) -> dict[str, Measured]:
+    """Add what readings over time make of the courses so far (``columns`` by name, time in s) and of the values taken now."""
+    kinds: dict[str, Any] = discover("mop_lantern.judge.readings")
+    made = dict(taken)
+    for key, numbers in readings.items():
+        if key not in taken or not kinds[numbers.kind].over_time or numbers.swings not in taken:
+            continue
+        times, values = (np.array([*columns.get(name, ()), now]) for name, now in (("time", time), (numbers.swings, taken[numbers.swings].value)))
+        made[key] = replace(taken[key], value=float(kinds[numbers.kind].follow(numbers, times, values)))
+    return made
+
+
+def why_none(numbers: Any) -> str:
+    """Say why a reading may have no value."""
+    kind: Any = discover("mop_lantern.judge.readings")[numbers.kind]
+    return str(kind.without)
 
 
 def titles(readings: dict[str, Any]) -> dict[str, tuple[str, str]]:

@@ -11,7 +11,7 @@ from mop_lantern.case import Settled
 from mop_lantern.errors import RunError
 from mop_lantern.field.flow import FlowSettings, FlowState, Step
 from mop_lantern.grid import Mesh
-from mop_lantern.judge import Answer, Trust, measure
+from mop_lantern.judge import Answer, Trust, followed, measure
 from mop_lantern.judge.trust import BALANCE_FAILS, BALANCE_LIMIT, MASS_LIMIT, graded
 from mop_lantern.solve.flow_run import Traces
 from mop_lantern.solve.physics import Physics
@@ -164,7 +164,8 @@ class Marching:
             self.worst_balance[name] = self._worst_open[name] / self._matter[name]  # after a pulse little passes: the most counts
 
     def _read(self) -> None:
-        self.readings = measure(self.settled.numbers.readings, self.answer())
+        readings = self.settled.numbers.readings
+        self.readings = followed(readings, measure(readings, self.answer()), self.traces.columns, self.time)
         self.traces.add(self.last, {key: reading.value for key, reading in self.readings.items()}, self.time)
 
     def trust(self) -> list[Trust]:

@@ -15,7 +15,7 @@ from mop_lantern.errors import FileError, RunError
 from mop_lantern.field.flow import FlowState
 from mop_lantern.field.links import gradients_of
 from mop_lantern.grid import Mesh, Wanted, adapt, cost, quality
-from mop_lantern.judge import Answer, Trust, trust_list
+from mop_lantern.judge import Answer, Trust, trust_list, why_none
 from mop_lantern.judge.facts import GUESS_BELOW, SLACK
 from mop_lantern.numerics.interpolate import carry
 from mop_lantern.numerics.richardson import GridError, grid_error
@@ -329,7 +329,7 @@ class Solving(Storing):
         answer, trust = yield from self._judged(run)
         for key, reading in run.readings.items():
             if not np.isfinite(reading.value):
-                words = f"The reading {key} has no value: its place lies outside the space, or it divides by nothing."
+                words = f"The reading {key} has no value: {why_none(self.settled.numbers.readings[key])}"
                 trust.append(Trust(f"reading.{key}", "caution", 0.0, 0.0, words))
         bands = yield from self._grid_errors(run)
         guess = yield from self._guessed(run, bands, any(item.id == "gap" and item.value < GUESS_BELOW - SLACK for item in trust))

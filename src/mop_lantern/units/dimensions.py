@@ -62,6 +62,7 @@ DIMENSIONS: dict[str, Dimension] = {
     "density_volume": Dimension("mass", "kg", ("kg", "g")),
     "temperature": Dimension("temperature", "K", ("°C", "K", "°F")),
     "rate": Dimension("rate", "1/s", ("1/h", "1/s", "1/day")),
+    "frequency": Dimension("frequency", "Hz", ("Hz", "1/s", "1/min", "kHz")),
     "bytes": Dimension("memory", "byte", ("MB", "GB")),
 }
 

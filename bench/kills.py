@@ -1,6 +1,7 @@
-"""Kills at any moment: a solver process or its caller is stopped dead, and what was stored must open or say why not.
+"""Kills at any moment: a solver process, its caller or a window is stopped dead; what was stored must open or say why not.
 
-``python -m bench.kills N`` kills N times; the tests kill a few times.
+``python -m bench.kills N`` kills N times, ``python -m bench.kills N window`` N windows in the middle of edits that are followed; the tests
+kill a few times.
 """
 
 from __future__ import annotations
@@ -17,9 +18,11 @@ from pathlib import Path
 
 from bench.fuzz_files import small_case
 from mop_lantern.case import save
+from mop_lantern.case.drafts import left_behind
 from mop_lantern.errors import LanternError
 from mop_lantern.results import load_run, newest_record, open_answer, open_state, state_times
 
+OWN_HOME = ("HOME", "XDG_STATE_HOME", "XDG_CONFIG_HOME", "XDG_DATA_HOME", "XDG_CACHE_HOME")
 SHARED = Path("/dev/shm")
 LEAVES_WITHIN = 10.0  # s for a solver process to notice that nobody is left
 
@@ -110,12 +113,93 @@ def campaign(count: int, base: Path, seed: int = 1) -> str:
     return f"{count} kills: {whole} runs open whole, {refused} say why they do not"
 
 
+TYPING = """
+import itertools, sys, time
+from pathlib import Path
+from mop_lantern.desk.app import application
+app = application()
+from mop_lantern.desk.window import Desk
+window = Desk(); window.show(); window.open(Path(sys.argv[1]))
+if sys.argv[2] == "type":
+    window.bar.follow.toggle()
+print("open", flush=True)
+for number in itertools.count(1):
+    until = time.monotonic() + 0.05
+    while time.monotonic() < until:
+        app.processEvents(); time.sleep(0.003)
+    if sys.argv[2] == "type":
+        window.document.edit({"title": f"typed {number}", "shape.parts.run.width": f"{10 + number % 7 / 10} mm"})
+        print(number, flush=True)
+"""
+
+
+def opened(case: Path, how: str) -> subprocess.Popen[str]:
+    """Open a window on a case that only stands there ("look") or types ("type"); come back when it is open."""
+    window = subprocess.Popen([sys.executable, "-c", TYPING, str(case), how], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+    assert window.stdout is not None
+    assert window.stdout.readline().strip() == "open", window.communicate()[1]
+    return window
+
+
+def kill_window(case: Path, after: float, beside: bool) -> tuple[int, str]:
+    """Kill a window after so many seconds of typing; ``beside``: with another window on the same file.
+
+    Returns
+    -------
+    typed : the last edit it told of. kept : the title that is left behind for the next window.
+
+    Raises
+    ------
+    AssertionError : it says more than nothing, or a solver process stays behind.
+    """
+    other = opened(case, "look") if beside else None
+    window = opened(case, "type")
+    time.sleep(after)
+    solvers = [each for process in (window, other) if process for each in workers_of(process.pid)]
+    for process in (window, other):
+        if process:
+            process.kill()
+    said, words = window.communicate()
+    if other:
+        other.communicate()
+    assert "Traceback" not in words, words
+    until = time.monotonic() + LEAVES_WITHIN
+    while any(Path(f"/proc/{process}").exists() for process in solvers):
+        assert time.monotonic() < until, "a solver process stayed behind"
+        time.sleep(0.05)
+    drafts = left_behind()
+    kept = max((draft.case.title for draft in drafts if draft.case), key=lambda title: int(title.partition(" ")[2] or 0), default="")
+    for draft in drafts:
+        draft.file.unlink()
+    return int(([line for line in said.split() if line.isdigit()] or ["0"])[-1]), kept
+
+
+def windows(count: int, base: Path, seed: int = 1) -> str:
+    """Kill so many windows; give what was found in words.
+
+    Raises
+    ------
+    AssertionError : see ``kill_window``; or an edit that was told of is lost, the file is touched, or a run that opens has no answer.
+    """
+    os.environ |= {"QT_QPA_PLATFORM": "offscreen", **dict.fromkeys(OWN_HOME, str(base))}
+    draw, case = random.Random(seed), base / "kills.lantern"
+    save(small_case(), case)
+    written, typed = case.read_bytes(), 0
+    for _ in range(count):
+        last, kept = kill_window(case, draw.uniform(0.05, 2.5), draw.random() < 0.25)
+        typed += last
+        assert not last or int(kept.partition(" ")[2] or 0) >= last, f"typed {last}, but “{kept}” is left"
+        assert case.read_bytes() == written, "the file itself was touched"
+        open_all(base / "kills.runs")
+    return f"{count} windows killed: {typed} edits typed, none lost"
+
+
 def main() -> int:
     """Kill N times; exit 1 if anything is lost or left behind."""
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 200
     with tempfile.TemporaryDirectory() as made:
         try:
-            print(campaign(count, Path(made)))
+            print((windows if "window" in sys.argv[2:] else campaign)(count, Path(made)))
         except AssertionError as problem:
             print(f"FAIL {problem}")
             return 1

@@ -34,3 +34,9 @@ def test_children_of_this_process_are_found():
         child.kill()
         child.wait()
     assert child.pid not in kills.workers_of(os.getpid())
+
+
+def test_a_window_killed_while_somebody_types_loses_no_edit(tmp_path, monkeypatch):
+    for name in kills.OWN_HOME:
+        monkeypatch.setenv(name, str(tmp_path))  # put back when the test ends
+    assert kills.windows(1, tmp_path, seed=3).endswith("none lost")

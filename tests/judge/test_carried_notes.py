@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 
 from mop_lantern.case import apply, parse_case, review, settle
-from mop_lantern.judge.notes.corner_shear import sharp_corners
+from mop_lantern.judge.notes.corner_shear import sharp_corners, sharp_edges
 
 
 def notes(channel: dict[str, Any], **edits: Any) -> dict[str, Any]:
@@ -61,3 +61,23 @@ def test_the_largest_wall_shear_at_a_sharp_corner_is_no_number(channel: dict[str
     assert found.level == "caution" and found.path == "readings.most" and "sharp corner" in found.text
     for less in ({"measure": "mean"}, {"quantity": "pressure"}):
         assert "corner_shear" not in notes(channel, **rib, **{"readings.most": {**most, "edge": edges[0], **less}})
+
+
+def test_in_a_space_edges_that_stand_into_the_fluid_are_told_and_others_are_not() -> None:
+    """A box stands in a duct: its four upright edges and the rim of its top are sharp, the duct's own corners, and a ball's, are none."""
+    solids = {
+        "d": {"kind": "brick", "length": "60 mm", "width": "30 mm", "height": "20 mm"},
+        "rib": {"kind": "brick", "role": "solid", "x": "20 mm", "y": "10 mm", "length": "5 mm", "width": "10 mm", "height": "8 mm"},
+        "ball": {"kind": "ball", "role": "solid", "x": "45 mm", "y": "15 mm", "z": "10 mm", "diameter": "6 mm"},
+    }
+    openings = {"in": {"kind": "velocity", "edge": "d.west", "velocity": "10 mm/s"}, "out": {"kind": "static_pressure", "edge": "d.east", "pressure": "0 Pa"}}
+    medium = {"w": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "1 mPa s"}}
+    data = {"title": "c", "media": medium, "shape": {"space": "space", "solids": solids}, "field": {"openings": openings}}
+    pairs = [names for _, names in sharp_edges(settle(parse_case(data)).shape)]
+    assert {frozenset(pair) for pair in pairs if "rib.top" in pair} == {frozenset({"rib.top", f"rib.{side}"}) for side in ("west", "east", "south", "north")}
+    assert not any(name.startswith(("d.", "ball.")) for pair in pairs for name in pair)
+    most = {"kind": "edge_value", "quantity": "shear", "measure": "max"}
+    found = notes(data, **{"readings.most": {**most, "edge": "rib.top"}})["corner_shear"]
+    assert "sharp corner" in found.text and found.path == "readings.most"
+    for edge in ("d.bottom", "ball.wall"):
+        assert "corner_shear" not in notes(data, **{"readings.most": {**most, "edge": edge}})

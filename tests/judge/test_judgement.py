@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from mop_lantern.case import apply, parse_case, review, settle
-from mop_lantern.judge import Answer, measure, trust_list
+from mop_lantern.judge import Answer, measure, trust_list, verdict_in_words
 from mop_lantern.solve import prepare
 
 
@@ -103,3 +103,17 @@ def test_trust_fails_what_does_not_balance(channel: dict[str, Any]) -> None:
     answer.flux[answer.mesh.n_internal + answer.mesh.faces_of("run.end")[0]] *= -1.2
     bad = {item.id: item.verdict for item in trust_list(answer, 1e-5, 1e-6, 2e-2, "drop", 1e-3, 5)}
     assert bad == {"mass": "fails", "mass_cells": "fails", "momentum": "fails", "readings": "fails", "backflow": "caution", "gap": "caution"}
+
+
+@pytest.mark.parametrize(
+    ("verdicts", "converged", "stopped", "words"),
+    [
+        ("holds holds", True, False, "solved and trusted"),
+        ("holds caution", True, False, "solved; trusted but for 1 caution"),
+        ("caution caution", True, False, "solved; trusted but for 2 cautions"),
+        ("fails holds", False, False, "solved, not trusted"),
+        ("fails holds", False, True, "stopped"),
+    ],
+)
+def test_the_end_of_a_solve_is_told_with_its_cautions(verdicts: str, converged: bool, stopped: bool, words: str) -> None:
+    assert verdict_in_words([{"verdict": verdict} for verdict in verdicts.split()], converged, stopped) == words

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 import subprocess
+import sys
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -210,8 +211,32 @@ def test_a_killed_caller_leaves_no_worker_no_frames_and_no_traceback(long_case: 
     assert not folders[0].exists()
 
 
+CALLER = """
+import subprocess, sys, time
+child = subprocess.Popen([sys.executable, "-m", "mop_lantern.worker"], stdin=subprocess.PIPE, stdout=subprocess.PIPE)
+time.sleep(float(sys.argv[1]))
+print(child.pid, flush=True)
+time.sleep(60)
+"""
+
+
+@pytest.mark.parametrize("after", ["0.1", "0.4"])
+def test_a_caller_killed_while_its_worker_still_loads_leaves_none(after: str) -> None:
+    """Loading takes seconds in which nothing is heard: the system ends the worker then."""
+    caller = subprocess.Popen([sys.executable, "-c", CALLER, after], stdout=subprocess.PIPE, text=True)
+    assert caller.stdout is not None
+    worker = Path(f"/proc/{caller.stdout.readline().strip()}")
+    assert worker.exists()
+    caller.kill()
+    caller.communicate()
+    until = time.monotonic() + 2
+    while worker.exists() and time.monotonic() < until:
+        time.sleep(0.02)
+    assert not worker.exists()
+
+
 def test_frames_of_dead_workers_are_swept(tmp_path: Path) -> None:
-    from mop_lantern.worker.__main__ import FRAMES, sweep
+    from mop_lantern.worker.serving import FRAMES, sweep
 
     dead = subprocess.Popen(["true"])
     dead.wait()

@@ -321,7 +321,7 @@ def run_bench(options: argparse.Namespace) -> int:
     if options.fuzz:
         return _checkout([sys.executable, "-m", "bench.fuzz", str(options.fuzz)])
     if options.kills:
-        return _checkout([sys.executable, "-m", "bench.kills", str(options.kills)])
+        return _checkout([sys.executable, "-m", "bench.kills", str(options.kills), *(["window"] if options.window else [])])
     if options.trust:
         return _checkout([sys.executable, "-m", "bench.trust", "--bands", *(["--json"] if options.json else [])])
     both = not (options.accuracy or options.speed)

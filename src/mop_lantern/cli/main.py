@@ -81,6 +81,7 @@ def parser() -> argparse.ArgumentParser:
     bench.add_argument("--json", action="store_true")
     bench.add_argument("--fuzz", type=int, default=0, metavar="N", help="try N damaged case files, expressions, edits, tables and drawings")
     bench.add_argument("--kills", type=int, default=0, metavar="N", help="kill a solver or its caller N times at any moment; what was stored must open or say why not")
+    bench.add_argument("--window", action="store_true", help="with --kills: kill windows in the middle of edits that are followed")
     add("schema", "print the JSON Schema of case files")
     add("test", "run the tests")
     add("shots", "refresh docs/screenshots")

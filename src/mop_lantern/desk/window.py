@@ -47,7 +47,7 @@ from mop_lantern.desk.theme import NIGHT, PAPER, apply_theme
 from mop_lantern.desk.topbar import TopBar
 from mop_lantern.desk.traces import Traces
 from mop_lantern.errors import LanternError
-from mop_lantern.judge import Answer, titles
+from mop_lantern.judge import Answer, titles, verdict_in_words
 from mop_lantern.results import profile, runs_folder
 from mop_lantern.shape import Plane
 
@@ -394,7 +394,7 @@ class Desk(QMainWindow):
         self.traces.add(event)
 
     def _on_finished(self, event: dict[str, Any]) -> None:
-        verdict = "solved and trusted" if event["converged"] else ("stopped" if event["stopped"] else "solved, not trusted")
+        verdict = verdict_in_words(event["trust"], event["converged"], event["stopped"])
         seconds = event["seconds"]
         of_cells = f"{event['cells']:,} cells · about {event['cells'] * 1.5e-3:.0f} MB"
         self.cells.setText(f"{event['cells']:,} runs" if self.networking.on else of_cells)

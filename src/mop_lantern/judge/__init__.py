@@ -4,7 +4,7 @@ from mop_lantern.judge.answer import Answer
 from mop_lantern.judge.facts import Facts, NetFacts, Note, OpeningFacts, lasting_notes, review_notes
 from mop_lantern.judge.path import Profile, profile_along, way_through
 from mop_lantern.judge.reading import Measured, followed, measure, titles, why_none
-from mop_lantern.judge.trust import Trust, network_trust, note_trust, trust_list
+from mop_lantern.judge.trust import Trust, network_trust, note_trust, trust_list, verdict_in_words
 from mop_lantern.judge.working import Working
 
-__all__ = ["Answer", "Facts", "Measured", "NetFacts", "Note", "OpeningFacts", "Profile", "Trust", "Working", "followed", "lasting_notes", "measure", "network_trust", "note_trust", "profile_along", "review_notes", "titles", "trust_list", "way_through", "why_none"]
+__all__ = ["Answer", "Facts", "Measured", "NetFacts", "Note", "OpeningFacts", "Profile", "Trust", "Working", "followed", "lasting_notes", "measure", "network_trust", "note_trust", "profile_along", "review_notes", "titles", "trust_list", "verdict_in_words", "way_through", "why_none"]

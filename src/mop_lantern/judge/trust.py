@@ -66,7 +66,8 @@ def trust_list(
         items.append(Trust("backflow", "caution", back, 0.0, f"{back:.1%} of the through-flow re-enters where fluid leaves on the whole."))
     if gap_cells:
         verdict = "holds" if gap_cells >= FEWEST_ACROSS - SLACK else "caution"
-        text = f"{gap_cells:.2g} cells lie across the narrowest gap ({FEWEST_ACROSS:.0f} wanted)."
+        count = f"{gap_cells:.2g}"
+        text = f"{count} {'cell lies' if count == '1' else 'cells lie'} across the narrowest gap ({FEWEST_ACROSS:.0f} wanted)."
         text += " What flows through it is a guess." if gap_cells < GUESS_BELOW - SLACK else ""
         items.append(Trust("gap", verdict, gap_cells, FEWEST_ACROSS, text))
     return items
@@ -106,6 +107,16 @@ def network_trust(working: Working) -> list[Trust]:
     if lost:
         items.append(Trust("apart", "caution", float(len(lost)), 0.0, f"Nothing sets the pressure of {', '.join(lost[:5])}: every way there is shut."))
     return items
+
+
+def verdict_in_words(trust: list[dict[str, Any]], converged: bool, stopped: bool) -> str:
+    """Say in a few words how a solve ended; ``trust`` : its items as plain data."""
+    if not converged:
+        return "stopped" if stopped else "solved, not trusted"
+    cautions = sum(item["verdict"] == "caution" for item in trust)
+    if not cautions:
+        return "solved and trusted"
+    return f"solved; trusted but for {cautions} caution{'s' if cautions > 1 else ''}"
 
 
 def graded(key: str, value: float, limit: float, fails: float, text: str) -> Trust:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Any, ClassVar
 
 import numpy as np
@@ -15,6 +15,8 @@ from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkImageData, vtkPlane, 
 
 from mop_lantern.declare import Kind
 from mop_lantern.grid import Mesh
+from mop_lantern.grid.quality import CELL_FIGURES
+from mop_lantern.grid.slopes import slope_moments, space_slopes
 from mop_lantern.judge import Answer
 from mop_lantern.numerics.nearest import nearest_tree
 from mop_lantern.scene.stagehand import Colour, Inks, actor
@@ -22,6 +24,7 @@ from mop_lantern.shape import Surface, cut_by_plane
 
 Floats = NDArray[np.float64]
 NEAR = 6
+VELOCITY = ("u", "v", "w")
 SEEDS = {"openings": "at the openings fluid enters by", "line": "along the line drawn", "section": "all over the section", "space": "all over the space"}
 LATTICE = 250_000  # places at most
 
@@ -45,16 +48,26 @@ class Places:
     weight: Floats
     beyond: NDArray[np.bool_]
 
+    @property
+    def lattice(self) -> Floats:
+        """Places of the lattice, (k, 3) m, x fastest as VTK counts."""
+        return _lattice(self.low, self.step, self.counts)
+
+
+def _lattice(low: Floats, step: float, counts: Any) -> Floats:
+    z, y, x = np.meshgrid(*(low[d] + step * np.arange(counts[d]) for d in (2, 1, 0)), indexing="ij")
+    return np.column_stack([x.reshape(-1), y.reshape(-1), z.reshape(-1)])
+
 
 def places_of(surface: Surface, mesh: Mesh) -> Places:
     """Work out where values of a mesh are taken from; may run beside the window."""
     nodes = np.vstack([mesh.centre, mesh.face_centre[mesh.n_internal :]])
+    slope_moments(mesh)
     tree = nearest_tree(nodes)
     low, high = surface.points.min(axis=0), surface.points.max(axis=0)
     step = float((np.prod(high - low) / LATTICE) ** (1 / 3))
     counts = np.maximum(np.ceil((high - low) / step).astype(int) + 1, 3)
-    z, y, x = np.meshgrid(*(low[d] + step * np.arange(counts[d]) for d in (2, 1, 0)), indexing="ij")  # VTK counts x fastest
-    places = np.column_stack([x.reshape(-1), y.reshape(-1), z.reshape(-1)])
+    places = _lattice(low, step, counts)
     weight, near = _near(nodes, tree, places)
     apart = np.linalg.norm(nodes[near[:, 0]] - places, axis=1)
     return Places(nodes, tree, low, step, (int(counts[0]), int(counts[1]), int(counts[2])), near.astype(np.int32), weight, apart > 1.2 * np.cbrt(mesh.volume.max()))
@@ -67,8 +80,23 @@ def _near(nodes: Floats, tree: Any, places: Floats) -> tuple[Floats, NDArray[Any
     return weight / weight.sum(axis=1)[:, None], near
 
 
-def _mean(values: Floats, weight: Floats, near: NDArray[Any]) -> Floats:
-    return np.asarray(np.einsum("kn,kn...->k...", weight, values[near]))
+def _blended(values: Floats, slopes: Floats, nodes: Floats, places: Floats, weight: Floats, near: NDArray[Any]) -> Floats:
+    """Give the mean of what the nearest nodes make of their values (n,) and slopes (n, 3) at places (k, 3), within their range and half of what their
+    slopes add.
+
+    Source: Shepard's mean with slopes, Franke and Nielson, Int. J. Numer. Meth. Eng. 15 (1980) 1691-1704, with half slopes; the limits are our own.
+    """
+    here = values[near]
+    found = np.einsum("kn,kn->k", weight, here)
+    rise, mean_slope = np.zeros(here.shape), np.zeros(len(here))
+    for way in range(3):  # half the slope from each node, half from their mean place: a parabola's bend drops out
+        there = nodes[near, way]
+        slope = slopes[near, way]
+        rise += slope * (places[:, way, None] - there)
+        mean_slope += np.einsum("kn,kn->k", weight, slope) * (places[:, way] - np.einsum("kn,kn->k", weight, there))
+    found += 0.5 * (np.einsum("kn,kn->k", weight, rise) + mean_slope)
+    room = 0.5 * np.abs(rise).max(axis=1)
+    return np.clip(found, here.min(axis=1) - room, here.max(axis=1) + room)
 
 
 @dataclass(frozen=True)
@@ -131,29 +159,44 @@ class SpaceHand:
         assert self.places
         return self.places.nodes, self.places.tree
 
-    def sampled(self, values: Floats, places: Floats) -> Floats:
-        """Give values of cells and boundary faces, (n_cells + n_boundary,) or (.., 3), at places (k, 3) m: a mean of the nearest by their distance."""
-        return _mean(values, *_near(*self.nodes, places))
+    def sampled(self, what: str, places: Floats) -> Floats:
+        """Give a quantity (k,), or the "velocity" (k, 3), at places (k, 3) m from the nearest cells and walls and their slopes."""
+        nodes, tree = self.nodes
+        return self._blended(what, places, *_near(nodes, tree, places))
 
-    def everywhere(self, what: str) -> Floats:
-        """Give a quantity in cells and on boundary faces."""
+    def _blended(self, what: str, places: Floats, weight: Floats, near: NDArray[Any]) -> Floats:
+        names = VELOCITY if what == "velocity" else (what,)
+        made = []
+        for name in names:
+            values, slopes = self.kept(f"slopes {name}", partial(self._sloped, name))
+            found = _blended(values, slopes, self.nodes[0], places, weight, near)
+            made.append(np.clip(found, values.min(), values.max()) if self.answer and what in self.answer.scalars else found)
+        return np.column_stack(made) if what == "velocity" else made[0]
+
+    def _sloped(self, what: str) -> tuple[Floats, Floats]:
+        """Give a quantity in cells and on boundary faces, and its slopes there; what is told of cells has none."""
         assert self.answer
-        return np.concatenate([self.answer.cells(what), self.answer.boundary(what)])
+        mesh = self.answer.mesh
+        values = np.concatenate([self.answer.cells(what), self.answer.boundary(what)])
+        if what in CELL_FIGURES or what == "shear":
+            return values, np.zeros((len(values), 3))
+        slopes = space_slopes(mesh, values)
+        return values, np.vstack([slopes, slopes[mesh.owner[mesh.n_internal :]]])
 
-    def lattice(self, values: Floats, name: str) -> Any:
-        """Give values (as for `sampled`) on an even lattice over the space."""
+    def lattice(self, what: str) -> Any:
+        """Give a quantity or the velocity (as for `sampled`) on an even lattice over the space."""
         assert self.places
         known = self.places
-        found = _mean(values, known.weight, known.near)
-        if values.ndim == 2:  # nothing moves beyond the walls
+        found = self._blended(what, known.lattice, known.weight, known.near)
+        if what == "velocity":  # nothing moves beyond the walls
             found[known.beyond] = 0.0
         image = vtkImageData()
         image.SetDimensions(*known.counts)
         image.SetOrigin(*known.low.tolist())
         image.SetSpacing(known.step, known.step, known.step)
         array = numpy_to_vtk(np.ascontiguousarray(found), deep=True)
-        array.SetName(name)
-        (image.GetPointData().SetVectors if values.ndim == 2 else image.GetPointData().SetScalars)(array)
+        array.SetName(what)
+        (image.GetPointData().SetVectors if what == "velocity" else image.GetPointData().SetScalars)(array)
         return image
 
     def cut(self, prop: Any) -> Any:

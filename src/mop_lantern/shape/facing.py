@@ -56,6 +56,21 @@ def edges_of(surface: Surface) -> tuple[Floats, Floats, Floats]:
     return ends, turn, (size[triangle] + size[other]) / length * 2
 
 
+def standing_edges(surface: Surface, least: float) -> tuple[Floats, NDArray[Any]]:
+    """Give the sharp edges that stand into the fluid: middle (k, 3) m and the labels of the two faces that meet there (k, 2), the longest first.
+
+    ``least`` : turn from which an edge is sharp, rad.
+    """
+    ends, turn, _ = edges_of(surface)
+    triangle, side = np.nonzero(surface.beyond > np.arange(len(surface.triangles))[:, None])
+    other = surface.beyond[triangle, side]
+    apart = surface.points[surface.triangles].mean(axis=1)[other] - surface.points[surface.triangles[triangle, side]]
+    standing = np.flatnonzero((turn > least) & ((apart * surface.area_vectors[triangle]).sum(axis=1) > 0))  # the other lies beyond
+    length = np.linalg.norm(ends[standing, 1] - ends[standing, 0], axis=1)
+    standing = standing[np.argsort(-length, kind="stable")]
+    return ends[standing].mean(axis=1), np.stack([surface.labels[triangle[standing]], surface.labels[other[standing]]], axis=1)
+
+
 def sharp_places(surface: Surface, step: float) -> Floats:
     """Spread places along edges that turn by more than `SHARP`, (k, 3) m."""
     ends, turn, _ = edges_of(surface)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Any, ClassVar, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.judge.facts import Facts, Note, NoteKind
-from mop_lantern.shape import Plane
+from mop_lantern.shape import Plane, Surface
+from mop_lantern.shape.facing import standing_edges
 from mop_lantern.units import show
 
 SAME = 1e-9  # of the size: ends of segments nearer than this are one
@@ -27,13 +28,12 @@ class CornerShear(NoteKind):
     @classmethod
     def check(cls, facts: Facts) -> list[Note]:
         """One note for every reading of a largest wall shear whose walls have such a corner."""
-        if not isinstance(facts.shape, Plane):
+        asked = {key: reading for key, reading in facts.numbers.readings.items() if _asks(reading)}
+        if not asked:
             return []
-        corners = sharp_corners(facts.shape)
+        corners = sharp_corners(facts.shape) if isinstance(facts.shape, Plane) else sharp_edges(facts.shape)
         notes = []
-        for key, reading in facts.numbers.readings.items():
-            if getattr(reading, "quantity", "") != "shear" or "max" not in (getattr(reading, "measure", ""), getattr(reading, "extreme", "")):
-                continue
+        for key, reading in asked.items():
             edge = getattr(reading, "edge", "")
             at = next((place for place, edges in corners if not edge or edge in edges), None)
             if at is None:
@@ -42,6 +42,19 @@ class CornerShear(NoteKind):
             text = f"The largest wall shear is asked for where a sharp corner stands into the flow, at {where}: it grows with every finer grid. Take the mean, or round the corner."
             notes.append(Note(f"readings.{key}", "caution", text))
         return notes
+
+
+def _asks(reading: Any) -> bool:
+    return getattr(reading, "quantity", "") == "shear" and "max" in (getattr(reading, "measure", ""), getattr(reading, "extreme", ""))
+
+
+def sharp_edges(surface: Surface) -> list[tuple[NDArray[np.float64], set[str]]]:
+    """Give the middle of sharp edges that stand into the fluid, m, and the two faces that meet there: the longest of every pair of faces."""
+    places, labels = standing_edges(surface, SHARP)
+    found: dict[frozenset[str], NDArray[np.float64]] = {}
+    for place, pair in zip(places, labels, strict=True):
+        found.setdefault(frozenset(surface.names[int(label)] for label in pair), place)
+    return [(place, set(names)) for names, place in found.items()]
 
 
 def sharp_corners(plane: Plane) -> list[tuple[NDArray[np.float64], set[str]]]:

@@ -16,7 +16,7 @@ ALONG = 34  # arrows along the longer side
 class Arrows(SpaceLayer):
     """Arrows on an even lattice of the section, length by speed; they stand out of it where the flow does.
 
-    Source: mean of the nearest cells and walls by their distance.
+    Source: mean of the nearest cells and walls and their slopes, by their distance.
     """
 
     caption: ClassVar[str] = "Arrows"
@@ -38,7 +38,7 @@ class Arrows(SpaceLayer):
             return []
         places = np.zeros((len(grid), 3))
         places[:, u], places[:, v], places[:, hand.across] = grid[:, 0], grid[:, 1], hand.place
-        velocity = hand.sampled(np.vstack([hand.answer.velocity, hand.answer.wall_velocity]), places)
+        velocity = hand.sampled("velocity", places)
         speed = np.linalg.norm(velocity, axis=1)
         way = velocity / (speed.max() or 1.0) * step * 1.5
         keep = speed > 0.04 * speed.max()

@@ -18,7 +18,7 @@ SAMPLES = 260  # along the longer side of the section
 class Colours(SpaceLayer):
     """The chosen quantity as colours on a plane across one direction.
 
-    Source: mean of the nearest cells and walls by their distance.
+    Source: mean of the nearest cells and walls and their slopes, by their distance.
     """
 
     caption: ClassVar[str] = "Colours"
@@ -49,5 +49,5 @@ class Colours(SpaceLayer):
         if not len(quads):
             return []
         used, quads = np.unique(quads, return_inverse=True)
-        values = hand.sampled(hand.everywhere(hand.quantity), places[used])
+        values = hand.sampled(hand.quantity, places[used])
         return [actor(polygons(places[used], quads.reshape(-1, 4), values, hand.quantity), table=hand.table)]

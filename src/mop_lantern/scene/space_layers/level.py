@@ -30,7 +30,7 @@ class Level(SpaceLayer):
         assert hand.answer
         low, high = hand.table.GetTableRange()
         contour = vtkContourFilter()
-        contour.SetInputData(hand.kept(f"lattice {hand.quantity}", lambda: hand.lattice(hand.everywhere(hand.quantity), hand.quantity)))
+        contour.SetInputData(hand.kept(f"lattice {hand.quantity}", lambda: hand.lattice(hand.quantity)))
         contour.SetValue(0, low + hand.level * (high - low))
         contour.ComputeNormalsOff()
         contour.Update()

@@ -16,7 +16,7 @@ FINE = 64  # pieces along the space
 class Skin(SpaceLayer):
     """The far walls, coloured by the quantity on them.
 
-    Source: mean of the nearest cells and walls by their distance.
+    Source: mean of the nearest cells and walls and their slopes, by their distance.
     """
 
     caption: ClassVar[str] = "Walls"
@@ -30,7 +30,7 @@ class Skin(SpaceLayer):
         """Divide the triangles finely and colour their corners."""
         corners = divided(hand.surface.points[hand.surface.triangles[hand.drawn]], hand.surface.size / FINE)
         points, index = np.unique(corners.reshape(-1, 3), axis=0, return_inverse=True)
-        values = hand.sampled(hand.everywhere(hand.quantity), points)
+        values = hand.sampled(hand.quantity, points)
         made = actor(polygons(points, index.reshape(-1, 3), values, hand.quantity), table=hand.table)
         made.GetProperty().FrontfaceCullingOn()
         made.GetMapper().SetResolveCoincidentTopologyToPolygonOffset()  # lies on the bare walls

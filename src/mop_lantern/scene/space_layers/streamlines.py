@@ -42,7 +42,7 @@ class Streamlines(SpaceLayer):
         points.SetData(numpy_to_vtk(seeds, deep=True))
         start.SetPoints(points)
         tracer = vtkStreamTracer()
-        tracer.SetInputData(hand.kept("velocity", lambda: hand.lattice(np.vstack([hand.answer.velocity, hand.answer.wall_velocity]), "velocity")))  # type: ignore[union-attr]
+        tracer.SetInputData(hand.kept("velocity", lambda: hand.lattice("velocity")))  # type: ignore[union-attr]
         tracer.SetSourceData(start)
         (tracer.SetIntegrationDirectionToForward if hand.seeds == "openings" else tracer.SetIntegrationDirectionToBoth)()
         tracer.SetIntegratorTypeToRungeKutta45()

@@ -164,10 +164,31 @@ def _free_disc() -> list[Check]:
     return [Check("O-11.4 free disc", "torque of one side, N m", 8.63801e-3, got, 0.03, "von Karman's similarity solution, own integration")]
 
 
+def solid_body() -> list[Check]:
+    """O-11.1: a closed cup that turns with its fluid."""
+    cup = {"run": {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "30 mm", "width": "300 mm"}}
+    walls = {key: {"kind": "turning", "edge": f"run.{edge}", "rate": "1450 rpm"} for key, edge in (("a", "start"), ("b", "end"), ("rim", "left"))}
+    readings = {
+        "rim": {"kind": "edge_value", "edge": "run.left", "quantity": "pressure", "measure": "mean"},
+        "middle": {"kind": "point", "at": ["15 mm", "0 mm"], "quantity": "pressure"},
+        "half": {"kind": "point", "at": ["15 mm", "75 mm"], "quantity": "w"},
+    }
+    data = document(cup, {}, {"cell": "5 mm", "across": "1"}, media=fluid(998.2, 10.0), walls=walls, space="axis", readings=readings)
+    solving = run_case(data)
+    assert solving.run is not None
+    read = solving.run.readings
+    rise = read["rim"].value - read["middle"].value
+    return [
+        Check("O-11.1", "pressure from the middle to the rim, kPa", 258.919, rise / 1e3, 0.01, "rho w2 R2 / 2, exact"),
+        Check("O-11.1", "swirl velocity at half the radius, m/s", 11.388, abs(read["half"].value), 0.01, "w r, exact"),
+    ]
+
+
 CASES: dict[str, Callable[[], list[Check]]] = {
     "O-1.10": entrance,
     "O-5.7": armaly,
     "O-5.8": cylinder,
     "O-5.11": expansion,
+    "O-11.1": solid_body,
     "O-11.4": turning,
 }

@@ -160,6 +160,7 @@ def _doubted(name: str) -> list[Check]:
 CASES: dict[str, Callable[[], list[Check]]] = {
     "walls": lambda: _doubted("walls"),
     "sampling": lambda: _doubted("sampling"),
+    "rooms": lambda: _doubted("rooms"),
     "first-answers": lambda: _doubted("first-answers"),
     "O-1.1": pipe,
     "O-5.1": plates,

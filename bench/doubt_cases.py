@@ -56,6 +56,41 @@ def peaks() -> list[Check]:
     return checks
 
 
+def rooms() -> list[Check]:
+    """Rooms heated from the floor: where convection sets in, and that the rolls above it are states a flow keeps."""
+    checks = []
+    for width, onset, numbers in ((1.0, 2585.0, (2850.0, 3000.0, 3300.0)), (2.0, 2013.2, (2250.0, 2400.0, 2600.0))):
+        rise = []
+        for number in numbers:
+            last = _solved(_room(number, width, 32))
+            rise.append((last["readings"]["heat"]["value"] / (width * 1e-3) - 1) * number)
+        slope, level = np.polyfit(numbers, rise, 1)  # (Nu - 1) Ra grows evenly from the onset on
+        source = "Luijkx and Platten, J. Non-Equilib. Thermodyn. 6 (1981) 141, from memory"
+        checks.append(Check(f"room {width:g}:1", "Rayleigh number at which convection begins", onset, -level / slope, 0.03, source))
+    last = _solved(_room(1e4, 2.0, 64))
+    trust = {item["id"]: item for item in last["trust"]}
+    kept = float(trust["stability"]["verdict"] == "holds")
+    checks.append(Check("room 2:1, Ra 1e4", "two rolls are a state the flow keeps (1: yes)", 1.0, kept, 0.0, "own runs in time", True))
+    got = last["readings"]["heat"]["value"] / 2e-3
+    checks.append(Check("room 2:1, Ra 1e4", "mean Nusselt number of two rolls", 2.404, got, 0.02, "own run in time, 80 x 40 cells"))
+    return checks
+
+
+def _room(rayleigh: float, width: float, cells: int) -> dict[str, Any]:
+    data = convection_document(rayleigh, ("box.side1", "box.side3"), width, cells, 1.0)
+    rolls = int(width)
+    data["field"]["start"] = {
+        "u": f"= 5 mm/s * sin({rolls} * pi * x / {width!r} m) * cos(pi * y / 1 m)",
+        "v": f"= 0 m/s - 5 mm/s * cos({rolls} * pi * x / {width!r} m) * sin(pi * y / 1 m)",
+    }
+    data["readings"] = {"heat": {"kind": "passing", "edge": "box.side1", "quantity": "T", "way": "in"}}
+    return data
+
+
+def _solved(data: dict[str, Any]) -> dict[str, Any]:
+    return list(Solving(settle(parse_case(data)), None, None).events())[-1]
+
+
 def first_answers() -> list[Check]:
     """Grids left to the program: every reading within 5 %."""
     checks = []
@@ -78,4 +113,4 @@ def _readings(data: dict[str, Any]) -> dict[str, float]:
     return {key: item.value for key, item in solving.run.readings.items()}
 
 
-CASES: dict[str, Callable[[], list[Check]]] = {"walls": walls, "sampling": peaks, "first-answers": first_answers}
+CASES: dict[str, Callable[[], list[Check]]] = {"walls": walls, "sampling": peaks, "rooms": rooms, "first-answers": first_answers}

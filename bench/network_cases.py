@@ -248,6 +248,21 @@ def pumps() -> list[Check]:
     return [*checks, Check("O-3.8", "suction head available, m", 4.9362, made.parts["pump.p"]["npsh"], 0.05, "CoolProp vapour pressure (reference)", True)]
 
 
+def affinity() -> list[Check]:
+    """O-11.3: one pump at two speeds against a system without height: flow, head and power follow the speed, its square and its cube."""
+    points = [[f"{q} L/s", f"{32 - 0.08 * q * q!r} m"] for q in (0.0, 8.0, 16.0)]
+    pump = {"kind": "pump", "curve": points, "bore": "100 mm", "efficiency": "70 %"}
+    nodes = {"low": sea(), "mid": {"kind": "junction"}, "high": sea()}
+    load = {"load": {"kind": "grille", "loss": "60 kPa", "rated": "10 L/s"}}
+    ratio = 1750 / 1450
+    slow, fast = (at_work(nodes, {"a": ("low", "mid", {"p": {**pump, "speed": f"{speed!r}"}}), "out": ("mid", "high", load)}) for speed in (1.0, ratio))
+    figures = (("flow", lambda made: made.runs["out"]["volume_flow"]), ("head", lambda made: made.nodes["mid"]["head"]), ("power", lambda made: made.parts["a.p"]["power"]))
+    return [
+        Check("O-11.3", f"{name} at 1750 over 1450 rpm", expected, value(fast) / value(slow), 1e-3, "affinity laws, exact")
+        for (name, value), expected in zip(figures, (1.20690, 1.45660, 1.75796), strict=True)
+    ]
+
+
 def heat() -> list[Check]:
     """O-3.9, O-3.10, O-3.11, O-3.14: cooling pipe, exchanger, throttling, mixing."""
     kelvin = 273.15
@@ -384,5 +399,5 @@ def hammer() -> list[Check]:
 
 CASES: dict[str, Callable[[], list[Check]]] = {
     "pipes": pipes, "friction": friction_tables, "ducts": ducts, "losses": single_losses, "O-2.5": plates, "O-3.1": loop, "O-3.2": tree,
-    "parallel": parallels, "pumps": pumps, "heat-network": heat, "O-3.7": draining, "O-3.12": heating, "O-3.13": hammer,
+    "parallel": parallels, "pumps": pumps, "heat-network": heat, "O-11.3": affinity, "O-3.7": draining, "O-3.12": heating, "O-3.13": hammer,
 }  # fmt: skip

@@ -70,3 +70,14 @@ def test_a_reading_that_cannot_swing_is_refused_with_its_place(channel: dict[str
     assert review(case).faults[0].path == "readings.beat.swings"
     with pytest.raises(LanternError):
         settle(case)
+
+
+def test_the_sheet_shows_only_what_is_used(channel: dict[str, Any]) -> None:
+    readings = {
+        "beat": {"kind": "frequency", "swings": "drop"}, "st": {"kind": "frequency", "swings": "drop", "measure": "strouhal"},
+        "q": {"kind": "cross_section", "at": ["20 mm", "0 mm"], "measure": "flow"}, "p": {"kind": "cross_section", "at": ["20 mm", "0 mm"]},
+    }  # fmt: skip
+    case = apply(parse_case(channel), {f"readings.{key}": value for key, value in readings.items()})
+    shown = {key: case.readings[key].template() for key in readings}
+    assert "speed" in shown["st"] and "speed" not in shown["beat"]
+    assert "quantity" in shown["p"] and "quantity" not in shown["q"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from bench.accuracy import waits_for
 from bench.cases import CASES
 from bench.time_cases import SLOW
 
@@ -14,3 +15,8 @@ pytestmark = pytest.mark.slow
 def test_check_values(case: str) -> None:
     missed = [check.as_dict() for check in CASES[case]() if not check.passed]
     assert not missed
+
+
+@pytest.mark.parametrize(("name", "waits"), [("O-7.3", True), ("O-8.7", True), ("O-10.1", True), ("O-1.1", False), ("O-8.1", False), ("O-6.60", False), ("O-99", False)])
+def test_ids_that_wait_for_the_program_are_told_from_wrong_ones(name: str, waits: bool) -> None:
+    assert bool(waits_for(name)) is waits

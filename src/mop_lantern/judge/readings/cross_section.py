@@ -45,6 +45,11 @@ class CrossSection(Reading):
     )  # fmt: skip
     quantity: str = what()
 
+    def template(self, space: bool = False) -> str:
+        """Leave the quantity out where none is read."""
+        whole = super().template(space)
+        return whole.replace(", of {quantity}", "") if self.measure in ("flow", "area") else whole
+
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:
         """A volume flow, an area, or the quantity's."""

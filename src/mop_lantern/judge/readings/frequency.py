@@ -28,6 +28,7 @@ class Frequency(Reading):
 
     caption: ClassVar[str] = "Frequency"
     sentence: ClassVar[str] = "{id}: {measure} of {swings}, from {begin} on; length {length}, speed {speed}."
+    plain: ClassVar[str] = "{id}: {measure} of {swings}, from {begin} on."
     over_time: ClassVar[bool] = True
     without: ClassVar[str] = "it needs a run in time in which that reading swings at least twice, and steadily."
 
@@ -40,6 +41,10 @@ class Frequency(Reading):
     begin: Text = quantity("time", "from", "What comes before is left out.", default="0 s", at_least=0)
     length: Text = quantity("length", "length", "L of the Strouhal number, such as a diameter.", default="1 m", above=0)
     speed: Text = quantity("velocity", "speed", "U of the Strouhal number, such as the mean upstream.", default="1 m/s", above=0)
+
+    def template(self, space: bool = False) -> str:
+        """Leave out what only a Strouhal number needs."""
+        return type(self).plain if self.measure == "frequency" else type(self).sentence
 
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:

@@ -13,10 +13,19 @@ from typing import Any
 from bench.cases import CASES, Check
 
 WAITING = {
-    "O-6.5": "walls with layers", "O-6.6": "heat in solids", "O-6.8": "turbulent flow", "O-7": "turbulent flow", "O-8.2": "rooms taken as mixed",
-    "O-8.3": "rooms taken as mixed", "O-8.6": "a check of its own (a long run in time)", "O-8.7": "comfort", "O-8.8": "comfort", "O-9": "particles",
-    "O-10": "walls that give way", "O-11.2": "turning wheels",
-}  # fmt: skip
+    "O-6.5": "walls with layers",
+    "O-6.6": "heat in solids",
+    "O-6.8": "turbulent flow",
+    "O-7": "turbulent flow",
+    "O-8.2": "rooms taken as mixed",
+    "O-8.3": "rooms taken as mixed",
+    "O-8.6": "a check of its own (a long run in time)",
+    "O-8.7": "comfort",
+    "O-8.8": "comfort",
+    "O-9": "particles",
+    "O-10": "walls that give way",
+    "O-11.2": "turning wheels",
+}
 
 
 def waits_for(name: str) -> str:
@@ -44,7 +53,10 @@ def main() -> int:
         return 2
     checks: list[Check] = []
     if not options.json:
-        print(f"{'':6}{'case':20} {'value':46} {'expected':>12} {'got':>12} {'deviation':>9}    {'tolerance':8} source")
+        print(
+            f"{'':6}{'case':20} {'value':46} {'expected':>12} {'got':>12} {'deviation':>9}    "
+            f"{'tolerance':8} source"
+        )
     for name, function in CASES.items():
         wanted = [case for case in options.case if case in ids[name]]
         if not options.case or wanted:
@@ -57,7 +69,13 @@ def main() -> int:
                     mark = "pass" if check.passed else "MISS"
                     off = f"{check.deviation:.2e}" if check.absolute else f"{check.deviation:.2%}"
                     limit = f"{check.tolerance:g}" if check.absolute else f"{check.tolerance:.2%}"
-                    print(f"{mark}  {check.case:20} {check.what:46} {check.expected:12.6g} {check.got:12.6g} {off:>9} of {limit:8} {check.source}", flush=True)
+                    print(
+                        (
+                            f"{mark}  {check.case:20} {check.what:46} {check.expected:12.6g} "
+                            f"{check.got:12.6g} {off:>9} of {limit:8} {check.source}"
+                        ),
+                        flush=True,
+                    )
     if options.json:
         print(json.dumps([check.as_dict() for check in checks], indent=1))
     return 0 if all(check.passed for check in checks) else 1
@@ -67,7 +85,9 @@ _ID = re.compile(r"O-\d+\.\d+")
 
 
 def ids_of(name: str, function: Callable[[], list[Check]]) -> set[str]:
-    """Give what a group of checks can be asked for by: its name, and every id of the reference that its code names."""
+    """Give what a group of checks can be asked for by: its name, and every id of the reference that its code
+    names.
+    """
     try:
         source = inspect.getsource(function)
     except (OSError, TypeError):

@@ -16,7 +16,11 @@ ROOT = Path(__file__).parents[1]
 def main() -> int:
     """Run every check; exit 1 when one fails."""
     tools = Path(sys.executable).parent
-    environment = {**os.environ, "QT_QPA_PLATFORM": os.environ.get("QT_QPA_PLATFORM", "offscreen"), "PYTHONPATH": str(ROOT)}
+    environment = {
+        **os.environ,
+        "QT_QPA_PLATFORM": os.environ.get("QT_QPA_PLATFORM", "offscreen"),
+        "PYTHONPATH": str(ROOT),
+    }
     beside = {
         "style (ruff)": [str(tools / "ruff"), "check", "src", "tests", "bench"],
         "types (mypy)": [str(tools / "mypy")],
@@ -25,12 +29,26 @@ def main() -> int:
     }
     # what is to be had for little comes first: none of these needs two cores
     with ThreadPoolExecutor(2) as pool:
-        failed = [name for name, good in zip(beside, pool.map(lambda name: _told(name, beside[name], environment), beside), strict=True) if not good]
-    after = {"tests": ([sys.executable, "-m", "pytest", "-n", "2", "--dist", "worksteal", *sys.argv[1:]], environment)}
+        failed = [
+            name
+            for name, good in zip(
+                beside, pool.map(lambda name: _told(name, beside[name], environment), beside), strict=True
+            )
+            if not good
+        ]
+    after = {
+        "tests": (
+            [sys.executable, "-m", "pytest", "-n", "2", "--dist", "worksteal", *sys.argv[1:]],
+            environment,
+        )
+    }
     screen = shutil.which("xvfb-run")
     if screen:
         chosen = "solve_compare or layers or typing"
-        after["window on a virtual screen"] = ([screen, "-a", sys.executable, "-m", "pytest", "tests/desk", "-k", chosen], {**environment, "QT_QPA_PLATFORM": "xcb"})
+        after["window on a virtual screen"] = (
+            [screen, "-a", sys.executable, "-m", "pytest", "tests/desk", "-k", chosen],
+            {**environment, "QT_QPA_PLATFORM": "xcb"},
+        )
     for name, (command, own) in after.items():
         began = time.monotonic()
         code = subprocess.call(command, cwd=ROOT, env=own)
@@ -44,7 +62,15 @@ def main() -> int:
 def _told(name: str, command: list[str], environment: dict[str, str]) -> bool:
     """Run a check and tell all it says at its end; several run at the same time."""
     began = time.monotonic()
-    done = subprocess.run(command, cwd=ROOT, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, check=False)
+    done = subprocess.run(
+        command,
+        cwd=ROOT,
+        env=environment,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+        check=False,
+    )
     print(done.stdout, end="")
     _say(name, done.returncode == 0, began)
     return done.returncode == 0

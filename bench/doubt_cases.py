@@ -1,4 +1,6 @@
-"""Check cases of what was once wrong and called trusted: viscosity at walls, sampling between cells, first answers, stability."""
+"""Check cases of what was once wrong and called trusted: viscosity at walls, sampling between cells, first
+answers, stability.
+"""
 
 from __future__ import annotations
 
@@ -17,9 +19,20 @@ from mop_lantern.solve import FlowRun, Solving, prepare
 
 
 def walls() -> list[Check]:
-    """A channel whose viscosity rises nine-fold to its walls: pressure drop, and the forces on the whole fluid."""
-    openings = {"in": {**inflow("run.start", "1 mm/s"), "profile": "uniform"}, "out": {"kind": "static_pressure", "edge": "run.end", "pressure": "0 Pa"}}
-    settled = settle(parse_case(document(run("40 mm", "10 mm"), openings, {"cell": "0.5 mm", "across": "1"}, media=fluid(1000.0, 1e-3))))
+    """A channel whose viscosity rises nine-fold to its walls: pressure drop, and the forces on the whole
+    fluid.
+    """
+    openings = {
+        "in": {**inflow("run.start", "1 mm/s"), "profile": "uniform"},
+        "out": {"kind": "static_pressure", "edge": "run.end", "pressure": "0 Pa"},
+    }
+    settled = settle(
+        parse_case(
+            document(
+                run("40 mm", "10 mm"), openings, {"cell": "0.5 mm", "across": "1"}, media=fluid(1000.0, 1e-3)
+            )
+        )
+    )
     mesh = prepare(settled)
     solver = FlowRun(settled, mesh, None)
 
@@ -36,43 +49,111 @@ def walls() -> list[Check]:
     first, last = solver.answer().sampler("pressure", np.array([[0.02, 0.0], [0.035, 0.0]]))
     left, scale = force_balance(solver.flow)
     return [
-        Check("walls", "fall of pressure, Pa/m", exact, float(first - last) / 0.015, 0.01, "integral of G y2 / mu, exact"),
-        Check("walls", "forces left over, of all", 0.0, float(np.linalg.norm(left)) / scale, 0.005, "momentum theorem", True),
+        Check(
+            "walls",
+            "fall of pressure, Pa/m",
+            exact,
+            float(first - last) / 0.015,
+            0.01,
+            "integral of G y2 / mu, exact",
+        ),
+        Check(
+            "walls",
+            "forces left over, of all",
+            0.0,
+            float(np.linalg.norm(left)) / scale,
+            0.005,
+            "momentum theorem",
+            True,
+        ),
     ]
 
 
 def peaks() -> list[Check]:
     """Peaks between cells: the middle of a square duct, and a boundary layer on flat cells."""
     brick = {"kind": "brick", "length": "45 mm", "width": "10 mm", "height": "10 mm"}
-    _, answer = passage({"d": brick}, ("d.west", "d.east"), "10 mm/s", "0.5 mm")  # larger cells in the middle: ten across
+    _, answer = passage(
+        {"d": brick}, ("d.west", "d.east"), "10 mm/s", "0.5 mm"
+    )  # larger cells in the middle: ten across
     y = np.linspace(-0.002, 0.012, 401)
     row = np.column_stack([np.full(401, 0.035), np.full(401, float(answer.mesh.centre[:, 1].mean())), y])
     top = float(np.nanmax(answer.sampler("u", row))) / 0.01
-    checks = [Check("sampling", "u_max / u_mean in a square duct, between cells", 2.0963, top, 0.02, "Shah and London (1978), series")]
+    checks = [
+        Check(
+            "sampling",
+            "u_max / u_mean in a square duct, between cells",
+            2.0963,
+            top,
+            0.02,
+            "Shah and London (1978), series",
+        )
+    ]
     data = convection_document(1e6, ("box.side4", "box.side2"), 1.0, 48, 8.0)
     data["readings"] = {"v": line(["0 m", "0.5 m"], ["1 m", "0.5 m"], "v", "max")}
     got = _readings(data)["v"] / 1e-3
-    checks.append(Check("sampling", "highest v on y = 0.5, Ra 1e6, flat cells", 220.6, got, 0.03, "converged literature, from memory"))
+    checks.append(
+        Check(
+            "sampling",
+            "highest v on y = 0.5, Ra 1e6, flat cells",
+            220.6,
+            got,
+            0.03,
+            "converged literature, from memory",
+        )
+    )
     return checks
 
 
 def rooms() -> list[Check]:
-    """Rooms heated from the floor: where convection sets in, and that the rolls above it are states a flow keeps."""
+    """Rooms heated from the floor: where convection sets in, and that the rolls above it are states a flow
+    keeps.
+    """
     checks = []
-    for width, onset, numbers in ((1.0, 2585.0, (2850.0, 3000.0, 3300.0)), (2.0, 2013.2, (2250.0, 2400.0, 2600.0))):
+    for width, onset, numbers in (
+        (1.0, 2585.0, (2850.0, 3000.0, 3300.0)),
+        (2.0, 2013.2, (2250.0, 2400.0, 2600.0)),
+    ):
         rise = []
         for number in numbers:
             last = _solved(_room(number, width, 32))
             rise.append((last["readings"]["heat"]["value"] / (width * 1e-3) - 1) * number)
         slope, level = np.polyfit(numbers, rise, 1)  # (Nu - 1) Ra grows evenly from the onset on
         source = "Luijkx and Platten, J. Non-Equilib. Thermodyn. 6 (1981) 141, from memory"
-        checks.append(Check(f"room {width:g}:1", "Rayleigh number at which convection begins", onset, -level / slope, 0.03, source))
+        checks.append(
+            Check(
+                f"room {width:g}:1",
+                "Rayleigh number at which convection begins",
+                onset,
+                -level / slope,
+                0.03,
+                source,
+            )
+        )
     last = _solved(_room(1e4, 2.0, 64))
     trust = {item["id"]: item for item in last["trust"]}
     kept = float(trust["stability"]["verdict"] == "holds")
-    checks.append(Check("room 2:1, Ra 1e4", "two rolls are a state the flow keeps (1: yes)", 1.0, kept, 0.0, "own runs in time", True))
+    checks.append(
+        Check(
+            "room 2:1, Ra 1e4",
+            "two rolls are a state the flow keeps (1: yes)",
+            1.0,
+            kept,
+            0.0,
+            "own runs in time",
+            True,
+        )
+    )
     got = last["readings"]["heat"]["value"] / 2e-3
-    checks.append(Check("room 2:1, Ra 1e4", "mean Nusselt number of two rolls", 2.404, got, 0.02, "own run in time, 80 x 40 cells"))
+    checks.append(
+        Check(
+            "room 2:1, Ra 1e4",
+            "mean Nusselt number of two rolls",
+            2.404,
+            got,
+            0.02,
+            "own run in time, 80 x 40 cells",
+        )
+    )
     return checks
 
 
@@ -103,7 +184,10 @@ def first_answers() -> list[Check]:
 
 def _against(known: Known, got: dict[str, float]) -> list[Check]:
     truth = {key: value for key, value in known.truth.items() if not isinstance(value, tuple)}
-    return [Check(f"first answer, {known.name}", key, value, got[key], 0.05, known.source) for key, value in truth.items()]
+    return [
+        Check(f"first answer, {known.name}", key, value, got[key], 0.05, known.source)
+        for key, value in truth.items()
+    ]
 
 
 def _readings(data: dict[str, Any]) -> dict[str, float]:
@@ -113,4 +197,9 @@ def _readings(data: dict[str, Any]) -> dict[str, float]:
     return {key: item.value for key, item in solving.run.readings.items()}
 
 
-CASES: dict[str, Callable[[], list[Check]]] = {"walls": walls, "sampling": peaks, "rooms": rooms, "first-answers": first_answers}
+CASES: dict[str, Callable[[], list[Check]]] = {
+    "walls": walls,
+    "sampling": peaks,
+    "rooms": rooms,
+    "first-answers": first_answers,
+}

@@ -1,4 +1,5 @@
-"""Fuzzing: mutated case files, expressions, tables and drawings must end in words, never in a traceback, a hang or a lost file.
+"""Fuzzing: mutated case files, expressions, tables and drawings must end in words, never in a traceback, a
+hang or a lost file.
 
 ``python -m bench.fuzz N`` tries N files; the tests try a few of the same.
 """
@@ -29,17 +30,46 @@ from mop_lantern.units import DIMENSIONS, UnitFault, evaluate
 DEMOS = Path(__file__).parents[1] / "src" / "mop_lantern" / "demos"
 SLOWEST = 5.0  # s of the processor for one input, once what it needs is loaded
 MOST_MEMORY = 1 << 30  # bytes
-_CASES: list[dict[str, Any]] = [json.loads(path.read_text("utf-8")) for path in sorted(DEMOS.glob("*.lantern"))]
+_CASES: list[dict[str, Any]] = [
+    json.loads(path.read_text("utf-8")) for path in sorted(DEMOS.glob("*.lantern"))
+]
 
 TEXTS = st.one_of(
-    st.sampled_from(["", " ", "0", "-1 mm", "1e400 m", "= ", "= x", "= 1/0", "= t", "nan", "inf", "5 mm", "1 kg", "= sin(", "= a" * 40, "°C", "=20 °C + 3 K", "= -(1 mm)**99"]),
+    st.sampled_from(
+        [
+            "",
+            " ",
+            "0",
+            "-1 mm",
+            "1e400 m",
+            "= ",
+            "= x",
+            "= 1/0",
+            "= t",
+            "nan",
+            "inf",
+            "5 mm",
+            "1 kg",
+            "= sin(",
+            "= a" * 40,
+            "°C",
+            "=20 °C + 3 K",
+            "= -(1 mm)**99",
+        ]
+    ),
     st.text(max_size=30),
     st.from_regex(r"= ?[-+*/() 0-9.a-z]{0,40}", fullmatch=True),
-    st.builds(lambda number, unit: f"{number} {unit}", st.floats(allow_nan=True), st.sampled_from(["mm", "m", "Pa", "m/s", "K", "°C", "deg", "", "L/s", "1/K", "W/m/K"])),
+    st.builds(
+        lambda number, unit: f"{number} {unit}",
+        st.floats(allow_nan=True),
+        st.sampled_from(["mm", "m", "Pa", "m/s", "K", "°C", "deg", "", "L/s", "1/K", "W/m/K"]),
+    ),
 )
 JUNK = st.recursive(
     st.one_of(st.none(), st.booleans(), st.integers(), st.floats(), TEXTS),
-    lambda inner: st.one_of(st.lists(inner, max_size=3), st.dictionaries(st.text(max_size=8), inner, max_size=3)),
+    lambda inner: st.one_of(
+        st.lists(inner, max_size=3), st.dictionaries(st.text(max_size=8), inner, max_size=3)
+    ),
     max_leaves=6,
 )
 
@@ -117,10 +147,16 @@ def try_edit(path: str, value: Any) -> None:
 
 TABLES = st.one_of(
     st.text(max_size=200),
-    st.lists(st.lists(st.one_of(st.floats(allow_nan=False).map(str), st.text(max_size=6)), min_size=1, max_size=4), min_size=1, max_size=8).map(
-        lambda rows: "\n".join(";".join(row) for row in rows)
+    st.lists(
+        st.lists(st.one_of(st.floats(allow_nan=False).map(str), st.text(max_size=6)), min_size=1, max_size=4),
+        min_size=1,
+        max_size=8,
+    ).map(lambda rows: "\n".join(";".join(row) for row in rows)),
+    st.builds(
+        lambda head, rows: head + "\n" + rows,
+        st.sampled_from(["y [mm]; u [m/s]", "t, s;p, Pa", "a,b", "x (furlong),y"]),
+        st.text("0123456789.,;eE-+\n ", max_size=120),
     ),
-    st.builds(lambda head, rows: head + "\n" + rows, st.sampled_from(["y [mm]; u [m/s]", "t, s;p, Pa", "a,b", "x (furlong),y"]), st.text("0123456789.,;eE-+\n ", max_size=120)),
 )
 
 
@@ -142,7 +178,9 @@ def _drawing_text() -> str:
     drawing = ezdxf.new()  # type: ignore[attr-defined]
     drawing.units = 4
     space = drawing.modelspace()
-    space.add_lwpolyline([(0, 0), (50, 0, 0, 0, 0.3), (50, 20), (0, 20)], close=True, dxfattribs={"layer": "walls"})
+    space.add_lwpolyline(
+        [(0, 0), (50, 0, 0, 0, 0.3), (50, 20), (0, 20)], close=True, dxfattribs={"layer": "walls"}
+    )
     space.add_circle((25, 10), 4, dxfattribs={"layer": "rod"})
     space.add_line((0, 40), (10, 40))
     space.add_spline([(0, 60, 0), (5, 62, 0), (9, 57, 0), (12, 60, 0)])
@@ -153,7 +191,14 @@ def _drawing_text() -> str:
 
 
 _DRAWING = _drawing_text().splitlines()
-DRAWINGS = st.lists(st.tuples(st.integers(0, len(_DRAWING) - 1), st.one_of(st.text(max_size=12), st.integers().map(str), st.floats().map(str), st.just("\x00"))), min_size=1, max_size=6)
+DRAWINGS = st.lists(
+    st.tuples(
+        st.integers(0, len(_DRAWING) - 1),
+        st.one_of(st.text(max_size=12), st.integers().map(str), st.floats().map(str), st.just("\x00")),
+    ),
+    min_size=1,
+    max_size=6,
+)
 
 
 def try_drawing(changes: list[tuple[int, str]], folder: Path) -> None:
@@ -174,7 +219,15 @@ def campaigns(folder: Path) -> dict[str, tuple[Callable[..., None], Any]]:
     return {
         "case files": (lambda data: try_document(data, folder), documents()),
         "expressions": (try_expression, TEXTS),
-        "edits": (lambda pair: try_edit(*pair), st.tuples(st.one_of(st.text(max_size=30), st.sampled_from([".".join(map(str, path)) for path in _PLACES[0]])), JUNK)),
+        "edits": (
+            lambda pair: try_edit(*pair),
+            st.tuples(
+                st.one_of(
+                    st.text(max_size=30), st.sampled_from([".".join(map(str, path)) for path in _PLACES[0]])
+                ),
+                JUNK,
+            ),
+        ),
         "tables": (try_table, TABLES),
         "drawings": (lambda changes: try_drawing(changes, folder), DRAWINGS),
         **fuzz_files.campaigns(folder),
@@ -185,7 +238,12 @@ def campaign(name: str, folder: Path, count: int) -> None:
     """Try so many inputs of one kind; raise what an input raises."""
     check, inputs = campaigns(folder)[name]
     rare = max(1, count // fuzz_files.RARE.get(name, 1))
-    quiet = [HealthCheck.too_slow, HealthCheck.data_too_large, HealthCheck.filter_too_much, HealthCheck.large_base_example]
+    quiet = [
+        HealthCheck.too_slow,
+        HealthCheck.data_too_large,
+        HealthCheck.filter_too_much,
+        HealthCheck.large_base_example,
+    ]
 
     @settings(max_examples=rare, deadline=None, database=None, suppress_health_check=quiet)
     @given(inputs)
@@ -201,7 +259,9 @@ def campaign(name: str, folder: Path, count: int) -> None:
 
 
 def main() -> int:
-    """Try N inputs, as many of each kind; exit 1 if one is not met with words, takes more than 5 s, or more than 1 GB of memory."""
+    """Try N inputs, as many of each kind; exit 1 if one is not met with words, takes more than 5 s, or more
+    than 1 GB of memory.
+    """
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 1000
     failed = 0
     with tempfile.TemporaryDirectory() as made:
@@ -212,7 +272,13 @@ def main() -> int:
             began = time.perf_counter()
             try:
                 campaign(name, Path(made), each)
-                print(f"ok  {max(1, each // fuzz_files.RARE.get(name, 1)):,} {name} in {time.perf_counter() - began:.0f} s", flush=True)
+                print(
+                    (
+                        f"ok  {max(1, each // fuzz_files.RARE.get(name, 1)):,} {name} in "
+                        f"{time.perf_counter() - began:.0f} s"
+                    ),
+                    flush=True,
+                )
             except Exception:  # told, and the other doors are tried all the same
                 failed += 1
                 print(f"FAIL {name}\n{traceback.format_exc()[-3000:]}", flush=True)
@@ -220,7 +286,9 @@ def main() -> int:
 
 
 def _hold_memory() -> None:
-    """Let this process have a gigabyte more than it has, so that an input that wants all memory fails in its place."""
+    """Let this process have a gigabyte more than it has, so that an input that wants all memory fails in its
+    place.
+    """
     now = int(Path("/proc/self/statm").read_text("ascii").split()[0]) * resource.getpagesize()
     resource.setrlimit(resource.RLIMIT_AS, (now + MOST_MEMORY, resource.RLIM_INFINITY))
 

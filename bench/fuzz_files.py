@@ -1,4 +1,6 @@
-"""Fuzzing of the other doors: models, lines of words, event files, run folders, states, and edits from the command line."""
+"""Fuzzing of the other doors: models, lines of words, event files, run folders, states, and edits from the
+command line.
+"""
 
 from __future__ import annotations
 
@@ -24,13 +26,50 @@ from mop_lantern.shape.model import read_model
 
 WILD = st.one_of(
     st.text(st.characters(codec=None), max_size=40),  # half characters too
-    st.sampled_from(["9" * 5000, "1e308", "-0", "nan", "\x00", "{" * 200, "[" * 300, "= sqrt(-1)", "1 m**9**9", " " * 3000, "x" * 20_000, "\ud800", "null", '{"a":' * 60 + "1" + "}" * 60]),
-    st.integers().map(str), st.integers(min_value=10**400, max_value=10**401).map(str), st.floats().map(str),
-)  # fmt: skip
+    st.sampled_from(
+        [
+            "9" * 5000,
+            "1e308",
+            "-0",
+            "nan",
+            "\x00",
+            "{" * 200,
+            "[" * 300,
+            "= sqrt(-1)",
+            "1 m**9**9",
+            " " * 3000,
+            "x" * 20_000,
+            "\ud800",
+            "null",
+            '{"a":' * 60 + "1" + "}" * 60,
+        ]
+    ),
+    st.integers().map(str),
+    st.integers(min_value=10**400, max_value=10**401).map(str),
+    st.floats().map(str),
+)
 STEP = Path(__file__).parents[1] / "src/mop_lantern/demos/models/valve-body.step"
-STEP_WORDS = ["0.", "-1.", "1.E308", "1.E-300", "nan", "#1", "#99999999", "#0", "$", "*", "PLANE", "CYLINDRICAL_SURFACE", "9" * 60, "''", ""]
+STEP_WORDS = [
+    "0.",
+    "-1.",
+    "1.E308",
+    "1.E-300",
+    "nan",
+    "#1",
+    "#99999999",
+    "#0",
+    "$",
+    "*",
+    "PLANE",
+    "CYLINDRICAL_SURFACE",
+    "9" * 60,
+    "''",
+    "",
+]
 RARE = {"step files": 40}  # its reader is a process of its own: one input for so many of the others
-BITES = st.lists(st.tuples(st.floats(0, 1), st.binary(min_size=0, max_size=12), st.integers(0, 40)), min_size=1, max_size=5)
+BITES = st.lists(
+    st.tuples(st.floats(0, 1), st.binary(min_size=0, max_size=12), st.integers(0, 40)), min_size=1, max_size=5
+)
 
 
 def bitten(data: bytes, bites: list[tuple[float, bytes, int]]) -> bytes:
@@ -48,7 +87,9 @@ def models() -> dict[str, bytes]:
 
     box = trimesh.creation.box((1.0, 2.0, 3.0))
     made = {ending: box.export(file_type=ending) for ending in ("stl", "obj", "ply", "glb")}
-    return {ending: data if isinstance(data, bytes) else data.encode() for ending, data in made.items()} | {"stl2": box.export(file_type="stl_ascii").encode()}
+    return {ending: data if isinstance(data, bytes) else data.encode() for ending, data in made.items()} | {
+        "stl2": box.export(file_type="stl_ascii").encode()
+    }
 
 
 def try_model(which: str, bites: list[tuple[float, bytes, int]], folder: Path) -> None:
@@ -82,7 +123,50 @@ def try_lying_stl(count: int, rest: bytes, folder: Path) -> None:
 
 _NETWORK = parse_case({"title": "n", "media": {"water": {"kind": "water"}}})
 WORDS = st.lists(
-    st.one_of(st.sampled_from(["From", "to", "through", "reservoir", "tank", "a", "b", "c", ",", "pump", "P1", "valve", "V", "at", "of", "12", "m", "DN50", "steel", "40", "%", "K", "2.5", "with", "curve", "/", "5", "L/s", "17", "bends", "fan", "duct", ":", "400", "mm", "x"]), WILD), max_size=30
+    st.one_of(
+        st.sampled_from(
+            [
+                "From",
+                "to",
+                "through",
+                "reservoir",
+                "tank",
+                "a",
+                "b",
+                "c",
+                ",",
+                "pump",
+                "P1",
+                "valve",
+                "V",
+                "at",
+                "of",
+                "12",
+                "m",
+                "DN50",
+                "steel",
+                "40",
+                "%",
+                "K",
+                "2.5",
+                "with",
+                "curve",
+                "/",
+                "5",
+                "L/s",
+                "17",
+                "bends",
+                "fan",
+                "duct",
+                ":",
+                "400",
+                "mm",
+                "x",
+            ]
+        ),
+        WILD,
+    ),
+    max_size=30,
 ).map(" ".join)
 
 
@@ -111,18 +195,48 @@ def try_set(path: str, value: str) -> None:
 @cache
 def small_case() -> Any:
     """Give a small channel in time, with one reading."""
-    return parse_case({
-        "title": "c", "media": {"water": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "1 mPa s"}},
-        "shape": {"depth": "1 m", "parts": {"run": {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "20 mm", "width": "10 mm"}}},
-        "field": {
-            "openings": {"in": {"kind": "velocity", "edge": "run.start", "velocity": "10 mm/s"}, "out": {"kind": "static_pressure", "edge": "run.end", "pressure": "0 Pa"}},
-            "grid": {"cell": "2.5 mm"}, "time": {"mode": "transient", "until": "1 s", "step": "0.5 s", "every": "0.5 s"},
-        },
-        "readings": {"drop": {"kind": "drop", "edge": "run.start", "to": "run.end"}},
-    })  # fmt: skip
+    return parse_case(
+        {
+            "title": "c",
+            "media": {"water": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "1 mPa s"}},
+            "shape": {
+                "depth": "1 m",
+                "parts": {
+                    "run": {
+                        "kind": "straight",
+                        "start": ["0 mm", "0 mm"],
+                        "length": "20 mm",
+                        "width": "10 mm",
+                    }
+                },
+            },
+            "field": {
+                "openings": {
+                    "in": {"kind": "velocity", "edge": "run.start", "velocity": "10 mm/s"},
+                    "out": {"kind": "static_pressure", "edge": "run.end", "pressure": "0 Pa"},
+                },
+                "grid": {"cell": "2.5 mm"},
+                "time": {"mode": "transient", "until": "1 s", "step": "0.5 s", "every": "0.5 s"},
+            },
+            "readings": {"drop": {"kind": "drop", "edge": "run.start", "to": "run.end"}},
+        }
+    )
 
 
-PATHS = ["title", "media.water.density", "shape.parts.run.width", "shape.parts.run.length", "field.grid.cell", "field.time.step", "field.time.until", "field.openings.in.velocity", "parameters.a", "views.x", "variants.B", "readings.drop.kind"]
+PATHS = [
+    "title",
+    "media.water.density",
+    "shape.parts.run.width",
+    "shape.parts.run.length",
+    "field.grid.cell",
+    "field.time.step",
+    "field.time.until",
+    "field.openings.in.velocity",
+    "parameters.a",
+    "views.x",
+    "variants.B",
+    "readings.drop.kind",
+]
 
 
 @cache
@@ -135,11 +249,17 @@ def run_folder(base: Path) -> Path:
 
 
 def try_run(which: int, bites: list[tuple[float, bytes, int]], summed: bool, folder: Path) -> None:
-    """Open a run with one of its files damaged; ``summed``: with its sum gone too, so that the readers themselves meet the damage."""
+    """Open a run with one of its files damaged; ``summed``: with its sum gone too, so that the readers
+    themselves meet the damage.
+    """
     whole, here = run_folder(folder), folder / "bitten" / "as-drawn" / "001"
     shutil.rmtree(here, ignore_errors=True)
     shutil.copytree(whole, here)
-    files = sorted(path for path in here.rglob("*") if path.is_file() and path.suffix not in (".sum", ".vtkhdf" if not summed else ".none"))
+    files = sorted(
+        path
+        for path in here.rglob("*")
+        if path.is_file() and path.suffix not in (".sum", ".vtkhdf" if not summed else ".none")
+    )
     path = files[which % len(files)]
     path.write_bytes(bitten(path.read_bytes(), bites))
     record, _ = newest_record(folder / "bitten", "")
@@ -161,14 +281,32 @@ def campaigns(folder: Path) -> dict[str, tuple[Callable[..., None], Any]]:
             call(*given)
 
     return {
-        "models": (lambda pair: silent(try_model, *pair, folder), st.tuples(st.sampled_from(["stl", "stl2", "obj", "ply", "glb"]), BITES)),
+        "models": (
+            lambda pair: silent(try_model, *pair, folder),
+            st.tuples(st.sampled_from(["stl", "stl2", "obj", "ply", "glb"]), BITES),
+        ),
         "step files": (
             lambda pair: silent(try_step, *pair, folder),
-            st.tuples(st.one_of(st.just([]), BITES), st.lists(st.tuples(st.floats(0, 1), st.sampled_from(STEP_WORDS)), max_size=4)),
+            st.tuples(
+                st.one_of(st.just([]), BITES),
+                st.lists(st.tuples(st.floats(0, 1), st.sampled_from(STEP_WORDS)), max_size=4),
+            ),
         ),
-        "lying counts": (lambda pair: silent(try_lying_stl, *pair, folder), st.tuples(st.integers(0, 2**32 - 1), st.binary(max_size=300))),
+        "lying counts": (
+            lambda pair: silent(try_lying_stl, *pair, folder),
+            st.tuples(st.integers(0, 2**32 - 1), st.binary(max_size=300)),
+        ),
         "lines of words": (try_words, WORDS),
-        "events": (lambda text: try_events(text, folder), st.one_of(WILD, st.lists(st.lists(WILD, max_size=4).map(",".join), max_size=6).map("\n".join))),
-        "command line edits": (lambda pair: try_set(*pair), st.tuples(st.one_of(st.sampled_from(PATHS), WILD), WILD)),
-        "run folders": (lambda pair: try_run(*pair, folder), st.tuples(st.integers(0, 20), BITES, st.booleans())),
+        "events": (
+            lambda text: try_events(text, folder),
+            st.one_of(WILD, st.lists(st.lists(WILD, max_size=4).map(",".join), max_size=6).map("\n".join)),
+        ),
+        "command line edits": (
+            lambda pair: try_set(*pair),
+            st.tuples(st.one_of(st.sampled_from(PATHS), WILD), WILD),
+        ),
+        "run folders": (
+            lambda pair: try_run(*pair, folder),
+            st.tuples(st.integers(0, 20), BITES, st.booleans()),
+        ),
     }

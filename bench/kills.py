@@ -1,7 +1,8 @@
-"""Kills at any moment: a solver process, its caller or a window is stopped dead; what was stored must open or say why not.
+"""Kills at any moment: a solver process, its caller or a window is stopped dead; what was stored must open or
+say why not.
 
-``python -m bench.kills N`` kills N times, ``python -m bench.kills N window`` N windows in the middle of edits that are followed; the tests
-kill a few times.
+``python -m bench.kills N`` kills N times, ``python -m bench.kills N window`` N windows in the middle of edits
+that are followed; the tests kill a few times.
 """
 
 from __future__ import annotations
@@ -92,7 +93,8 @@ def campaign(count: int, base: Path, seed: int = 1) -> str:
 
     Raises
     ------
-    AssertionError : see ``kill_once`` and ``open_all``; or the newest stored run is lost; or shared memory is left behind.
+    AssertionError : see ``kill_once`` and ``open_all``; or the newest stored run is lost; or shared memory is
+    left behind.
     """
     draw, case, folder = random.Random(seed), base / "kills.lantern", base / "kills.runs"
     save(small_case(), case)
@@ -128,14 +130,22 @@ for number in itertools.count(1):
     while time.monotonic() < until:
         app.processEvents(); time.sleep(0.003)
     if sys.argv[2] == "type":
-        window.document.edit({"title": f"typed {number}", "shape.parts.run.width": f"{10 + number % 7 / 10} mm"})
+        width = f"{10 + number % 7 / 10} mm"
+        window.document.edit({"title": f"typed {number}", "shape.parts.run.width": width})
         print(number, flush=True)
 """
 
 
 def opened(case: Path, how: str) -> subprocess.Popen[str]:
-    """Open a window on a case that only stands there ("look") or types ("type"); come back when it is open."""
-    window = subprocess.Popen([sys.executable, "-c", TYPING, str(case), how], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+    """Open a window on a case that only stands there ("look") or types ("type"); come back when it is
+    open.
+    """
+    window = subprocess.Popen(
+        [sys.executable, "-c", TYPING, str(case), how],
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+        text=True,
+    )
     assert window.stdout is not None
     assert window.stdout.readline().strip() == "open", window.communicate()[1]
     return window
@@ -168,7 +178,11 @@ def kill_window(case: Path, after: float, beside: bool) -> tuple[int, str]:
         assert time.monotonic() < until, "a solver process stayed behind"
         time.sleep(0.05)
     drafts = left_behind()
-    kept = max((draft.case.title for draft in drafts if draft.case), key=lambda title: int(title.partition(" ")[2] or 0), default="")
+    kept = max(
+        (draft.case.title for draft in drafts if draft.case),
+        key=lambda title: int(title.partition(" ")[2] or 0),
+        default="",
+    )
     for draft in drafts:
         draft.file.unlink()
     return int(([line for line in said.split() if line.isdigit()] or ["0"])[-1]), kept
@@ -179,7 +193,8 @@ def windows(count: int, base: Path, seed: int = 1) -> str:
 
     Raises
     ------
-    AssertionError : see ``kill_window``; or an edit that was told of is lost, the file is touched, or a run that opens has no answer.
+    AssertionError : see ``kill_window``; or an edit that was told of is lost, the file is touched, or a run
+    that opens has no answer.
     """
     os.environ |= {"QT_QPA_PLATFORM": "offscreen", **dict.fromkeys(OWN_HOME, str(base))}
     draw, case = random.Random(seed), base / "kills.lantern"

@@ -17,7 +17,9 @@ def exact(place: np.ndarray) -> np.ndarray:
     """Give the velocity (n, 3) at places (n, 3)."""
     x, y = place[:, 0], place[:, 1]
     decay = np.exp(LAMBDA * x)
-    return np.column_stack([1 - decay * np.cos(2 * np.pi * y), LAMBDA / (2 * np.pi) * decay * np.sin(2 * np.pi * y), 0 * x])
+    return np.column_stack(
+        [1 - decay * np.cos(2 * np.pi * y), LAMBDA / (2 * np.pi) * decay * np.sin(2 * np.pi * y), 0 * x]
+    )
 
 
 def error(grid: str, cells: int) -> float:
@@ -26,12 +28,19 @@ def error(grid: str, cells: int) -> float:
     parts = {"box": {"kind": "outline", "points": corners}}
     if grid == "cut":
         parts["hole"] = {"kind": "disc", "centre": ["0.1 m", "0.05 m"], "diameter": "0.4 m"}
-    refine = {"patch": {"kind": "box", "low": ["-0.2 m", "-0.3 m"], "high": ["0.3 m", "0.2 m"], "levels": "1"}} if grid == "refined" else {}
+    refine = (
+        {"patch": {"kind": "box", "low": ["-0.2 m", "-0.3 m"], "high": ["0.3 m", "0.2 m"], "levels": "1"}}
+        if grid == "refined"
+        else {}
+    )
     data = {
         "media": {"fluid": {"kind": "constant", "density": "1 kg/m3", "viscosity": f"{1 / RE!r} Pa s"}},
         "shape": {"parts": parts},
         "field": {
-            "openings": {"out": {"kind": "static_pressure", "edge": "box.side2"}, "in": {"kind": "velocity", "edge": "box.side4"}},
+            "openings": {
+                "out": {"kind": "static_pressure", "edge": "box.side2"},
+                "in": {"kind": "velocity", "edge": "box.side4"},
+            },
             "grid": {"cell": f"= 1 m / {cells}", "across": "1", "refine": refine},
         },
     }
@@ -41,7 +50,9 @@ def error(grid: str, cells: int) -> float:
     size = np.linalg.norm(area, axis=1)
     boundary.velocity[:] = exact(mesh.face_centre[mesh.n_internal :])
     boundary.wall[:] = False
-    through = (boundary.velocity * area).sum(axis=1)  # the midpoint fluxes do not cancel to the last digit: spread the rest
+    through = (boundary.velocity * area).sum(
+        axis=1
+    )  # the midpoint fluxes do not cancel to the last digit: spread the rest
     boundary.velocity -= (through.sum() / size.sum() / size)[:, None] * area
     flow = FlowSolver(mesh, boundary, 1.0, 1 / RE, FlowSettings())
     for _ in range(600):

@@ -51,7 +51,9 @@ def main() -> None:
     for name, (code_name, shares, T) in mixtures.items():
         made[f"{name}.temperature"], made[f"{name}.share"] = T, shares
         for item, code in CODES.items():
-            made[f"{name}.{item}"] = np.array([[figure(code, t, f"INCOMP::{code_name}[{s:.4f}]") for t in T] for s in shares])
+            made[f"{name}.{item}"] = np.array(
+                [[figure(code, t, f"INCOMP::{code_name}[{s:.4f}]") for t in T] for s in shares]
+            )
     T, shares = np.arange(253.15, 333.2, 2.0), np.linspace(0.0, 1.0, 11)
     made["moist_air.temperature"], made["moist_air.share"] = T, shares
     for item in CODES:

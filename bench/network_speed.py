@@ -25,15 +25,27 @@ def grid_of_pipes(count: int) -> Net:
     number[used] = np.arange(len(used))
     rng = np.random.default_rng(3)
     nodes, runs = len(used), len(start)
-    stack = Numbers(length=rng.uniform(20, 200, runs), bore=rng.uniform(0.08, 0.3, runs), rough=np.full(runs, 1e-4))
+    stack = Numbers(
+        length=rng.uniform(20, 200, runs), bore=rng.uniform(0.08, 0.3, runs), rough=np.full(runs, 1e-4)
+    )
     held = np.zeros(nodes, bool)
     held[[0, -1]] = True
     demand = np.where(held, 0.0, rng.uniform(0, 0.2, nodes))
     ids = [f"p{k}" for k in range(runs)]
     return Net(
-        number[start], number[end], rng.uniform(0, 20, nodes), held, np.where(held, 8e5, 0.0), demand, np.full(runs, 998.2), np.full(runs, 1.0016e-3),
-        np.zeros(runs), [Group(Pipe, stack, np.arange(runs), np.zeros(runs, int), ids)], [f"n{k}" for k in range(nodes)], ids,
-    )  # fmt: skip
+        number[start],
+        number[end],
+        rng.uniform(0, 20, nodes),
+        held,
+        np.where(held, 8e5, 0.0),
+        demand,
+        np.full(runs, 998.2),
+        np.full(runs, 1.0016e-3),
+        np.zeros(runs),
+        [Group(Pipe, stack, np.arange(runs), np.zeros(runs, int), ids)],
+        [f"n{k}" for k in range(nodes)],
+        ids,
+    )
 
 
 def large_network() -> list[dict[str, Any]]:
@@ -56,14 +68,32 @@ def large_network() -> list[dict[str, Any]]:
     runs = np.arange(net.n_runs)
     rows = [runs, runs[i >= 0], runs[j >= 0], net.n_runs + i[i >= 0], net.n_runs + j[j >= 0]]
     columns = [runs, net.n_runs + i[i >= 0], net.n_runs + j[j >= 0], runs[i >= 0], runs[j >= 0]]
-    values = [-slope, np.ones((i >= 0).sum()), -np.ones((j >= 0).sum()), -np.ones((i >= 0).sum()), np.ones((j >= 0).sum())]
+    values = [
+        -slope,
+        np.ones((i >= 0).sum()),
+        -np.ones((j >= 0).sum()),
+        -np.ones((i >= 0).sum()),
+        np.ones((j >= 0).sum()),
+    ]
     size = net.n_runs + len(free)
-    jacobian = coo_matrix((np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), (size, size)).tocsc()
+    jacobian = coo_matrix(
+        (np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), (size, size)
+    ).tocsc()
     began = time.perf_counter()
     spsolve(jacobian, np.ones(size))
     once = time.perf_counter() - began
     return [
         {"what": "network of 10,000 pipes from scratch", "value": median(times), "unit": "s", "limit": 1.5},
-        {"what": "network of 10,000 pipes from scratch", "value": float(steps), "unit": "Newton steps", "limit": 12.0},
-        {"what": "network of 10,000 pipes against one solve of its Jacobian", "value": median(times) / once, "unit": "times", "limit": None},
+        {
+            "what": "network of 10,000 pipes from scratch",
+            "value": float(steps),
+            "unit": "Newton steps",
+            "limit": 12.0,
+        },
+        {
+            "what": "network of 10,000 pipes against one solve of its Jacobian",
+            "value": median(times) / once,
+            "unit": "times",
+            "limit": None,
+        },
     ]

@@ -36,7 +36,9 @@ def solve(window: object, variant: str) -> None:
     window.solve()
     wait(lambda: window.engine.state == "solving")
     wait(lambda: window.engine.state == "idle")
-    wait(lambda: variant in window.archive.records and not window.archive.stale(window.document.case, variant))
+    wait(
+        lambda: variant in window.archive.records and not window.archive.stale(window.document.case, variant)
+    )
 
 
 def _depth(window: Any, take: Callable[[str], None]) -> None:
@@ -69,8 +71,12 @@ def _depth(window: Any, take: Callable[[str], None]) -> None:
     window.stage.set_quantity("c.salt")
     line = (np.array([0.5, -0.058]), np.array([0.5, 0.058]))
     window._on_line(*line)
-    rows = "\n".join(f"{y};{26 + 8 / (1 + np.exp(-(y - 61) / 2.4)) + 0.25 * np.sin(7 * y):.2f}" for y in range(4, 114, 6))
-    window.bringing.bring_measured(parse_columns(f"y [mm];salinity [g/kg]\n{rows}", "probe.csv"), "profile", "c.salt", line)
+    rows = "\n".join(
+        f"{y};{26 + 8 / (1 + np.exp(-(y - 61) / 2.4)) + 0.25 * np.sin(7 * y):.2f}" for y in range(4, 114, 6)
+    )
+    window.bringing.bring_measured(
+        parse_columns(f"y [mm];salinity [g/kg]\n{rows}", "probe.csv"), "profile", "c.salt", line
+    )
     window.traces.show_page("Profile")
     take("choice-flume")
     open_demo("pulsed-line")
@@ -90,7 +96,9 @@ def _depth(window: Any, take: Callable[[str], None]) -> None:
 
 
 def _space(window: Any, open_demo: Callable[[str], None], take: Callable[[str], None]) -> None:
-    """A valve body from a STEP file, cut through its middle; the warm water of a junction as a level surface."""
+    """A valve body from a STEP file, cut through its middle; the warm water of a junction as a level
+    surface.
+    """
     open_demo("valve-body")
     solve(window, "")
     solve(window, "B")
@@ -135,7 +143,9 @@ def _networks(window: Any, open_demo: Callable[[str], None], take: Callable[[str
 def main() -> int:
     """Draw all pictures."""
     home = tempfile.mkdtemp(prefix="lantern-shots-")
-    os.environ.update({"QT_QPA_PLATFORM": "offscreen", "XDG_STATE_HOME": home, "XDG_CONFIG_HOME": home, "HOME": home})
+    os.environ.update(
+        {"QT_QPA_PLATFORM": "offscreen", "XDG_STATE_HOME": home, "XDG_CONFIG_HOME": home, "HOME": home}
+    )
     import numpy as np
 
     from mop_lantern.desk.app import application, settle
@@ -169,16 +179,30 @@ def main() -> int:
     window.document.choose("C")
     window.traces.show_page("Residuals")
     settle(window)
-    window.stage.view.zoom(0.16, *window.stage.view.picture.to_pixel(np.array([0.33, -0.012]), (window.stage.view.width(), window.stage.view.height())))
+    window.stage.view.zoom(
+        0.16,
+        *window.stage.view.picture.to_pixel(
+            np.array([0.33, -0.012]), (window.stage.view.width(), window.stage.view.height())
+        ),
+    )
     take("night")
     window.set_night(False)
     window.stage.layer_buttons["grid"].setChecked(False)
     window.document.choose("")
-    edits = {"parameters.supply.value": "90 mL/s", "field.openings.feed.profile": "uniform", "field.grid.across": "4", "shape.parts.tank3.corner_radius": "90 mm"}
+    edits = {
+        "parameters.supply.value": "90 mL/s",
+        "field.openings.feed.profile": "uniform",
+        "field.grid.across": "4",
+        "shape.parts.tank3.corner_radius": "90 mm",
+    }
     window.document.edit(edits)
     wait(lambda: bool(window.document.review and window.document.review.faults))
     window.document.edit({"shape.parts.tank3.corner_radius": "1 mm"})
-    wait(lambda: bool(window.document.review and window.document.review.facts and not window.document.review.faults))
+    wait(
+        lambda: bool(
+            window.document.review and window.document.review.facts and not window.document.review.faults
+        )
+    )
     window.sheet.go_to("field.openings.feed")
     wait(lambda: window.sheet.rows["field.openings.feed"].level == "caution")
     window.sheet.area.verticalScrollBar().setValue(window.sheet.rows["field.openings.feed"].y() - 120)

@@ -38,7 +38,8 @@ def timed(action: Any, repeats: int, clock: Callable[[], float] = time.process_t
 
 
 def outer_iteration(counts: tuple[int, int, int], threads: int) -> dict[str, Any]:
-    """Time one outer iteration on a generic-face block of bricks, in products of the pressure matrix with a vector on one thread.
+    """Time one outer iteration on a generic-face block of bricks, in products of the pressure matrix with a
+    vector on one thread.
 
     By the clock, as threads share the work; both are taken in turn, since the machine's pace changes.
     """
@@ -55,13 +56,22 @@ def outer_iteration(counts: tuple[int, int, int], threads: int) -> dict[str, Any
         product.append(timed(lambda: flow.pressure_matrix @ x, 5, time.perf_counter))
         step.append(timed(flow.step, 1, time.perf_counter))
     del os.environ["MOP_LANTERN_THREADS"]
-    limit = (150.0 if threads == 1 else 110.0) if mesh.n_cells > 250_000 else None  # smaller matrices stay in the cache, which flatters the product
+    limit = (
+        (150.0 if threads == 1 else 110.0) if mesh.n_cells > 250_000 else None
+    )  # smaller matrices stay in the cache, which flatters the product
     words = "one thread" if threads == 1 else f"{threads} threads"
-    return {"what": f"outer iteration, {mesh.n_cells:,} brick cells, {words}", "value": median(step) / median(product), "unit": "spmv", "limit": limit}
+    return {
+        "what": f"outer iteration, {mesh.n_cells:,} brick cells, {words}",
+        "value": median(step) / median(product),
+        "unit": "spmv",
+        "limit": limit,
+    }
 
 
 def cavity() -> dict[str, Any]:
-    """Count outer iterations, coarse start included, to within 0.1 % of the converged cavity at Re 1000 on 96 x 96."""
+    """Count outer iterations, coarse start included, to within 0.1 % of the converged cavity at Re 1000 on 96
+    x 96.
+    """
     settled = settle(parse_case(cavity_document(1000.0, 96)))
     solving = Solving(settled, None, None)
     mesh = prepare(settled)
@@ -78,7 +88,12 @@ def cavity() -> dict[str, Any]:
         run.flow.step()
         steps += 1
     value = float(steps + solving.iterations)
-    return {"what": "cavity Re 1000, 96 x 96, to 0.1 % (coarse grids included)", "value": value, "unit": "iterations", "limit": 250.0}
+    return {
+        "what": "cavity Re 1000, 96 x 96, to 0.1 % (coarse grids included)",
+        "value": value,
+        "unit": "iterations",
+        "limit": 250.0,
+    }
 
 
 def yield_from(generator: Any) -> Any:
@@ -108,28 +123,60 @@ def changed_radius() -> list[dict[str, Any]]:
     cells = f"{scratch['cells']:,} cells"
     rows = []
     for words, event, seconds in (("from scratch", scratch, long), ("carried over", carried, short)):
-        rows.append({"what": f"changed radius, {cells}, {words}", "value": float(event["iterations"]), "unit": "iterations", "limit": None})
-        rows.append({"what": f"changed radius, {cells}, {words}", "value": seconds, "unit": "s", "limit": None})
-    rows.append({"what": "carried over against from scratch", "value": short / long, "unit": "of the time", "limit": None})
+        rows.append(
+            {
+                "what": f"changed radius, {cells}, {words}",
+                "value": float(event["iterations"]),
+                "unit": "iterations",
+                "limit": None,
+            }
+        )
+        rows.append(
+            {"what": f"changed radius, {cells}, {words}", "value": seconds, "unit": "s", "limit": None}
+        )
+    rows.append(
+        {
+            "what": "carried over against from scratch",
+            "value": short / long,
+            "unit": "of the time",
+            "limit": None,
+        }
+    )
     return rows
 
 
 def dragging() -> list[dict[str, Any]]:
-    """Time a dragged radius in the solver process: to the first changed picture, and to the converged answer (median of 5)."""
+    """Time a dragged radius in the solver process: to the first changed picture, and to the converged answer
+    (median of 5).
+    """
     import json
     import subprocess
 
     from mop_lantern.jobs import worker_command, worker_environment
 
     base = apply(load(DEMO), {"field.grid.cell": "1.08 mm"})
-    worker = subprocess.Popen(worker_command(), stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, env=worker_environment())
+    worker = subprocess.Popen(
+        worker_command(), stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, env=worker_environment()
+    )
     assert worker.stdin is not None and worker.stdout is not None
 
     def solve(radius: float, carry: bool) -> tuple[float, float, int]:
         assert worker.stdin is not None and worker.stdout is not None
         case = apply(base, {"shape.parts.tank3.corner_radius": f"{radius} mm"}).as_data()
         began, first = time.perf_counter(), 0.0
-        worker.stdin.write(json.dumps({"do": "solve", "case": case, "variant": "", "carry": carry, "snapshots": True, "follow": carry}) + "\n")
+        worker.stdin.write(
+            json.dumps(
+                {
+                    "do": "solve",
+                    "case": case,
+                    "variant": "",
+                    "carry": carry,
+                    "snapshots": True,
+                    "follow": carry,
+                }
+            )
+            + "\n"
+        )
         worker.stdin.flush()
         for line in worker.stdout:
             event = json.loads(line)
@@ -167,7 +214,12 @@ def grid_making() -> dict[str, Any]:
     run = FlowRun(settled, mesh, None)
     for _ in range(4):
         run.flow.step()
-    return {"what": f"making a grid of {mesh.n_cells:,} cells", "value": making / timed(run.flow.step, 5), "unit": "outer iterations", "limit": None}
+    return {
+        "what": f"making a grid of {mesh.n_cells:,} cells",
+        "value": making / timed(run.flow.step, 5),
+        "unit": "outer iterations",
+        "limit": None,
+    }
 
 
 def window_start() -> dict[str, Any]:
@@ -176,11 +228,19 @@ def window_start() -> dict[str, Any]:
         "import time; t=time.perf_counter()\n"
         "from mop_lantern.desk.app import application; app=application()\n"
         "from mop_lantern.desk.window import Desk; from mop_lantern.desk.starters import DEMOS\n"
-        "w=Desk(); w.show(); w.open(DEMOS/'header.lantern'); app.processEvents(); print(time.perf_counter()-t)\n"
+        "w=Desk(); w.show(); w.open(DEMOS/'header.lantern'); app.processEvents(); "
+        "print(time.perf_counter()-t)\n"
         "w.document._saved=w.document.case; w.close()"
     )
     environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
-    seconds = [float(subprocess.run([sys.executable, "-c", code], env=environment, capture_output=True, text=True, check=True).stdout) for _ in range(2)]
+    seconds = [
+        float(
+            subprocess.run(
+                [sys.executable, "-c", code], env=environment, capture_output=True, text=True, check=True
+            ).stdout
+        )
+        for _ in range(2)
+    ]
     return {"what": "window usable, warm start", "value": min(seconds), "unit": "s", "limit": 3.0}
 
 
@@ -199,7 +259,13 @@ def main() -> int:
                 mark = "  " if not row["limit"] or row["value"] <= row["limit"] else "! "
                 print(f"{mark}{row['what']:62} {row['value']:10.3g} {row['unit']:16} {limit}", flush=True)
 
-    for counts, threads in (((31, 31, 31), 1), ((47, 47, 47), 1), ((47, 47, 47), 2), ((67, 67, 67), 1), ((67, 67, 67), 2)):
+    for counts, threads in (
+        ((31, 31, 31), 1),
+        ((47, 47, 47), 1),
+        ((47, 47, 47), 2),
+        ((67, 67, 67), 1),
+        ((67, 67, 67), 2),
+    ):
         add(outer_iteration(counts, threads))
     add(cavity())
     add(*changed_radius())

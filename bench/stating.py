@@ -45,14 +45,24 @@ class Check:
         return {**asdict(self), "deviation": self.deviation, "pass": self.passed}
 
 
-def document(parts: dict[str, Any], openings: dict[str, Any], grid: dict[str, Any], **more: Any) -> dict[str, Any]:
+def document(
+    parts: dict[str, Any], openings: dict[str, Any], grid: dict[str, Any], **more: Any
+) -> dict[str, Any]:
     """State a plane case of depth 1 m, or what ``more`` says."""
     return {
         "title": "check",
         "media": more.get("media", WATER),
-        "shape": {"space": more.get("space", "plane"), "depth": more.get("depth", "1 m"), "turn": more.get("turn", "0 deg"), "parts": parts},
+        "shape": {
+            "space": more.get("space", "plane"),
+            "depth": more.get("depth", "1 m"),
+            "turn": more.get("turn", "0 deg"),
+            "parts": parts,
+        },
         "field": {
-            "openings": openings, "walls": more.get("walls", {}), "grid": grid, "run": {"residual": "1e-7", **more.get("run", {})},
+            "openings": openings,
+            "walls": more.get("walls", {}),
+            "grid": grid,
+            "run": {"residual": "1e-7", **more.get("run", {})},
             **more.get("field", {}),
         },
         "readings": more.get("readings", {}),
@@ -75,7 +85,9 @@ def solved(data: dict[str, Any]) -> Answer:
 
 def fluid(density: float, viscosity: float) -> dict[str, Any]:
     """Give a medium for a dimensionless case."""
-    return {"fluid": {"kind": "constant", "density": f"{density!r} kg/m3", "viscosity": f"{viscosity!r} Pa s"}}
+    return {
+        "fluid": {"kind": "constant", "density": f"{density!r} kg/m3", "viscosity": f"{viscosity!r} Pa s"}
+    }
 
 
 def run(length: str, width: str) -> dict[str, Any]:
@@ -96,7 +108,12 @@ def mean(answer: Answer, what: str, edge: str) -> float:
 
 def box(width: str, height: str) -> dict[str, Any]:
     """Give a rectangle from the origin: side1 below, side2 right, side3 above, side4 left."""
-    return {"box": {"kind": "outline", "points": [["0 m", "0 m"], [width, "0 m"], [width, height], ["0 m", height]]}}
+    return {
+        "box": {
+            "kind": "outline",
+            "points": [["0 m", "0 m"], [width, "0 m"], [width, height], ["0 m", height]],
+        }
+    }
 
 
 def turning_points(answer: Answer, edge: str, after: float) -> list[float]:
@@ -106,4 +123,8 @@ def turning_points(answer: Answer, edge: str, after: float) -> list[float]:
     order = np.argsort(x)
     x, shear = x[order], answer.shear[faces, 0][order]
     at = np.flatnonzero((shear[:-1] * shear[1:] <= 0) & (x[:-1] > after))
-    return [float(x[k] - shear[k] * (x[k + 1] - x[k]) / (shear[k + 1] - shear[k])) for k in at if shear[k] != shear[k + 1]]
+    return [
+        float(x[k] - shear[k] * (x[k + 1] - x[k]) / (shear[k + 1] - shear[k]))
+        for k in at
+        if shear[k] != shear[k + 1]
+    ]

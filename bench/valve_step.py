@@ -1,4 +1,6 @@
-"""Writes the STEP file of the demo valve body: what the water fills of a globe-shaped body with a sampling neck."""
+"""Writes the STEP file of the demo valve body: what the water fills of a globe-shaped body with a sampling
+neck.
+"""
 
 from __future__ import annotations
 
@@ -12,7 +14,9 @@ SHIPPED = Path(__file__).parents[1] / "src/mop_lantern/demos/models/valve-body.s
 
 
 def write(path: Path, unit: str = "MM", flange: str = "") -> None:
-    """Write the body; its faces are named by what lies on them. ``unit`` : MM, M or INCH. ``flange`` : the colour of one beside it, or none."""
+    """Write the body; its faces are named by what lies on them. ``unit`` : MM, M or INCH. ``flange`` : the
+    colour of one beside it, or none.
+    """
     from OCP.BRepAlgoAPI import BRepAlgoAPI_Fuse
     from OCP.BRepPrimAPI import BRepPrimAPI_MakeCylinder, BRepPrimAPI_MakeSphere
     from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt
@@ -41,17 +45,30 @@ def write(path: Path, unit: str = "MM", flange: str = "") -> None:
         from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
         from OCP.XCAFDoc import XCAFDoc_ColorType
 
-        ring = tool.AddShape(BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(-10, 0, 0), gp_Dir(1, 0, 0)), 30, 12).Shape(), False)
+        ring = tool.AddShape(
+            BRepPrimAPI_MakeCylinder(gp_Ax2(gp_Pnt(-10, 0, 0), gp_Dir(1, 0, 0)), 30, 12).Shape(), False
+        )
         TDataStd_Name.Set_s(ring, TCollection_ExtendedString("Flange"))
         shades = [int(flange[k : k + 2], 16) / 255 for k in (1, 3, 5)]
-        XCAFDoc_DocumentTool.ColorTool_s(document.Main()).SetColor(ring, Quantity_Color(*shades, Quantity_TypeOfColor.Quantity_TOC_sRGB), XCAFDoc_ColorType.XCAFDoc_ColorSurf)
+        XCAFDoc_DocumentTool.ColorTool_s(document.Main()).SetColor(
+            ring,
+            Quantity_Color(*shades, Quantity_TypeOfColor.Quantity_TOC_sRGB),
+            XCAFDoc_ColorType.XCAFDoc_ColorSurf,
+        )
     writer = STEPCAFControl_Writer()
     writer.SetNameMode(True)
     writer.SetColorMode(True)
     writer.Transfer(document)
     writer.Write(str(path))
     text = path.read_text()
-    path.write_text(re.sub(r"FILE_NAME\(.*?\);", "FILE_NAME('valve-body','',(''),(''),'','','');", re.sub(r"FILE_DESCRIPTION\(.*?\);", "FILE_DESCRIPTION((''),'2;1');", text, flags=re.S), flags=re.S))
+    path.write_text(
+        re.sub(
+            r"FILE_NAME\(.*?\);",
+            "FILE_NAME('valve-body','',(''),(''),'','','');",
+            re.sub(r"FILE_DESCRIPTION\(.*?\);", "FILE_DESCRIPTION((''),'2;1');", text, flags=re.S),
+            flags=re.S,
+        )
+    )
 
 
 def _called(face: object) -> str:

@@ -28,7 +28,9 @@ def main() -> None:
 
 def settle_shape(solids: dict[str, Any]) -> Surface:
     """Give the surface of a space."""
-    case = parse_case({"title": "warm", "media": {"w": {"kind": "water"}}, "shape": {"space": "space", "solids": solids}})
+    case = parse_case(
+        {"title": "warm", "media": {"w": {"kind": "water"}}, "shape": {"space": "space", "solids": solids}}
+    )
     shape = build(resolve(case)[0].shape)
     assert isinstance(shape, Surface)
     return shape

@@ -28,7 +28,11 @@ def no_leaked_threads() -> Iterator[None]:
     """Fail a test that leaves a thread behind."""
     before = set(threading.enumerate())
     yield
-    left = [t for t in threading.enumerate() if t not in before and t.is_alive() and t.name.startswith(("review", "Thread"))]
+    left = [
+        t
+        for t in threading.enumerate()
+        if t not in before and t.is_alive() and t.name.startswith(("review", "Thread"))
+    ]
     for thread in left:
         thread.join(timeout=5)
     assert not [thread for thread in left if thread.is_alive()]
@@ -42,10 +46,20 @@ def channel() -> dict[str, Any]:
         "units": {"length": "mm", "pressure": "Pa"},
         "parameters": {"gap": {"value": "10 mm"}},
         "media": {"water": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "1 mPa s"}},
-        "shape": {"depth": "1 m", "parts": {"run": {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "40 mm", "width": "= gap"}}},
+        "shape": {
+            "depth": "1 m",
+            "parts": {
+                "run": {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "40 mm", "width": "= gap"}
+            },
+        },
         "field": {
             "openings": {
-                "in": {"kind": "velocity", "edge": "run.start", "velocity": "10 mm/s", "profile": "developed"},
+                "in": {
+                    "kind": "velocity",
+                    "edge": "run.start",
+                    "velocity": "10 mm/s",
+                    "profile": "developed",
+                },
                 "out": {"kind": "static_pressure", "edge": "run.end", "pressure": "0 Pa"},
             },
             "grid": {"cell": "1.25 mm", "across": "4"},

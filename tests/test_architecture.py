@@ -15,14 +15,29 @@ from mop_lantern.units import DIMENSIONS
 
 ROOT = Path(__file__).parents[1]
 PACKAGES = (
-    "shape.parts", "media", "field.openings", "field.walls", "field.heat_walls", "field.sources", "grid.refinements", "judge.readings", "judge.notes", "scene.layers",
-)  # fmt: skip
+    "shape.parts",
+    "media",
+    "field.openings",
+    "field.walls",
+    "field.heat_walls",
+    "field.sources",
+    "grid.refinements",
+    "judge.readings",
+    "judge.notes",
+    "scene.layers",
+)
 
 
 def linted(root: Path) -> str:
     """Run the import linter on a tree and give what it says."""
     tool = Path(sys.executable).parent / "lint-imports"
-    done = subprocess.run([str(tool), "--no-cache"], cwd=root, env={"PYTHONPATH": str(root / "src"), "PATH": "/usr/bin:/bin"}, capture_output=True, text=True)
+    done = subprocess.run(
+        [str(tool), "--no-cache"],
+        cwd=root,
+        env={"PYTHONPATH": str(root / "src"), "PATH": "/usr/bin:/bin"},
+        capture_output=True,
+        text=True,
+    )
     return done.stdout + done.stderr
 
 
@@ -41,16 +56,28 @@ def copied(tmp_path_factory: pytest.TempPathFactory) -> Path:
         ("layers", "shape/plane.py", "import mop_lantern.grid"),
         ("layers", "field/links.py", "import mop_lantern.judge"),
         ("Qt lives in the desk only", "results/runs.py", "import PyQt6.QtCore"),
-        ("the window and the command line never load the solvers", "desk/window.py", "import mop_lantern.field.kernels"),
+        (
+            "the window and the command line never load the solvers",
+            "desk/window.py",
+            "import mop_lantern.field.kernels",
+        ),
         ("VTK lives in scene and desk only", "judge/answer.py", "import vtkmodules.vtkCommonCore"),
-        ("kinds do not know each other", "field/openings/velocity.py", "import mop_lantern.field.openings.mass_flow"),
+        (
+            "kinds do not know each other",
+            "field/openings/velocity.py",
+            "import mop_lantern.field.openings.mass_flow",
+        ),
     ],
 )
 def test_every_contract_can_break(copied: Path, contract: str, file: str, line: str) -> None:
     target = copied / "src" / "mop_lantern" / file
     kept = target.read_text()
     try:
-        target.write_text(kept.replace("from __future__ import annotations\n", f"from __future__ import annotations\n\n{line}\n", 1))
+        target.write_text(
+            kept.replace(
+                "from __future__ import annotations\n", f"from __future__ import annotations\n\n{line}\n", 1
+            )
+        )
         assert f"{contract} BROKEN" in linted(copied)
     finally:
         target.write_text(kept)
@@ -68,7 +95,10 @@ def test_a_package_nobody_listed_breaks_the_layers(copied: Path) -> None:
 
 @pytest.mark.parametrize("module", ["mop_lantern.desk.window", "mop_lantern.cli.commands"])
 def test_window_and_command_line_load_no_solver(module: str) -> None:
-    code = f"import sys, {module}; assert not {{'numba', 'mop_lantern.solve', 'mop_lantern.field.kernels'}} & set(sys.modules), 'solver loaded'"
+    code = (
+        f"import sys, {module}; assert not {{'numba', 'mop_lantern.solve', 'mop_lantern.field.kernels'}} & "
+        "set(sys.modules), 'solver loaded'"
+    )
     assert subprocess.run([sys.executable, "-c", code], capture_output=True, text=True).returncode == 0
 
 
@@ -76,7 +106,11 @@ def test_window_and_command_line_load_no_solver(module: str) -> None:
 def test_kinds_keep_their_contract(package: str) -> None:
     kinds = discover(f"mop_lantern.{package}")
     assert kinds
-    files = {path.stem for path in (ROOT / "src" / "mop_lantern" / package.replace(".", "/")).glob("*.py") if not path.stem.startswith("_")}
+    files = {
+        path.stem
+        for path in (ROOT / "src" / "mop_lantern" / package.replace(".", "/")).glob("*.py")
+        if not path.stem.startswith("_")
+    }
     assert set(kinds) == files  # one kind a file, named after it
     captions = [kind.caption for kind in kinds.values()]
     assert len(set(captions)) == len(captions) and all(captions)

@@ -2,5 +2,6 @@
 
 import os
 
-# vectors here are short: a second BLAS thread only waits, tenfold slower when another program needs its core (measured)
+# vectors here are short: a second BLAS thread only waits, tenfold slower when another program needs its core
+# (measured)
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")

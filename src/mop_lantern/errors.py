@@ -17,7 +17,9 @@ from typing import Any
 
 @dataclass(frozen=True, slots=True)
 class Fault:
-    """One thing wrong with a case: where it is, what is wrong, how to mend it; ``lines``: places (m) that show it, line by line in order."""
+    """One thing wrong with a case: where it is, what is wrong, how to mend it; ``lines``: places (m) that
+    show it, line by line in order.
+    """
 
     path: str
     says: str
@@ -68,8 +70,15 @@ class RunError(LanternError):
     says : what happened. where : the region or part. remedy : what to try.
     """
 
-    def __init__(self, says: str, where: str = "", remedy: str = "") -> None:
-        self.says, self.where, self.remedy = says, where, remedy
+    def __init__(
+        self,
+        says: str,
+        where: str = "",
+        remedy: str = "",
+    ) -> None:
+        self.says = says
+        self.where = where
+        self.remedy = remedy
         super().__init__(" ".join(part for part in (says, where, remedy) if part))
 
     def __reduce__(self) -> tuple[type[RunError], tuple[str, str, str]]:

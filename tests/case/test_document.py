@@ -41,13 +41,18 @@ def test_values_stay_as_typed(channel: dict[str, Any]) -> None:
 def test_edits_are_pure_and_reach_everything(channel: dict[str, Any]) -> None:
     case = parse_case(channel)
     before = case.as_data()
-    wider = apply(case, {"parameters.gap.value": "20 mm", "shape.parts.run.start.1": "5 mm", "readings.drop": None})
+    wider = apply(
+        case, {"parameters.gap.value": "20 mm", "shape.parts.run.start.1": "5 mm", "readings.drop": None}
+    )
     assert case.as_data() == before
     assert value_at(wider, "shape.parts.run.start.1") == "5 mm"
     assert "drop" not in wider.readings
 
 
-@pytest.mark.parametrize("path", ["shape.parts.nothing.width", "field.openings.in.nothing", "nowhere", "shape.parts.run.start.7", ""])
+@pytest.mark.parametrize(
+    "path",
+    ["shape.parts.nothing.width", "field.openings.in.nothing", "nowhere", "shape.parts.run.start.7", ""],
+)
 def test_edits_of_nothing_are_refused(channel: dict[str, Any], path: str) -> None:
     with pytest.raises(EditError) as problem:
         apply(parse_case(channel), {path: "1 mm"})
@@ -65,44 +70,75 @@ def test_variants_are_edits_on_the_base(channel: dict[str, Any]) -> None:
 
 def test_all_faults_are_told_together(channel: dict[str, Any]) -> None:
     wrong = {
-        "media.water.viscosity": "0 Pa s", "shape.depth": "-1 m", "parameters.gap.value": "= other", "field.openings.in.velocity": "3 kg",
+        "media.water.viscosity": "0 Pa s",
+        "shape.depth": "-1 m",
+        "parameters.gap.value": "= other",
+        "field.openings.in.velocity": "3 kg",
         "field.grid.across": "2.5",
-    }  # fmt: skip
+    }
     faults = review(apply(parse_case(channel), wrong)).faults
     assert {fault.path for fault in faults} >= set(wrong)
     assert all(fault.says for fault in faults)
 
 
 def test_circular_parameters_are_named(channel: dict[str, Any]) -> None:
-    case = apply(parse_case(channel), {"parameters.a": {"value": "= b"}, "parameters.b": {"value": "= a + 1 mm"}})
+    case = apply(
+        parse_case(channel), {"parameters.a": {"value": "= b"}, "parameters.b": {"value": "= a + 1 mm"}}
+    )
     assert any("circle" in fault.says for fault in review(case).faults)
 
 
 @pytest.mark.parametrize(
     ("edits", "path", "words"),
     [
-        ({"field.openings.two": {"kind": "static_pressure", "edge": "run.start"}}, "field.openings.two.edge", "two conditions on one edge"),
+        (
+            {"field.openings.two": {"kind": "static_pressure", "edge": "run.start"}},
+            "field.openings.two.edge",
+            "two conditions on one edge",
+        ),
         ({"field.openings.in.edge": "run.nowhere"}, "field.openings.in.edge", "no edge"),
-        ({"field.openings.out": {"kind": "velocity", "edge": "run.end", "velocity": "1 mm/s"}}, "field.openings.in", "comes in than goes out"),
+        (
+            {"field.openings.out": {"kind": "velocity", "edge": "run.end", "velocity": "1 mm/s"}},
+            "field.openings.in",
+            "comes in than goes out",
+        ),
         ({"field.openings.in": None}, "field.openings", "nothing flows"),
         ({"field.openings.in": None, "field.openings.out": None}, "field.openings", "nothing moves"),
         ({"shape.parts.run.length": "-4 mm"}, "shape.parts.run.length", "must be above 0"),
         (
-            {"shape.parts.bow": {"kind": "bent", "points": [["40 mm", "0 mm"], ["60 mm", "0 mm"], ["60 mm", "40 mm"]], "width": "10 mm", "radius": "3 mm"}},
-            "shape.parts.bow.radius", "tighter than its run",
+            {
+                "shape.parts.bow": {
+                    "kind": "bent",
+                    "points": [["40 mm", "0 mm"], ["60 mm", "0 mm"], ["60 mm", "40 mm"]],
+                    "width": "10 mm",
+                    "radius": "3 mm",
+                }
+            },
+            "shape.parts.bow.radius",
+            "tighter than its run",
         ),
         (
-            {"shape.parts.x": {"kind": "outline", "points": [["0 mm", "0 mm"], ["9 mm", "9 mm"], ["9 mm", "0 mm"], ["0 mm", "9 mm"]]}},
-            "shape.parts.x.points", "crosses itself",
+            {
+                "shape.parts.x": {
+                    "kind": "outline",
+                    "points": [["0 mm", "0 mm"], ["9 mm", "9 mm"], ["9 mm", "0 mm"], ["0 mm", "9 mm"]],
+                }
+            },
+            "shape.parts.x.points",
+            "crosses itself",
         ),
         ({"media.water": None}, "media", "no fluid"),
         ({"shape.space": "axis", "shape.turn": "10 deg"}, "shape.turn", "cannot be turned"),
     ],
-)  # fmt: skip
-def test_wrong_cases_are_refused_at_their_line(channel: dict[str, Any], edits: dict[str, Any], path: str, words: str) -> None:
+)
+def test_wrong_cases_are_refused_at_their_line(
+    channel: dict[str, Any], edits: dict[str, Any], path: str, words: str
+) -> None:
     result = review(apply(parse_case(channel), edits))
     assert result.blocked
-    told = [(f.path, f.says) for f in result.faults] + [(n.path, n.text) for n in result.notes if n.level == "blocked"]
+    told = [(f.path, f.says) for f in result.faults] + [
+        (n.path, n.text) for n in result.notes if n.level == "blocked"
+    ]
     assert any(where == path and words in says for where, says in told), told
     with pytest.raises(CaseError):
         result.settled()
@@ -110,7 +146,12 @@ def test_wrong_cases_are_refused_at_their_line(channel: dict[str, Any], edits: d
 
 def test_unknown_and_missing_entries_are_all_named() -> None:
     with pytest.raises(CaseError) as problem:
-        parse_case({"shape": {"parts": {"a": {"kind": "tube"}, "b": {"kind": "disc", "diametre": "1 mm"}}}, "colour": 1})
+        parse_case(
+            {
+                "shape": {"parts": {"a": {"kind": "tube"}, "b": {"kind": "disc", "diametre": "1 mm"}}},
+                "colour": 1,
+            }
+        )
     paths = {fault.path for fault in problem.value.faults}
     assert {"shape.parts.a", "shape.parts.b.diametre", "shape.parts.b.centre", "colour"} <= paths
 
@@ -120,7 +161,9 @@ def test_newer_schema_is_refused_politely() -> None:
         parse_case({"schema": 99})
 
 
-def test_saving_is_atomic_and_keeps_a_bak(channel: dict[str, Any], tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_saving_is_atomic_and_keeps_a_bak(
+    channel: dict[str, Any], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     path, case = tmp_path / "c.lantern", parse_case(channel)
     save(case, path)
     first = path.read_text()
@@ -138,7 +181,9 @@ def test_saving_is_atomic_and_keeps_a_bak(channel: dict[str, Any], tmp_path: Pat
     assert not list(tmp_path.glob("*.new"))
 
 
-@pytest.mark.parametrize("text", ["", "{", "[1]", '{"shape": 3}', "\x00", '{"media": {"a b": {"kind": "constant"}}}', "[" * 5000])
+@pytest.mark.parametrize(
+    "text", ["", "{", "[1]", '{"shape": 3}', "\x00", '{"media": {"a b": {"kind": "constant"}}}', "[" * 5000]
+)
 def test_broken_files_give_words(text: str, tmp_path: Path) -> None:
     path = tmp_path / "broken.lantern"
     path.write_text(text)
@@ -159,7 +204,15 @@ def test_no_mangled_file_gives_a_traceback(channel: dict[str, Any], data: Any) -
             break
         key = data.draw(st.sampled_from(sorted(here)))
         if data.draw(st.booleans()) or not isinstance(here[key], dict):
-            here[key] = data.draw(st.one_of(st.none(), st.text(max_size=8), st.integers(), st.lists(st.text(max_size=3), max_size=3), st.just({})))
+            here[key] = data.draw(
+                st.one_of(
+                    st.none(),
+                    st.text(max_size=8),
+                    st.integers(),
+                    st.lists(st.text(max_size=3), max_size=3),
+                    st.just({}),
+                )
+            )
             break
         here = here[key]
     try:
@@ -170,7 +223,15 @@ def test_no_mangled_file_gives_a_traceback(channel: dict[str, Any], data: Any) -
 
 def test_sentences_hold_every_value(channel: dict[str, Any]) -> None:
     text = "\n".join(line.text() for line in lines(parse_case(channel)))
-    for words in ("10 mm/s", "fully developed", "run.start", "1 mPa s", "= gap", "still, smooth walls", "steady"):
+    for words in (
+        "10 mm/s",
+        "fully developed",
+        "run.start",
+        "1 mPa s",
+        "= gap",
+        "still, smooth walls",
+        "steady",
+    ):
         assert words in text
 
 
@@ -181,10 +242,19 @@ def test_a_fresh_item_of_every_kind_fits_the_document(channel: dict[str, Any]) -
         for kind in discover(package):
             key = fresh_key(case, section)
             assert apply(case, {f"{section}.{key}": fresh_item(case, section, kind, edges)})
-    case = apply(case, {"network.nodes.a": {"kind": "junction"}, "network.nodes.b": {"kind": "tank"}, "network.runs.r": {"start": "a", "end": "b"}})
+    case = apply(
+        case,
+        {
+            "network.nodes.a": {"kind": "junction"},
+            "network.nodes.b": {"kind": "tank"},
+            "network.runs.r": {"start": "a", "end": "b"},
+        },
+    )
     for kind in discover("mop_lantern.network.components"):
         section = "network.runs.r.parts"
-        case = apply(case, {f"{section}.{fresh_key(case, section, kind)}": fresh_item(case, section, kind, edges)})
+        case = apply(
+            case, {f"{section}.{fresh_key(case, section, kind)}": fresh_item(case, section, kind, edges)}
+        )
     assert len(case.network.runs["r"].parts) == len(discover("mop_lantern.network.components"))
 
 

@@ -47,16 +47,26 @@ def test_an_older_file_is_brought_up_to_date_and_solves() -> None:
 
 
 def test_migration_leaves_its_input_alone_and_newer_files_are_refused() -> None:
-    old = {"schema": 1, "field": {"physics": {"time": "steady"}}, "variants": {"B": {"edits": {"field.physics.time": "steady", "title": "x"}}}}
+    old = {
+        "schema": 1,
+        "field": {"physics": {"time": "steady"}},
+        "variants": {"B": {"edits": {"field.physics.time": "steady", "title": "x"}}},
+    }
     new = migrated(old)
-    assert new["schema"] == 2 and "time" not in new["field"]["physics"] and new["variants"]["B"]["edits"] == {"title": "x"}
+    assert (
+        new["schema"] == 2
+        and "time" not in new["field"]["physics"]
+        and new["variants"]["B"]["edits"] == {"title": "x"}
+    )
     assert old["schema"] == 1 and "time" in old["field"]["physics"]  # type: ignore[index]
     with pytest.raises(CaseError, match="newer version"):
         parse_case({"schema": SCHEMA + 1})
 
 
 @pytest.mark.parametrize("problem", [errno.ENOSPC, errno.EACCES, errno.EROFS])
-def test_a_full_or_closed_disk_leaves_the_file_as_it_was(channel: dict[str, Any], tmp_path: Path, monkeypatch: pytest.MonkeyPatch, problem: int) -> None:
+def test_a_full_or_closed_disk_leaves_the_file_as_it_was(
+    channel: dict[str, Any], tmp_path: Path, monkeypatch: pytest.MonkeyPatch, problem: int
+) -> None:
     path = tmp_path / "a.lantern"
     case = parse_case(channel)
     save(case, path)
@@ -78,13 +88,17 @@ def test_a_really_full_disk(channel: dict[str, Any]) -> None:
     assert "cannot be kept" in keeper.keep(parse_case(channel), None)
 
 
-def test_a_draft_of_a_dead_process_is_found_and_of_a_living_one_not(channel: dict[str, Any], tmp_path: Path) -> None:
+def test_a_draft_of_a_dead_process_is_found_and_of_a_living_one_not(
+    channel: dict[str, Any], tmp_path: Path
+) -> None:
     keeper = DraftKeeper()
     case = parse_case(channel)
     assert keeper.keep(case, tmp_path / "a.lantern") == ""
     assert left_behind() == []
     data = json.loads(keeper.file.read_text())
-    dead = subprocess.run([sys.executable, "-c", "import os; print(os.getpid())"], capture_output=True, text=True, check=True)
+    dead = subprocess.run(
+        [sys.executable, "-c", "import os; print(os.getpid())"], capture_output=True, text=True, check=True
+    )
     data["pid"] = int(dead.stdout)
     keeper.file.write_text(json.dumps(data))
     (drafts_folder() / "broken.json").write_text("{")
@@ -112,13 +126,23 @@ while True:
 def test_a_killed_window_loses_nothing_typed(channel: dict[str, Any], tmp_path: Path) -> None:
     path = tmp_path / "a.lantern"
     save(parse_case(channel), path)
-    process = subprocess.Popen([sys.executable, "-c", KILLED, str(path)], stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, start_new_session=True)
+    process = subprocess.Popen(
+        [sys.executable, "-c", KILLED, str(path)],
+        stdout=subprocess.PIPE,
+        stderr=subprocess.DEVNULL,
+        text=True,
+        start_new_session=True,
+    )
     assert process.stdout is not None and process.stdout.readline().strip() == "typed"
     os.killpg(process.pid, signal.SIGKILL)
     process.wait()
     process.stdout.close()
     found = left_behind()
-    assert len(found) == 1 and found[0].case.title == "typed last" and found[0].case.parameters["gap"].value == "11 mm"
+    assert (
+        len(found) == 1
+        and found[0].case.title == "typed last"
+        and found[0].case.parameters["gap"].value == "11 mm"
+    )
     assert load(path) == parse_case(channel), "the file itself is untouched"
 
 
@@ -168,7 +192,14 @@ def test_columns_are_read(text: str, names: Any, units: Any, first: Any) -> None
 
 @pytest.mark.parametrize(
     ("text", "words"),
-    [("", "empty"), ("a,b\n1,2\n3,x\n", "row 3"), ("a,b\n1,2\n", "two rows"), ("a\n1\n2\n", "two columns"), ("a [furry],b\n1,2\n2,3\n", "furry"), ("a,b\n1,2\n1,1e300\n", "too large")],
+    [
+        ("", "empty"),
+        ("a,b\n1,2\n3,x\n", "row 3"),
+        ("a,b\n1,2\n", "two rows"),
+        ("a\n1\n2\n", "two columns"),
+        ("a [furry],b\n1,2\n2,3\n", "furry"),
+        ("a,b\n1,2\n1,1e300\n", "too large"),
+    ],
 )
 def test_bad_columns_are_told(text: str, words: str) -> None:
     with pytest.raises(FileError, match=words):
@@ -191,12 +222,18 @@ def test_a_little_fuzzing(name: str, tmp_path: Path) -> None:
 
 def test_a_name_that_stands_twice_is_refused(tmp_path: Path) -> None:
     path = tmp_path / "twice.lantern"
-    path.write_text('{"title": "n", "network": {"runs": {"feed": {"start": "a", "end": "b"}, "drain": {"start": "b", "end": "a"}, "feed": {"start": "a", "end": "c"}}}}')
+    path.write_text(
+        '{"title": "n", "network": {"runs": {"feed": {"start": "a", "end": "b"}, "drain": {"start": '
+        '"b", "end": "a"}, "feed": {"start": "a", "end": "c"}}}}'
+    )
     with pytest.raises(CaseError, match="“feed” stands twice beside drain"):
         load(path)
 
 
-@pytest.mark.parametrize("name", ["models", "step files", "lying counts", "lines of words", "events", "command line edits", "run folders"])
+@pytest.mark.parametrize(
+    "name",
+    ["models", "step files", "lying counts", "lines of words", "events", "command line edits", "run folders"],
+)
 def test_the_other_doors_end_in_words_too(name: str, tmp_path: Path) -> None:
     from bench import fuzz
 

@@ -14,25 +14,68 @@ from mop_lantern.case import apply, handles, parse_case, quick_shape
 RUN = {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "80 mm", "width": "20 mm"}
 PARTS: dict[str, dict[str, Any]] = {
     "straight": {"p": RUN},
-    "bent": {"p": {"kind": "bent", "points": [["0 mm", "0 mm"], ["60 mm", "0 mm"], ["60 mm", "50 mm"]], "width": "12 mm", "radius": "15 mm"}},
-    "outline": {"p": {"kind": "outline", "points": [["0 mm", "0 mm"], ["60 mm", "0 mm"], ["70 mm", "40 mm"], ["0 mm", "30 mm"]]}},
-    "reducer": {"p": {"kind": "reducer", "start": ["0 mm", "0 mm"], "length": "40 mm", "width_start": "30 mm", "width_end": "15 mm"}},
+    "bent": {
+        "p": {
+            "kind": "bent",
+            "points": [["0 mm", "0 mm"], ["60 mm", "0 mm"], ["60 mm", "50 mm"]],
+            "width": "12 mm",
+            "radius": "15 mm",
+        }
+    },
+    "outline": {
+        "p": {
+            "kind": "outline",
+            "points": [["0 mm", "0 mm"], ["60 mm", "0 mm"], ["70 mm", "40 mm"], ["0 mm", "30 mm"]],
+        }
+    },
+    "reducer": {
+        "p": {
+            "kind": "reducer",
+            "start": ["0 mm", "0 mm"],
+            "length": "40 mm",
+            "width_start": "30 mm",
+            "width_end": "15 mm",
+        }
+    },
     "disc": {"r": RUN, "p": {"kind": "disc", "centre": ["40 mm", "1 mm"], "diameter": "6 mm"}},
-    "block": {"r": RUN, "p": {"kind": "block", "points": [["30 mm", "-3 mm"], ["44 mm", "-3 mm"], ["40 mm", "4 mm"]]}},
-    "fin": {"r": RUN, "p": {"kind": "fin", "start": ["40 mm", "-10 mm"], "end": ["42 mm", "2 mm"], "thickness": "4 mm"}},
-    "branch": {"r": RUN, "p": {"kind": "branch", "host": "r", "at": "40 mm", "angle": "-70 deg", "width": "14 mm", "length": "30 mm", "corner_radius": "5 mm"}},
+    "block": {
+        "r": RUN,
+        "p": {"kind": "block", "points": [["30 mm", "-3 mm"], ["44 mm", "-3 mm"], ["40 mm", "4 mm"]]},
+    },
+    "fin": {
+        "r": RUN,
+        "p": {"kind": "fin", "start": ["40 mm", "-10 mm"], "end": ["42 mm", "2 mm"], "thickness": "4 mm"},
+    },
+    "branch": {
+        "r": RUN,
+        "p": {
+            "kind": "branch",
+            "host": "r",
+            "at": "40 mm",
+            "angle": "-70 deg",
+            "width": "14 mm",
+            "length": "30 mm",
+            "corner_radius": "5 mm",
+        },
+    },
 }
 
 
 def case_of(channel: dict[str, Any], parts: dict[str, Any]) -> Any:
     """Put parts into a case that is a shape only."""
-    return parse_case({"title": "shape", "media": channel["media"], "shape": {"depth": "1 m", "parts": parts}})
+    return parse_case(
+        {"title": "shape", "media": channel["media"], "shape": {"depth": "1 m", "parts": parts}}
+    )
 
 
 def shifted(case: Any, part: str, number: int, by: tuple[float, float]) -> tuple[Any, Any, np.ndarray]:
-    """Drag a handle of a part by a distance (m); give the edited case, the handle, and where it was let go."""
+    """Drag a handle of a part by a distance (m); give the edited case, the handle, and where it was let
+    go.
+    """
     handle = handles(case, part)[number]
-    slow = 1.0 if handle.pull is None else min(1.0, float(np.hypot(*handle.pull)) ** 2)  # a slow one goes far in its dimension
+    slow = (
+        1.0 if handle.pull is None else min(1.0, float(np.hypot(*handle.pull)) ** 2)
+    )  # a slow one goes far in its dimension
     place = handle.at + slow * np.asarray(by)
     return apply(case, handle.edit(place, 1e-6)), handle, place
 
@@ -63,7 +106,10 @@ def test_a_handle_dropped_where_it_was_changes_nothing(channel: dict[str, Any], 
 @given(along=st.floats(-0.002, 0.002), across=st.floats(-0.002, 0.002))
 def test_a_dragged_handle_comes_to_the_pointer(kind: str, along: float, across: float) -> None:
     """Free places go where they are let go; a dimension brings its handle as near as its pull allows."""
-    case = case_of({"media": {"water": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "1 mPa s"}}}, PARTS[kind])
+    case = case_of(
+        {"media": {"water": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "1 mPa s"}}},
+        PARTS[kind],
+    )
     for number in range(len(handles(case, "p"))):
         edited, handle, place = shifted(case, "p", number, (along, across))
         after = next((other for other in handles(edited, "p") if other.path == handle.path), None)
@@ -84,7 +130,9 @@ def test_a_parameter_is_dragged_through_its_name(channel: dict[str, Any]) -> Non
 
 
 def test_what_cannot_be_turned_round_has_no_handle(channel: dict[str, Any]) -> None:
-    case = apply(parse_case(channel), {"shape.parts.run.width": "= 2 * gap", "shape.parts.run.length": "= gap + 30 mm"})
+    case = apply(
+        parse_case(channel), {"shape.parts.run.width": "= 2 * gap", "shape.parts.run.length": "= gap + 30 mm"}
+    )
     paths = {handle.path for handle in handles(case, "run")}
     assert paths == {"shape.parts.run.start"}
     assert handles(case, "nobody") == []

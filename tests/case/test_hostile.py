@@ -1,4 +1,6 @@
-"""What comes through the doors: files that are none, sums without end, values that would take all memory. Each ends in words, soon."""
+"""What comes through the doors: files that are none, sums without end, values that would take all memory.
+Each ends in words, soon.
+"""
 
 from __future__ import annotations
 
@@ -31,13 +33,35 @@ def soon() -> Iterator[None]:
     assert time.process_time() - began < 5
 
 
-@pytest.mark.parametrize("text", ["1 m**9**9**9", "1 m**(9**9)", "1 m**99", "1 m" + " " * 30_000 + "x", " " * 30_000, "1" * 6000 + " m", "1 " + "m" * 10_000, "1e249 mm m"])
+@pytest.mark.parametrize(
+    "text",
+    [
+        "1 m**9**9**9",
+        "1 m**(9**9)",
+        "1 m**99",
+        "1 m" + " " * 30_000 + "x",
+        " " * 30_000,
+        "1" * 6000 + " m",
+        "1 " + "m" * 10_000,
+        "1e249 mm m",
+    ],
+)
 def test_quantities_without_end_are_refused(text: str) -> None:
     with pytest.raises(UnitFault):
         read(text, "length")
 
 
-@pytest.mark.parametrize("text", ["= sqrt(0 - 4 m2)", "= (0 - 2) ** 0.5 * 1 m", "= 9 ** 9 ** 9 * 1 m", "= " + "(" * 400 + "1 m" + ")" * 400, "= 1" + "0" * 450 + " m", "= sqrt(-1 m2)"])
+@pytest.mark.parametrize(
+    "text",
+    [
+        "= sqrt(0 - 4 m2)",
+        "= (0 - 2) ** 0.5 * 1 m",
+        "= 9 ** 9 ** 9 * 1 m",
+        "= " + "(" * 400 + "1 m" + ")" * 400,
+        "= 1" + "0" * 450 + " m",
+        "= sqrt(-1 m2)",
+    ],
+)
 def test_expressions_that_are_no_number_are_refused(text: str) -> None:
     with pytest.raises(UnitFault):
         evaluate(text, "length", {})
@@ -45,7 +69,10 @@ def test_expressions_that_are_no_number_are_refused(text: str) -> None:
 
 def test_parameters_that_sum_all_others_and_chains_of_a_thousand(channel: dict[str, Any]) -> None:
     names = [f"p{k}" for k in range(60)]
-    summing = {name: {"value": "1 mm" if not k else f"= ({' + '.join(names[:k])}) / {k}"} for k, name in enumerate(names)}
+    summing = {
+        name: {"value": "1 mm" if not k else f"= ({' + '.join(names[:k])}) / {k}"}
+        for k, name in enumerate(names)
+    }
     chain = {f"c{k}": {"value": "10 mm" if not k else f"= c{k - 1}"} for k in range(1500)}
     channel["parameters"] = {**summing, **chain, "gap": {"value": "= c1499 + 0 * p59"}}
     assert settle(parse_case(channel)).numbers.shape.parts["run"].width == pytest.approx(0.01)
@@ -58,9 +85,12 @@ def test_files_that_are_no_case_are_told(tmp_path: Path, channel: dict[str, Any]
     good = json.dumps(channel)
     twice = "{" + ",".join(f'"k{k}": 1' for k in range(50_000)) + ', "k49999": 2}'
     texts = {
-        "digits": good.replace('"channel"', '"channel", "schema": ' + "9" * 5000), "twice": twice, "views": good[:-1] + ', "views": ' + '{"a":' * 400 + "1" + "}" * 400 + "}",
-        "half": good.replace("channel", "\\ud800"), "deep": "[" * 200_000,
-    }  # fmt: skip
+        "digits": good.replace('"channel"', '"channel", "schema": ' + "9" * 5000),
+        "twice": twice,
+        "views": good[:-1] + ', "views": ' + '{"a":' * 400 + "1" + "}" * 400 + "}",
+        "half": good.replace("channel", "\\ud800"),
+        "deep": "[" * 200_000,
+    }
     for name, text in texts.items():
         path = tmp_path / f"{name}.lantern"
         path.write_text(text)
@@ -77,22 +107,36 @@ def test_files_that_are_no_case_are_told(tmp_path: Path, channel: dict[str, Any]
         save(parse_case(channel), Path("a\0b.lantern"))
 
 
-def test_the_command_line_ends_in_words(tmp_path: Path, channel: dict[str, Any], capsys: pytest.CaptureFixture[str]) -> None:
+def test_the_command_line_ends_in_words(
+    tmp_path: Path, channel: dict[str, Any], capsys: pytest.CaptureFixture[str]
+) -> None:
     file = tmp_path / "c.lantern"
     file.write_text(json.dumps(channel))
     events = tmp_path / "e.csv"
     events.write_text("time,path,value\n0," + "x" * 200_000 + ",1\n")
-    for command in (["solve", str(file), "--operate", str(events)], ["show", "a\0b"], ["export", str(tmp_path), "--to", str(tmp_path / "no" / "x.csv")], ["check", str(file), "--set", "media.water.density=1e249 kg/m3"]):
+    for command in (
+        ["solve", str(file), "--operate", str(events)],
+        ["show", "a\0b"],
+        ["export", str(tmp_path), "--to", str(tmp_path / "no" / "x.csv")],
+        ["check", str(file), "--set", "media.water.density=1e249 kg/m3"],
+    ):
         assert main(command) in (1, 2), command
         assert "Traceback" not in capsys.readouterr().err
 
 
-def test_a_shut_valve_before_a_demand_and_fluids_that_meet_are_bad_input(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_a_shut_valve_before_a_demand_and_fluids_that_meet_are_bad_input(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     valve = {"kind": "valve", "opening": "0 %"}
     network: dict[str, Any] = {
-        "nodes": {"a": {"kind": "reservoir", "level": "5 m"}, "j": {"kind": "junction", "take": "1 L/s"}}, "runs": {"r": {"start": "a", "end": "j", "parts": {"v": valve}}},
-    }  # fmt: skip
-    case: dict[str, Any] = {"title": "n", "media": {"water": {"kind": "water"}, "oil": {"kind": "oil"}}, "network": network}
+        "nodes": {"a": {"kind": "reservoir", "level": "5 m"}, "j": {"kind": "junction", "take": "1 L/s"}},
+        "runs": {"r": {"start": "a", "end": "j", "parts": {"v": valve}}},
+    }
+    case: dict[str, Any] = {
+        "title": "n",
+        "media": {"water": {"kind": "water"}, "oil": {"kind": "oil"}},
+        "network": network,
+    }
     file = tmp_path / "n.lantern"
     file.write_text(json.dumps(case))
     assert main(["solve", str(file)]) == 2
@@ -139,13 +183,20 @@ def test_drawings_beyond_reason_are_refused(tmp_path: Path) -> None:
         read_drawing(tmp_path / "huge.dxf", "mm")
 
 
-def test_models_that_lie_about_themselves_are_refused(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_models_that_lie_about_themselves_are_refused(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     import base64
     import struct
     import zlib
 
     flat = struct.pack("<12fH", 0, 0, 1, 0, 0, 0, 1, 0, 0, 2, 0, 0, 0)
-    for name, data in {"lying": b"\0" * 80 + struct.pack("<I", 4_000_000_000) + flat, "no area": b"\0" * 80 + struct.pack("<I", 1) + flat, "empty": b"", "solid": b"solid\n"}.items():
+    for name, data in {
+        "lying": b"\0" * 80 + struct.pack("<I", 4_000_000_000) + flat,
+        "no area": b"\0" * 80 + struct.pack("<I", 1) + flat,
+        "empty": b"",
+        "solid": b"solid\n",
+    }.items():
         path = tmp_path / f"{name}.stl"
         path.write_bytes(data)
         with pytest.raises(FileError) as told:
@@ -158,9 +209,15 @@ def test_models_that_lie_about_themselves_are_refused(tmp_path: Path, monkeypatc
     assert packed
 
 
-def test_grids_and_times_that_would_take_everything_are_refused_before(channel: dict[str, Any], monkeypatch: pytest.MonkeyPatch) -> None:
+def test_grids_and_times_that_would_take_everything_are_refused_before(
+    channel: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+) -> None:
     case = parse_case(channel)
-    for edits in ({"field.grid.cell": "1e-6 mm"}, {"shape.parts.run.length": "900 km"}, {"field.grid.aspect": "0.05", "field.grid.across": "100", "field.grid.cell": "1e-3 mm"}):
+    for edits in (
+        {"field.grid.cell": "1e-6 mm"},
+        {"shape.parts.run.length": "900 km"},
+        {"field.grid.aspect": "0.05", "field.grid.across": "100", "field.grid.cell": "1e-3 mm"},
+    ):
         with pytest.raises((RunError, CaseError)) as told:
             prepare(settle(apply(case, edits)))
         assert "cell" in str(told.value)

@@ -17,9 +17,13 @@ from mop_lantern.cli import main
 from mop_lantern.errors import EditError
 
 DEMOS = Path(__file__).parents[2] / "src" / "mop_lantern" / "demos"
-LINES = """# the intake
+LIFT = (
+    "lift: From In through pump P1 at 95 % with curve 0 L/s 20 m / 5 L/s 17 m / 10 L/s 8 m, check valve, "
+    "40 m of DN65 plastic pipe, 3 bends 45 deg, ball valve V1 at 60 % kv 40 m3/h to tank Header"
+)
+LINES = f"""# the intake
 suction: From reservoir Sea through entry, 6 m of DN80 steel, 2 bends, screen S1 at 20 % to In
-lift: From In through pump P1 at 95 % with curve 0 L/s 20 m / 5 L/s 17 m / 10 L/s 8 m, check valve, 40 m of DN65 plastic pipe, 3 bends 45 deg, ball valve V1 at 60 % kv 40 m3/h to tank Header
+{LIFT}
 From tank Header through 12 m of 50 mm cast iron, K 2.5, orifice 25 mm, valve V2 opening 50 % to reservoir Out
 """
 
@@ -32,47 +36,91 @@ def empty() -> Any:
 def test_lines_become_a_network_that_works() -> None:
     case = apply(empty(), runs_of(LINES, empty()))
     nodes, runs = case.network.nodes, case.network.runs
-    assert {key: node.kind for key, node in nodes.items()} == {"Sea": "reservoir", "In": "junction", "Header": "tank", "Out": "reservoir"}
-    assert list(runs) == ["suction", "lift", "run1"] and (runs["lift"].start, runs["lift"].end) == ("In", "Header")
+    assert {key: node.kind for key, node in nodes.items()} == {
+        "Sea": "reservoir",
+        "In": "junction",
+        "Header": "tank",
+        "Out": "reservoir",
+    }
+    assert list(runs) == ["suction", "lift", "run1"] and (runs["lift"].start, runs["lift"].end) == (
+        "In",
+        "Header",
+    )
     assert [part.kind for part in runs["suction"].parts.values()] == ["entry", "pipe", "bend", "filter"]
     assert runs["suction"].parts["S1"].dirt == "20 %" and runs["suction"].parts["bend1"].count == "2"
     valve = runs["lift"].parts["V1"]
-    assert (valve.type, valve.opening, valve.kv) == ("ball", "60 %", "40 m3/h") and runs["lift"].parts["P1"].speed == "95 %"
+    assert (valve.type, valve.opening, valve.kv) == ("ball", "60 %", "40 m3/h") and runs["lift"].parts[
+        "P1"
+    ].speed == "95 %"
     assert runs["lift"].parts["bend1"].angle == "45 deg" and runs["lift"].parts["pipe1"].material == "smooth"
     assert runs["run1"].parts["pipe1"].bore == "50 mm" and runs["run1"].parts["pipe1"].material == "cast_iron"
     assert runs["run1"].parts["orifice1"].hole == "25 mm" and runs["run1"].parts["V2"].opening == "50 %"
     result = review(case)
-    assert not result.blocked and result.working is not None and result.working.runs["lift"]["volume_flow"] > 1e-3
+    assert (
+        not result.blocked
+        and result.working is not None
+        and result.working.runs["lift"]["volume_flow"] > 1e-3
+    )
 
 
 def test_ducts_in_words() -> None:
-    case = apply(empty(), runs_of("From reservoir Air through fan F with curve 0 m3/s 400 Pa / 0.5 m3/s 160 Pa, 10 m of 400 mm x 200 mm duct, 3 m of 250 mm duct, damper D at 40 % to reservoir Room", empty()))
+    case = apply(
+        empty(),
+        runs_of(
+            (
+                "From reservoir Air through fan F with curve 0 m3/s 400 Pa / 0.5 m3/s 160 Pa, 10 m of 400 "
+                "mm x 200 mm duct, 3 m of 250 mm duct, damper D at 40 % to reservoir Room"
+            ),
+            empty(),
+        ),
+    )
     parts = case.network.runs["run1"].parts
-    assert (parts["duct1"].section, parts["duct1"].width, parts["duct1"].height) == ("rectangular", "400 mm", "200 mm")
+    assert (parts["duct1"].section, parts["duct1"].width, parts["duct1"].height) == (
+        "rectangular",
+        "400 mm",
+        "200 mm",
+    )
     assert parts["duct2"].section == "round" and parts["D"].opening == "40 %"
     run = case.network.runs["run1"]
     assert case.media[run.fluid].kind == "air", "ducts are not filled with water"
     result = review(case)
     assert not result.blocked and result.working is not None
-    assert result.working.extra["density"]["run1"] == pytest.approx(1.2, rel=0.03) and 0.1 < result.working.runs["run1"]["volume_flow"] < 0.5
+    assert (
+        result.working.extra["density"]["run1"] == pytest.approx(1.2, rel=0.03)
+        and 0.1 < result.working.runs["run1"]["volume_flow"] < 0.5
+    )
 
 
 def test_no_curve_is_invented() -> None:
     """A machine without a curve is asked for one, at its place; nothing is solved before."""
-    case = apply(empty(), runs_of("From reservoir Sea through pump P1, 12 m of DN50 steel to reservoir Head", empty()))
+    case = apply(
+        empty(), runs_of("From reservoir Sea through pump P1, 12 m of DN50 steel to reservoir Head", empty())
+    )
     faults = review(case).faults
-    assert [fault.path for fault in faults] == ["network.runs.run1.parts.P1.curve"] and "no curve" in faults[0].says
-    given = runs_of("From reservoir Sea through pump P1 with curve 0 L/s 20 m / 5 L/s 9 m, 12 m of DN50 steel to reservoir Head", empty())
+    assert [fault.path for fault in faults] == ["network.runs.run1.parts.P1.curve"] and "no curve" in faults[
+        0
+    ].says
+    given = runs_of(
+        (
+            "From reservoir Sea through pump P1 with curve 0 L/s 20 m / 5 L/s 9 m, 12 m of DN50 steel to "
+            "reservoir Head"
+        ),
+        empty(),
+    )
     assert not review(apply(empty(), given)).blocked
 
 
 @pytest.mark.parametrize(
     ("line", "words"),
     [
-        ("hello", "is no run"), ("From a through wobble to b", "no component that is known"), ("From a through pump P1, pump P1 to b", "stands twice"),
-        ("From a through 5 m of DN50 cheese to b", "no material"), ("From strange thing x through K 1 to b", "no node"), ("From a through valve V1 wideness 3 to b", "no value of this valve"),
+        ("hello", "is no run"),
+        ("From a through wobble to b", "no component that is known"),
+        ("From a through pump P1, pump P1 to b", "stands twice"),
+        ("From a through 5 m of DN50 cheese to b", "no material"),
+        ("From strange thing x through K 1 to b", "no node"),
+        ("From a through valve V1 wideness 3 to b", "no value of this valve"),
     ],
-)  # fmt: skip
+)
 def test_what_is_not_understood_is_told_with_its_line(line: str, words: str) -> None:
     with pytest.raises(EditError) as told:
         runs_of(f"\n{line}", empty())
@@ -80,7 +128,34 @@ def test_what_is_not_understood_is_told_with_its_line(line: str, words: str) -> 
 
 
 @settings(max_examples=150, deadline=None)
-@given(text=st.text(max_size=120) | st.lists(st.sampled_from(["From", "through", "to", "a", "b", ",", "pump", "P1", "at", "40 %", "12 m", "of", "DN50", "K", "2", ":", "valve", "bends"]), max_size=24).map(" ".join))
+@given(
+    text=st.text(max_size=120)
+    | st.lists(
+        st.sampled_from(
+            [
+                "From",
+                "through",
+                "to",
+                "a",
+                "b",
+                ",",
+                "pump",
+                "P1",
+                "at",
+                "40 %",
+                "12 m",
+                "of",
+                "DN50",
+                "K",
+                "2",
+                ":",
+                "valve",
+                "bends",
+            ]
+        ),
+        max_size=24,
+    ).map(" ".join)
+)
 def test_no_line_does_harm(text: str) -> None:
     try:
         case = apply(empty(), runs_of(text, empty()))
@@ -104,7 +179,10 @@ def test_a_table_goes_out_and_comes_back() -> None:
     more = edits_of(text + "extra,h6,drain,p,pipe\n", case)
     assert set(more) == {"network.nodes.drain", "network.runs.extra", "network.runs.extra.parts.p"}
     assert "extra" in apply(case, more).network.runs
-    for wrong, words in (("a,b\n1,2\n", "missing"), ("run,from,to,component,kind\nr,a,b,x,cheese\n", "no component")):
+    for wrong, words in (
+        ("a,b\n1,2\n", "missing"),
+        ("run,from,to,component,kind\nr,a,b,x,cheese\n", "no component"),
+    ):
         with pytest.raises(EditError, match=words):
             edits_of(wrong, case)
 
@@ -118,17 +196,36 @@ def test_balanced_runs_get_what_was_wanted() -> None:
     assert result.working is not None
     for feed in feeds:
         assert result.working.runs[feed]["volume_flow"] == pytest.approx(2.3e-3, rel=2e-3)
-    for runs, flow, words in ((feeds, "3.4 L/s", "cannot be reached"), (["duty"], "2 L/s", "nothing to adjust"), (["nobody"], "2 L/s", "no run"), (feeds, "2 kg", "not a unit")):
+    for runs, flow, words in (
+        (feeds, "3.4 L/s", "cannot be reached"),
+        (["duty"], "2 L/s", "nothing to adjust"),
+        (["nobody"], "2 L/s", "no run"),
+        (feeds, "2 kg", "not a unit"),
+    ):
         edits, faults = balanced(case, "", runs, flow)
         assert not edits and words in faults[0].says
 
 
 def test_dampers_and_orifices_balance_too() -> None:
-    text = "\n".join([
-        "main: From reservoir Air through fan F with curve 0 m3/s 400 Pa / 0.25 m3/s 340 Pa / 0.5 m3/s 160 Pa, 10 m of 315 mm duct to A",
-        *(f"b{k}: From A through {3 * k} m of 160 mm duct, {'damper D' if k < 3 else 'orifice 60 mm bore 160 mm'} to reservoir Room{k}" for k in (1, 2, 3)),
-    ])  # fmt: skip
-    case = apply(parse_case({"title": "n", "media": {"air": {"kind": "air"}}}), runs_of(text, parse_case({"title": "n", "media": {"air": {"kind": "air"}}})))
+    text = "\n".join(
+        [
+            (
+                "main: From reservoir Air through fan F with curve 0 m3/s 400 Pa / 0.25 m3/s 340 Pa / 0.5 "
+                "m3/s 160 Pa, 10 m of 315 mm duct to A"
+            ),
+            *(
+                (
+                    f"b{k}: From A through {3 * k} m of 160 mm duct, "
+                    f"{'damper D' if k < 3 else 'orifice 60 mm bore 160 mm'} to reservoir Room{k}"
+                )
+                for k in (1, 2, 3)
+            ),
+        ]
+    )
+    case = apply(
+        parse_case({"title": "n", "media": {"air": {"kind": "air"}}}),
+        runs_of(text, parse_case({"title": "n", "media": {"air": {"kind": "air"}}})),
+    )
     case = apply(case, {f"network.runs.b{k}.parts.D.section": "0.02 m2" for k in (1, 2)})
     edits, faults = balanced(case, "", ["b1", "b2", "b3"], "200 m3/h")
     assert not faults and any(path.endswith("hole") for path in edits)
@@ -138,7 +235,9 @@ def test_dampers_and_orifices_balance_too() -> None:
         assert result.working.runs[f"b{k}"]["volume_flow"] == pytest.approx(200 / 3600, rel=5e-3)
 
 
-def test_the_command_line_builds_balances_and_operates(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_the_command_line_builds_balances_and_operates(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     words, case, table = tmp_path / "l.txt", tmp_path / "n.lantern", tmp_path / "t.csv"
     words.write_text(LINES)
     assert main(["import", str(words), "--into", str(case)]) == 0
@@ -158,7 +257,14 @@ def test_the_command_line_builds_balances_and_operates(tmp_path: Path, capsys: p
     events = tmp_path / "events.csv"
     events.write_text("time,path,value\n30 s,network.runs.lift.parts.V1.opening,0 %\n")
     capsys.readouterr()
-    set_ = ["--set", "network.time.mode=transient", "--set", "network.time.until=60 s", "--set", 'readings.q={"kind": "run_value", "run": "lift"}']
+    set_ = [
+        "--set",
+        "network.time.mode=transient",
+        "--set",
+        "network.time.until=60 s",
+        "--set",
+        'readings.q={"kind": "run_value", "run": "lift"}',
+    ]
     assert main(["solve", str(case), "--operate", str(events), "--out", str(tmp_path / "runs"), *set_]) == 0
     answer = json.loads(capsys.readouterr().out)
     assert answer["time"] == pytest.approx(60) and answer["readings"]["q"]["value"] == 0.0
@@ -170,12 +276,20 @@ def test_a_large_network_gets_the_lines_looked_for_and_says_what_is_left_out() -
     from mop_lantern.case import lines
     from mop_lantern.case.sentences import Choice
 
-    text = "\n".join(f"r{k}: From {'reservoir Sea' if not k else f'n{k}'} through 5 m of DN50 steel to n{k + 1}" for k in range(600))
+    text = "\n".join(
+        f"r{k}: From {'reservoir Sea' if not k else f'n{k}'} through 5 m of DN50 steel to n{k + 1}"
+        for k in range(600)
+    )
     case = apply(empty(), runs_of(text, empty()))
     assert len(lines(case)) > 1800
     few = lines(case, None, Choice(100, "", frozenset({"network.runs.r577"})))
     paths = {line.path for line in few}
-    assert len(few) < 420 and "network.runs.r577" in paths and "network.runs.r577.parts.pipe1" in paths and "network.runs.r400" not in paths
+    assert (
+        len(few) < 420
+        and "network.runs.r577" in paths
+        and "network.runs.r577.parts.pipe1" in paths
+        and "network.runs.r400" not in paths
+    )
     assert any("501 of 601 nodes and 499 of 600 runs" in line.text() for line in few)
     found = {line.path for line in lines(case, None, Choice(100, "r59", frozenset()))}
     assert "network.runs.r590" in found and "network.runs.r3" not in found

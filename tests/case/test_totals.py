@@ -28,20 +28,43 @@ def test_as_much_leaves_as_enters() -> None:
     [note] = [note for note in found.notes if note.kind == "no_way_out"]
     assert note.remedy and found.blocked and found.facts is not None
     assert totals(found.facts) == pytest.approx((1e-5, 4e-6, 0))
-    assert note.edits == {"field.openings.b.flow": "7.5 mL/s", "field.openings.c.flow": "2.5 mL/s"}, "in proportion, in the unit typed"
+    assert note.edits == {"field.openings.b.flow": "7.5 mL/s", "field.openings.c.flow": "2.5 mL/s"}, (
+        "in proportion, in the unit typed"
+    )
     assert not review(apply(case, note.edits)).blocked
 
 
 def test_every_space_must_balance_by_itself() -> None:
-    """Two boxes that do not touch: what one takes in too much the other lets out; each is told, and the remedy mends both."""
+    """Two boxes that do not touch: what one takes in too much the other lets out; each is told, and the
+    remedy mends both.
+    """
     other = {**BOX["box"], "y": "300 mm"}
-    flows = {"a": ("box.west", "in", "10 mL/s"), "b": ("box.east", "out", "4 mL/s"), "c": ("other.west", "in", "4 mL/s"), "d": ("other.east", "out", "10 mL/s")}
-    openings = {key: {"kind": "volume_flow", "edge": edge, "way": way, "flow": flow} for key, (edge, way, flow) in flows.items()}
-    case = apply(space({**BOX, "other": other}, field={"openings": openings}), {"shape.wet": [["1 mm", "1 mm", "1 mm"], ["1 mm", "301 mm", "1 mm"]]})
+    flows = {
+        "a": ("box.west", "in", "10 mL/s"),
+        "b": ("box.east", "out", "4 mL/s"),
+        "c": ("other.west", "in", "4 mL/s"),
+        "d": ("other.east", "out", "10 mL/s"),
+    }
+    openings = {
+        key: {"kind": "volume_flow", "edge": edge, "way": way, "flow": flow}
+        for key, (edge, way, flow) in flows.items()
+    }
+    case = apply(
+        space({**BOX, "other": other}, field={"openings": openings}),
+        {"shape.wet": [["1 mm", "1 mm", "1 mm"], ["1 mm", "301 mm", "1 mm"]]},
+    )
     notes = [note for note in review(case).notes if note.kind == "no_way_out"]
-    assert len(notes) == 2 and "of the space of box.west" in notes[0].text and "more comes in" in notes[0].text and "goes out" in notes[1].text
+    assert (
+        len(notes) == 2
+        and "of the space of box.west" in notes[0].text
+        and "more comes in" in notes[0].text
+        and "goes out" in notes[1].text
+    )
     mended = apply(case, notes[0].edits)
-    assert not review(mended).blocked and notes[0].edits == {"field.openings.b.flow": "10 mL/s", "field.openings.d.flow": "4 mL/s"}
+    assert not review(mended).blocked and notes[0].edits == {
+        "field.openings.b.flow": "10 mL/s",
+        "field.openings.d.flow": "4 mL/s",
+    }
 
 
 def test_what_cannot_be_made_equal_is_told() -> None:
@@ -49,13 +72,18 @@ def test_what_cannot_be_made_equal_is_told() -> None:
     assert facts is not None
     with pytest.raises(CaseError, match="given by an expression"):
         made_equal(three(b="= 3 mL/s"), facts)
-    alone = review(apply(three(), {"field.openings.p": {"kind": "static_pressure", "edge": "box.east"}})).facts
+    alone = review(
+        apply(three(), {"field.openings.p": {"kind": "static_pressure", "edge": "box.east"}})
+    ).facts
     assert alone is not None
     with pytest.raises(CaseError, match="no opening is given a flow to leave"):
         made_equal(three(), alone)
 
 
-@pytest.mark.parametrize(("outline", "area"), [("rectangular", 0.04 * 0.02), ("round", 48 * np.sin(2 * np.pi / 96) * (0.04**2 + 0.02**2))])
+@pytest.mark.parametrize(
+    ("outline", "area"),
+    [("rectangular", 0.04 * 0.02), ("round", 48 * np.sin(2 * np.pi / 96) * (0.04**2 + 0.02**2))],
+)
 def test_a_patch_is_laid_by_two_places(outline: str, area: float) -> None:
     case = space(BOX)
     surface = review(case).shape
@@ -81,9 +109,24 @@ def test_patches_need_a_flat_face() -> None:
 
 
 KINDS = {
-    "box": {"kind": "brick", "length": "0.2 m"}, "pipe": {"kind": "cylinder", "x": "150 mm", "y": "50 mm", "z": "30 mm", "length": "= reach", "diameter": "40 mm"},
-    "duct": {"kind": "run", "x": "-20 mm", "y": "50 mm", "z": "30 mm", "corners": [["-100 mm", "0 mm", "0 mm"], ["-100 mm", "120 mm", "0 mm"]]}, "wheel": {"kind": "blades", "role": "solid", "x": "170 mm", "y": "50 mm", "z": "30 mm"},
-}  # fmt: skip
+    "box": {"kind": "brick", "length": "0.2 m"},
+    "pipe": {
+        "kind": "cylinder",
+        "x": "150 mm",
+        "y": "50 mm",
+        "z": "30 mm",
+        "length": "= reach",
+        "diameter": "40 mm",
+    },
+    "duct": {
+        "kind": "run",
+        "x": "-20 mm",
+        "y": "50 mm",
+        "z": "30 mm",
+        "corners": [["-100 mm", "0 mm", "0 mm"], ["-100 mm", "120 mm", "0 mm"]],
+    },
+    "wheel": {"kind": "blades", "role": "solid", "x": "170 mm", "y": "50 mm", "z": "30 mm"},
+}
 
 
 @pytest.mark.parametrize("key", list(KINDS))
@@ -103,6 +146,10 @@ def test_a_drag_brings_the_corner_to_the_pointer(key: str) -> None:
         after = corners_of(apply(case, handle.edit(handle.at + 0.002 * way, 1e-6)), key)
         assert after is not None and after.shape == before.shape, handle.path
         moved = np.linalg.norm(after - before, axis=1).max()
-        assert moved == pytest.approx(0.002, rel=0.05 if handle.pull is not None else 0.2), handle.path  # a bend follows its corner a little less
+        assert moved == pytest.approx(0.002, rel=0.05 if handle.pull is not None else 0.2), (
+            handle.path
+        )  # a bend follows its corner a little less
     if key == "pipe":
-        assert "parameters.reach.value" in [handle.path for handle in found], "a dimension that is a parameter drags the parameter"
+        assert "parameters.reach.value" in [handle.path for handle in found], (
+            "a dimension that is a parameter drags the parameter"
+        )

@@ -27,15 +27,22 @@ def file(channel: dict[str, Any], tmp_path: Path) -> Path:
 
 def run(*words: str) -> subprocess.CompletedProcess[str]:
     """Run the command line in a process of its own."""
-    return subprocess.run([sys.executable, "-m", "mop_lantern", *words], capture_output=True, text=True, timeout=240)
+    return subprocess.run(
+        [sys.executable, "-m", "mop_lantern", *words], capture_output=True, text=True, timeout=240
+    )
 
 
 def test_solve_prints_one_object_and_stores_the_run(file: Path, tmp_path: Path) -> None:
-    done = run("solve", str(file), "--set", "field.openings.in.velocity=20 mm/s", "--grid", "sketch", "--events")
+    done = run(
+        "solve", str(file), "--set", "field.openings.in.velocity=20 mm/s", "--grid", "sketch", "--events"
+    )
     assert done.returncode == 0, done.stderr
     answer = json.loads(done.stdout)
     assert set(answer) == {"readings", "trust", "converged", "iterations", "cells", "seconds", "run"}
-    assert answer["readings"]["flow"]["value"] == pytest.approx(2e-4) and answer["readings"]["flow"]["unit"] == "m3/s"
+    assert (
+        answer["readings"]["flow"]["value"] == pytest.approx(2e-4)
+        and answer["readings"]["flow"]["unit"] == "m3/s"
+    )
     assert all(set(item) == {"id", "verdict", "value", "limit", "text"} for item in answer["trust"])
     events = [json.loads(line)["event"] for line in done.stderr.splitlines() if line.startswith("{")]
     assert events[0] == "ready" and events[-1] == "finished" and "progress" in events
@@ -60,7 +67,10 @@ def test_vtk_reads_what_we_write(file: Path, tmp_path: Path) -> None:
     done = run("solve", str(file), "--grid", "sketch", "--out", str(tmp_path / "runs"))
     folder = Path(json.loads(done.stdout)["run"])
     main(["export", str(folder), "--to", str(tmp_path / "f.vtu")])
-    for reader, path in ((vtkHDFReader(), folder / "field.vtkhdf"), (vtkXMLUnstructuredGridReader(), tmp_path / "f.vtu")):
+    for reader, path in (
+        (vtkHDFReader(), folder / "field.vtkhdf"),
+        (vtkXMLUnstructuredGridReader(), tmp_path / "f.vtu"),
+    ):
         reader.SetFileName(str(path))
         reader.Update()
         grid = reader.GetOutputDataObject(0)
@@ -71,7 +81,14 @@ def test_vtk_reads_what_we_write(file: Path, tmp_path: Path) -> None:
 
 
 def test_faults_are_all_listed_with_exit_2(file: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    wrong = ["--set", "media.water.viscosity=0 Pa s", "--set", "parameters.gap.value=-2 mm", "--set", "field.openings.in.velocity=3 kg"]
+    wrong = [
+        "--set",
+        "media.water.viscosity=0 Pa s",
+        "--set",
+        "parameters.gap.value=-2 mm",
+        "--set",
+        "field.openings.in.velocity=3 kg",
+    ]
     before = file.read_text()
     assert main(["solve", str(file), *wrong]) == 2
     told = capsys.readouterr().err

@@ -24,7 +24,9 @@ def solve(capsys: pytest.CaptureFixture[str], *arguments: str) -> tuple[int, dic
     return code, json.loads(text) if text.strip() else {}
 
 
-def test_drawings_and_tables_are_brought_into_a_file(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_drawings_and_tables_are_brought_into_a_file(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     case, drawing = tmp_path / "new.lantern", draw(tmp_path / "a.dxf", units=0)
     assert main(["import", str(drawing), "--into", str(case)]) == 2
     assert "does not say its unit" in capsys.readouterr().err and not case.exists()
@@ -34,14 +36,27 @@ def test_drawings_and_tables_are_brought_into_a_file(tmp_path: Path, capsys: pyt
     assert main(["import", str(tmp_path / "u.csv"), "--into", str(case), "--as", "profile"]) == 0
     assert load(case).tables["profile"].gives == "mm/s"
     capsys.readouterr()
-    edits = ['field.openings.in={"kind":"velocity_profile","edge":"space1.inlet","velocity":"= profile(y)"}', 'field.openings.out={"kind":"static_pressure","edge":"space1.way_out"}',
-             'readings.flow={"kind":"flow","edge":"space1.way_out"}']  # fmt: skip
-    code, answer = solve(capsys, str(case), *[part for edit in edits for part in ("--set", edit)], "--grid", "sketch")
+    edits = [
+        'field.openings.in={"kind":"velocity_profile","edge":"space1.inlet","velocity":"= profile(y)"}',
+        'field.openings.out={"kind":"static_pressure","edge":"space1.way_out"}',
+        'readings.flow={"kind":"flow","edge":"space1.way_out"}',
+    ]
+    code, answer = solve(
+        capsys, str(case), *[part for edit in edits for part in ("--set", edit)], "--grid", "sketch"
+    )
     assert code == 0 and answer["readings"]["flow"]["value"] == pytest.approx(0.5 * 3e-3 * 0.02, rel=0.02)
 
 
-def test_a_run_goes_on_from_a_kept_state_and_becomes_an_animation(channel: dict[str, Any], tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    channel["field"]["time"] = {"mode": "transient", "until": "1 s", "step": "0.1 s", "courant": "0", "every": "0.25 s"}
+def test_a_run_goes_on_from_a_kept_state_and_becomes_an_animation(
+    channel: dict[str, Any], tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    channel["field"]["time"] = {
+        "mode": "transient",
+        "until": "1 s",
+        "step": "0.1 s",
+        "courant": "0",
+        "every": "0.25 s",
+    }
     path = tmp_path / "c.lantern"
     save(parse_case(channel), path)
     code, first = solve(capsys, str(path))
@@ -56,10 +71,19 @@ def test_a_run_goes_on_from_a_kept_state_and_becomes_an_animation(channel: dict[
 
 
 def test_the_choice_flume_gives_its_dose_curve(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    """An outlet-pressure sweep by --set: the dose falls evenly, inlet pressures are in Pa, the species balances."""
+    """An outlet-pressure sweep by --set: the dose falls evenly, inlet pressures are in Pa, the species
+    balances.
+    """
     doses, pressures = [], []
     for pressure in ("-8 mPa", "0 mPa", "8 mPa", "16 mPa"):
-        edits = ["--set", f"parameters.left_pressure.value={pressure}", "--grid", "sketch", "--out", str(tmp_path)]
+        edits = [
+            "--set",
+            f"parameters.left_pressure.value={pressure}",
+            "--grid",
+            "sketch",
+            "--out",
+            str(tmp_path),
+        ]
         code, answer = solve(capsys, str(DEMOS / "choice-flume.lantern"), *edits)
         assert code == 0
         doses.append(answer["readings"]["left_dose"]["value"])
@@ -72,6 +96,11 @@ def test_the_choice_flume_gives_its_dose_curve(tmp_path: Path, capsys: pytest.Ca
 
 
 def test_fuzzing_has_a_command() -> None:
-    done = subprocess.run([sys.executable, "-m", "mop_lantern", "bench", "--fuzz", "25"], capture_output=True, text=True, check=False)
+    done = subprocess.run(
+        [sys.executable, "-m", "mop_lantern", "bench", "--fuzz", "25"],
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     assert done.returncode == 0, done.stderr[-1500:]
     assert done.stdout.count("ok ") == 12, "one line for every door"

@@ -15,14 +15,24 @@ from mop_lantern.units import DIMENSIONS, PLACES
 from mop_lantern.units.varying import Varying
 
 PACKAGES = [
-    "mop_lantern.media", "mop_lantern.shape.parts", "mop_lantern.field.openings", "mop_lantern.field.walls", "mop_lantern.field.heat_walls",
-    "mop_lantern.field.sources", "mop_lantern.grid.refinements", "mop_lantern.judge.readings", "mop_lantern.judge.notes",
-    "mop_lantern.network.components", "mop_lantern.network.nodes",
-]  # fmt: skip
+    "mop_lantern.media",
+    "mop_lantern.shape.parts",
+    "mop_lantern.field.openings",
+    "mop_lantern.field.walls",
+    "mop_lantern.field.heat_walls",
+    "mop_lantern.field.sources",
+    "mop_lantern.grid.refinements",
+    "mop_lantern.judge.readings",
+    "mop_lantern.judge.notes",
+    "mop_lantern.network.components",
+    "mop_lantern.network.nodes",
+]
 KINDS = [(package, name, kind) for package in PACKAGES for name, kind in discover(package).items()]
 
 
-@pytest.mark.parametrize(("package", "name", "kind"), KINDS, ids=[f"{p.split('.', 1)[1]}.{n}" for p, n, _ in KINDS])
+@pytest.mark.parametrize(
+    ("package", "name", "kind"), KINDS, ids=[f"{p.split('.', 1)[1]}.{n}" for p, n, _ in KINDS]
+)
 def test_every_kind_keeps_the_contract(package: str, name: str, kind: type[Kind]) -> None:
     assert kind.__module__ == f"{package}.{name}" and kind_name(kind) == name
     assert kind.__doc__ and "Source:" in kind.__doc__, "where does its formula or rule come from?"
@@ -35,12 +45,16 @@ def test_every_kind_keeps_the_contract(package: str, name: str, kind: type[Kind]
     used = {part for _, part, _, _ in string.Formatter().parse(kind.sentence) if part}
     assert used <= set(known) | {"id"}, "the sentence names what is not there"
     for key, item in known.items():
-        assert item.label and item.help.rstrip().endswith((".", ")", "?")), f"{key} has no help in a whole sentence"
+        assert item.label and item.help.rstrip().endswith((".", ")", "?")), (
+            f"{key} has no help in a whole sentence"
+        )
         assert item.dimension in DIMENSIONS or item.form not in ("quantity", "point", "points")
         assert set(item.varies) <= set(PLACES)
 
 
-@pytest.mark.parametrize(("package", "name", "kind"), KINDS, ids=[f"{p.split('.', 1)[1]}.{n}" for p, n, _ in KINDS])
+@pytest.mark.parametrize(
+    ("package", "name", "kind"), KINDS, ids=[f"{p.split('.', 1)[1]}.{n}" for p, n, _ in KINDS]
+)
 def test_no_kind_takes_what_it_has_not_declared(package: str, name: str, kind: type[Kind]) -> None:
     with pytest.raises(ValidationError) as told:
         kind.model_validate({"kind": name, "no_such_thing": 1})
@@ -50,12 +64,20 @@ def test_no_kind_takes_what_it_has_not_declared(package: str, name: str, kind: t
 @pytest.mark.parametrize(
     ("limits", "value", "words"),
     [
-        ({"above": 0.0}, 0.0, "must be above"), ({"above": 0.0}, 1e-12, ""), ({"at_least": 0.0}, 0.0, ""), ({"at_least": 0.0}, -1e-9, "must be at least"),
-        ({"below": 1.0}, 1.0, "must be below"), ({"at_most": 1.0}, 1.0, ""), ({"at_most": 1.0}, 1.0001, "must be at most"),
-        ({"above": 0.0}, float("nan"), "must be above"), ({"at_most": 5.0}, float("nan"), "must be at most"),
+        ({"above": 0.0}, 0.0, "must be above"),
+        ({"above": 0.0}, 1e-12, ""),
+        ({"at_least": 0.0}, 0.0, ""),
+        ({"at_least": 0.0}, -1e-9, "must be at least"),
+        ({"below": 1.0}, 1.0, "must be below"),
+        ({"at_most": 1.0}, 1.0, ""),
+        ({"at_most": 1.0}, 1.0001, "must be at most"),
+        ({"above": 0.0}, float("nan"), "must be above"),
+        ({"at_most": 5.0}, float("nan"), "must be at most"),
     ],
-)  # fmt: skip
-def test_limits_are_told_in_words_and_nan_never_passes(limits: dict[str, float], value: float, words: str) -> None:
+)
+def test_limits_are_told_in_words_and_nan_never_passes(
+    limits: dict[str, float], value: float, words: str
+) -> None:
     broken = Declared("quantity", "x", "X.", **limits).broken_limit(value)  # type: ignore[arg-type]
     assert (broken[0] if broken else "") == words
 
@@ -63,7 +85,9 @@ def test_limits_are_told_in_words_and_nan_never_passes(limits: dict[str, float],
 class Valve(Record):
     """A record for these tests."""
 
-    opening: Text = quantity("fraction", "opening", "How far it is open.", default="40 %", at_least=0.0, at_most=1.0, varies="t")
+    opening: Text = quantity(
+        "fraction", "opening", "How far it is open.", default="40 %", at_least=0.0, at_most=1.0, varies="t"
+    )
     turns: Text = count("turns", "Turns of the wheel.", default="3", at_least=1.0)
 
 
@@ -73,11 +97,20 @@ def test_typed_values_stay_text_and_bare_numbers_become_text() -> None:
     with pytest.raises(ValidationError):
         Valve.model_validate({"opening": True})
     found = declared(Valve)
-    assert list(found) == ["opening", "turns"] and found["opening"].varies == ("t",) and found["turns"].form == "count"
+    assert (
+        list(found) == ["opening", "turns"]
+        and found["opening"].varies == ("t",)
+        and found["turns"].form == "count"
+    )
 
 
 def test_numbers_are_frozen_at_a_time() -> None:
-    ramp = Varying("= 2 m/s * t / (1 s)", "velocity", frozenset({"t"}), lambda values: {name: lambda v=value: v for name, value in values.items()})
+    ramp = Varying(
+        "= 2 m/s * t / (1 s)",
+        "velocity",
+        frozenset({"t"}),
+        lambda values: {name: lambda v=value: v for name, value in values.items()},
+    )
     numbers = Numbers(flow=ramp, edge="run.start")
     now = numbers.at({"t": 1.5})
     assert now.edge == "run.start" and float(now.flow) == pytest.approx(3.0)
@@ -86,7 +119,9 @@ def test_numbers_are_frozen_at_a_time() -> None:
 
 def test_threads_discover_the_same_kinds() -> None:
     seen: list[dict[str, Any]] = []
-    threads = [threading.Thread(target=lambda: seen.append(discover("mop_lantern.judge.readings"))) for _ in range(8)]
+    threads = [
+        threading.Thread(target=lambda: seen.append(discover("mop_lantern.judge.readings"))) for _ in range(8)
+    ]
     for thread in threads:
         thread.start()
     for thread in threads:

@@ -20,7 +20,9 @@ def app() -> QApplication:
 
 @pytest.fixture(autouse=True)
 def swept(app: QApplication) -> Iterator[None]:
-    """Let windows of a test go for good: `processEvents` leaves them, and every window left makes the next one slower."""
+    """Let windows of a test go for good: `processEvents` leaves them, and every window left makes the next
+    one slower.
+    """
     yield
     QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     gc.collect()

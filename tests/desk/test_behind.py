@@ -26,13 +26,25 @@ def window(qapp: QApplication) -> Any:
 def test_the_result_comes_in_the_windows_own_thread(window: QWidget) -> None:
     got: list[Any] = []
     threads: list[str] = []
-    work = Behind(window, "Counting …", lambda stop: (threads.append(threading.current_thread().name), 41 + 1)[1], lambda result: got.append((result, threading.current_thread() is threading.main_thread())), got.append)
+    work = Behind(
+        window,
+        "Counting …",
+        lambda stop: (threads.append(threading.current_thread().name), 41 + 1)[1],
+        lambda result: got.append((result, threading.current_thread() is threading.main_thread())),
+        got.append,
+    )
     assert work.running and not got, "not before the window turns to it"
     wait(lambda: not work.running)
     assert got == [(42, True)] and threads == ["behind"]
 
 
-@pytest.mark.parametrize(("raised", "says"), [(FileError("a.stl: it is damaged."), "a.stl: it is damaged."), (ZeroDivisionError("by nothing"), "could not be done (ZeroDivisionError: by nothing)")])
+@pytest.mark.parametrize(
+    ("raised", "says"),
+    [
+        (FileError("a.stl: it is damaged."), "a.stl: it is damaged."),
+        (ZeroDivisionError("by nothing"), "could not be done (ZeroDivisionError: by nothing)"),
+    ],
+)
 def test_trouble_comes_in_words(window: QWidget, raised: Exception, says: str) -> None:
     told: list[LanternError] = []
 
@@ -54,7 +66,13 @@ def test_a_stop_is_felt_and_brings_nothing(window: QWidget) -> None:
         ended.append(time.monotonic())
         return "late"
 
-    work = Behind(window, "Waiting …", slow, lambda _: pytest.fail("it was stopped"), lambda _: pytest.fail("it was stopped"))
+    work = Behind(
+        window,
+        "Waiting …",
+        slow,
+        lambda _: pytest.fail("it was stopped"),
+        lambda _: pytest.fail("it was stopped"),
+    )
     began = time.monotonic()
     for _ in range(5):
         QApplication.processEvents()
@@ -68,7 +86,13 @@ def test_a_stop_is_felt_and_brings_nothing(window: QWidget) -> None:
 def test_a_window_that_goes_takes_no_harm(window: QWidget) -> None:
     release = threading.Event()
     before = set(threading.enumerate())
-    Behind(window, "", lambda _: release.wait(20), lambda _: pytest.fail("the window has gone"), lambda _: pytest.fail("the window has gone"))
+    Behind(
+        window,
+        "",
+        lambda _: release.wait(20),
+        lambda _: pytest.fail("the window has gone"),
+        lambda _: pytest.fail("the window has gone"),
+    )
     thread = next(iter(set(threading.enumerate()) - before))
     window.deleteLater()
     QApplication.sendPostedEvents(None, 52)  # what is to be deleted later is deleted now

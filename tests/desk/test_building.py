@@ -1,4 +1,6 @@
-"""Building a network with the hands: runs drawn, components put in, gauges, the table; curves under the schematic."""
+"""Building a network with the hands: runs drawn, components put in, gauges, the table; curves under the
+schematic.
+"""
 
 from __future__ import annotations
 
@@ -40,12 +42,19 @@ def test_a_run_is_drawn_from_node_to_node(desk: Desk) -> None:  # noqa: F811
     view.draw_run_from("h6")
     click(desk, view.pixel(view.diagram.nodes["sump"]))
     case = desk.document.case
-    assert case is not None and (case.network.runs["run1"].start, case.network.runs["run1"].end) == ("h6", "sump")
+    assert case is not None and (case.network.runs["run1"].start, case.network.runs["run1"].end) == (
+        "h6",
+        "sump",
+    )
     wait(lambda: view.working is not None and "run1" in view.working.runs)
     view.draw_run_from("h6")
     click(desk, QPointF(view.width() - 30.0, 40.0))
     case = desk.document.case
-    assert case is not None and case.network.runs["run2"].end == "node1" and case.network.nodes["node1"].kind == "junction"
+    assert (
+        case is not None
+        and case.network.runs["run2"].end == "node1"
+        and case.network.nodes["node1"].kind == "junction"
+    )
     assert case.views["places"]["node1"], "the new node stands where it was clicked"
     desk.document.undo()
     assert desk.document.case is not None and "node1" not in desk.document.case.network.nodes
@@ -56,7 +65,9 @@ def test_components_go_where_they_are_wanted(desk: Desk) -> None:  # noqa: F811
     path = desk.building.insert(f"network.runs.feed1.parts.{before[0]}", "thermostat")
     after = list(desk.document.case.network.runs["feed1"].parts)  # type: ignore[union-attr]
     assert after == [before[0], path.rsplit(".", 1)[1], *before[1:]]
-    assert desk.building.insert("network.runs.feed1", "bend").endswith(list(desk.document.case.network.runs["feed1"].parts)[-1])  # type: ignore[union-attr]
+    assert desk.building.insert("network.runs.feed1", "bend").endswith(
+        list(desk.document.case.network.runs["feed1"].parts)[-1]
+    )  # type: ignore[union-attr]
 
 
 def test_gauges_are_pinned_moved_and_taken_away(desk: Desk) -> None:  # noqa: F811
@@ -67,8 +78,22 @@ def test_gauges_are_pinned_moved_and_taken_away(desk: Desk) -> None:  # noqa: F8
     assert "loss" in gauge.title and gauge.value != "–"
     assert desk.building.pin("network.runs.feed1.parts.valve", "loss") == key, "one gauge, one reading"
     start, end = gauge.box.center(), gauge.box.center() + QPointF(60, 30)
-    for kind, where in ((QEvent.Type.MouseButtonPress, start), (QEvent.Type.MouseMove, end), (QEvent.Type.MouseButtonRelease, end)):
-        QApplication.sendEvent(view, QMouseEvent(kind, where, view.mapToGlobal(where), Qt.MouseButton.LeftButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+    for kind, where in (
+        (QEvent.Type.MouseButtonPress, start),
+        (QEvent.Type.MouseMove, end),
+        (QEvent.Type.MouseButtonRelease, end),
+    ):
+        QApplication.sendEvent(
+            view,
+            QMouseEvent(
+                kind,
+                where,
+                view.mapToGlobal(where),
+                Qt.MouseButton.LeftButton,
+                Qt.MouseButton.LeftButton,
+                Qt.KeyboardModifier.NoModifier,
+            ),
+        )
     moved = gauges(view)[0].box.center() - start
     assert moved.x() == pytest.approx(60, abs=1) and moved.y() == pytest.approx(30, abs=1)
     assert desk.document.case is not None and key in desk.document.case.views["gauges"]
@@ -77,8 +102,13 @@ def test_gauges_are_pinned_moved_and_taken_away(desk: Desk) -> None:  # noqa: F8
     assert not gauges(view) and key in desk.document.case.readings, "the reading stays"
 
 
-def test_a_review_that_ends_at_once_is_told_after_the_edit(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
-    """A quick review was told in the middle of an edit, and its fault overwritten by the words that end the edit."""
+def test_a_review_that_ends_at_once_is_told_after_the_edit(
+    desk: Desk,  # noqa: F811
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    """A quick review was told in the middle of an edit, and its fault overwritten by the words that end the
+    edit.
+    """
 
     def at_once(work: Callable[..., Any], *given: Any) -> Future[Any]:
         done: Future[Any] = Future()
@@ -94,20 +124,30 @@ def test_a_review_that_ends_at_once_is_told_after_the_edit(desk: Desk, monkeypat
     assert any(fault.path.startswith("network.runs.feed1") for fault in told[-1].faults)
 
 
-def test_the_table_edits_pastes_and_tells(desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
+def test_the_table_edits_pastes_and_tells(
+    desk: Desk,  # noqa: F811
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
     desk.actions_["Components as a table …"].trigger()
     editor = desk.building.table
     assert editor is not None and editor.isVisible()
     editor.only.setCurrentText("valve")
     rows = [row for row in range(editor.table.rowCount()) if not editor.table.isRowHidden(row)]
     column = editor.columns.index("opening")
-    assert len(rows) == 6 and editor.table.isColumnHidden(editor.columns.index("material")) and not editor.table.isColumnHidden(column)
+    assert (
+        len(rows) == 6
+        and editor.table.isColumnHidden(editor.columns.index("material"))
+        and not editor.table.isColumnHidden(column)
+    )
     clipboard = QGuiApplication.clipboard()
     assert clipboard is not None
     clipboard.setText("40 %\n50 %\n60 %")
     editor.table.setCurrentCell(rows[0], column)
     editor.paste()
-    assert [editor.cell(row, column) for row in rows[:4]] == ["40 %", "50 %", "60 %", "100 %"], "hidden rows are stepped over"
+    assert [editor.cell(row, column) for row in rows[:4]] == ["40 %", "50 %", "60 %", "100 %"], (
+        "hidden rows are stepped over"
+    )
     assert editor.apply()
     valves = [desk.document.case.network.runs[f"feed{k}"].parts["valve"].opening for k in (1, 2, 3, 4)]  # type: ignore[union-attr]
     assert valves == ["40 %", "50 %", "60 %", "100 %"]
@@ -142,10 +182,18 @@ def test_the_way_and_the_duty_point_are_drawn(desk: Desk) -> None:  # noqa: F811
     view.chosen.emit("network.runs.feed2.parts.valve")
     wait(lambda: "feed2" in traces.plot.getPlotItem().getAxis("bottom").labelText)
     traces.show_page("Duty")
-    wait(lambda: any(curve.name() == "asked of duty.pump" for curve in traces.plot.getPlotItem().listDataItems()))
+    wait(
+        lambda: any(
+            curve.name() == "asked of duty.pump" for curve in traces.plot.getPlotItem().listDataItems()
+        )
+    )
     desk.copy_curves()
     clipboard = QGuiApplication.clipboard()
-    assert clipboard is not None and "duty.pump" in clipboard.text() and "head" in traces.plot.getPlotItem().getAxis("left").labelText
+    assert (
+        clipboard is not None
+        and "duty.pump" in clipboard.text()
+        and "head" in traces.plot.getPlotItem().getAxis("left").labelText
+    )
 
 
 @pytest.mark.parametrize("desk", ["gate-drive"], indirect=True)
@@ -154,7 +202,10 @@ def test_the_heat_ledger_is_drawn(desk: Desk) -> None:  # noqa: F811
     solve(desk)
     desk.traces.show_page("Heat")
     ticks = desk.traces.plot.getPlotItem().getAxis("left")._tickLevels
-    assert ticks and {words for _, words in ticks[0]} >= {"by friction and machines", "stored in tanks, rooms, pipes"}
+    assert ticks and {words for _, words in ticks[0]} >= {
+        "by friction and machines",
+        "stored in tanks, rooms, pipes",
+    }
     desk.traces.show_page("Readings")
     assert desk.traces.plot.getPlotItem().getAxis("left")._tickLevels is None
 
@@ -163,4 +214,6 @@ def test_sizes_become_a_variant(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> 
     monkeypatch.setattr(QInputDialog, "getText", lambda *rest, **more: ("duty, treatment = 1.5 m/s", True))
     desk.actions_["Size …"].trigger()
     variant = desk.document.variant
-    assert variant == "C" and any(path.startswith("network.runs.treatment.parts") for path in desk.document.case.variants["C"].edits)  # type: ignore[union-attr]
+    assert variant == "C" and any(
+        path.startswith("network.runs.treatment.parts") for path in desk.document.case.variants["C"].edits
+    )  # type: ignore[union-attr]

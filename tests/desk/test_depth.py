@@ -1,4 +1,6 @@
-"""The window in depth: follow and handles, time, what is carried, measured data, drawings, recovery, the manual."""
+"""The window in depth: follow and handles, time, what is carried, measured data, drawings, recovery, the
+manual.
+"""
 
 from __future__ import annotations
 
@@ -44,7 +46,9 @@ def solve(window: Desk) -> None:
     """Solve and wait for the end."""
     wait(lambda: window.engine.state == "idle")
     ends: list[dict[str, Any]] = []
-    window.engine.told.connect(lambda event: ends.append(event) if event["event"] in ("finished", "failed") else None)
+    window.engine.told.connect(
+        lambda event: ends.append(event) if event["event"] in ("finished", "failed") else None
+    )
     window.solve()
     wait(lambda: ends)
     assert ends[0]["event"] == "finished", ends[0]
@@ -56,10 +60,22 @@ def drag(window: Desk, start: tuple[float, float], end: tuple[float, float]) -> 
     view, left, none = window.stage.view, Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton
     middle = ((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
     for kind, at, button, held in (
-        (QEvent.Type.MouseButtonPress, start, left, left), (QEvent.Type.MouseMove, middle, none, left),
-        (QEvent.Type.MouseMove, end, none, left), (QEvent.Type.MouseButtonRelease, end, left, none),
-    ):  # fmt: skip
-        QApplication.sendEvent(view, QMouseEvent(kind, QPointF(*at), view.mapToGlobal(QPointF(*at)), button, held, Qt.KeyboardModifier.NoModifier))
+        (QEvent.Type.MouseButtonPress, start, left, left),
+        (QEvent.Type.MouseMove, middle, none, left),
+        (QEvent.Type.MouseMove, end, none, left),
+        (QEvent.Type.MouseButtonRelease, end, left, none),
+    ):
+        QApplication.sendEvent(
+            view,
+            QMouseEvent(
+                kind,
+                QPointF(*at),
+                view.mapToGlobal(QPointF(*at)),
+                button,
+                held,
+                Qt.KeyboardModifier.NoModifier,
+            ),
+        )
         QApplication.processEvents()
 
 
@@ -135,7 +151,17 @@ def test_the_grids_of_an_adapted_solve_are_stepped_through_and_compared(desk: De
 
 
 def test_a_run_in_time_has_a_slider_and_plays(desk: Desk) -> None:
-    desk.document.edit({"field.time": {"mode": "transient", "until": "1 s", "step": "0.1 s", "courant": "0", "every": "0.25 s"}})
+    desk.document.edit(
+        {
+            "field.time": {
+                "mode": "transient",
+                "until": "1 s",
+                "step": "0.1 s",
+                "courant": "0",
+                "every": "0.25 s",
+            }
+        }
+    )
     solve(desk)
     bar = desk.stage.times
     assert bar.isVisible() and len(bar.states) == 4 and bar.slider.value() == 3
@@ -160,7 +186,17 @@ def test_a_run_in_time_has_a_slider_and_plays(desk: Desk) -> None:
 def test_what_is_carried_can_be_added_coloured_and_read(desk: Desk) -> None:
     path = desk.sheet.add("field.species", "")
     assert path == "field.species.species1"
-    desk.document.edit({"field.openings.in.carries.species1": "20 g/kg", "readings.out": {"kind": "edge_value", "edge": "run.end", "quantity": "c.species1", "measure": "flow_mean"}})
+    desk.document.edit(
+        {
+            "field.openings.in.carries.species1": "20 g/kg",
+            "readings.out": {
+                "kind": "edge_value",
+                "edge": "run.end",
+                "quantity": "c.species1",
+                "measure": "flow_mean",
+            },
+        }
+    )
     wait(lambda: any("brings" in row for row in desk.sheet.rows))
     assert "carries" in desk.sheet.rows["field.openings.in.brings"].accessibleName()
     assert ("c.species1", "tracer") in desk.sheet._offers("quantity")
@@ -168,7 +204,9 @@ def test_what_is_carried_can_be_added_coloured_and_read(desk: Desk) -> None:
     desk.stage.set_quantity("c.species1")
     assert desk.stage.quantity.text().startswith("Tracer")
     assert desk.archive.records[""].readings["out"]["value"] == pytest.approx(0.02, rel=1e-6)
-    desk.document.edit({"field.species.species1": None, "field.openings.in.carries": {}, "readings.out": None})
+    desk.document.edit(
+        {"field.species.species1": None, "field.openings.in.carries": {}, "readings.out": None}
+    )
     solve(desk)
     assert desk.stage.quantity.text().startswith("Speed"), "what the field no longer has is not coloured"
 
@@ -184,7 +222,9 @@ def test_measured_data_are_drawn_compared_fitted_and_exported(desk: Desk, tmp_pa
     desk.stage.view.line_drawn.emit(*line)
     desk.stage.set_quantity("u")
     places = np.linspace(1.0, 9.0, 9)
-    rows = "\n".join(f"{y};{0.5 * 1.5 * 10 * (1 - (y / 5 - 1) ** 2)}" for y in places)  # half of the parabola, mm/s
+    rows = "\n".join(
+        f"{y};{0.5 * 1.5 * 10 * (1 - (y / 5 - 1) ** 2)}" for y in places
+    )  # half of the parabola, mm/s
     columns = parse_columns(f"y [mm];u [mm/s]\n{rows}", "m.csv")
     key = desk.bringing.bring_measured(columns, "profile", "u", line)
     assert key == "data1"
@@ -201,12 +241,16 @@ def test_measured_data_are_drawn_compared_fitted_and_exported(desk: Desk, tmp_pa
     assert "do not fit" in desk.status.text()
 
 
-def test_a_drawing_is_brought_in_with_its_unit_asked_and_ends_sealed(desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_drawing_is_brought_in_with_its_unit_asked_and_ends_sealed(
+    desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     from tests.shape.test_drawings import draw
 
     asked: list[str] = []
     monkeypatch.setattr(QInputDialog, "getItem", lambda *a: (asked.append(a[1]), ("mm", True))[1])
-    monkeypatch.setattr(QMessageBox, "question", lambda *a: (asked.append(a[1]), QMessageBox.StandardButton.Yes)[1])
+    monkeypatch.setattr(
+        QMessageBox, "question", lambda *a: (asked.append(a[1]), QMessageBox.StandardButton.Yes)[1]
+    )
     assert desk.bringing.bring_drawing(draw(tmp_path / "a.dxf", units=0, gap=1.0))
     assert asked == ["Unit of the drawing", "Open ends"]
     assert {"space1", "island1"} <= set(desk.document.case.shape.parts)
@@ -217,12 +261,16 @@ def test_a_drawing_is_brought_in_with_its_unit_asked_and_ends_sealed(desk: Desk,
     assert not desk.bringing.bring_drawing(tmp_path / "bad.dxf") and "DXF" in told[0]
 
 
-def test_unsaved_work_is_offered_again(desk: Desk, channel: dict[str, Any], monkeypatch: pytest.MonkeyPatch) -> None:
+def test_unsaved_work_is_offered_again(
+    desk: Desk, channel: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+) -> None:
     keeper = DraftKeeper()
     keeper.file = keeper.file.with_name("1-left.json")
     keeper.keep(parse_case({**channel, "title": "what was typed"}), None)
     data = json.loads(keeper.file.read_text())
-    dead = subprocess.run([sys.executable, "-c", "import os; print(os.getpid())"], capture_output=True, text=True, check=True)
+    dead = subprocess.run(
+        [sys.executable, "-c", "import os; print(os.getpid())"], capture_output=True, text=True, check=True
+    )
     keeper.file.write_text(json.dumps({**data, "pid": int(dead.stdout)}))
     monkeypatch.setattr(QMessageBox, "question", lambda *a: QMessageBox.StandardButton.Yes)
     fresh = Desk()
@@ -235,7 +283,9 @@ def test_unsaved_work_is_offered_again(desk: Desk, channel: dict[str, Any], monk
     fresh.deleteLater()
 
 
-def test_a_file_changed_by_another_program_is_not_written_over_unasked(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_file_changed_by_another_program_is_not_written_over_unasked(
+    desk: Desk, monkeypatch: pytest.MonkeyPatch
+) -> None:
     path = desk.document.path
     desk.document.edit({"title": "mine"})
     path.write_text(path.read_text() + "\n")

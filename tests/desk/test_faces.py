@@ -1,4 +1,6 @@
-"""Faces of a space under the hand, in the real window: picked, opened, read, taken together, patched, hidden; handles dragged."""
+"""Faces of a space under the hand, in the real window: picked, opened, read, taken together, patched, hidden;
+handles dragged.
+"""
 
 from __future__ import annotations
 
@@ -17,13 +19,18 @@ from tests.desk.test_network import desk  # noqa: F401
 from tests.desk.test_space_stage import mouse
 from tests.desk.test_window import wait
 
-pytestmark = [pytest.mark.filterwarnings("ignore::DeprecationWarning"), pytest.mark.parametrize("desk", ["inlet-box"], indirect=True)]
+pytestmark = [
+    pytest.mark.filterwarnings("ignore::DeprecationWarning"),
+    pytest.mark.parametrize("desk", ["inlet-box"], indirect=True),
+]
 
 
 def pixel(desk: Desk, place: Any) -> QPoint:  # noqa: F811
     """Give the pixel of a place (m)."""
     view = desk.stage.view
-    return QPoint(*(round(part) for part in view.ensure().to_pixel(np.asarray(place), (view.width(), view.height()))))
+    return QPoint(
+        *(round(part) for part in view.ensure().to_pixel(np.asarray(place), (view.width(), view.height())))
+    )
 
 
 def settled(desk: Desk) -> Any:  # noqa: F811
@@ -49,7 +56,9 @@ def test_a_face_is_picked_and_made_an_opening(desk: Desk) -> None:  # noqa: F811
     at = pixel(desk, [0.06, 0.24, 0.02])  # on the far wall
     bare = view.ensure().image((400, 300)).copy()
     QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=at)
-    assert faces.chosen == ["box.north"] and "box.north" in desk.status.text() and desk.following.part == "box"
+    assert (
+        faces.chosen == ["box.north"] and "box.north" in desk.status.text() and desk.following.part == "box"
+    )
     assert (view.ensure().image((400, 300)) != bare).any(), "the chosen face is marked"
     QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=at)
     assert faces.chosen != ["box.north"], "the same spot again takes the face behind"
@@ -82,16 +91,24 @@ def test_faces_are_chosen_together_read_and_hidden(desk: Desk) -> None:  # noqa:
     QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=first)
     QTest.mouseClick(view, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ControlModifier, second)
     assert faces.chosen == ["box.north", "box.bottom"]
-    words = next(action for action in entries(faces.menu_at(first)).values() if action.text().startswith("Take these 2"))
+    words = next(
+        action
+        for action in entries(faces.menu_at(first)).values()
+        if action.text().startswith("Take these 2")
+    )
     words.trigger()
-    assert settled(desk).shape.solids["faces1"].faces == ("box.north", "box.bottom") and faces.chosen == ["faces1.face"]
+    assert settled(desk).shape.solids["faces1"].faces == ("box.north", "box.bottom") and faces.chosen == [
+        "faces1.face"
+    ]
     wait(lambda: view.ensure().surface is not surface, 10.0)
     assert "faces1.face" in view.ensure().surface.edge_lengths  # type: ignore[union-attr]
     path = faces.condition("readings", "force", ["faces1.face"])
     assert path and settled(desk).readings[path.split(".")[1]].edge == "faces1.face"
     shown = view.ensure().image((400, 300)).copy()
     entries(faces.menu_at(first))["Hide it"].trigger()
-    assert (view.ensure().image((400, 300)) != shown).any() and "faces1.face" not in [one.name for one in faces.under(first)]
+    assert (view.ensure().image((400, 300)) != shown).any() and "faces1.face" not in [
+        one.name for one in faces.under(first)
+    ]
     entries(faces.menu_at(first))["Show all faces"].trigger()
     assert (view.ensure().image((400, 300)) == shown).all()
     entries(faces.menu_at(first))["as a veil"].trigger()
@@ -110,10 +127,18 @@ def test_a_patch_is_drawn_on_a_face(desk: Desk) -> None:  # noqa: F811
     mouse(view, QEvent.Type.MouseButtonRelease, corners[1].x(), corners[1].y())
     case = settled(desk)
     patch = case.shape.solids["patch1"]
-    assert (patch.on, patch.outline) == ("box.north", "rectangular") and faces.chosen == ["patch1.face"] and view.tool is None
+    assert (
+        (patch.on, patch.outline) == ("box.north", "rectangular")
+        and faces.chosen == ["patch1.face"]
+        and view.tool is None
+    )
     assert desk.document.review is not None and desk.document.review.shape is not None
-    assert desk.document.review.shape.edge_lengths["patch1.face"] == pytest.approx(0.05 * 0.03, rel=0.08), "to a pixel"
-    assert desk.document.review.shape.face("patch1.face")[0] == pytest.approx([0.055, 0.24, 0.045], abs=1.5e-3)
+    assert desk.document.review.shape.edge_lengths["patch1.face"] == pytest.approx(0.05 * 0.03, rel=0.08), (
+        "to a pixel"
+    )
+    assert desk.document.review.shape.face("patch1.face")[0] == pytest.approx(
+        [0.055, 0.24, 0.045], abs=1.5e-3
+    )
     entries(faces.menu_at(corners[0]))["Disc: drag from its middle to its rim"].trigger()
     QTest.keyClick(view, Qt.Key.Key_Escape)
     assert view.tool is None, "Esc lays nothing"
@@ -131,7 +156,9 @@ def test_a_part_is_moved_and_scaled_by_its_handles(desk: Desk) -> None:  # noqa:
     mouse(view, QEvent.Type.MouseMove, end.x(), end.y())
     mouse(view, QEvent.Type.MouseButtonRelease, end.x(), end.y())
     height = float(settled(desk).shape.solids["baffle"].height.split()[0])
-    assert height == pytest.approx(60 + 20, abs=2.0), "the edge goes with the pointer, both edges move: to a pixel"
+    assert height == pytest.approx(60 + 20, abs=2.0), (
+        "the edge goes with the pointer, both edges move: to a pixel"
+    )
     desk.document.undo()
     assert settled(desk).shape.solids["baffle"].height == "60 mm", "one drag is one step"
 
@@ -143,10 +170,14 @@ def test_the_menu_of_the_stage(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> N
     at = pixel(desk, [0.11, 0.12, 0.045])
     QApplication.sendEvent(view, QContextMenuEvent(QContextMenuEvent.Reason.Mouse, at, view.mapToGlobal(at)))
     entries(shown[0])["The fluid is here (wet point on the section)"].trigger()
-    assert [float(text.split()[0]) for text in settled(desk).shape.wet[0]] == pytest.approx([110, 120, 45], abs=1.0)
+    assert [float(text.split()[0]) for text in settled(desk).shape.wet[0]] == pytest.approx(
+        [110, 120, 45], abs=1.0
+    )
     faces.make_equal()
     assert "no opening is given a flow to leave" in desk.status.text()
-    desk.document.edit({"field.openings.left": {"kind": "volume_flow", "edge": "left.face", "way": "out", "flow": "1 mL/s"}})
+    desk.document.edit(
+        {"field.openings.left": {"kind": "volume_flow", "edge": "left.face", "way": "out", "flow": "1 mL/s"}}
+    )
     settled(desk)
     faces.make_equal()
     assert "equal to what enters" in desk.status.text()

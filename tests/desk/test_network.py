@@ -42,9 +42,13 @@ def desk(app: QApplication, tmp_path: Path, request: pytest.FixtureRequest) -> I
 def test_the_schematic_shows_what_happens_while_it_is_written(desk: Desk) -> None:
     view = desk.network_stage.view
     assert desk.network_stage.isVisible() and not desk.stage.isVisible()
-    assert view.working is not None and view.working.runs["feed1"]["volume_flow"] == pytest.approx(3.08e-3, rel=0.01)
+    assert view.working is not None and view.working.runs["feed1"]["volume_flow"] == pytest.approx(
+        3.08e-3, rel=0.01
+    )
     assert {words for _, words, _ in view.words()} >= {"h1", "tank1", "16.4"}
-    assert "mass flow" in view.figures("network.runs.feed2") and "loss" in view.figures("network.runs.feed2.parts.valve")
+    assert "mass flow" in view.figures("network.runs.feed2") and "loss" in view.figures(
+        "network.runs.feed2.parts.valve"
+    )
     boxes = [box for box, _, _ in view.words()]
     assert not any(a.intersects(b) for k, a in enumerate(boxes) for b in boxes[:k]), "labels collide"
     assert desk.document.edit({"network.runs.feed1.parts.valve.opening": "20 %"})
@@ -72,7 +76,10 @@ def test_a_click_goes_to_the_line_and_offers_a_slider(desk: Desk) -> None:
     assert desk.sheet.focused() == "network.runs.feed2.parts.valve"
     assert stage.knob.isVisible() and stage.slider.value() == 100
     stage.slider.setValue(40)
-    assert desk.document.case is not None and desk.document.case.network.runs["feed2"].parts["valve"].opening == "40 %"
+    assert (
+        desk.document.case is not None
+        and desk.document.case.network.runs["feed2"].parts["valve"].opening == "40 %"
+    )
     desk.document.undo()
     assert desk.document.case.network.runs["feed2"].parts["valve"].opening == "100 %"
 
@@ -81,10 +88,27 @@ def test_a_dragged_node_stays_and_can_be_laid_out_again(desk: Desk) -> None:
     view = desk.network_stage.view
     before = view.diagram.nodes["screened"]
     start, end = view.pixel(before), view.pixel((before[0] + 2.0, before[1] + 5.0))
-    for kind, at, held in ((QEvent.Type.MouseButtonPress, start, True), (QEvent.Type.MouseMove, (start + end) / 2, True), (QEvent.Type.MouseMove, end, True), (QEvent.Type.MouseButtonRelease, end, False)):
+    for kind, at, held in (
+        (QEvent.Type.MouseButtonPress, start, True),
+        (QEvent.Type.MouseMove, (start + end) / 2, True),
+        (QEvent.Type.MouseMove, end, True),
+        (QEvent.Type.MouseButtonRelease, end, False),
+    ):
         buttons = Qt.MouseButton.LeftButton if held else Qt.MouseButton.NoButton
-        QApplication.sendEvent(view, QMouseEvent(kind, QPointF(at), view.mapToGlobal(QPointF(at)), Qt.MouseButton.LeftButton, buttons, Qt.KeyboardModifier.NoModifier))
-    assert desk.document.case is not None and desk.document.case.views["places"]["screened"][1] == pytest.approx(before[1] + 5.0, abs=0.5)
+        QApplication.sendEvent(
+            view,
+            QMouseEvent(
+                kind,
+                QPointF(at),
+                view.mapToGlobal(QPointF(at)),
+                Qt.MouseButton.LeftButton,
+                buttons,
+                Qt.KeyboardModifier.NoModifier,
+            ),
+        )
+    assert desk.document.case is not None and desk.document.case.views["places"]["screened"][
+        1
+    ] == pytest.approx(before[1] + 5.0, abs=0.5)
     assert view.diagram.nodes["screened"][1] == pytest.approx(before[1] + 5.0, abs=0.5)
     desk.network_stage.restore.click()
     assert view.diagram.nodes["screened"] == before
@@ -107,19 +131,32 @@ def test_a_network_is_worked_while_it_runs(desk: Desk) -> None:
     wait(lambda: desk.engine.state == "idle")
     stage.set_pace(600.0)
     ticks: list[float] = []
-    desk.engine.told.connect(lambda event: ticks.append(time.monotonic()) if event["event"] == "progress" else None)
+    desk.engine.told.connect(
+        lambda event: ticks.append(time.monotonic()) if event["event"] == "progress" else None
+    )
     stage.operate.click()
     wait(lambda: desk.networking.live is not None and desk.networking.live.time > 100)
     before = desk.networking.live.runs["drive"]["volume_flow"]
     desk.document.edit({"network.runs.drive.parts.control.limit": "5 L/min"})
-    wait(lambda: desk.networking.live is not None and desk.networking.live.runs["drive"]["volume_flow"] < 0.5 * before)
-    assert desk.traces.isVisible() and set(desk.traces.readings) >= {"tank", "flow"} and len(desk.traces.columns["tank"]) > 5
+    wait(
+        lambda: (
+            desk.networking.live is not None
+            and desk.networking.live.runs["drive"]["volume_flow"] < 0.5 * before
+        )
+    )
+    assert (
+        desk.traces.isVisible()
+        and set(desk.traces.readings) >= {"tank", "flow"}
+        and len(desk.traces.columns["tank"]) > 5
+    )
     pace = len(ticks) / (ticks[-1] - ticks[0])
     assert pace > 4, "about ten pictures a second are wanted; half of that on a busy machine"
     stage.operate.click()
     wait(lambda: desk.engine.state == "idle" and "" in desk.archive.records)
     worked = desk.archive.records[""].case["network"]["operations"]
-    assert any(item["path"].endswith("control.limit") and item["value"] == "5 L/min" for item in worked.values())
+    assert any(
+        item["path"].endswith("control.limit") and item["value"] == "5 L/min" for item in worked.values()
+    )
     assert not desk.networking.operating and not stage.operate.isChecked()
     assert len(desk.archive.records[""].traces["tank"]) > 10
 
@@ -129,18 +166,39 @@ def test_runs_from_lines_and_balancing_in_the_window(desk: Desk, monkeypatch: py
 
     told: list[str] = []
     monkeypatch.setattr(QMessageBox, "warning", lambda *rest: told.append(str(rest[-1])))
-    monkeypatch.setattr(QInputDialog, "getMultiLineText", lambda *rest: ("drain: From tank6 through 3 m of DN25 steel, valve V9 at 10 % to reservoir Sea", True))
+    monkeypatch.setattr(
+        QInputDialog,
+        "getMultiLineText",
+        lambda *rest: (
+            "drain: From tank6 through 3 m of DN25 steel, valve V9 at 10 % to reservoir Sea",
+            True,
+        ),
+    )
     desk.actions_["Add runs from lines …"].trigger()
-    assert desk.document.case is not None and "drain" in desk.document.case.network.runs and "Sea" in desk.document.case.network.nodes
+    assert (
+        desk.document.case is not None
+        and "drain" in desk.document.case.network.runs
+        and "Sea" in desk.document.case.network.nodes
+    )
     desk.document.undo()
     assert "drain" not in desk.document.case.network.runs and "Sea" not in desk.document.case.network.nodes
     monkeypatch.setattr(QInputDialog, "getMultiLineText", lambda *rest: ("nonsense", True))
     desk.building.ask_lines()
     assert told and "line 1" in told[-1]
-    monkeypatch.setattr(QInputDialog, "getText", lambda *rest, **more: (", ".join(f"feed{k}" for k in range(1, 7)) + " = 2.2 L/s", True))
+    monkeypatch.setattr(
+        QInputDialog,
+        "getText",
+        lambda *rest, **more: (", ".join(f"feed{k}" for k in range(1, 7)) + " = 2.2 L/s", True),
+    )
     desk.actions_["Balance …"].trigger()
     assert desk.document.variant == "C" and len(desk.document.case.variants["C"].edits) == 6
-    wait(lambda: desk.document.review is not None and desk.document.review.variant == "C" and desk.document.review.working is not None)
+    wait(
+        lambda: (
+            desk.document.review is not None
+            and desk.document.review.variant == "C"
+            and desk.document.review.working is not None
+        )
+    )
     assert desk.network_stage.view.working.runs["feed6"]["volume_flow"] == pytest.approx(2.2e-3, rel=5e-3)
     assert not desk.building.balance("feed1 = 50 L/s") and "cannot be reached" in told[-1]
 
@@ -152,14 +210,24 @@ def test_an_empty_case_grows_into_a_network(desk: Desk) -> None:
     wait(lambda: desk.document.review is not None and desk.document.review.case == desk.document.shown)
     assert desk.networking.on and desk.network_stage.isVisible()
     desk.document.edit({"network.nodes.A.level": "2 m"})
-    wait(lambda: desk.network_stage.view.working is not None and desk.network_stage.view.working.runs["run1"]["volume_flow"] > 1e-3)
+    wait(
+        lambda: (
+            desk.network_stage.view.working is not None
+            and desk.network_stage.view.working.runs["run1"]["volume_flow"] > 1e-3
+        )
+    )
 
 
 @pytest.mark.parametrize("desk", ["gate-drive"], indirect=True)
 def test_operations_move_the_slider(desk: Desk) -> None:
     stage = desk.network_stage
     wait(lambda: desk.engine.state == "idle")
-    desk.document.edit({"network.operations": {}, "network.operations.x": {"at": "60 s", "path": "parameters.diverter.value", "value": "40 %"}})
+    desk.document.edit(
+        {
+            "network.operations": {},
+            "network.operations.x": {"at": "60 s", "path": "parameters.diverter.value", "value": "40 %"},
+        }
+    )
     desk.networking._choose("network.runs.cooled.parts.diverter")
     before = stage.slider.value()
     stage.set_pace(600.0)
@@ -181,4 +249,6 @@ def test_a_stop_does_not_kill_the_solve_that_follows(desk: Desk, monkeypatch: py
     desk.document.edit({"network.time.until": "15 min"})
     desk.solve()
     wait(lambda: desk.engine.state == "idle" and "" in desk.archive.records)
-    assert desk.archive.records[""].traces["time"][-1] == pytest.approx(900), "it went on to its end, long after the stop before it"
+    assert desk.archive.records[""].traces["time"][-1] == pytest.approx(900), (
+        "it went on to its end, long after the stop before it"
+    )

@@ -1,4 +1,6 @@
-"""Panels on their own: what is typed, what the ledger says, what the curves hold, whether colours can be read."""
+"""Panels on their own: what is typed, what the ledger says, what the curves hold, whether colours can be
+read.
+"""
 
 from __future__ import annotations
 
@@ -40,7 +42,11 @@ def luminance(colour: str) -> float:
 @pytest.mark.parametrize("tokens", [PAPER, NIGHT], ids=["paper", "night"])
 def test_text_can_be_read(tokens: Tokens) -> None:
     """Contrast of at least 4.5 to 1 (WCAG 2.2, success criterion 1.4.3)."""
-    pairs = [(ink, ground) for ink in ("ink", "soft", "amber", "teal", "caution", "blocked") for ground in ("paper", "card")]
+    pairs = [
+        (ink, ground)
+        for ink in ("ink", "soft", "amber", "teal", "caution", "blocked")
+        for ground in ("paper", "card")
+    ]
     pairs += [("ink", "value"), ("ink", "tag"), ("on_amber", "amber")]
     colours = asdict(tokens)
     for ink, ground in pairs:
@@ -54,7 +60,10 @@ def slot_of(channel: dict[str, Any], path: str) -> Slot:
 
 
 def test_typed_text_becomes_the_value_of_its_slot(channel: dict[str, Any]) -> None:
-    channel["shape"]["parts"]["o"] = {"kind": "outline", "points": [["0 mm", "0 mm"], ["9 mm", "0 mm"], ["9 mm", "9 mm"]]}
+    channel["shape"]["parts"]["o"] = {
+        "kind": "outline",
+        "points": [["0 mm", "0 mm"], ["9 mm", "0 mm"], ["9 mm", "9 mm"]],
+    }
     channel["readings"]["even"] = {"kind": "evenness", "edges": ["run.start", "run.end"]}
     start = slot_of(channel, "shape.parts.run.start")
     assert start.words() == "(0 mm, 0 mm)"
@@ -91,15 +100,40 @@ def reading(value: float | None, dimension: str = "pressure") -> dict[str, Any]:
 def test_ledger_shows_differences_to_the_base() -> None:
     page = LedgerPage(PAPER)
     page.resize(280, 400)
-    stored = {"": {"d": reading(2000.0), "n": reading(None)}, "B": {"d": reading(1500.0)}, "C": {"d": reading(2100.0), "n": reading(3.0)}}
-    page.show_all(["", "B", "C"], stored, {"C"}, [{"id": "mass", "verdict": "fails", "text": "Mass."}], "B", {"pressure": "kPa"})
+    stored = {
+        "": {"d": reading(2000.0), "n": reading(None)},
+        "B": {"d": reading(1500.0)},
+        "C": {"d": reading(2100.0), "n": reading(3.0)},
+    }
+    page.show_all(
+        ["", "B", "C"],
+        stored,
+        {"C"},
+        [{"id": "mass", "verdict": "fails", "text": "Mass."}],
+        "B",
+        {"pressure": "kPa"},
+    )
     assert page.value_words("d", "") == "2" and page.value_words("d", "B") == "1.5"
     assert page.difference_words("d", "B") == "−25.0 %" and page.difference_words("d", "C") == "+5.0 %"
     assert page.difference_words("d", "") == "" and page.difference_words("n", "C") == ""
     assert page.value_words("n", "") == page.value_words("n", "B") == "–"
     text = page.as_text().splitlines()
-    assert text[0] == "reading\tunit\tAs drawn\tB\tC" and text[1] == "Drop\tkPa\t2\t1.5\t2.1" and text[-1] == "fails\tMass."
-    page.show_grid({"cells": 1200, "faces": 2500, "worst_angle": 40.2, "volume_ratio": 4.0, "smallest": 1e-3, "largest": 2e-3}, [])
+    assert (
+        text[0] == "reading\tunit\tAs drawn\tB\tC"
+        and text[1] == "Drop\tkPa\t2\t1.5\t2.1"
+        and text[-1] == "fails\tMass."
+    )
+    page.show_grid(
+        {
+            "cells": 1200,
+            "faces": 2500,
+            "worst_angle": 40.2,
+            "volume_ratio": 4.0,
+            "smallest": 1e-3,
+            "largest": 2e-3,
+        },
+        [],
+    )
     assert page.grid[1] == "cell size 1 mm to 2 mm"
     assert not page.grab().isNull()
 
@@ -114,7 +148,11 @@ def test_traces_keep_their_columns_in_step() -> None:
     traces.add(event(1))
     traces.add(event(2, drop=3.0))
     traces.add(event(3, drop=None))
-    assert np.isnan(traces.columns["drop"][0]) and traces.columns["drop"][1] == 3.0 and np.isnan(traces.columns["drop"][2])
+    assert (
+        np.isnan(traces.columns["drop"][0])
+        and traces.columns["drop"][1] == 3.0
+        and np.isnan(traces.columns["drop"][2])
+    )
     assert {len(column) for column in traces.columns.values()} == {3}
     traces.add(event(1))  # a finer grid begins anew
     assert traces.columns["iteration"] == [1]

@@ -26,11 +26,29 @@ def test_a_space_is_turned_solved_and_changed(desk: Desk, tmp_path: Path) -> Non
     view = desk.stage.view
     picture = view.picture
     assert picture is not None and picture.surface is not None and picture.shape is None
-    assert not desk.stage.line_button.isHidden() and not desk.stage.space_tools.isHidden() and not any(button.isHidden() for button in desk.stage.layer_buttons.values())
+    assert (
+        not desk.stage.line_button.isHidden()
+        and not desk.stage.space_tools.isHidden()
+        and not any(button.isHidden() for button in desk.stage.layer_buttons.values())
+    )
     bare = picture.image((600, 400))
     azimuth = picture.orbit.azimuth
-    for kind, where in ((QEvent.Type.MouseButtonPress, QPointF(200, 200)), (QEvent.Type.MouseMove, QPointF(260, 180)), (QEvent.Type.MouseButtonRelease, QPointF(260, 180))):
-        QApplication.sendEvent(view, QMouseEvent(kind, where, view.mapToGlobal(where), Qt.MouseButton.LeftButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+    for kind, where in (
+        (QEvent.Type.MouseButtonPress, QPointF(200, 200)),
+        (QEvent.Type.MouseMove, QPointF(260, 180)),
+        (QEvent.Type.MouseButtonRelease, QPointF(260, 180)),
+    ):
+        QApplication.sendEvent(
+            view,
+            QMouseEvent(
+                kind,
+                where,
+                view.mapToGlobal(where),
+                Qt.MouseButton.LeftButton,
+                Qt.MouseButton.LeftButton,
+                Qt.KeyboardModifier.NoModifier,
+            ),
+        )
     assert picture.orbit.azimuth != azimuth
     assert (picture.image((600, 400)) != bare).any()
     desk.document.edit({"field.grid.level": "sketch"})
@@ -57,4 +75,6 @@ def test_a_space_is_turned_solved_and_changed(desk: Desk, tmp_path: Path) -> Non
     assert reader.GetOutput().GetNumberOfCells() == answer.mesh.n_cells
     desk.document.edit({"shape.solids.leg.radius": "9 mm"})
     wait(lambda: desk.document.review is not None and desk.document.review.case == desk.document.shown)
-    assert desk.document.review is not None and any(fault.path == "shape.solids.leg.radius" for fault in desk.document.review.faults)
+    assert desk.document.review is not None and any(
+        fault.path == "shape.solids.leg.radius" for fault in desk.document.review.faults
+    )

@@ -1,4 +1,6 @@
-"""The stage of a space in the real window: every layer, the section walked and cut away, views, the level slider, values under the pointer."""
+"""The stage of a space in the real window: every layer, the section walked and cut away, views, the level
+slider, values under the pointer.
+"""
 
 from __future__ import annotations
 
@@ -24,7 +26,17 @@ pytestmark = pytest.mark.filterwarnings("ignore::DeprecationWarning")
 def mouse(view: object, kind: QEvent.Type, x: float, y: float, held: bool = True) -> None:
     where = QPointF(x, y)
     buttons = Qt.MouseButton.LeftButton if held else Qt.MouseButton.NoButton
-    QApplication.sendEvent(view, QMouseEvent(kind, where, view.mapToGlobal(where), Qt.MouseButton.LeftButton if held else Qt.MouseButton.NoButton, buttons, Qt.KeyboardModifier.NoModifier))  # type: ignore[attr-defined, arg-type]
+    QApplication.sendEvent(
+        view,
+        QMouseEvent(
+            kind,
+            where,
+            view.mapToGlobal(where),
+            Qt.MouseButton.LeftButton if held else Qt.MouseButton.NoButton,
+            buttons,
+            Qt.KeyboardModifier.NoModifier,
+        ),
+    )  # type: ignore[attr-defined, arg-type]
 
 
 @pytest.mark.parametrize("desk", ["inlet-box"], indirect=True)
@@ -42,7 +54,9 @@ def test_every_layer_of_a_space_is_seen(desk: Desk) -> None:  # noqa: F811
     for name, button in stage.layer_buttons.items():
         button.setChecked(True)
         changed = (picture.image(size) != bare).mean()
-        assert changed > 0.002 or (name == "solids" and not picture.surface.solids), name  # plates without thickness have nothing to hatch
+        assert changed > 0.002 or (name == "solids" and not picture.surface.solids), (
+            name
+        )  # plates without thickness have nothing to hatch
         button.setChecked(False)
     stage.layer_buttons["level"].setChecked(True)
     assert not stage.space_tools.level.isHidden() and "mm/s" in stage.space_tools.level.words.text()
@@ -100,13 +114,20 @@ def test_the_pointer_reads_values_on_the_section(desk: Desk) -> None:  # noqa: F
 
 @pytest.mark.parametrize("desk", ["inlet-box"], indirect=True)
 def test_a_dropped_model_becomes_a_part(desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
-    """The unit is asked for, open rims are told and sealed; brought in again it keeps its place; a bad file changes nothing."""
+    """The unit is asked for, open rims are told and sealed; brought in again it keeps its place; a bad file
+    changes nothing.
+    """
     corners, names, _ = corners_of()
     path = written(tmp_path / "pipe.stl", corners[np.isin(names, ["p.before", "p.bend", "p.after"])], 1e3)
     told: list[str] = []
     monkeypatch.setattr("mop_lantern.desk.bringing.QInputDialog.getItem", lambda *_: ("mm", True))
-    monkeypatch.setattr("mop_lantern.desk.bringing.QMessageBox.question", lambda _w, _t, words, _b: told.append(words) or QMessageBox.StandardButton.Yes)
-    monkeypatch.setattr("mop_lantern.desk.bringing.QMessageBox.warning", lambda _w, _t, words: told.append(words))
+    monkeypatch.setattr(
+        "mop_lantern.desk.bringing.QMessageBox.question",
+        lambda _w, _t, words, _b: told.append(words) or QMessageBox.StandardButton.Yes,
+    )
+    monkeypatch.setattr(
+        "mop_lantern.desk.bringing.QMessageBox.warning", lambda _w, _t, words: told.append(words)
+    )
     document = desk.document
 
     def brought(path: Path) -> None:
@@ -119,7 +140,13 @@ def test_a_dropped_model_becomes_a_part(desk: Desk, tmp_path: Path, monkeypatch:
     assert document.shown is not None
     part = document.shown.shape.solids["model1"]
     assert set(part.names) == {"face1", "rim1", "rim2"}
-    document.edit({"shape.solids.model1.x": "-60 mm", "shape.solids.model1.y": "120 mm", "shape.solids.model1.z": "70 mm"})
+    document.edit(
+        {
+            "shape.solids.model1.x": "-60 mm",
+            "shape.solids.model1.y": "120 mm",
+            "shape.solids.model1.z": "70 mm",
+        }
+    )
     brought(path)
     assert document.shown.shape.solids["model1"].x == "-60 mm" and "model2" not in document.shown.shape.solids
     (tmp_path / "bad.ply").write_bytes(b"nothing")
@@ -129,12 +156,20 @@ def test_a_dropped_model_becomes_a_part(desk: Desk, tmp_path: Path, monkeypatch:
 
 
 @pytest.mark.parametrize("desk", ["inlet-box"], indirect=True)
-def test_rims_of_an_open_model_are_shown_and_closed_one_by_one(desk: Desk, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
-    """Not sealed when brought in: its line says so, the stage shows the rims, its menu closes the one nearest; a stopped reading brings nothing."""
+def test_rims_of_an_open_model_are_shown_and_closed_one_by_one(
+    desk: Desk,  # noqa: F811
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    """Not sealed when brought in: its line says so, the stage shows the rims, its menu closes the one
+    nearest; a stopped reading brings nothing.
+    """
     corners, names, _ = corners_of()
     path = written(tmp_path / "pipe.stl", corners[np.isin(names, ["p.before", "p.bend", "p.after"])])
     monkeypatch.setattr("mop_lantern.desk.bringing.QInputDialog.getItem", lambda *_: ("m", True))
-    monkeypatch.setattr("mop_lantern.desk.bringing.QMessageBox.question", lambda *_: QMessageBox.StandardButton.No)
+    monkeypatch.setattr(
+        "mop_lantern.desk.bringing.QMessageBox.question", lambda *_: QMessageBox.StandardButton.No
+    )
     document, view = desk.document, desk.stage.view
     desk.bringing.bring_model(path)
     desk.bringing.work.cancel()
@@ -151,13 +186,22 @@ def test_rims_of_an_open_model_are_shown_and_closed_one_by_one(desk: Desk, tmp_p
     view.fit()
     rim = np.asarray(view.trails[1])
     inside = rim.mean(axis=0) + 0.6 * (rim[0] - rim.mean(axis=0)) + [0.0, 0.0, 0.0]
-    spots = [QPoint(*(int(c) for c in picture.to_pixel(inside + step, view.pane))) for step in np.vstack([np.zeros(3), 2e-3 * np.eye(3), -2e-3 * np.eye(3), 6e-3 * np.eye(3), -6e-3 * np.eye(3)])]
+    spots = [
+        QPoint(*(int(c) for c in picture.to_pixel(inside + step, view.pane)))
+        for step in np.vstack(
+            [np.zeros(3), 2e-3 * np.eye(3), -2e-3 * np.eye(3), 6e-3 * np.eye(3), -6e-3 * np.eye(3)]
+        )
+    ]
     at = next(spot for spot in spots if desk.faces.under(spot))
     menu = desk.faces.menu_at(at)
     words = {action.text(): action for action in menu.actions()}
     assert "Close all 2 open rims of model1" in words
     words["Close the open rim nearest to here"].trigger()
-    wait(lambda: document.review is not None and document.review.case == document.shown and len(view.trails) == 1)
+    wait(
+        lambda: (
+            document.review is not None and document.review.case == document.shown and len(view.trails) == 1
+        )
+    )
     assert "rim1" in document.shown.shape.solids["model1"].names
     left = np.asarray(view.trails[0]).mean(axis=0)
     assert np.linalg.norm(left - rim.mean(axis=0)) > 0.02, "the other one is left"
@@ -188,10 +232,14 @@ def test_views_beside_each_other_and_kept_by_name(desk: Desk, monkeypatch: pytes
     tools.set_beside("pressure", False)
     tools.set_beside("pressure", True)
     twice = picture.image((600, 400))
-    assert (twice[:, 2:298] == twice[:, 302:598]).mean() > 0.999, "one camera: the same quantity looks the same in both views"
+    assert (twice[:, 2:298] == twice[:, 302:598]).mean() > 0.999, (
+        "one camera: the same quantity looks the same in both views"
+    )
     tools.set_beside("pressure", False)
     picture.orbit.azimuth = 11.0
-    monkeypatch.setattr("mop_lantern.desk.cameras.QInputDialog.getText", lambda *_, **__: ("From the feed", True))
+    monkeypatch.setattr(
+        "mop_lantern.desk.cameras.QInputDialog.getText", lambda *_, **__: ("From the feed", True)
+    )
     desk.cameras.ask()
     kept = picture.image((300, 200)).copy()
     tools.look(90.0, 10.0)
@@ -214,7 +262,9 @@ def test_lines_profiles_and_cell_figures_of_a_space(desk: Desk) -> None:  # noqa
     assert picture is not None
     desk.document.edit({"field.grid.level": "sketch"})
     solve(desk)
-    begin, end = (picture.to_pixel(np.array(place), view.pane) for place in ([0.02, 0.12, 0.045], [0.11, 0.12, 0.045]))
+    begin, end = (
+        picture.to_pixel(np.array(place), view.pane) for place in ([0.02, 0.12, 0.045], [0.11, 0.12, 0.045])
+    )
     stage.line_button.setChecked(True)
     mouse(view, QEvent.Type.MouseButtonPress, *begin)
     mouse(view, QEvent.Type.MouseMove, *end)
@@ -232,7 +282,9 @@ def test_lines_profiles_and_cell_figures_of_a_space(desk: Desk) -> None:  # noqa
     assert answer is not None
     angle, jump = answer.cells("cell.angle"), answer.cells("cell.jump")
     report = desk.archive.records[""].grid
-    assert np.degrees(angle.max()) == pytest.approx(report["worst_angle"], abs=0.1) and jump.max() == pytest.approx(report["volume_ratio"], rel=1e-6)
+    assert np.degrees(angle.max()) == pytest.approx(
+        report["worst_angle"], abs=0.1
+    ) and jump.max() == pytest.approx(report["volume_ratio"], rel=1e-6)
     for name, button in stage.layer_buttons.items():
         button.setChecked(name in ("colours", "worst"))
     stage.set_quantity("cell.angle")
@@ -241,15 +293,26 @@ def test_lines_profiles_and_cell_figures_of_a_space(desk: Desk) -> None:  # noqa
 
 @pytest.mark.parametrize("desk", ["butterfly"], indirect=True)
 def test_many_cells_are_put_in_order_beside_the_window(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
-    """The window goes on; the picture shows the newest field when its cells are in order; solids are hatched; parts are shown and hidden."""
+    """The window goes on; the picture shows the newest field when its cells are in order; solids are hatched;
+    parts are shown and hidden.
+    """
     monkeypatch.setattr("mop_lantern.scene.picture.MANY", 100)
     picture = desk.stage.view.picture
-    assert picture is not None and picture.surface is not None and set(picture.surface.solids) == {"disc", "stem"}, "what is left out is no solid"
+    assert (
+        picture is not None
+        and picture.surface is not None
+        and set(picture.surface.solids) == {"disc", "stem"}
+    ), "what is left out is no solid"
     desk.document.edit({"field.grid.level": "sketch"})
     solve(desk)
     wait(lambda: picture.answer is not None and desk.stage._ordering is None)
     answer = desk.archive.answer("")
-    assert answer is not None and picture.answer is answer and picture.ready_for(answer) and not desk.stage.view.message
+    assert (
+        answer is not None
+        and picture.answer is answer
+        and picture.ready_for(answer)
+        and not desk.stage.view.message
+    )
     first = picture.image((500, 400))
     again = replace(answer)
     assert picture.ready_for(again), "another field on the same cells needs nothing"
@@ -278,7 +341,13 @@ def test_a_view_nobody_moved_shows_everything_in_any_size(desk: Desk) -> None:  
     picture = view.picture
     assert picture is not None
     space = picture.surface is not None
-    corners = picture.surface.points if space else np.array([[x, y] for x in picture.shape.polygon.bounds[::2] for y in picture.shape.polygon.bounds[1::2]])
+    corners = (
+        picture.surface.points
+        if space
+        else np.array(
+            [[x, y] for x in picture.shape.polygon.bounds[::2] for y in picture.shape.polygon.bounds[1::2]]
+        )
+    )
 
     def seen() -> bool:
         pixels = np.array([picture.to_pixel(place, view.pane) for place in corners])
@@ -299,21 +368,31 @@ def test_a_view_nobody_moved_shows_everything_in_any_size(desk: Desk) -> None:  
 
 @pytest.mark.parametrize("desk", ["inlet-box"], indirect=True)
 def test_the_section_is_dragged_by_its_grip_and_walked_by_keys(desk: Desk) -> None:  # noqa: F811
-    """The section follows the pointer exactly where it is seen to move, finely with Shift; seen end on there is no grip."""
+    """The section follows the pointer exactly where it is seen to move, finely with Shift; seen end on there
+    is no grip.
+    """
     view = desk.stage.view
     picture = view.picture
     assert picture is not None and picture.surface is not None
     view.grab()
     x, y = view.grip.spot()
     way = view.grip.way()
-    assert way is not None and view.grip.holds(QPoint(int(x), int(y))) and not view.grip.holds(QPoint(int(x) - 60, int(y) - 60))
+    assert (
+        way is not None
+        and view.grip.holds(QPoint(int(x), int(y)))
+        and not view.grip.holds(QPoint(int(x) - 60, int(y) - 60))
+    )
     azimuth, share = picture.orbit.azimuth, picture.options.share
     reach = np.ptp(picture.surface.points[:, picture.across])
-    wanted = 0.2 * reach * view.pane[1] / picture.height * way  # pixels to the right and up that a fifth of the way takes
+    wanted = (
+        0.2 * reach * view.pane[1] / picture.height * way
+    )  # pixels to the right and up that a fifth of the way takes
     goal = QPoint(round(int(x) + wanted[0]), round(int(y) - wanted[1]))
     mouse(view, QEvent.Type.MouseButtonPress, int(x), int(y))
     mouse(view, QEvent.Type.MouseMove, goal.x(), goal.y())
-    assert picture.options.share == pytest.approx(share + 0.2, abs=0.02) and picture.orbit.azimuth == azimuth, "the view does not turn"
+    assert (
+        picture.options.share == pytest.approx(share + 0.2, abs=0.02) and picture.orbit.azimuth == azimuth
+    ), "the view does not turn"
     after = view.grip.spot()
     assert after == pytest.approx((goal.x(), goal.y()), abs=8), "the grip stays under the pointer"
     assert view.grip.words().startswith(f"{'xyz'[picture.across]} = ") and view.grip.words().endswith("mm")
@@ -321,13 +400,19 @@ def test_the_section_is_dragged_by_its_grip_and_walked_by_keys(desk: Desk) -> No
     mouse(view, QEvent.Type.MouseButtonRelease, goal.x(), goal.y())
     assert view.grip.held is None
     share = picture.options.share
-    for key, modifier, by in ((Qt.Key.Key_Down, Qt.KeyboardModifier.ControlModifier, -0.05), (Qt.Key.Key_Up, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier, 0.01), (Qt.Key.Key_PageUp, Qt.KeyboardModifier.NoModifier, 0.05)):
+    for key, modifier, by in (
+        (Qt.Key.Key_Down, Qt.KeyboardModifier.ControlModifier, -0.05),
+        (Qt.Key.Key_Up, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier, 0.01),
+        (Qt.Key.Key_PageUp, Qt.KeyboardModifier.NoModifier, 0.05),
+    ):
         QTest.keyClick(view, key, modifier)
         share += by
         assert picture.options.share == pytest.approx(share)
     centre = picture.centre.copy()
     QTest.keyClick(view, Qt.Key.Key_Up)
-    assert picture.options.share == pytest.approx(share) and picture.centre[1] > centre[1], "plain arrow keys pan"
+    assert picture.options.share == pytest.approx(share) and picture.centre[1] > centre[1], (
+        "plain arrow keys pan"
+    )
     desk.stage.space_tools.lay(2)
     desk.stage.space_tools.look(-90.0, 89.99)
     assert view.grip.way() is None and not view.grip.holds(QPoint(10, 10))

@@ -64,7 +64,9 @@ def solve(window: Desk) -> None:
     QTest.mouseClick(window.bar.solve, Qt.MouseButton.LeftButton)
     wait(lambda: window.engine.state == "solving")
     wait(lambda: window.engine.state == "idle")
-    wait(lambda: variant in window.archive.records and not window.archive.stale(window.document.case, variant))
+    wait(
+        lambda: variant in window.archive.records and not window.archive.stale(window.document.case, variant)
+    )
 
 
 def type_into(window: Desk, path: str, text: str) -> None:
@@ -156,7 +158,9 @@ def test_solve_compare_and_reopen(desk: Desk, file: Path) -> None:
     assert desk.traces.columns["momentum"]
     QTest.mouseClick(desk.bar.chips["B"], Qt.MouseButton.LeftButton)
     reviewed(desk)
-    assert desk.sheet._base_values(desk.sheet.rows["parameters.gap"], desk.sheet._before()) == {"parameters.gap.value": "10 mm"}
+    assert desk.sheet._base_values(desk.sheet.rows["parameters.gap"], desk.sheet._before()) == {
+        "parameters.gap.value": "10 mm"
+    }
     solve(desk)
     page = desk.ledger.page
     assert page.columns == ["", "B"] and not page.stale
@@ -185,12 +189,22 @@ def test_a_line_on_the_stage_gives_a_profile_and_a_click_pins_a_probe(desk: Desk
     view.fit()
     view.repaint()
     size = (view.width(), view.height())
-    start, end = (QPoint(*(round(v) for v in view.picture.to_pixel(np.array(p), size))) for p in ([0.02, -0.006], [0.02, 0.006]))
+    start, end = (
+        QPoint(*(round(v) for v in view.picture.to_pixel(np.array(p), size)))
+        for p in ([0.02, -0.006], [0.02, 0.006])
+    )
     desk.stage.line_button.setChecked(True)
     QTest.mousePress(view, Qt.MouseButton.LeftButton, pos=start)
     for step in (QPoint((start.x() + end.x()) // 2, (start.y() + end.y()) // 2), end):
         at = QPointF(step)
-        event = QMouseEvent(QEvent.Type.MouseMove, at, view.mapToGlobal(at), Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+        event = QMouseEvent(
+            QEvent.Type.MouseMove,
+            at,
+            view.mapToGlobal(at),
+            Qt.MouseButton.NoButton,
+            Qt.MouseButton.LeftButton,
+            Qt.KeyboardModifier.NoModifier,
+        )
         QApplication.sendEvent(view, event)
     QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=end)
     name, distance, values = desk.traces.profiles[0]
@@ -257,8 +271,12 @@ def test_units_are_chosen_in_the_ledger_and_tags_light_up(desk: Desk) -> None:
     menu = desk.ledger.page.findChild(QMenu)
     next(action for action in menu.actions() if action.text() == "kPa").trigger()
     menu.close()
-    assert desk.document.case.units["pressure"] == "kPa" and not desk.document.case.variants["B"].edits.get("units.pressure")
-    assert float(desk.ledger.page.value_words("drop", "").replace("e−", "e-")) == pytest.approx(float(before) / 1000, rel=1e-3)
+    assert desk.document.case.units["pressure"] == "kPa" and not desk.document.case.variants["B"].edits.get(
+        "units.pressure"
+    )
+    assert float(desk.ledger.page.value_words("drop", "").replace("e−", "e-")) == pytest.approx(
+        float(before) / 1000, rel=1e-3
+    )
     reviewed(desk)
     plain = desk.stage.view.grab().toImage()
     tag = desk.findChild(QPushButton, "field.openings.in.edge")

@@ -41,20 +41,53 @@ def test_gradients_of_linear_fields_are_exact_on_cut_cells(channel: dict[str, An
     slope = np.array([3.0, -2.0, 0.0])
     value, edge = mesh.centre @ slope, mesh.face_centre[mesh.n_internal :] @ slope
     gradient, unforced = np.zeros((mesh.n_cells, 3)), np.zeros((0, 3))
-    around = (links.indptr, links.indices, links.first_b, links.face_b, mesh.centre, links.reach_b, stencil(mesh, every).moments, every)
+    around = (
+        links.indptr,
+        links.indices,
+        links.first_b,
+        links.face_b,
+        mesh.centre,
+        links.reach_b,
+        stencil(mesh, every).moments,
+        every,
+    )
     links.each(kernels.scalar_gradient, *around, value, edge, gradient, mesh.ways)
     assert np.abs(gradient - slope).max() < 1e-9
     several, both = np.zeros((mesh.n_cells, 3, 3)), np.array([[1.0], [2.0], [0.0]])
     pressure = np.zeros((mesh.n_cells, 3))
     links.each(
-        kernels.gradients, *around, value[:, None] * both.T, edge[:, None] * both.T, several, *around[-2:], value, edge, unforced, edge, pressure, (0, 1), mesh.ways
+        kernels.gradients,
+        *around,
+        value[:, None] * both.T,
+        edge[:, None] * both.T,
+        several,
+        *around[-2:],
+        value,
+        edge,
+        unforced,
+        edge,
+        pressure,
+        (0, 1),
+        mesh.ways,
     )
     assert np.abs(several - both[None] * slope).max() < 1e-9
     assert np.abs(pressure - slope).max() < 1e-9
     force = np.tile(slope, (mesh.n_cells, 1))  # a body force that balances the pressure leaves no gradient
     drop = links.reach_b @ slope
     links.each(
-        kernels.gradients, *around, value[:, None] * both.T, edge[:, None] * both.T, several, *around[-2:], value, edge, force, drop, pressure, (0, 1), mesh.ways
+        kernels.gradients,
+        *around,
+        value[:, None] * both.T,
+        edge[:, None] * both.T,
+        several,
+        *around[-2:],
+        value,
+        edge,
+        force,
+        drop,
+        pressure,
+        (0, 1),
+        mesh.ways,
     )
     assert np.abs(pressure).max() < 1e-9
     inside = np.setdiff1d(np.arange(mesh.n_cells), mesh.owner[mesh.n_internal :])
@@ -167,19 +200,28 @@ def test_a_closed_box_of_bricks_stays_balanced() -> None:
 
 def test_openings_carry_what_they_say(channel: dict[str, Any]) -> None:
     base = {"kind": "volume_flow", "edge": "run.start", "flow": "50 mL/s", "profile": "uniform"}
-    for opening in (base, {**base, "profile": "developed"}, {"kind": "mass_flow", "edge": "run.start", "flow": "0.05 kg/s", "profile": "developed"}):
+    for opening in (
+        base,
+        {**base, "profile": "developed"},
+        {"kind": "mass_flow", "edge": "run.start", "flow": "0.05 kg/s", "profile": "developed"},
+    ):
         settled, mesh = mesh_of(channel, **{"field.openings.in": opening})
         boundary = boundary_of(settled, mesh)
         faces = mesh.faces_of("run.start")
         flow = -(boundary.velocity[faces] * mesh.area[mesh.n_internal + faces]).sum()
         assert flow == pytest.approx(5e-5, rel=1e-12)
         shape = boundary.velocity[faces, 0]
-        expected = 1.5 * (1 - (1 / 8) ** 2 - 1 / 192) if opening["profile"] == "developed" else 1.0  # mean over the middle face of eight
+        expected = (
+            1.5 * (1 - (1 / 8) ** 2 - 1 / 192) if opening["profile"] == "developed" else 1.0
+        )  # mean over the middle face of eight
         assert shape.max() / shape.mean() == pytest.approx(expected, rel=0.01)
 
 
 def test_walls_that_slip_or_mirror_feel_no_friction(channel: dict[str, Any]) -> None:
-    walls = {"field.walls.a": {"kind": "slip", "edge": "run.left"}, "field.walls.b": {"kind": "symmetry", "edge": "run.right"}}
+    walls = {
+        "field.walls.a": {"kind": "slip", "edge": "run.left"},
+        "field.walls.b": {"kind": "symmetry", "edge": "run.right"},
+    }
     settled, mesh = mesh_of(channel, **walls, **{"field.openings.in.profile": "uniform"})
     run = FlowRun(settled, mesh, None)
     converge(run, 1e-9)
@@ -188,8 +230,17 @@ def test_walls_that_slip_or_mirror_feel_no_friction(channel: dict[str, Any]) -> 
 
 
 def test_viscosity_that_rises_towards_walls_gives_the_exact_pressure_drop(channel: dict[str, Any]) -> None:
-    """Plane channel with mu = mu0 (1 + 8 (2 y / H)^2): shear stress G y, so mean velocity is the integral of G y^2 / mu. Exact."""
-    settled, mesh = mesh_of(channel, **{"field.grid.cell": "0.625 mm", "field.openings.in.profile": "uniform", "field.openings.in.velocity": "1 mm/s"})
+    """Plane channel with mu = mu0 (1 + 8 (2 y / H)^2): shear stress G y, so mean velocity is the integral of
+    G y^2 / mu. Exact.
+    """
+    settled, mesh = mesh_of(
+        channel,
+        **{
+            "field.grid.cell": "0.625 mm",
+            "field.openings.in.profile": "uniform",
+            "field.openings.in.velocity": "1 mm/s",
+        },
+    )
     run = FlowRun(settled, mesh, None)
     law = lambda y: 1e-3 * (1 + 8 * (y / 5e-3) ** 2)  # noqa: E731
     run.flow.set_viscosity(law(mesh.centre[:, 1]), law(mesh.face_centre[mesh.n_internal :, 1]))

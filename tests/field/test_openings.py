@@ -43,11 +43,19 @@ def test_total_pressure_drives_what_bernoulli_says(channel: dict[str, Any]) -> N
 
 
 def test_a_mean_pressure_leaves_the_profile_free(channel: dict[str, Any]) -> None:
-    bend = {"kind": "bent", "points": [["0 mm", "0 mm"], ["20 mm", "0 mm"], ["20 mm", "20 mm"]], "width": "10 mm", "radius": "10 mm"}
+    bend = {
+        "kind": "bent",
+        "points": [["0 mm", "0 mm"], ["20 mm", "0 mm"], ["20 mm", "20 mm"]],
+        "width": "10 mm",
+        "radius": "10 mm",
+    }
     spread = {}
     for kind in ("static_pressure", "mean_pressure"):
         outlet = {"kind": kind, "edge": "run.end", "pressure": "3 Pa"}
-        answer, _ = solved(channel, **{"shape.parts.run": bend, "field.openings.out": outlet, "field.openings.in.velocity": "5 mm/s"})
+        answer, _ = solved(
+            channel,
+            **{"shape.parts.run": bend, "field.openings.out": outlet, "field.openings.in.velocity": "5 mm/s"},
+        )
         faces = answer.mesh.faces_of("run.end")
         pressure, size = answer.wall_pressure[faces], answer.face_size[faces]
         assert (pressure * size).sum() / size.sum() == pytest.approx(3.0, abs=2e-4)
@@ -60,7 +68,9 @@ def test_a_profile_by_expression_enters_as_written(channel: dict[str, Any]) -> N
     answer, read = solved(channel, **{"field.openings.in": shear})
     faces = answer.mesh.faces_of("run.start")
     assert read["flow"] == pytest.approx(0.002 * 0.010, rel=1e-6)  # across runs from -1 to 1
-    assert np.ptp(answer.wall_velocity[faces, 0]) == pytest.approx(0.004 * 7 / 8, rel=1e-6)  # between the middles of eight faces
+    assert np.ptp(answer.wall_velocity[faces, 0]) == pytest.approx(
+        0.004 * 7 / 8, rel=1e-6
+    )  # between the middles of eight faces
 
 
 def test_couette_flow_is_linear_and_its_drag_is_that_of_the_gap(channel: dict[str, Any]) -> None:
@@ -78,13 +88,27 @@ def test_couette_flow_is_linear_and_its_drag_is_that_of_the_gap(channel: dict[st
 
 
 def test_a_turning_cylinder_in_a_still_ring(channel: dict[str, Any]) -> None:
-    """Torque between cylinders 4 pi mu w R1^2 R2^2 / (R2^2 - R1^2) per length: Bird, Stewart, Lightfoot, ex. 3.6-3 (from memory)."""
+    """Torque between cylinders 4 pi mu w R1^2 R2^2 / (R2^2 - R1^2) per length: Bird, Stewart, Lightfoot, ex.
+    3.6-3 (from memory).
+    """
     turn = np.linspace(0, 2 * np.pi, 241)[:-1]
     outline = [[f"{10 * np.cos(angle):.6f} mm", f"{10 * np.sin(angle):.6f} mm"] for angle in turn]
-    parts = {"tub": {"kind": "outline", "points": outline}, "rod": {"kind": "disc", "centre": ["0 mm", "0 mm"], "diameter": "10 mm"}}
-    data = {**channel, "shape": {"depth": "1 m", "parts": parts}, "variants": {}, "readings": {"m": {"kind": "torque", "edge": "rod.surface"}}}
+    parts = {
+        "tub": {"kind": "outline", "points": outline},
+        "rod": {"kind": "disc", "centre": ["0 mm", "0 mm"], "diameter": "10 mm"},
+    }
+    data = {
+        **channel,
+        "shape": {"depth": "1 m", "parts": parts},
+        "variants": {},
+        "readings": {"m": {"kind": "torque", "edge": "rod.surface"}},
+    }
     wall = {"kind": "turning", "edge": "rod.surface", "rate": "0.2 rad/s"}
-    data["field"] = {"walls": {"rod": wall}, "grid": {"cell": "0.5 mm", "across": "4"}, "run": {"coarse": "0"}}
+    data["field"] = {
+        "walls": {"rod": wall},
+        "grid": {"cell": "0.5 mm", "across": "4"},
+        "run": {"coarse": "0"},
+    }
     _, read = solved(data)
     exact = 4 * np.pi * MU * 0.2 * 0.005**2 * 0.010**2 / (0.010**2 - 0.005**2)
     assert abs(read["m"]) == pytest.approx(exact, rel=0.02)
@@ -103,8 +127,13 @@ def test_what_flows_back_in_brings_the_return_values(channel: dict[str, Any]) ->
         "field.species.salt": {"diffusivity": "1e-9 m2/s"},
         "field.openings.in": {"kind": "velocity_profile", "edge": "run.start", "velocity": "-10 mm/s"},
         "field.openings.out.carries": {"salt": "3 %"},
-        "readings.salt": {"kind": "edge_value", "edge": "run.start", "quantity": "c.salt", "measure": "flow_mean"},
-    }  # fmt: skip
+        "readings.salt": {
+            "kind": "edge_value",
+            "edge": "run.start",
+            "quantity": "c.salt",
+            "measure": "flow_mean",
+        },
+    }
     _, read = solved(channel, **edits)
     assert read["flow"] == pytest.approx(-1e-4, rel=1e-6)
     assert read["salt"] == pytest.approx(0.03, rel=1e-6)

@@ -12,13 +12,25 @@ from mop_lantern.judge import Answer, measure
 from mop_lantern.solve import Solving
 
 RHO, MU, K = 1000.0, 1e-2, 0.6
-OIL = {"oil": {"kind": "constant", "density": f"{RHO} kg/m3", "viscosity": f"{MU} Pa s", "capacity": "2000 J/kg/K", "conductivity": f"{K} W/m/K"}}
+OIL = {
+    "oil": {
+        "kind": "constant",
+        "density": f"{RHO} kg/m3",
+        "viscosity": f"{MU} Pa s",
+        "capacity": "2000 J/kg/K",
+        "conductivity": f"{K} W/m/K",
+    }
+}
 
 
-def solved(shape: dict[str, Any], field: dict[str, Any], readings: dict[str, Any]) -> tuple[Answer, dict[str, float]]:
+def solved(
+    shape: dict[str, Any], field: dict[str, Any], readings: dict[str, Any]
+) -> tuple[Answer, dict[str, float]]:
     """Solve a case of oil; give its field and readings."""
     field = {"run": {"coarse": "0"}, **field}
-    settled = settle(parse_case({"title": "round", "media": OIL, "shape": shape, "field": field, "readings": readings}))
+    settled = settle(
+        parse_case({"title": "round", "media": OIL, "shape": shape, "field": field, "readings": readings})
+    )
     solving = Solving(settled, None, None)
     end = [event for event in solving.events() if event["event"] == "finished"][-1]
     assert solving.run is not None and end["converged"], end["trust"]
@@ -36,10 +48,13 @@ def test_torque_between_cylinders_around_the_axis() -> None:
     """T = 4 pi mu L w R1^2 R2^2 / (R2^2 - R1^2): Couette, any text on viscous flow."""
     walls = {
         "rod": {"kind": "turning", "edge": "gap.side1", "rate": "0.5 rad/s"},
-        "a": {"kind": "symmetry", "edge": "gap.side2"}, "b": {"kind": "symmetry", "edge": "gap.side4"},
-    }  # fmt: skip
+        "a": {"kind": "symmetry", "edge": "gap.side2"},
+        "b": {"kind": "symmetry", "edge": "gap.side4"},
+    }
     readings = {f"t{k}": {"kind": "torque", "edge": f"gap.side{k}"} for k in (1, 3)}
-    answer, read = solved(ring("10 mm", "20 mm", "8 mm"), {"walls": walls, "grid": {"cell": "0.5 mm", "across": "4"}}, readings)
+    answer, read = solved(
+        ring("10 mm", "20 mm", "8 mm"), {"walls": walls, "grid": {"cell": "0.5 mm", "across": "4"}}, readings
+    )
     exact = 4 * np.pi * MU * 0.008 * 0.5 * (0.01 * 0.02) ** 2 / (0.02**2 - 0.01**2)
     assert read["t1"] == pytest.approx(-exact, rel=5e-3) and read["t3"] == pytest.approx(exact, rel=5e-3)
     r = answer.mesh.centre[:, 1]
@@ -55,8 +70,11 @@ def test_axial_flow_in_an_annulus() -> None:
             "out": {"kind": "static_pressure", "edge": "gap.side2", "pressure": "0 Pa"},
         },
         "grid": {"cell": "0.5 mm", "across": "4"},
-    }  # fmt: skip
-    readings = {"q": {"kind": "flow", "edge": "gap.side2"}, "tau": {"kind": "force", "edge": "gap.side1", "part": "friction"}}
+    }
+    readings = {
+        "q": {"kind": "flow", "edge": "gap.side2"},
+        "tau": {"kind": "force", "edge": "gap.side1", "part": "friction"},
+    }
     answer, read = solved(ring("10 mm", "20 mm", "200 mm"), field, readings)
     middle = (answer.mesh.centre[:, 0] > 0.08) & (answer.mesh.centre[:, 0] < 0.12)
     r, u, p = answer.mesh.centre[middle, 1], answer.velocity[middle, 0], answer.pressure[middle]
@@ -77,7 +95,10 @@ def test_heat_through_a_round_layer(inner: float, outer: float) -> None:
     }
     lid = {"lid": {"kind": "sliding", "edge": "gap.side1", "speed": "1e-6 mm/s"}}
     field = {"walls": lid, "warm": walls, "heat": {"solve": True}, "grid": {"cell": "0.4 mm", "across": "4"}}
-    readings = {name: {"kind": "passing", "edge": f"gap.side{side}", "quantity": "T", "way": way} for name, side, way in (("in", 1, "in"), ("out", 3, "out"))}
+    readings = {
+        name: {"kind": "passing", "edge": f"gap.side{side}", "quantity": "T", "way": way}
+        for name, side, way in (("in", 1, "in"), ("out", 3, "out"))
+    }
     _, read = solved(ring(f"{inner} mm", f"{outer} mm", "5 mm"), field, readings)
     exact = 2 * np.pi * K * 0.005 * 40 / np.log(outer / inner)
     assert read["in"] == pytest.approx(exact, rel=0.01)
@@ -86,14 +107,23 @@ def test_heat_through_a_round_layer(inner: float, outer: float) -> None:
 
 def test_a_heat_source_in_a_rod() -> None:
     """A rod heated evenly is warmer in the middle by q''' R^2 / (4 k): any text on conduction."""
-    shape = {"space": "axis", "parts": {"rod": {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "4 mm", "width": "20 mm"}}}
+    shape = {
+        "space": "axis",
+        "parts": {"rod": {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "4 mm", "width": "20 mm"}},
+    }
     field = {
         "walls": {"w": {"kind": "turning", "edge": "rod.left", "rate": "1e-9 rad/s"}},
         "warm": {"w": {"kind": "temperature", "edge": "rod.left", "temperature": "20 °C"}},
-        "heat": {"solve": True}, "sources": {"glow": {"kind": "heat", "power": "0.2 W", "low": ["0 mm", "0 mm"], "high": ["4 mm", "10 mm"]}},
+        "heat": {"solve": True},
+        "sources": {
+            "glow": {"kind": "heat", "power": "0.2 W", "low": ["0 mm", "0 mm"], "high": ["4 mm", "10 mm"]}
+        },
         "grid": {"cell": "0.5 mm", "across": "4"},
-    }  # fmt: skip
-    readings = {"top": {"kind": "region", "quantity": "T", "measure": "max"}, "out": {"kind": "passing", "edge": "rod.left", "quantity": "T", "way": "out"}}
+    }
+    readings = {
+        "top": {"kind": "region", "quantity": "T", "measure": "max"},
+        "out": {"kind": "passing", "edge": "rod.left", "quantity": "T", "way": "out"},
+    }
     _, read = solved(shape, field, readings)
     strength = 0.2 / (np.pi * 0.01**2 * 0.004)
     assert read["out"] == pytest.approx(0.2, rel=1e-6)

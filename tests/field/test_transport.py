@@ -33,8 +33,14 @@ def test_heat_balances_on_cut_turned_cells(channel: dict[str, Any]) -> None:
 
 def test_even_values_stay_even(channel: dict[str, Any]) -> None:
     """What enters with the value of the start changes nothing, whatever the flow does."""
-    edits = {"shape.parts.d": DISC, "field.heat.solve": True, "field.heat.start": "30 °C", "field.species.salt": {"start": "0.03"},
-             "field.openings.in.temperature": "30 °C", "field.openings.in.carries.salt": "0.03"}  # fmt: skip
+    edits = {
+        "shape.parts.d": DISC,
+        "field.heat.solve": True,
+        "field.heat.start": "30 °C",
+        "field.species.salt": {"start": "0.03"},
+        "field.openings.in.temperature": "30 °C",
+        "field.openings.in.carries.salt": "0.03",
+    }
     solving, _ = solved(channel, **edits)
     answer = solving.run.answer()
     assert answer.cells("T") == pytest.approx(303.15, abs=1e-6)
@@ -42,7 +48,11 @@ def test_even_values_stay_even(channel: dict[str, Any]) -> None:
 
 
 def test_a_sharp_species_stays_between_what_enters(channel: dict[str, Any]) -> None:
-    edits = {"shape.parts.d": DISC, "field.species.dye": {"diffusivity": "0 m2/s"}, "field.openings.in.carries.dye": "= y > 0 mm"}
+    edits = {
+        "shape.parts.d": DISC,
+        "field.species.dye": {"diffusivity": "0 m2/s"},
+        "field.openings.in.carries.dye": "= y > 0 mm",
+    }
     solving, last = solved(channel, **edits)
     dye = solving.run.answer().cells("c.dye")
     assert dye.min() > -0.01 and dye.max() < 1.01
@@ -53,8 +63,12 @@ def test_a_sharp_species_stays_between_what_enters(channel: dict[str, Any]) -> N
 @pytest.mark.parametrize("space", ["plane", "axis"])
 def test_the_age_of_what_leaves_is_volume_over_flow(channel: dict[str, Any], space: str) -> None:
     """Source: conservation (reference O-8.4)."""
-    edits = {"shape.space": space, "field.age.solve": True, "field.age.diffusivity": "1e-7 m2/s",
-             "readings.age": {"kind": "edge_value", "edge": "run.end", "quantity": "age", "measure": "flow_mean"}}  # fmt: skip
+    edits = {
+        "shape.space": space,
+        "field.age.solve": True,
+        "field.age.diffusivity": "1e-7 m2/s",
+        "readings.age": {"kind": "edge_value", "edge": "run.end", "quantity": "age", "measure": "flow_mean"},
+    }
     solving, last = solved(channel, **edits)
     mesh = solving.run.mesh
     nominal = mesh.volume.sum() * mesh.turn / last["readings"]["flow"]["value"]
@@ -63,12 +77,24 @@ def test_the_age_of_what_leaves_is_volume_over_flow(channel: dict[str, Any], spa
 
 def test_sources_show_in_what_passes(channel: dict[str, Any]) -> None:
     edits = {
-        "field.heat.solve": True, "field.sources.coil": {"kind": "heat", "power": "7 W", "low": ["10 mm", "-3 mm"], "high": ["20 mm", "3 mm"]},
+        "field.heat.solve": True,
+        "field.sources.coil": {
+            "kind": "heat",
+            "power": "7 W",
+            "low": ["10 mm", "-3 mm"],
+            "high": ["20 mm", "3 mm"],
+        },
         "field.species.gas": {"measure": "fraction"},
-        "field.sources.leak": {"kind": "species", "species": "gas", "volume": "2 mL/s", "low": ["10 mm", "-3 mm"], "high": ["20 mm", "3 mm"]},
+        "field.sources.leak": {
+            "kind": "species",
+            "species": "gas",
+            "volume": "2 mL/s",
+            "low": ["10 mm", "-3 mm"],
+            "high": ["20 mm", "3 mm"],
+        },
         "readings.gas": {"kind": "passing", "edge": "run.end", "quantity": "c.gas", "way": "out"},
         "readings.warm": {"kind": "edge_value", "edge": "run.end", "quantity": "T", "measure": "flow_mean"},
-    }  # fmt: skip
+    }
     _, last = solved(channel, **edits)
     assert last["readings"]["gas"]["value"] == pytest.approx(2e-6, rel=1e-6)
     rise = 7.0 / (last["readings"]["flow"]["value"] * 1000.0 * 4184.0)
@@ -77,24 +103,60 @@ def test_sources_show_in_what_passes(channel: dict[str, Any]) -> None:
 
 def test_layers_add_their_resistances(channel: dict[str, Any]) -> None:
     """Source: resistances in series, ISO 6946; a thick wall takes away what the temperatures say."""
-    wall = {"kind": "layered", "edge": "run.left", "thickness": "20 mm", "conductivity": "0.04 W/m/K", "thickness2": "5 mm",
-            "conductivity2": "0.2 W/m/K", "outside": "80 °C", "film": "10 W/m2/K"}  # fmt: skip
-    edits = {"field.heat.solve": True, "field.warm.w": wall, "readings.heat": {"kind": "passing", "edge": "run.left", "quantity": "T"}}
+    wall = {
+        "kind": "layered",
+        "edge": "run.left",
+        "thickness": "20 mm",
+        "conductivity": "0.04 W/m/K",
+        "thickness2": "5 mm",
+        "conductivity2": "0.2 W/m/K",
+        "outside": "80 °C",
+        "film": "10 W/m2/K",
+    }
+    edits = {
+        "field.heat.solve": True,
+        "field.warm.w": wall,
+        "readings.heat": {"kind": "passing", "edge": "run.left", "quantity": "T"},
+    }
     _, last = solved(channel, **edits)
-    assert last["readings"]["heat"]["value"] == pytest.approx(0.04 * 60.0 / (0.02 / 0.04 + 0.005 / 0.2 + 0.1), rel=0.01)
+    assert last["readings"]["heat"]["value"] == pytest.approx(
+        0.04 * 60.0 / (0.02 / 0.04 + 0.005 / 0.2 + 0.1), rel=0.01
+    )
 
 
 def test_a_layered_fluid_stays_at_rest() -> None:
     """Warm above cold in a closed, tilted space with a cut body: no motion (well-balanced forces)."""
     corners = [["0 m", "0 m"], ["1 m", "0 m"], ["1 m", "1 m"], ["0 m", "1 m"]]
     data = {
-        "media": {"f": {"kind": "constant", "density": "1 kg/m3", "viscosity": "1e-3 Pa s", "capacity": "1 J/kg/K", "conductivity": "1e-3 W/m/K", "expansion": "1e-3 1/K"}},
-        "shape": {"parts": {"box": {"kind": "outline", "points": corners}, "rod": {"kind": "disc", "centre": ["0.45 m", "0.52 m"], "diameter": "0.3 m"}}},
-        "field": {
-            "physics": {"buoyancy": "boussinesq"}, "heat": {"solve": True, "start": "= 20 °C + 10 K * y / 1 m"}, "grid": {"cell": "0.08 m", "across": "1"},
-            "time": {"mode": "transient", "until": "0.02 s", "step": "0.01 s", "courant": "0", "every": "1 s"},
+        "media": {
+            "f": {
+                "kind": "constant",
+                "density": "1 kg/m3",
+                "viscosity": "1e-3 Pa s",
+                "capacity": "1 J/kg/K",
+                "conductivity": "1e-3 W/m/K",
+                "expansion": "1e-3 1/K",
+            }
         },
-    }  # fmt: skip
+        "shape": {
+            "parts": {
+                "box": {"kind": "outline", "points": corners},
+                "rod": {"kind": "disc", "centre": ["0.45 m", "0.52 m"], "diameter": "0.3 m"},
+            }
+        },
+        "field": {
+            "physics": {"buoyancy": "boussinesq"},
+            "heat": {"solve": True, "start": "= 20 °C + 10 K * y / 1 m"},
+            "grid": {"cell": "0.08 m", "across": "1"},
+            "time": {
+                "mode": "transient",
+                "until": "0.02 s",
+                "step": "0.01 s",
+                "courant": "0",
+                "every": "1 s",
+            },
+        },
+    }
     solving, _ = solved(data)
     free_fall = 9.80665 * 1e-3 * 5.0 * 0.02  # what the weight of 5 K would have made of it in that time
     assert np.abs(solving.run.flow.U).max() < 0.05 * free_fall
@@ -103,12 +165,17 @@ def test_a_layered_fluid_stays_at_rest() -> None:
 def test_gas_law_keeps_the_mass_of_a_through_flow(channel: dict[str, Any]) -> None:
     """Air warmed on its way leaves faster by the ratio of temperatures; mass leaves as it enters."""
     edits = {
-        "media.water": {"kind": "air", "temperature": "20 °C"}, "field.physics.buoyancy": "gas", "field.physics.gravity": "0 m/s2",
-        "field.heat.solve": True, "field.warm.w": {**HOT, "temperature": "100 °C"}, "field.warm.v": {**HOT, "edge": "run.right", "temperature": "100 °C"},
-        "field.openings.in.velocity": "50 mm/s", "readings.mass": {"kind": "flow", "edge": "run.end", "measure": "mass_flow"},
+        "media.water": {"kind": "air", "temperature": "20 °C"},
+        "field.physics.buoyancy": "gas",
+        "field.physics.gravity": "0 m/s2",
+        "field.heat.solve": True,
+        "field.warm.w": {**HOT, "temperature": "100 °C"},
+        "field.warm.v": {**HOT, "edge": "run.right", "temperature": "100 °C"},
+        "field.openings.in.velocity": "50 mm/s",
+        "readings.mass": {"kind": "flow", "edge": "run.end", "measure": "mass_flow"},
         "readings.fast": {"kind": "edge_value", "edge": "run.end", "quantity": "u", "measure": "mean"},
         "readings.warm": {"kind": "edge_value", "edge": "run.end", "quantity": "T", "measure": "flow_mean"},
-    }  # fmt: skip
+    }
     _, last = solved(channel, **edits)
     read = {key: item["value"] for key, item in last["readings"].items()}
     assert read["mass"] == pytest.approx(0.05 * 0.01 * 1.2046, rel=2e-3)
@@ -117,15 +184,24 @@ def test_gas_law_keeps_the_mass_of_a_through_flow(channel: dict[str, Any]) -> No
 
 def test_a_closed_room_of_gas_balances_in_time() -> None:
     """A warm floor under a cold roof: what the floor gives is in the air or has left through the roof."""
-    room = {"kind": "outline", "points": [["0 m", "0 m"], ["0.4 m", "0 m"], ["0.4 m", "0.3 m"], ["0 m", "0.3 m"]]}
+    room = {
+        "kind": "outline",
+        "points": [["0 m", "0 m"], ["0.4 m", "0 m"], ["0.4 m", "0.3 m"], ["0 m", "0.3 m"]],
+    }
     data = {
-        "media": {"air": {"kind": "air", "temperature": "22 °C"}}, "shape": {"parts": {"room": room}},
+        "media": {"air": {"kind": "air", "temperature": "22 °C"}},
+        "shape": {"parts": {"room": room}},
         "field": {
-            "heat": {"solve": True, "start": "22 °C"}, "physics": {"buoyancy": "gas"}, "grid": {"cell": "20 mm", "across": "1"},
-            "warm": {"floor": {"kind": "temperature", "edge": "room.side1", "temperature": "26 °C"}, "roof": {"kind": "layered", "edge": "room.side3", "outside": "5 °C"}},
+            "heat": {"solve": True, "start": "22 °C"},
+            "physics": {"buoyancy": "gas"},
+            "grid": {"cell": "20 mm", "across": "1"},
+            "warm": {
+                "floor": {"kind": "temperature", "edge": "room.side1", "temperature": "26 °C"},
+                "roof": {"kind": "layered", "edge": "room.side3", "outside": "5 °C"},
+            },
             "time": {"mode": "transient", "until": "3 s", "step": "0.1 s", "courant": "1", "every": "3 s"},
         },
-    }  # fmt: skip
+    }
     solving, last = solved(data)
     assert last["converged"], [item["text"] for item in last["trust"] if item["verdict"] == "fails"]
     ratio = solving.run.flow.ratio
@@ -135,26 +211,47 @@ def test_a_closed_room_of_gas_balances_in_time() -> None:
 def test_power_law_between_plates_has_its_profile(channel: dict[str, Any]) -> None:
     """Highest over mean velocity is (2n + 1) / (n + 1). Source: Bird, Stewart and Lightfoot, section 8.3."""
     channel["field"]["openings"]["in"]["profile"] = "uniform"
-    edits = {"media.water": {"kind": "power_law", "consistency": "0.5 Pa s", "index": "0.5"}, "field.grid.cell": "0.3125 mm"}
+    edits = {
+        "media.water": {"kind": "power_law", "consistency": "0.5 Pa s", "index": "0.5"},
+        "field.grid.cell": "0.3125 mm",
+    }
     solving, last = solved(channel, **edits)
     assert last["converged"]
     answer = solving.run.answer()
-    assert answer.sampler("u", np.array([[0.035, 0.0]]))[0] / 0.01 == pytest.approx(2 / 1.5, rel=0.025)  # 4 % off on 16 cells, 2 % on 32: first order where the rate vanishes
+    assert answer.sampler("u", np.array([[0.035, 0.0]]))[0] / 0.01 == pytest.approx(
+        2 / 1.5, rel=0.025
+    )  # 4 % off on 16 cells, 2 % on 32: first order where the rate vanishes
     assert answer.cells("viscosity").max() > 3 * answer.cells("viscosity").min()
 
 
 def test_viscosity_follows_the_temperature(channel: dict[str, Any]) -> None:
     """Oil warmed from 20 to 60 °C by its walls needs less pressure than oil that stays cold."""
-    oil = {"media.water": {"kind": "oil", "temperature": "20 °C"}, "field.heat.solve": True, "field.openings.in.velocity": "1 mm/s"}
+    oil = {
+        "media.water": {"kind": "oil", "temperature": "20 °C"},
+        "field.heat.solve": True,
+        "field.openings.in.velocity": "1 mm/s",
+    }
     warm = {"field.warm.w": HOT, "field.warm.v": {**HOT, "edge": "run.right"}}
     _, cold = solved(channel, **oil)
-    _, followed = solved(channel, **(oil | warm | {"media.water": {"kind": "oil", "temperature": "20 °C", "follow": True}}))
+    _, followed = solved(
+        channel, **(oil | warm | {"media.water": {"kind": "oil", "temperature": "20 °C", "follow": True}})
+    )
     assert followed["readings"]["drop"]["value"] < 0.6 * cold["readings"]["drop"]["value"]
 
 
 def test_a_closed_space_without_held_walls_is_refused(channel: dict[str, Any]) -> None:
     lid = {"kind": "sliding", "edge": "run.left", "speed": "1 mm/s"}
-    data = apply(parse_case(channel), {"field.openings.in": None, "field.openings.out": None, "field.walls.lid": lid, "field.heat.solve": True, "readings.drop": None, "readings.flow": None})
+    data = apply(
+        parse_case(channel),
+        {
+            "field.openings.in": None,
+            "field.openings.out": None,
+            "field.walls.lid": lid,
+            "field.heat.solve": True,
+            "readings.drop": None,
+            "readings.flow": None,
+        },
+    )
     with pytest.raises(CaseError, match="no steady temperature"):
         settle(data)
 
@@ -169,18 +266,37 @@ def test_backward_differences_are_exact_for_parabolas(step: float, former: float
 
 
 def test_turning_fluid_keeps_its_angular_momentum() -> None:
-    """Between slippery walls nothing brakes the turning of what enters. Source: conservation of angular momentum."""
-    openings = {"in": {"kind": "velocity", "edge": "run.start", "velocity": "0.1 m/s", "swirl": "2 rad/s"}, "out": {"kind": "mean_pressure", "edge": "run.end"}}
+    """Between slippery walls nothing brakes the turning of what enters. Source: conservation of angular
+    momentum.
+    """
+    openings = {
+        "in": {"kind": "velocity", "edge": "run.start", "velocity": "0.1 m/s", "swirl": "2 rad/s"},
+        "out": {"kind": "mean_pressure", "edge": "run.end"},
+    }
     data = {
         "media": {"f": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "1e-5 Pa s"}},
-        "shape": {"space": "axis", "parts": {"run": {"kind": "straight", "start": ["0 mm", "30 mm"], "length": "40 mm", "width": "20 mm"}}},
-        "field": {"openings": openings, "walls": {"a": {"kind": "slip", "edge": "run.left"}, "b": {"kind": "slip", "edge": "run.right"}}, "grid": {"cell": "1 mm", "across": "1"}},
-    }  # fmt: skip
+        "shape": {
+            "space": "axis",
+            "parts": {
+                "run": {"kind": "straight", "start": ["0 mm", "30 mm"], "length": "40 mm", "width": "20 mm"}
+            },
+        },
+        "field": {
+            "openings": openings,
+            "walls": {"a": {"kind": "slip", "edge": "run.left"}, "b": {"kind": "slip", "edge": "run.right"}},
+            "grid": {"cell": "1 mm", "across": "1"},
+        },
+    }
     solving, last = solved(data)
     answer = solving.run.answer()
     mesh, inner = answer.mesh, answer.mesh.n_internal
     r = mesh.face_centre[inner:, 1]
-    carried = [float((answer.outflow * r * answer.wall_velocity[:, 2])[mesh.faces_of(edge)].sum()) for edge in ("run.start", "run.end")]
+    carried = [
+        float((answer.outflow * r * answer.wall_velocity[:, 2])[mesh.faces_of(edge)].sum())
+        for edge in ("run.start", "run.end")
+    ]
     assert carried[1] == pytest.approx(-carried[0], rel=0.01)
     across = answer.sampler("pressure", np.array([[0.02, 0.021], [0.02, 0.039]]))
-    assert across[1] - across[0] == pytest.approx(1000 * 2**2 * (0.039**2 - 0.021**2) / 2, rel=0.02), "the pressure rises outward as solid turning wants"
+    assert across[1] - across[0] == pytest.approx(1000 * 2**2 * (0.039**2 - 0.021**2) / 2, rel=0.02), (
+        "the pressure rises outward as solid turning wants"
+    )

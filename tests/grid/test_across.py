@@ -1,4 +1,6 @@
-"""Cells across a passage are counted along it: in flat cells, around an axis, in space, and the same by review and solve."""
+"""Cells across a passage are counted along it: in flat cells, around an axis, in space, and the same by
+review and solve.
+"""
 
 from __future__ import annotations
 
@@ -13,7 +15,10 @@ from mop_lantern.solve.demands import gap_cells
 DUCT = {
     "title": "duct",
     "media": {"water": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "1 mPa s"}},
-    "shape": {"space": "space", "solids": {"duct": {"kind": "brick", "length": "40 mm", "width": "30 mm", "height": "10 mm"}}},
+    "shape": {
+        "space": "space",
+        "solids": {"duct": {"kind": "brick", "length": "40 mm", "width": "30 mm", "height": "10 mm"}},
+    },
     "field": {
         "openings": {
             "in": {"kind": "velocity", "edge": "duct.west", "velocity": "10 mm/s"},
@@ -32,10 +37,19 @@ DUCT = {
         ({"field.grid.cell": "3.4 mm", "field.grid.aspect": "0.05"}, 3),
         ({"shape.space": "axis"}, 8),
         ({"shape.turn": "90 deg"}, 8),
-        ({"field.grid.refine": {"w": {"kind": "box", "low": ["0 mm", "-5 mm"], "high": ["40 mm", "5 mm"], "levels": "1"}}}, 16),
+        (
+            {
+                "field.grid.refine": {
+                    "w": {"kind": "box", "low": ["0 mm", "-5 mm"], "high": ["40 mm", "5 mm"], "levels": "1"}
+                }
+            },
+            16,
+        ),
     ],
-)  # fmt: skip
-def test_cells_are_counted_along_the_gap(channel: dict[str, Any], edits: dict[str, Any], count: float) -> None:
+)
+def test_cells_are_counted_along_the_gap(
+    channel: dict[str, Any], edits: dict[str, Any], count: float
+) -> None:
     case = apply(parse_case(channel), {"field.grid.across": "1", **edits})
     settled = settle(case)
     assert gap_cells(settled, prepare(settled)) == pytest.approx(count, rel=0.05)

@@ -49,19 +49,28 @@ def test_cheap_cells_grow_back_on_a_later_step(channel: dict[str, Any]) -> None:
 
 @pytest.mark.parametrize("by", ["curvature", "gradient", "recirculation"])
 def test_adapted_solves_note_every_step_and_repeat(channel: dict[str, Any], by: str) -> None:
-    edits = {"shape.parts.d": DISC, "field.adapt": {"cycles": "2", "by": by, "share": "10 %"}, "field.grid.cell": "2 mm"}
+    edits = {
+        "shape.parts.d": DISC,
+        "field.adapt": {"cycles": "2", "by": by, "share": "10 %"},
+        "field.grid.cell": "2 mm",
+    }
     first, event = last_of(channel, **edits)
     cells = [cycle["cells"] for cycle in first.cycles]
     assert len(cells) == 3 and cells[0] < cells[1] < cells[2] and event["converged"]
     assert all(set(cycle["readings"]) == {"drop", "flow"} for cycle in first.cycles)
     again, _ = last_of(channel, **edits)
     assert [cycle["cells"] for cycle in again.cycles] == cells
-    other, _ = last_of(channel, **{**edits, "shape.parts.d.diameter": "3.4 mm", "shape.parts.d": {**DISC, "diameter": "3.4 mm"}})
+    other, _ = last_of(
+        channel,
+        **{**edits, "shape.parts.d.diameter": "3.4 mm", "shape.parts.d": {**DISC, "diameter": "3.4 mm"}},
+    )
     assert len(other.cycles) == 3
 
 
 def test_the_field_of_every_step_is_kept_beside_the_run(channel: dict[str, Any], tmp_path: Path) -> None:
-    settled = settle(apply(parse_case(channel), {"shape.parts.d": DISC, "field.adapt": {"cycles": "2", "share": "10 %"}}))
+    settled = settle(
+        apply(parse_case(channel), {"shape.parts.d": DISC, "field.adapt": {"cycles": "2", "share": "10 %"}})
+    )
     solving = Solving(settled, None, tmp_path)
     event = [event for event in solving.events() if event["event"] == "finished"][-1]
     record = load_run(Path(event["run"]))
@@ -78,7 +87,9 @@ def test_no_step_begins_beyond_the_most_cells(channel: dict[str, Any]) -> None:
 
 def test_a_grid_error_comes_with_every_reading(channel: dict[str, Any]) -> None:
     """Friction between plates: the exact drop lies within the band. Source: plane Poiseuille flow, exact."""
-    _, event = last_of(channel, **{"field.run.grids": "3", "field.grid.cell": "0.8 mm", "field.grid.across": "1"})
+    _, event = last_of(
+        channel, **{"field.run.grids": "3", "field.grid.cell": "0.8 mm", "field.grid.across": "1"}
+    )
     band = event["readings"]["drop"]["grid_error"]
     exact = 12 * 1e-3 * 0.01 * 0.04 / 0.01**2
     value = event["readings"]["drop"]["value"]
@@ -106,7 +117,9 @@ def test_two_grids_assume_the_order_and_take_more_care() -> None:
 
 
 def test_a_band_is_wider_where_the_grids_do_not_behave() -> None:
-    """Second order: the band is the index. To and fro, or an order that no scheme has: three times the larger change."""
+    """Second order: the band is the index. To and fro, or an order that no scheme has: three times the larger
+    change.
+    """
     good = grid_error((1.01, 1.04, 1.16), (1.0, 2.0, 4.0))
     assert good.band == pytest.approx(good.index) and good.order == pytest.approx(2.0)
     swinging = grid_error((1.0, 1.001, 0.9), (1.0, 1.5, 2.25))
@@ -122,7 +135,9 @@ def test_walls_that_lie_on_lattice_lines_keep_their_faces(cell: str) -> None:
     from mop_lantern.case import load
     from tests.conftest import DEMOS
 
-    mesh = prepare(settle(apply(load(DEMOS / "header.lantern"), {"field.grid.cell": cell, "field.grid.across": "4"})))
+    mesh = prepare(
+        settle(apply(load(DEMOS / "header.lantern"), {"field.grid.cell": cell, "field.grid.across": "4"}))
+    )
     assert quality(mesh).closure < 1e-6
     faces = mesh.n_internal + mesh.faces_of("tank1.left")
     assert np.linalg.norm(mesh.area[faces], axis=1).sum() == pytest.approx(0.059 * 0.02, rel=0.02)

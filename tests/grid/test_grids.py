@@ -22,7 +22,10 @@ def mesh_of(grid: dict[str, Any], turn: float = 0.0, space: str = "plane", **par
         "media": {"w": {"kind": "constant"}},
         "shape": {"depth": "2 m", "turn": f"{turn!r} deg", "space": space, "parts": {"run": run, **parts}},
         "field": {
-            "openings": {"a": {"kind": "velocity", "edge": "run.start"}, "b": {"kind": "static_pressure", "edge": "run.end"}},
+            "openings": {
+                "a": {"kind": "velocity", "edge": "run.start"},
+                "b": {"kind": "static_pressure", "edge": "run.end"},
+            },
             "grid": {"cell": "1 mm", "across": "1", **grid},
         },
     }
@@ -36,7 +39,14 @@ FIN = {"kind": "fin", "start": ["25 mm", "-5 mm"], "end": ["28 mm", "1 mm"], "th
 
 
 @pytest.mark.parametrize("turn", [0.0, 30.0, 77.7])
-@pytest.mark.parametrize("refine", [{}, {"w": {"kind": "walls", "levels": "1"}}, {"e": {"kind": "edge", "edge": "d.surface", "levels": "2", "distance": "1 mm"}}])
+@pytest.mark.parametrize(
+    "refine",
+    [
+        {},
+        {"w": {"kind": "walls", "levels": "1"}},
+        {"e": {"kind": "edge", "edge": "d.surface", "levels": "2", "distance": "1 mm"}},
+    ],
+)
 def test_nothing_is_lost_and_cells_close(turn: float, refine: dict[str, Any]) -> None:
     mesh, settled = mesh_of({"refine": refine}, turn, d=DISC, f=FIN)
     report = quality(mesh)
@@ -50,7 +60,10 @@ def test_nothing_is_lost_and_cells_close(turn: float, refine: dict[str, Any]) ->
 
 
 def test_a_plate_thinner_than_a_cell_still_divides() -> None:
-    wall = {"kind": "block", "points": [["19.9 mm", "-6 mm"], ["20.0 mm", "-6 mm"], ["20.0 mm", "4 mm"], ["19.9 mm", "4 mm"]]}
+    wall = {
+        "kind": "block",
+        "points": [["19.9 mm", "-6 mm"], ["20.0 mm", "-6 mm"], ["20.0 mm", "4 mm"], ["19.9 mm", "4 mm"]],
+    }
     mesh, _ = mesh_of({"cell": "1.3 mm"}, w=wall)
     inner = mesh.n_internal
     x, y = mesh.face_centre[:inner, 0], mesh.face_centre[:inner, 1]
@@ -61,7 +74,9 @@ def test_a_plate_thinner_than_a_cell_still_divides() -> None:
 def test_around_an_axis_volumes_are_those_of_the_body() -> None:
     mesh, _ = mesh_of({}, space="axis")
     assert mesh.turn * mesh.volume.sum() == pytest.approx(np.pi * 0.005**2 * 0.04)
-    assert mesh.turn * np.linalg.norm(mesh.area[mesh.n_internal + mesh.faces_of("run.start")], axis=1).sum() == pytest.approx(np.pi * 0.005**2)
+    assert mesh.turn * np.linalg.norm(
+        mesh.area[mesh.n_internal + mesh.faces_of("run.start")], axis=1
+    ).sum() == pytest.approx(np.pi * 0.005**2)
     assert "axis" not in mesh.patch_names
 
 
@@ -78,11 +93,19 @@ def test_levels_and_count_before_cutting() -> None:
 def test_gaps_get_the_cells_wanted() -> None:
     mesh, _ = mesh_of({"across": "8"}, d={"kind": "disc", "centre": ["20 mm", "2 mm"], "diameter": "4 mm"})
     gap = (np.abs(mesh.centre[:, 0] - 0.02) < 3e-4) & (mesh.centre[:, 1] > 0.004)
-    assert np.median(np.sqrt(mesh.plane_area[gap])) <= 1.01e-3 / 8  # a cell merged with a sliver is a little larger
+    assert (
+        np.median(np.sqrt(mesh.plane_area[gap])) <= 1.01e-3 / 8
+    )  # a cell merged with a sliver is a little larger
 
 
 def test_neighbours_differ_by_one_halving() -> None:
-    mesh, _ = mesh_of({"refine": {"b": {"kind": "box", "low": ["10 mm", "-1 mm"], "high": ["12 mm", "1 mm"], "levels": "3"}}})
+    mesh, _ = mesh_of(
+        {
+            "refine": {
+                "b": {"kind": "box", "low": ["10 mm", "-1 mm"], "high": ["12 mm", "1 mm"], "levels": "3"}
+            }
+        }
+    )
     assert quality(mesh).volume_ratio <= 4.0001
     assert np.sqrt(mesh.plane_area.min()) == pytest.approx(1e-3 / 8)
 
@@ -94,10 +117,18 @@ def test_graded_lines_reach_their_ratio() -> None:
 
 
 @settings(max_examples=15, deadline=None)
-@given(x=st.floats(3, 30), y=st.floats(-6, 6), size=st.floats(0.3, 7), turn=st.floats(0, 90), cell=st.floats(0.6, 2))
+@given(
+    x=st.floats(3, 30),
+    y=st.floats(-6, 6),
+    size=st.floats(0.3, 7),
+    turn=st.floats(0, 90),
+    cell=st.floats(0.6, 2),
+)
 def test_any_obstacle_anywhere(x: float, y: float, size: float, turn: float, cell: float) -> None:
     disc = {"kind": "disc", "centre": [f"{x!r} mm", f"{y!r} mm"], "diameter": f"{size!r} mm"}
-    assume(x - size / 2 > 0 or abs(y) + size / 2 < 5 or abs(y) - size / 2 > 5)  # from inlet to wall it shuts a corner off, and is refused
+    assume(
+        x - size / 2 > 0 or abs(y) + size / 2 < 5 or abs(y) - size / 2 > 5
+    )  # from inlet to wall it shuts a corner off, and is refused
     mesh, settled = mesh_of({"cell": f"{cell!r} mm"}, turn, d=disc)
     assert mesh.volume.sum() == pytest.approx(2 * settled.shape.polygon.area, rel=2e-3)  # cut-off dust may go
     assert quality(mesh).closure < 1e-6
@@ -110,4 +141,6 @@ def test_a_block_of_bricks_is_closed() -> None:
     assert mesh.volume.sum() == pytest.approx(6.0)
     keys = mesh.owner[: mesh.n_internal].astype(np.int64) * mesh.n_cells + mesh.neighbour
     assert (np.diff(keys) > 0).all()
-    assert np.linalg.norm(mesh.area[mesh.n_internal + mesh.faces_of("top")], axis=1).sum() == pytest.approx(2.0)
+    assert np.linalg.norm(mesh.area[mesh.n_internal + mesh.faces_of("top")], axis=1).sum() == pytest.approx(
+        2.0
+    )

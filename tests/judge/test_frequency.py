@@ -27,7 +27,16 @@ def test_growth_noise_and_overtones_do_not_lead_astray() -> None:
     assert frequency_of(times, swing + noise) == pytest.approx(1.0, rel=5e-3)
 
 
-@pytest.mark.parametrize("values", [np.zeros(100), np.linspace(0, 1, 100), np.sin(np.linspace(0, 9, 100)), np.exp(-np.linspace(0, 9, 100)), np.zeros(2)])
+@pytest.mark.parametrize(
+    "values",
+    [
+        np.zeros(100),
+        np.linspace(0, 1, 100),
+        np.sin(np.linspace(0, 9, 100)),
+        np.exp(-np.linspace(0, 9, 100)),
+        np.zeros(2),
+    ],
+)
 def test_what_does_not_swing_twice_has_no_frequency(values: Any) -> None:
     assert np.isnan(frequency_of(np.linspace(0.0, 1.0, len(values)), values))
 
@@ -38,11 +47,20 @@ def test_swings_of_very_different_length_are_no_frequency() -> None:
 
 
 PULSED = {
-    "field.openings.in.velocity": "= 10 mm/s * (1 + 0.5 * sin(2 * pi * t / 0.4 s))", "field.openings.in.profile": "uniform",
-    "field.time.mode": "transient", "field.time.until": "1.6 s", "field.time.step": "20 ms",
+    "field.openings.in.velocity": "= 10 mm/s * (1 + 0.5 * sin(2 * pi * t / 0.4 s))",
+    "field.openings.in.profile": "uniform",
+    "field.time.mode": "transient",
+    "field.time.until": "1.6 s",
+    "field.time.step": "20 ms",
     "readings.beat": {"kind": "frequency", "swings": "drop"},
-    "readings.strouhal": {"kind": "frequency", "swings": "drop", "measure": "strouhal", "length": "10 mm", "speed": "10 mm/s"},
-}  # fmt: skip
+    "readings.strouhal": {
+        "kind": "frequency",
+        "swings": "drop",
+        "measure": "strouhal",
+        "length": "10 mm",
+        "speed": "10 mm/s",
+    },
+}
 
 
 def solved(case: Any) -> dict[str, Any]:
@@ -58,7 +76,12 @@ def test_a_pulsed_channel_tells_its_frequency_and_strouhal_number(channel: dict[
 
 
 def test_a_steady_run_says_why_there_is_no_frequency(channel: dict[str, Any]) -> None:
-    last = solved(apply(parse_case(channel), {"readings.beat": {"kind": "frequency", "swings": "drop"}, "field.grid.cell": "2.5 mm"}))
+    last = solved(
+        apply(
+            parse_case(channel),
+            {"readings.beat": {"kind": "frequency", "swings": "drop"}, "field.grid.cell": "2.5 mm"},
+        )
+    )
     assert last["readings"]["beat"]["value"] is None
     words = next(item["text"] for item in last["trust"] if item["id"] == "reading.beat")
     assert "run in time" in words
@@ -74,9 +97,11 @@ def test_a_reading_that_cannot_swing_is_refused_with_its_place(channel: dict[str
 
 def test_the_sheet_shows_only_what_is_used(channel: dict[str, Any]) -> None:
     readings = {
-        "beat": {"kind": "frequency", "swings": "drop"}, "st": {"kind": "frequency", "swings": "drop", "measure": "strouhal"},
-        "q": {"kind": "cross_section", "at": ["20 mm", "0 mm"], "measure": "flow"}, "p": {"kind": "cross_section", "at": ["20 mm", "0 mm"]},
-    }  # fmt: skip
+        "beat": {"kind": "frequency", "swings": "drop"},
+        "st": {"kind": "frequency", "swings": "drop", "measure": "strouhal"},
+        "q": {"kind": "cross_section", "at": ["20 mm", "0 mm"], "measure": "flow"},
+        "p": {"kind": "cross_section", "at": ["20 mm", "0 mm"]},
+    }
     case = apply(parse_case(channel), {f"readings.{key}": value for key, value in readings.items()})
     shown = {key: case.readings[key].template() for key in readings}
     assert "speed" in shown["st"] and "speed" not in shown["beat"]

@@ -35,18 +35,44 @@ def linear_answer(channel: dict[str, Any], **edits: Any) -> tuple[Any, Answer]:
         ({"kind": "flow", "edge": "run.end"}, 2 * 0.01, "volume_flow"),
         ({"kind": "flow", "edge": "run.start", "way": "in", "measure": "mass_flow"}, 20.0, "mass_flow"),
         ({"kind": "edge_value", "edge": "run.end", "quantity": "pressure"}, 5 - 30 * 0.04, "pressure"),
-        ({"kind": "edge_value", "edge": "run.left", "quantity": "pressure", "measure": "integral"}, (5 - 30 * 0.02) * 0.04, "pressure_area"),
-        ({"kind": "edge_value", "edge": "run.end", "quantity": "u", "measure": "flow_mean"}, 2 + 1e4 * 0.01**2 / 12 / 2, "velocity"),
-        ({"kind": "edge_value", "edge": "run.left", "quantity": "pressure", "measure": "max"}, 5 - 30 * 0.000625, "pressure"),
+        (
+            {"kind": "edge_value", "edge": "run.left", "quantity": "pressure", "measure": "integral"},
+            (5 - 30 * 0.02) * 0.04,
+            "pressure_area",
+        ),
+        (
+            {"kind": "edge_value", "edge": "run.end", "quantity": "u", "measure": "flow_mean"},
+            2 + 1e4 * 0.01**2 / 12 / 2,
+            "velocity",
+        ),
+        (
+            {"kind": "edge_value", "edge": "run.left", "quantity": "pressure", "measure": "max"},
+            5 - 30 * 0.000625,
+            "pressure",
+        ),
         ({"kind": "drop", "edge": "run.start", "to": "run.end"}, 1.2, "pressure"),
         ({"kind": "force", "edge": "run.left", "axis": "y"}, (5 - 30 * 0.02) * 0.04, "force"),
         ({"kind": "force", "edge": "run.start", "axis": "x", "part": "pressure"}, -0.05, "force"),
         ({"kind": "point", "at": ["11 mm", "2 mm"], "quantity": "u"}, 2.2, "velocity"),
         ({"kind": "point", "at": ["11 mm", "40 mm"], "quantity": "u"}, np.nan, "velocity"),
-        ({"kind": "line", "start": ["20 mm", "-9 mm"], "end": ["20 mm", "9 mm"], "quantity": "u"}, 2.0, "velocity"),
+        (
+            {"kind": "line", "start": ["20 mm", "-9 mm"], "end": ["20 mm", "9 mm"], "quantity": "u"},
+            2.0,
+            "velocity",
+        ),
         ({"kind": "region", "quantity": "pressure", "measure": "mean"}, 5 - 30 * 0.02, "pressure"),
         ({"kind": "region", "quantity": "u", "measure": "integral"}, 2 * 4e-4, "velocity_volume"),
-        ({"kind": "region", "extent": "box", "low": ["0 mm", "-5 mm"], "high": ["20 mm", "5 mm"], "quantity": "pressure"}, 5 - 30 * 0.01, "pressure"),
+        (
+            {
+                "kind": "region",
+                "extent": "box",
+                "low": ["0 mm", "-5 mm"],
+                "high": ["20 mm", "5 mm"],
+                "quantity": "pressure",
+            },
+            5 - 30 * 0.01,
+            "pressure",
+        ),
         ({"kind": "evenness", "edges": ["run.start", "run.end"]}, 0.0, "number"),
         ({"kind": "evenness", "edges": ["run.start", "run.end"], "measure": "max_min"}, 1.0, "number"),
     ],
@@ -60,7 +86,10 @@ def test_readings(channel: dict[str, Any], reading: dict[str, Any], expected: fl
 
 def notes(channel: dict[str, Any], **edits: Any) -> dict[str, tuple[str, str, dict[str, Any]]]:
     """Give the margin notes of a case by kind: path, level, edits."""
-    return {note.kind: (note.path, note.level, note.edits) for note in review(apply(parse_case(channel), edits)).notes}
+    return {
+        note.kind: (note.path, note.level, note.edits)
+        for note in review(apply(parse_case(channel), edits)).notes
+    }
 
 
 def test_quiet_case_has_only_facts(channel: dict[str, Any]) -> None:
@@ -73,13 +102,19 @@ def test_quiet_case_has_only_facts(channel: dict[str, Any]) -> None:
     ("kind", "edits", "path"),
     [
         ("laminar_limit", {"field.openings.in.velocity": "0.2 m/s"}, "field.openings.in"),
-        ("entrance_length", {"field.openings.in.profile": "uniform", "field.openings.in.velocity": "0.1 m/s"}, "field.openings.in"),
+        (
+            "entrance_length",
+            {"field.openings.in.profile": "uniform", "field.openings.in.velocity": "0.1 m/s"},
+            "field.openings.in",
+        ),
         ("plane_for_round", {"shape.depth": "10 mm"}, "shape"),
         ("gap_cells", {"field.grid.cell": "3 mm", "field.grid.across": "2"}, "field.grid"),
         ("cost", {"field.grid.cell": "0.03 mm"}, "field.grid"),
     ],
 )
-def test_cautions_and_their_remedies(channel: dict[str, Any], kind: str, edits: dict[str, Any], path: str) -> None:
+def test_cautions_and_their_remedies(
+    channel: dict[str, Any], kind: str, edits: dict[str, Any], path: str
+) -> None:
     made = notes(channel, **edits)
     assert made[kind][:2] == (path, "caution")
     remedy = made[kind][2]
@@ -102,7 +137,14 @@ def test_trust_fails_what_does_not_balance(channel: dict[str, Any]) -> None:
     _, answer = linear_answer(channel)
     answer.flux[answer.mesh.n_internal + answer.mesh.faces_of("run.end")[0]] *= -1.2
     bad = {item.id: item.verdict for item in trust_list(answer, 1e-5, 1e-6, 2e-2, "drop", 1e-3, 5)}
-    assert bad == {"mass": "fails", "mass_cells": "fails", "momentum": "fails", "readings": "fails", "backflow": "caution", "gap": "caution"}
+    assert bad == {
+        "mass": "fails",
+        "mass_cells": "fails",
+        "momentum": "fails",
+        "readings": "fails",
+        "backflow": "caution",
+        "gap": "caution",
+    }
 
 
 @pytest.mark.parametrize(
@@ -115,5 +157,9 @@ def test_trust_fails_what_does_not_balance(channel: dict[str, Any]) -> None:
         ("fails holds", False, True, "stopped"),
     ],
 )
-def test_the_end_of_a_solve_is_told_with_its_cautions(verdicts: str, converged: bool, stopped: bool, words: str) -> None:
-    assert verdict_in_words([{"verdict": verdict} for verdict in verdicts.split()], converged, stopped) == words
+def test_the_end_of_a_solve_is_told_with_its_cautions(
+    verdicts: str, converged: bool, stopped: bool, words: str
+) -> None:
+    assert (
+        verdict_in_words([{"verdict": verdict} for verdict in verdicts.split()], converged, stopped) == words
+    )

@@ -1,4 +1,6 @@
-"""Values between cells: the very cell, exact for linear fields, second order on curved ones, on every kind of grid."""
+"""Values between cells: the very cell, exact for linear fields, second order on curved ones, on every kind of
+grid.
+"""
 
 from __future__ import annotations
 
@@ -16,14 +18,26 @@ from mop_lantern.solve import prepare
 SPHERE = {"kind": "disc", "centre": ["14 mm", "1 mm"], "diameter": "3 mm"}
 PLANES: dict[str, dict[str, Any]] = {
     "even": {},
-    "graded, flat cells": {"field.grid.aspect": "20", "field.grid.grading_y": "both", "field.grid.ratio": "8"},
-    "hanging": {"field.grid.refine": {"near": {"kind": "box", "low": ["5 mm", "-5 mm"], "high": ["20 mm", "1 mm"], "levels": "2"}}},
+    "graded, flat cells": {
+        "field.grid.aspect": "20",
+        "field.grid.grading_y": "both",
+        "field.grid.ratio": "8",
+    },
+    "hanging": {
+        "field.grid.refine": {
+            "near": {"kind": "box", "low": ["5 mm", "-5 mm"], "high": ["20 mm", "1 mm"], "levels": "2"}
+        }
+    },
     "cut and merged": {"shape.parts.d": SPHERE, "shape.turn": "20 deg"},
     "around the axis": {"shape.space": "axis"},
 }
 PIPE = {
-    "kind": "cylinder", "length": "12 mm", "diameter": "10 mm", "heading": "20 deg", "rise": "10 deg",
-}  # fmt: skip
+    "kind": "cylinder",
+    "length": "12 mm",
+    "diameter": "10 mm",
+    "heading": "20 deg",
+    "rise": "10 deg",
+}
 
 
 def answer_of(mesh: Mesh, field: Any) -> Answer:
@@ -32,7 +46,17 @@ def answer_of(mesh: Mesh, field: Any) -> Answer:
     velocity, wall = np.zeros((mesh.n_cells, 3)), np.zeros((mesh.n_boundary, 3))
     velocity[:, 0], wall[:, 0] = inside, edge
     carried = Scalar(inside, edge, np.zeros(mesh.n_boundary), "salt", "number")
-    return Answer(mesh, velocity, inside, np.zeros(len(mesh.owner)), wall, edge, np.zeros((mesh.n_boundary, 3)), 1.0, {"c.salt": carried})
+    return Answer(
+        mesh,
+        velocity,
+        inside,
+        np.zeros(len(mesh.owner)),
+        wall,
+        edge,
+        np.zeros((mesh.n_boundary, 3)),
+        1.0,
+        {"c.salt": carried},
+    )
 
 
 def plane(channel: dict[str, Any], edits: dict[str, Any], cell: str = "1.25 mm") -> Mesh:
@@ -61,7 +85,9 @@ def within(mesh: Mesh, count: int = 400) -> Any:
     chance = np.random.default_rng(3)
     around = mesh.locator.around
     cell = chance.integers(0, mesh.n_cells, count)
-    slot = (around.first[cell] + chance.random(count) * (around.first[cell + 1] - around.first[cell])).astype(int)
+    slot = (around.first[cell] + chance.random(count) * (around.first[cell + 1] - around.first[cell])).astype(
+        int
+    )
     part = 0.9 * chance.random((count, 1))
     ways = len(mesh.ways)
     return cell, (mesh.centre[cell] * (1 - part) + part * mesh.face_centre[around.face[slot]])[:, :ways]
@@ -73,7 +99,9 @@ def test_the_very_cell_is_found_and_linear_fields_are_exact(channel: dict[str, A
     answer = answer_of(mesh, lambda x: 3 * x[:, 0] - 2 * x[:, 1] + 1)
     cell, places = within(mesh)
     found = mesh.locator.cells(places)
-    assert (found == cell).mean() > 0.97, "only cells that wrap a corner hold less than the way to their faces"
+    assert (found == cell).mean() > 0.97, (
+        "only cells that wrap a corner hold less than the way to their faces"
+    )
     assert answer.inside(places).all()
     assert answer.sampler("u", places) == pytest.approx(places @ [3, -2] + 1, abs=1e-9)
     assert answer.sampler("c.salt", places) == pytest.approx(places @ [3, -2] + 1, abs=1e-9)
@@ -109,7 +137,9 @@ def test_a_space_is_sampled_alike() -> None:
 def test_blocks_of_bricks_are_located_without_a_lattice() -> None:
     mesh = box((4, 3, 2), (4.0, 3.0, 2.0))
     places = np.array([[0.5, 0.5, 0.5], [3.9, 2.9, 1.9], [4.6, 1.0, 1.0]])
-    assert mesh.locator.cells(places).tolist() == [int(np.argmin(np.linalg.norm(mesh.centre - p, axis=1))) for p in places[:2]] + [-1]
+    assert mesh.locator.cells(places).tolist() == [
+        int(np.argmin(np.linalg.norm(mesh.centre - p, axis=1))) for p in places[:2]
+    ] + [-1]
 
 
 def test_points_in_flat_cells_count_and_the_peak_of_a_boundary_layer_is_seen(channel: dict[str, Any]) -> None:

@@ -34,7 +34,28 @@ def test_every_line_of_a_demo_leads_to_its_section(demo: Path) -> None:
         assert found in known and found != "begin", line.path
 
 
-@pytest.mark.parametrize("item", ["mass", "mass_cells", "momentum", "readings", "backflow", "gap", "balance.T", "spreading.c.salt", "steps", "courant", "grid_error", "reading.far", "grid_guess", "forces", "note.laminar_limit", "absolute", "mach"])
+@pytest.mark.parametrize(
+    "item",
+    [
+        "mass",
+        "mass_cells",
+        "momentum",
+        "readings",
+        "backflow",
+        "gap",
+        "balance.T",
+        "spreading.c.salt",
+        "steps",
+        "courant",
+        "grid_error",
+        "reading.far",
+        "grid_guess",
+        "forces",
+        "note.laminar_limit",
+        "absolute",
+        "mach",
+    ],
+)
 def test_every_trust_item_is_explained(item: str) -> None:
     assert trust_anchor(item) == f"trust-{item.split('.')[0]}"
 

@@ -27,13 +27,19 @@ def test_tables_agree_with_the_library_they_were_made_from(channel: dict[str, An
         for celsius in (3.37, 21.8, 57.3, 91.9):
             made = fluid(channel, kind=kind, temperature=f"{celsius} °C")
             wanted = [PropsSI(code, "T", celsius + 273.15, "P", 101325, name) for code in "DVCL"]
-            assert (made.density, made.viscosity, made.capacity, made.conductivity) == pytest.approx(wanted, rel=1e-3)
+            assert (made.density, made.viscosity, made.capacity, made.conductivity) == pytest.approx(
+                wanted, rel=1e-3
+            )
     mixed = {"sea_water": ("MITSW", "salinity"), "glycol": ("MPG", "share")}
     for kind, (name, share) in mixed.items():
-        made = fluid(channel, kind=kind, temperature="17.3 °C", **{share: "0.043" if share == "salinity" else "0.327"})
+        made = fluid(
+            channel, kind=kind, temperature="17.3 °C", **{share: "0.043" if share == "salinity" else "0.327"}
+        )
         part = 0.043 if share == "salinity" else 0.327
         wanted = [PropsSI(code, "T", 290.45, "P", 101325, f"INCOMP::{name}[{part}]") for code in "DVCL"]
-        assert (made.density, made.viscosity, made.capacity, made.conductivity) == pytest.approx(wanted, rel=5e-3)
+        assert (made.density, made.viscosity, made.capacity, made.conductivity) == pytest.approx(
+            wanted, rel=5e-3
+        )
 
 
 def test_expansion_is_the_slope_of_the_density(channel: dict[str, Any]) -> None:
@@ -64,7 +70,9 @@ def test_own_fluid_by_tables_follows_the_temperature(channel: dict[str, Any]) ->
 
 
 def test_laws_of_shear_have_their_limits(channel: dict[str, Any]) -> None:
-    power = fluid(channel, kind="power_law", consistency="2 Pa s", index="0.5", lowest="0.01 Pa s", highest="5 Pa s").law
+    power = fluid(
+        channel, kind="power_law", consistency="2 Pa s", index="0.5", lowest="0.01 Pa s", highest="5 Pa s"
+    ).law
     assert power is not None
     assert power(np.array([4.0, 1e9, 1e-12])) == pytest.approx([1.0, 0.01, 5.0])
     carreau = fluid(channel, kind="carreau", still="1 Pa s", sheared="0.1 Pa s", time="2 s", index="0.5").law

@@ -22,9 +22,18 @@ RHO, MU = np.array([998.0]), np.array([1e-3])
 def stack_of(kind: str, **more: Any) -> Any:
     """Make one fresh component of a kind beside a DN50 pipe."""
     case = parse_case({"title": "c", "media": {"water": {"kind": "water"}}})
-    case = apply(case, {"network.nodes.a": {"kind": "junction"}, "network.nodes.b": {"kind": "junction"}, "network.runs.r": {"start": "a", "end": "b"}})
+    case = apply(
+        case,
+        {
+            "network.nodes.a": {"kind": "junction"},
+            "network.nodes.b": {"kind": "junction"},
+            "network.runs.r": {"start": "a", "end": "b"},
+        },
+    )
     item = {**fresh_item(case, "network.runs.r.parts", kind, []), **more}
-    case = apply(case, {"network.runs.r.parts.x": item, "network.runs.r.parts.next": {"kind": "pipe", "size": "DN50"}})
+    case = apply(
+        case, {"network.runs.r.parts.x": item, "network.runs.r.parts.next": {"kind": "pipe", "size": "DN50"}}
+    )
     numbers, faults = resolve(case)
     assert not faults
     rows, wrong = readied(numbers.network)
@@ -54,7 +63,9 @@ def test_losses_rise_and_slopes_are_their_derivatives(kind: str, size: float, ba
 _STACKS: dict[str, Any] = {}
 
 
-@pytest.mark.parametrize("kind", [name for name in KINDS if name not in ("pump", "fan", "gear_pump", "given_flow")])
+@pytest.mark.parametrize(
+    "kind", [name for name in KINDS if name not in ("pump", "fan", "gear_pump", "given_flow")]
+)
 def test_nothing_is_lost_at_rest(kind: str) -> None:
     drop, _ = KINDS[kind].drop(stack_of(kind), np.array([0.0]), RHO, MU)
     assert drop[0] == pytest.approx(0.0, abs=1e-9)
@@ -71,7 +82,10 @@ def test_machines_follow_the_affinity_laws(kind: str) -> None:
 
 def test_shut_things_are_shut() -> None:
     for kind, field in (("valve", "opening"), ("damper", "opening")):
-        assert KINDS[kind].closed(stack_of(kind, **{field: "0 %"}))[0] and not KINDS[kind].closed(stack_of(kind))[0]
+        assert (
+            KINDS[kind].closed(stack_of(kind, **{field: "0 %"}))[0]
+            and not KINDS[kind].closed(stack_of(kind))[0]
+        )
     assert KINDS["diverter"].closed(stack_of("diverter", position="0 %"))[0]
     assert KINDS["diverter"].closed(stack_of("diverter", position="100 %", leg="side"))[0]
 
@@ -81,4 +95,9 @@ def test_symbols_are_paths_that_can_be_drawn() -> None:
 
     for kind in (*KINDS.values(), *discover("mop_lantern.network.nodes").values()):
         box = path_of(kind.symbol).boundingRect()
-        assert box.width() > 0.3 and abs(box.left()) <= 1.01 and abs(box.right()) <= 1.01 and abs(box.top()) <= 1.01
+        assert (
+            box.width() > 0.3
+            and abs(box.left()) <= 1.01
+            and abs(box.right()) <= 1.01
+            and abs(box.top()) <= 1.01
+        )

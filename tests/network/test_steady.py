@@ -1,4 +1,6 @@
-"""The steady solver: exactness, independence of numbering and direction, shut and missing ways, refusals in words."""
+"""The steady solver: exactness, independence of numbering and direction, shut and missing ways, refusals in
+words.
+"""
 
 from __future__ import annotations
 
@@ -23,14 +25,25 @@ Runs = dict[str, tuple[str, str, dict[str, dict[str, Any]]]]
 def net_of(start: Any, end: Any, length: Any, bore: Any, z: Any, demand: Any, held: Any) -> Net:
     """Make a network of pipes; held nodes have the pressure of 40 m over the datum."""
     count, nodes = len(start), len(z)
-    stack = Numbers(length=np.asarray(length, float), bore=np.asarray(bore, float), rough=np.full(count, 1e-4))
+    stack = Numbers(
+        length=np.asarray(length, float), bore=np.asarray(bore, float), rough=np.full(count, 1e-4)
+    )
     names = [f"p{k}.p" for k in range(count)]
     pressure = np.where(held, RHO * 9.80665 * (40 - np.asarray(z)), 0.0)
     return Net(
-        np.asarray(start), np.asarray(end), np.asarray(z, float), np.asarray(held), pressure, np.asarray(demand, float), np.full(count, RHO),
-        np.full(count, MU), np.zeros(count), [Group(Pipe, stack, np.arange(count), np.zeros(count, int), names)],
-        [f"n{k}" for k in range(nodes)], [f"p{k}" for k in range(count)],
-    )  # fmt: skip
+        np.asarray(start),
+        np.asarray(end),
+        np.asarray(z, float),
+        np.asarray(held),
+        pressure,
+        np.asarray(demand, float),
+        np.full(count, RHO),
+        np.full(count, MU),
+        np.zeros(count),
+        [Group(Pipe, stack, np.arange(count), np.zeros(count, int), names)],
+        [f"n{k}" for k in range(nodes)],
+        [f"p{k}" for k in range(count)],
+    )
 
 
 @st.composite
@@ -48,14 +61,26 @@ def networks(draw: st.DrawFn) -> Net:
     held = np.zeros(nodes, bool)
     held[seed.choice(nodes, draw(st.integers(1, 2)), replace=False)] = True
     demand = np.where(held, 0.0, seed.uniform(0, 3, nodes) * (seed.random(nodes) < 0.6))
-    return net_of(start, end, seed.uniform(5, 300, count), seed.uniform(0.03, 0.25, count), seed.uniform(0, 15, nodes), demand, held)
+    return net_of(
+        start,
+        end,
+        seed.uniform(5, 300, count),
+        seed.uniform(0.03, 0.25, count),
+        seed.uniform(0, 15, nodes),
+        demand,
+        held,
+    )
 
 
 @settings(max_examples=60, deadline=None)
 @given(net=networks())
 def test_mass_balances_and_energy_closes(net: Net) -> None:
     flows = solve(net)
-    gained = np.bincount(net.end, flows.mass, net.n_nodes) - np.bincount(net.start, flows.mass, net.n_nodes) - net.demand
+    gained = (
+        np.bincount(net.end, flows.mass, net.n_nodes)
+        - np.bincount(net.start, flows.mass, net.n_nodes)
+        - net.demand
+    )
     largest = max(np.abs(flows.mass).max(), 1e-9)
     assert np.abs(gained[~net.held]).max() <= 1e-9 * largest
     drop, _ = net.drops(flows.mass)
@@ -71,9 +96,14 @@ def test_numbering_and_direction_do_not_matter(net: Net, seed: int) -> None:
     nodes, runs = rng.permutation(net.n_nodes), rng.permutation(net.n_runs)
     turned = rng.random(net.n_runs) < 0.5
     number = np.argsort(nodes)
-    start, end = number[np.where(turned, net.end, net.start)][runs], number[np.where(turned, net.start, net.end)][runs]
+    start, end = (
+        number[np.where(turned, net.end, net.start)][runs],
+        number[np.where(turned, net.start, net.end)][runs],
+    )
     stack = net.groups[0].stack
-    other = net_of(start, end, stack.length[runs], stack.bore[runs], net.z[nodes], net.demand[nodes], net.held[nodes])
+    other = net_of(
+        start, end, stack.length[runs], stack.bore[runs], net.z[nodes], net.demand[nodes], net.held[nodes]
+    )
     after = solve(other)
     size = max(np.abs(before.mass).max(), 1e-3)
     assert after.mass == pytest.approx(np.where(turned, -1, 1)[runs] * before.mass[runs], abs=1e-7 * size)
@@ -97,18 +127,29 @@ def test_a_shut_valve_stops_its_run_only() -> None:
         return {"kind": "valve", "opening": opening, "kv": "20 m3/h", "bore": "50 mm"}
 
     nodes = {"a": sea("1 bar"), "j": {"kind": "junction"}, "b": sea()}
-    runs: Runs = {"in": ("a", "j", {"p": pipe("10 m", "50 mm", "0.1 mm")}), "one": ("j", "b", {"v": valve("100 %")}), "two": ("j", "b", {"v": valve("0 %")})}
+    runs: Runs = {
+        "in": ("a", "j", {"p": pipe("10 m", "50 mm", "0.1 mm")}),
+        "one": ("j", "b", {"v": valve("100 %")}),
+        "two": ("j", "b", {"v": valve("0 %")}),
+    }
     made = at_work(nodes, runs)
-    assert made.runs["two"]["mass_flow"] == 0.0 and made.runs["one"]["mass_flow"] == pytest.approx(made.runs["in"]["mass_flow"], rel=1e-9)
+    assert made.runs["two"]["mass_flow"] == 0.0 and made.runs["one"]["mass_flow"] == pytest.approx(
+        made.runs["in"]["mass_flow"], rel=1e-9
+    )
 
 
 def test_a_check_valve_holds_and_a_standby_pump_does_not_leak() -> None:
-    machine = {"kind": "pump", "curve": [["0 L/s", "20 m"], ["5 L/s", "16 m"], ["10 L/s", "4 m"]], "bore": "50 mm"}
+    machine = {
+        "kind": "pump",
+        "curve": [["0 L/s", "20 m"], ["5 L/s", "16 m"], ["10 L/s", "4 m"]],
+        "bore": "50 mm",
+    }
     check = {"kind": "check", "bore": "50 mm"}
     runs: Runs = {
-        "duty": ("a", "j", {"p": machine, "c": check}), "standby": ("a", "j", {"p": {**machine, "speed": "0 %", "backflow": True}, "c": check}),
+        "duty": ("a", "j", {"p": machine, "c": check}),
+        "standby": ("a", "j", {"p": {**machine, "speed": "0 %", "backflow": True}, "c": check}),
         "out": ("j", "b", {"p": pipe("20 m", "50 mm", "0.1 mm")}),
-    }  # fmt: skip
+    }
     made = at_work({"a": sea(), "j": {"kind": "junction"}, "b": sea("0.5 bar")}, runs)
     assert made.runs["duty"]["volume_flow"] > 1e-3 and abs(made.runs["standby"]["volume_flow"]) < 1e-9
 
@@ -116,7 +157,10 @@ def test_a_check_valve_holds_and_a_standby_pump_does_not_leak() -> None:
 @pytest.mark.parametrize(("upstream", "expected"), [("6 bar", 3e5), ("2 bar", None)])
 def test_a_reducing_valve_holds_what_it_can(upstream: str, expected: float | None) -> None:
     nodes = {"a": sea(upstream), "j": {"kind": "junction"}, "b": {"kind": "junction", "take": "2 L/s"}}
-    runs: Runs = {"r": ("a", "j", {"v": {"kind": "reducing", "set": "3 bar", "kv": "30 m3/h", "bore": "50 mm"}}), "p": ("j", "b", {"p": pipe("30 m", "50 mm", "0.1 mm")})}
+    runs: Runs = {
+        "r": ("a", "j", {"v": {"kind": "reducing", "set": "3 bar", "kv": "30 m3/h", "bore": "50 mm"}}),
+        "p": ("j", "b", {"p": pipe("30 m", "50 mm", "0.1 mm")}),
+    }
     made = at_work(nodes, runs)
     assert made.runs["r"]["volume_flow"] == pytest.approx(2e-3, rel=1e-9)
     if expected is not None:
@@ -127,15 +171,22 @@ def test_a_reducing_valve_holds_what_it_can(upstream: str, expected: float | Non
 
 def test_a_reducing_valve_lets_nothing_back() -> None:
     nodes = {"a": sea("1 bar"), "j": {"kind": "junction"}, "b": sea("4 bar")}
-    runs: Runs = {"r": ("a", "j", {"v": {"kind": "reducing", "set": "3 bar", "bore": "50 mm"}}), "p": ("j", "b", {"p": pipe("30 m", "50 mm", "0.1 mm")})}
+    runs: Runs = {
+        "r": ("a", "j", {"v": {"kind": "reducing", "set": "3 bar", "bore": "50 mm"}}),
+        "p": ("j", "b", {"p": pipe("30 m", "50 mm", "0.1 mm")}),
+    }
     made = at_work(nodes, runs)
-    assert abs(made.runs["r"]["volume_flow"]) < 1e-9 and made.nodes["j"]["pressure"] == pytest.approx(4e5, rel=1e-6)
+    assert abs(made.runs["r"]["volume_flow"]) < 1e-9 and made.nodes["j"]["pressure"] == pytest.approx(
+        4e5, rel=1e-6
+    )
 
 
 def test_a_relief_valve_opens_between_its_pressures() -> None:
     relief = {"kind": "relief", "set": "5 bar", "full": "6 bar", "kv": "4 m3/h", "bore": "25 mm"}
     for flow, low, high in (("0.1 L/min", 5.0, 5.02), ("30 L/min", 5.05, 5.6), ("20 m3/h", 6.0, 40.0)):
-        made = at_work({"a": {"kind": "junction", "feed": flow}, "b": sea()}, {"r": ("a", "b", {"v": relief})})
+        made = at_work(
+            {"a": {"kind": "junction", "feed": flow}, "b": sea()}, {"r": ("a", "b", {"v": relief})}
+        )
         assert low * 1e5 <= made.nodes["a"]["pressure"] <= high * 1e5, flow
     shut = at_work({"a": sea("4 bar"), "b": sea()}, {"r": ("a", "b", {"v": relief})})
     assert abs(shut.runs["r"]["volume_flow"]) < 1e-8
@@ -143,7 +194,10 @@ def test_a_relief_valve_opens_between_its_pressures() -> None:
 
 def test_a_flow_limiting_valve_limits() -> None:
     for pressure in ("2 bar", "20 bar"):
-        made = at_work({"a": sea(pressure), "b": sea()}, {"r": ("a", "b", {"v": {"kind": "flow_limit", "limit": "10 L/min", "bore": "15 mm"}})})
+        made = at_work(
+            {"a": sea(pressure), "b": sea()},
+            {"r": ("a", "b", {"v": {"kind": "flow_limit", "limit": "10 L/min", "bore": "15 mm"}})},
+        )
         assert made.runs["r"]["volume_flow"] == pytest.approx(10e-3 / 60, rel=0.01)
 
 
@@ -151,23 +205,47 @@ def test_warm_air_rises_in_a_chimney() -> None:
     """Draught = (rho outside - rho inside) g H: any text on chimneys."""
     hot = {"gas": {"kind": "constant", "density": "0.9 kg/m3", "viscosity": "0.02 mPa s"}}
     nodes = {"hearth": sea(), "top": sea(z="10 m")}
-    made = at_work(nodes, {"flue": ("hearth", "top", {"d": {"kind": "duct", "length": "10 m", "width": "200 mm"}, "e": {"kind": "loss", "k": "1.5", "bore": "200 mm"}})}, hot)
+    made = at_work(
+        nodes,
+        {
+            "flue": (
+                "hearth",
+                "top",
+                {
+                    "d": {"kind": "duct", "length": "10 m", "width": "200 mm"},
+                    "e": {"kind": "loss", "k": "1.5", "bore": "200 mm"},
+                },
+            )
+        },
+        hot,
+    )
     draught = (101325 / (287.05 * 288.15) - 0.9) * 9.80665 * 10
-    assert made.runs["flue"]["loss"] == pytest.approx(draught, rel=1e-6) and made.runs["flue"]["volume_flow"] > 0
+    assert (
+        made.runs["flue"]["loss"] == pytest.approx(draught, rel=1e-6) and made.runs["flue"]["volume_flow"] > 0
+    )
 
 
 def network(**edits: Any) -> dict[str, Any]:
     """Give a small sound network case, edited."""
     data = {
-        "title": "n", "media": WATER,
+        "title": "n",
+        "media": WATER,
         "network": {
             "nodes": {"a": sea("1 bar"), "j": {"kind": "junction", "take": "1 L/s"}, "b": sea()},
             "runs": {
-                "in": {"start": "a", "end": "j", "parts": {"p": pipe("10 m", "50 mm", "0.1 mm"), "v": {"kind": "valve"}}},
-                "out": {"start": "j", "end": "b", "parts": {"p": pipe("10 m", "40 mm", "0.1 mm"), "v": {"kind": "valve"}}},
+                "in": {
+                    "start": "a",
+                    "end": "j",
+                    "parts": {"p": pipe("10 m", "50 mm", "0.1 mm"), "v": {"kind": "valve"}},
+                },
+                "out": {
+                    "start": "j",
+                    "end": "b",
+                    "parts": {"p": pipe("10 m", "40 mm", "0.1 mm"), "v": {"kind": "valve"}},
+                },
             },
         },
-    }  # fmt: skip
+    }
     return apply(parse_case(data), edits).as_data()
 
 
@@ -178,19 +256,69 @@ def network(**edits: Any) -> dict[str, Any]:
         ({"network.runs.in.end": "a"}, "network.runs.in", "ends where it begins"),
         ({"network.runs.in.parts": {}}, "network.runs.in", "nothing that resists"),
         ({"network.runs.in.fluid": "oil"}, "network.runs.in.fluid", "no fluid “oil”"),
-        ({"network.nodes.a": {"kind": "junction"}, "network.nodes.b": {"kind": "junction"}}, "network.nodes", "nothing sets the pressure"),
-        ({"network.runs.in.parts.v.opening": "0 %", "network.runs.out.parts.v.opening": "0 %"}, "network.nodes.j", "nothing feeds"),
-        ({"network.runs.in.parts.p": {"kind": "pipe", "size": "DN51"}}, "network.runs.in.parts.p.size", "no nominal size"),
-        ({"network.runs.in.parts.p": {"kind": "pump", "curve": [["0 L/s", "9 m"], ["1 L/s", "8 m"]]}}, "network.runs.in.parts.p.curve", "too few points"),
-        ({"network.runs.in.parts.p": {"kind": "pump", "curve": [["0 L/s", "9 m"], ["1 L/s", "8 m"], ["1e300 L/s", "1 m"]]}}, "network.runs.in.parts.p.curve", "beyond all reason"),
-        ({"network.runs.in.parts.p": {"kind": "pump", "curve": [["0 L/s", "9 m"], ["1 L/s", "10 m"], ["2 L/s", "12 m"]]}}, "network.runs.in.parts.p.curve", "does not fall"),
-        ({"network.runs.in.parts.x": {"kind": "exchanger", "partner": "in.p"}}, "network.runs.in.parts.x.partner", "not the other side"),
-        ({"network.runs.in.parts.r": {"kind": "relief", "set": "7 bar", "full": "6 bar"}}, "network.runs.in.parts.r.full", "above the set"),
-        ({"network.runs.in.parts.o": {"kind": "orifice", "bore": "50 mm", "hole": "60 mm"}}, "network.runs.in.parts.o.hole", "smaller than the bore"),
-        ({"media.oil": {"kind": "oil"}, "network.runs.out.fluid": "oil"}, "network.runs.out", "two fluids meet"),
+        (
+            {"network.nodes.a": {"kind": "junction"}, "network.nodes.b": {"kind": "junction"}},
+            "network.nodes",
+            "nothing sets the pressure",
+        ),
+        (
+            {"network.runs.in.parts.v.opening": "0 %", "network.runs.out.parts.v.opening": "0 %"},
+            "network.nodes.j",
+            "nothing feeds",
+        ),
+        (
+            {"network.runs.in.parts.p": {"kind": "pipe", "size": "DN51"}},
+            "network.runs.in.parts.p.size",
+            "no nominal size",
+        ),
+        (
+            {"network.runs.in.parts.p": {"kind": "pump", "curve": [["0 L/s", "9 m"], ["1 L/s", "8 m"]]}},
+            "network.runs.in.parts.p.curve",
+            "too few points",
+        ),
+        (
+            {
+                "network.runs.in.parts.p": {
+                    "kind": "pump",
+                    "curve": [["0 L/s", "9 m"], ["1 L/s", "8 m"], ["1e300 L/s", "1 m"]],
+                }
+            },
+            "network.runs.in.parts.p.curve",
+            "beyond all reason",
+        ),
+        (
+            {
+                "network.runs.in.parts.p": {
+                    "kind": "pump",
+                    "curve": [["0 L/s", "9 m"], ["1 L/s", "10 m"], ["2 L/s", "12 m"]],
+                }
+            },
+            "network.runs.in.parts.p.curve",
+            "does not fall",
+        ),
+        (
+            {"network.runs.in.parts.x": {"kind": "exchanger", "partner": "in.p"}},
+            "network.runs.in.parts.x.partner",
+            "not the other side",
+        ),
+        (
+            {"network.runs.in.parts.r": {"kind": "relief", "set": "7 bar", "full": "6 bar"}},
+            "network.runs.in.parts.r.full",
+            "above the set",
+        ),
+        (
+            {"network.runs.in.parts.o": {"kind": "orifice", "bore": "50 mm", "hole": "60 mm"}},
+            "network.runs.in.parts.o.hole",
+            "smaller than the bore",
+        ),
+        (
+            {"media.oil": {"kind": "oil"}, "network.runs.out.fluid": "oil"},
+            "network.runs.out",
+            "two fluids meet",
+        ),
         ({"readings.r": {"kind": "run_value", "run": "x"}}, "readings.r.run", "no “x”"),
     ],
-)  # fmt: skip
+)
 def test_wrong_networks_are_refused_at_their_line(edits: dict[str, Any], path: str, words: str) -> None:
     result = review(parse_case(network(**edits)))
     assert result.blocked
@@ -199,18 +327,29 @@ def test_wrong_networks_are_refused_at_their_line(edits: dict[str, Any], path: s
 
 def test_a_sound_network_is_at_work_while_it_is_written() -> None:
     result = review(parse_case(network()))
-    assert not result.blocked and result.working is not None and result.working.runs["in"]["volume_flow"] > 1e-3
+    assert (
+        not result.blocked and result.working is not None and result.working.runs["in"]["volume_flow"] > 1e-3
+    )
 
 
 def test_notes_on_what_happens() -> None:
     curve = [["0 L/s", "30 m"], ["3 L/s", "25 m"], ["6 L/s", "8 m"]]
     edits = {
-        "network.runs.in.parts.pump": {"kind": "pump", "curve": curve, "npsh": "30 m"}, "network.runs.in.parts.p.bore": "20 mm",
-        "media.water": {"kind": "water", "temperature": "20 °C"}, "network.nodes.t": {"kind": "tank"},
-        "network.runs.side": {"start": "j", "end": "t", "parts": {"p": pipe("50 m", "6 mm", "0.1 mm"), "pump": {"kind": "pump", "curve": [["0 L/s", "1 m"], ["1 L/s", "0.8 m"], ["2 L/s", "0.2 m"]]}, "v": {"kind": "valve", "opening": "0 %"}}},
-    }  # fmt: skip
+        "network.runs.in.parts.pump": {"kind": "pump", "curve": curve, "npsh": "30 m"},
+        "network.runs.in.parts.p.bore": "20 mm",
+        "media.water": {"kind": "water", "temperature": "20 °C"},
+        "network.nodes.t": {"kind": "tank"},
+        "network.runs.side": {
+            "start": "j",
+            "end": "t",
+            "parts": {
+                "p": pipe("50 m", "6 mm", "0.1 mm"),
+                "pump": {"kind": "pump", "curve": [["0 L/s", "1 m"], ["1 L/s", "0.8 m"], ["2 L/s", "0.2 m"]]},
+                "v": {"kind": "valve", "opening": "0 %"},
+            },
+        },
+    }
     found = {(note.kind, note.path) for note in review(parse_case(network(**edits))).notes}
     assert ("usual_velocity", "network.runs.in.parts.p") in found
     assert ("suction_head", "network.runs.in.parts.pump") in found
     assert ("against_shut", "network.runs.side.parts.pump") in found
-

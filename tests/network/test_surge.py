@@ -22,7 +22,10 @@ G = 9.80665
 
 def surging(nodes: dict[str, Any], runs: dict[str, Any], step: float) -> Surge:
     """Begin to follow waves."""
-    network = {"nodes": nodes, "runs": {key: {"start": a, "end": b, "parts": parts} for key, (a, b, parts) in runs.items()}}
+    network = {
+        "nodes": nodes,
+        "runs": {key: {"start": a, "end": b, "parts": parts} for key, (a, b, parts) in runs.items()},
+    }
     settled = settle_any(parse_case({"title": "w", "media": WATER, "network": network}))
     assert isinstance(settled, SettledNetwork)
     return Surge(settled.numbers.network, settled.fluids, 288.15, step)
@@ -31,8 +34,18 @@ def surging(nodes: dict[str, Any], runs: dict[str, Any], step: float) -> Surge:
 def closing(step: float, opening: str = "= 1 - step(t - 0.1 s)") -> Surge:
     """Give 600 m of smooth line from a reservoir to a valve."""
     line = pipe("600 m", "100 mm", "0 mm", wave="1339.05 m/s")
-    valve = {"kind": "valve", "kv": "60 m3/h", "bore": "100 mm", "characteristic": "linear", "opening": opening}
-    return surging({"up": sea("6 bar"), "end": {"kind": "junction"}, "out": sea()}, {"line": ("up", "end", {"p": line}), "valve": ("end", "out", {"v": valve})}, step)
+    valve = {
+        "kind": "valve",
+        "kv": "60 m3/h",
+        "bore": "100 mm",
+        "characteristic": "linear",
+        "opening": opening,
+    }
+    return surging(
+        {"up": sea("6 bar"), "end": {"kind": "junction"}, "out": sea()},
+        {"line": ("up", "end", {"p": line}), "valve": ("end", "out", {"v": valve})},
+        step,
+    )
 
 
 def test_nothing_happens_until_something_is_worked() -> None:
@@ -56,7 +69,9 @@ def test_a_sudden_closure_in_a_network_has_joukowsky_s_rise() -> None:
         times.append(surge.time)
     first = pressures[int(0.15 / 0.005)]
     assert first - before == pytest.approx(RHO * 1339.05 * velocity, rel=0.01)
-    fell = next(time for time, pressure in zip(times, pressures, strict=True) if time > 0.2 and pressure < before)
+    fell = next(
+        time for time, pressure in zip(times, pressures, strict=True) if time > 0.2 and pressure < before
+    )
     assert fell - 0.1 == pytest.approx(2 * 600 / 1339.05, rel=0.02)
     assert surge.highest[0] >= first and surge.adjusted < 0.01
 
@@ -64,14 +79,38 @@ def test_a_sudden_closure_in_a_network_has_joukowsky_s_rise() -> None:
 def test_a_branch_takes_its_part_of_a_wave() -> None:
     """At a branch of three like pipes two thirds of a wave pass on: Wylie and Streeter, chapter 3."""
     line = pipe("300 m", "100 mm", "0 mm", wave="1200 m/s")
-    nodes = {"a": sea("4 bar"), "j": {"kind": "junction"}, "b": {"kind": "junction"}, "c": sea("3.9 bar"), "out": sea()}
-    valve = {"kind": "valve", "kv": "20 m3/h", "bore": "100 mm", "characteristic": "linear", "opening": "= 1 - step(t, 0.05 s)"}
-    surge = surging(nodes, {"one": ("a", "j", {"p": line}), "two": ("j", "b", {"p": line}), "three": ("j", "c", {"p": line}), "v": ("b", "out", {"v": valve})}, 0.01)
+    nodes = {
+        "a": sea("4 bar"),
+        "j": {"kind": "junction"},
+        "b": {"kind": "junction"},
+        "c": sea("3.9 bar"),
+        "out": sea(),
+    }
+    valve = {
+        "kind": "valve",
+        "kv": "20 m3/h",
+        "bore": "100 mm",
+        "characteristic": "linear",
+        "opening": "= 1 - step(t, 0.05 s)",
+    }
+    surge = surging(
+        nodes,
+        {
+            "one": ("a", "j", {"p": line}),
+            "two": ("j", "b", {"p": line}),
+            "three": ("j", "c", {"p": line}),
+            "v": ("b", "out", {"v": valve}),
+        },
+        0.01,
+    )
     start = surge.heads.copy()
     peak_b, peak_j = 0.0, 0.0
     while surge.time < 0.05 + 0.25 + 0.15:
         surge.step(0.01)
-        peak_b, peak_j = max(peak_b, float(surge.heads[2] - start[2])), max(peak_j, float(surge.heads[1] - start[1]))
+        peak_b, peak_j = (
+            max(peak_b, float(surge.heads[2] - start[2])),
+            max(peak_j, float(surge.heads[1] - start[1])),
+        )
     assert peak_j == pytest.approx(2 / 3 * peak_b, rel=0.03)
 
 
@@ -79,7 +118,10 @@ def test_a_check_valve_and_a_pump_that_trips() -> None:
     curve = [["0 L/s", "60 m"], ["10 L/s", "50 m"], ["20 L/s", "20 m"]]
     machine = {"kind": "pump", "curve": curve, "speed": "= 1 - ramp(t, 0.2 s, 1 s)", "bore": "100 mm"}
     nodes = {"well": sea(), "head": {"kind": "junction"}, "tank": sea(z="30 m")}
-    runs = {"pump": ("well", "head", {"p": machine, "c": {"kind": "check", "bore": "100 mm"}}), "main": ("head", "tank", {"p": pipe("500 m", "100 mm", "0.1 mm", wave="1100 m/s")})}
+    runs = {
+        "pump": ("well", "head", {"p": machine, "c": {"kind": "check", "bore": "100 mm"}}),
+        "main": ("head", "tank", {"p": pipe("500 m", "100 mm", "0.1 mm", wave="1100 m/s")}),
+    }
     surge = surging(nodes, runs, 0.02)
     assert surge.made is not None
     begun, least = float(surge.made.flow[0]), 1.0
@@ -106,10 +148,13 @@ def test_gas_and_short_lines_are_refused_in_words() -> None:
     from mop_lantern.network.steady import NetworkFault
 
     with pytest.raises(NetworkFault, match="long enough"):
-        surging({"a": sea("1 bar"), "b": sea()}, {"r": ("a", "b", {"p": pipe("1 m", "50 mm", "0.1 mm")})}, 0.1)
+        surging(
+            {"a": sea("1 bar"), "b": sea()}, {"r": ("a", "b", {"p": pipe("1 m", "50 mm", "0.1 mm")})}, 0.1
+        )
 
 
-# --- tees --------------------------------------------------------------------------------------------------------
+# --- tees
+# --------------------------------------------------------------------------------------------------------
 
 
 def tee_of(feeds: dict[str, str], side: str) -> Any:
@@ -117,7 +162,11 @@ def tee_of(feeds: dict[str, str], side: str) -> Any:
     nodes: dict[str, Any] = {"t": {"kind": "tee", "side": side}}
     runs: dict[str, Any] = {}
     for key, flow in feeds.items():
-        nodes[f"n{key}"] = sea() if flow == "free" else {"kind": "junction", ("take" if flow.startswith("-") else "feed"): flow.lstrip("-")}
+        nodes[f"n{key}"] = (
+            sea()
+            if flow == "free"
+            else {"kind": "junction", ("take" if flow.startswith("-") else "feed"): flow.lstrip("-")}
+        )
         runs[key] = (f"n{key}", "t", {"p": pipe("1 mm", "100 mm", "0 mm")})
     return at_work(nodes, runs)
 
@@ -125,30 +174,52 @@ def tee_of(feeds: dict[str, str], side: str) -> Any:
 def test_a_joining_tee_loses_what_the_handbook_says() -> None:
     made = tee_of({"straight": "14 L/s", "side": "6 L/s", "whole": "free"}, "side")
     pressure = 0.5 * RHO * (0.02 / (np.pi / 4 * 0.1**2)) ** 2
-    assert made.runs["straight"]["loss"] / pressure == pytest.approx(float(fittings.joining_straight(0.3)), rel=0.01)
-    assert made.runs["side"]["loss"] / pressure == pytest.approx(float(fittings.joining_side(0.3, 1.0)), abs=0.01)
+    assert made.runs["straight"]["loss"] / pressure == pytest.approx(
+        float(fittings.joining_straight(0.3)), rel=0.01
+    )
+    assert made.runs["side"]["loss"] / pressure == pytest.approx(
+        float(fittings.joining_side(0.3, 1.0)), abs=0.01
+    )
 
 
 def test_a_dividing_tee_loses_what_the_handbook_says() -> None:
     made = tee_of({"whole": "20 L/s", "side": "-8 L/s", "straight": "free"}, "side")
     pressure = 0.5 * RHO * (0.02 / (np.pi / 4 * 0.1**2)) ** 2
-    assert made.runs["straight"]["loss"] / pressure == pytest.approx(float(fittings.dividing_straight(0.4)), rel=0.01)
-    assert made.runs["side"]["loss"] / pressure == pytest.approx(float(fittings.dividing_side(0.4, 1.0)), rel=0.01)
+    assert made.runs["straight"]["loss"] / pressure == pytest.approx(
+        float(fittings.dividing_straight(0.4)), rel=0.01
+    )
+    assert made.runs["side"]["loss"] / pressure == pytest.approx(
+        float(fittings.dividing_side(0.4, 1.0)), rel=0.01
+    )
 
 
 def test_a_tee_needs_three_runs() -> None:
-    runs = {"r": {"start": "a", "end": "t", "parts": {"p": pipe("1 m", "50 mm", "0 mm")}}, "s": {"start": "t", "end": "b", "parts": {"p": pipe("1 m", "50 mm", "0 mm")}}}
-    data = {"title": "t", "media": WATER, "network": {"nodes": {"a": sea(), "b": sea(), "t": {"kind": "tee", "side": "r"}}, "runs": runs}}
-    assert any(fault.path == "network.nodes.t.side" and "three runs" in fault.says for fault in review(parse_case(data)).faults)
+    runs = {
+        "r": {"start": "a", "end": "t", "parts": {"p": pipe("1 m", "50 mm", "0 mm")}},
+        "s": {"start": "t", "end": "b", "parts": {"p": pipe("1 m", "50 mm", "0 mm")}},
+    }
+    data = {
+        "title": "t",
+        "media": WATER,
+        "network": {"nodes": {"a": sea(), "b": sea(), "t": {"kind": "tee", "side": "r"}}, "runs": runs},
+    }
+    assert any(
+        fault.path == "network.nodes.t.side" and "three runs" in fault.says
+        for fault in review(parse_case(data)).faults
+    )
 
 
-# --- sizes -------------------------------------------------------------------------------------------------------
+# --- sizes
+# -------------------------------------------------------------------------------------------------------
 
 
 def test_sizes_by_friction_and_velocity() -> None:
     case = load(DEMOS / "duct-tree.lantern")
     edits, faults = sized(case, "B", ["main", "hall"], "0.8 Pa/m")
-    assert not faults and set(edits) == {"network.runs.main.parts.duct.width", "network.runs.hall.parts.duct.width"}
+    assert not faults and set(edits) == {
+        "network.runs.main.parts.duct.width",
+        "network.runs.hall.parts.duct.width",
+    }
     result = review(apply(case, edits))
     assert result.working is not None
     loop = load(DEMOS / "rearing-loop.lantern")

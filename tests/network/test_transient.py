@@ -30,12 +30,16 @@ def test_plugs_lose_nothing(moves: list[tuple[float, float, bool]]) -> None:
         a, b = plugs.leaving(volume, forward)
         plugs.push(value, volume, forward)
         assert plugs.volumes.sum() == pytest.approx(2.0)
-        assert plugs.total - before == pytest.approx(volume * (value - a * value - b), abs=1e-9 * (1 + volume * 100))
+        assert plugs.total - before == pytest.approx(
+            volume * (value - a * value - b), abs=1e-9 * (1 + volume * 100)
+        )
 
 
 def test_a_front_arrives_when_the_pipe_has_been_filled() -> None:
     nodes: dict[str, Any] = {"a": {"kind": "junction", "feed": "1 L/s", "temperature": "60 °C"}, "b": sea()}
-    march = marching(nodes, {"r": ("a", "b", {"p": pipe("50 m", "40 mm", "0 mm")})}, thermal=True, outside="20 °C")
+    march = marching(
+        nodes, {"r": ("a", "b", {"p": pipe("50 m", "40 mm", "0 mm")})}, thermal=True, outside="20 °C"
+    )
     delay = np.pi / 4 * 0.04**2 * 50 / 1e-3
     outlets = {}
     while march.time < 1.5 * delay:
@@ -49,8 +53,15 @@ def test_a_front_arrives_when_the_pipe_has_been_filled() -> None:
 
 def test_a_slow_pipe_cools_as_it_should() -> None:
     """The steady end of a followed pipe is that of the steady solver: O-3.9."""
-    nodes: dict[str, Any] = {"a": {"kind": "junction", "feed": f"{0.2 / RHO!r} m3/s", "temperature": "80 °C"}, "b": sea()}
-    march = marching(nodes, {"r": ("a", "b", {"p": pipe("100 m", "42 mm", "0.045 mm", film="12 W/m2/K", outside="15 °C")})}, thermal=True)
+    nodes: dict[str, Any] = {
+        "a": {"kind": "junction", "feed": f"{0.2 / RHO!r} m3/s", "temperature": "80 °C"},
+        "b": sea(),
+    }
+    march = marching(
+        nodes,
+        {"r": ("a", "b", {"p": pipe("100 m", "42 mm", "0.045 mm", film="12 W/m2/K", outside="15 °C")})},
+        thermal=True,
+    )
     while march.time < 2500:
         made = march.step(5.0)
     assert made.outlet[0] - 273.15 == pytest.approx(68.7993, abs=0.05)
@@ -59,7 +70,10 @@ def test_a_slow_pipe_cools_as_it_should() -> None:
 
 def test_communicating_tanks_level_out_and_keep_their_volume() -> None:
     tank = {"kind": "tank", "area": "1 m2", "height": "3 m"}
-    march = marching({"a": {**tank, "level": "2 m"}, "b": {**tank, "level": "0.5 m"}}, {"r": ("a", "b", {"p": pipe("5 m", "80 mm", "0.1 mm"), "k": {"kind": "loss"}})})
+    march = marching(
+        {"a": {**tank, "level": "2 m"}, "b": {**tank, "level": "0.5 m"}},
+        {"r": ("a", "b", {"p": pipe("5 m", "80 mm", "0.1 mm"), "k": {"kind": "loss"}})},
+    )
     while march.time < 1200:
         march.step(5.0)
         assert march.tanks.level.sum() == pytest.approx(2.5, rel=1e-9)
@@ -69,7 +83,10 @@ def test_communicating_tanks_level_out_and_keep_their_volume() -> None:
 def test_steps_of_any_length_tend_to_the_same() -> None:
     ends = []
     for step in (20.0, 10.0, 5.0):
-        march = marching({"t": {"kind": "tank", "area": "1 m2", "level": "2 m"}, "b": sea()}, {"r": ("t", "b", {"k": {"kind": "loss", "bore": "40 mm"}})})
+        march = marching(
+            {"t": {"kind": "tank", "area": "1 m2", "level": "2 m"}, "b": sea()},
+            {"r": ("t", "b", {"k": {"kind": "loss", "bore": "40 mm"}})},
+        )
         while march.time < 400:
             march.step(step)
         ends.append(float(march.tanks.level[0]))
@@ -84,12 +101,28 @@ def solving_of(data: Any, runs: Path | None = None, **edits: Any) -> NetworkSolv
 
 
 def test_the_drive_warms_by_what_is_lost() -> None:
-    """Closing the flow-control valve raises the heating rate by the power no longer given as work; thin oil loses less."""
+    """Closing the flow-control valve raises the heating rate by the power no longer given as work; thin oil
+    loses less.
+    """
     case = load(DEMOS / "gate-drive.lantern")
-    kept: dict[str, Any] = {"network.operations": {}, "network.time.until": "10 min", "network.nodes.tank.film": "0 W/m2/K"}
+    kept: dict[str, Any] = {
+        "network.operations": {},
+        "network.time.until": "10 min",
+        "network.nodes.tank.film": "0 W/m2/K",
+    }
     for run in case.network.runs:
-        kept |= {f"network.runs.{run}.parts.{name}.film": "0 W/m2/K" for name, part in case.network.runs[run].parts.items() if part.kind == "pipe"}
-    closing = {"network.operations.shut": {"at": "5 min", "path": "network.runs.drive.parts.control.limit", "value": "0 L/min"}}
+        kept |= {
+            f"network.runs.{run}.parts.{name}.film": "0 W/m2/K"
+            for name, part in case.network.runs[run].parts.items()
+            if part.kind == "pipe"
+        }
+    closing = {
+        "network.operations.shut": {
+            "at": "5 min",
+            "path": "network.runs.drive.parts.control.limit",
+            "value": "0 L/min",
+        }
+    }
     solving = solving_of(case, None, **kept, **closing)
     list(solving.events())
     march, rows = solving._march, {key: np.array(column) for key, column in solving._columns.items()}
@@ -97,7 +130,10 @@ def test_the_drive_warms_by_what_is_lost() -> None:
     time, tank = rows["time"], rows["tank"]
     open_, shut = (time > 240) & (time <= 300), (time > 540) & (time <= 600)
     capacity = float(march.capacity[0])
-    circulating = march.tanks.level[0] * 0.25 * march.fluids["oil"].at("density", tank[-1]) + march.plugs["pump.suction"].content * march.made.net.density[0]
+    circulating = (
+        march.tanks.level[0] * 0.25 * march.fluids["oil"].at("density", tank[-1])
+        + march.plugs["pump.suction"].content * march.made.net.density[0]
+    )
     rate = np.polyfit(time[shut], tank[shut], 1)[0]
     assert rate == pytest.approx(rows["power"][shut].mean() / (circulating * capacity), rel=0.01)
     given = rows["work"][open_].mean()
@@ -116,8 +152,12 @@ def test_the_cooler_cycles_and_the_diverter_routes(tmp_path: Path) -> None:
     on = heat < -1000
     assert 2 <= np.count_nonzero(on[1:] & ~on[:-1]) <= 60, "it switches on and off between its temperatures"
     record = load_run(Path(end["run"]))
-    assert len(record.traces["time"]) == end["iterations"] and any(item["id"] == "heat_ledger" for item in record.trust)
-    assert open_working(Path(end["run"])).nodes["tank"]["temperature"] == pytest.approx(record.readings["tank"]["value"])
+    assert len(record.traces["time"]) == end["iterations"] and any(
+        item["id"] == "heat_ledger" for item in record.trust
+    )
+    assert open_working(Path(end["run"])).nodes["tank"]["temperature"] == pytest.approx(
+        record.readings["tank"]["value"]
+    )
 
 
 def test_what_was_worked_by_hand_replays_exactly(tmp_path: Path) -> None:
@@ -126,12 +166,16 @@ def test_what_was_worked_by_hand_replays_exactly(tmp_path: Path) -> None:
     for event in first.events():
         if event["event"] == "progress" and not first.worked:
             assert first.work("network.runs.drive.parts.control.limit", "5 L/min") == ""
-            assert "no “nothing”" in first.work("network.runs.drive.parts.control.nothing", "1") or first.work("network.runs.nobody.parts.x.opening", "1")
+            assert "no “nothing”" in first.work(
+                "network.runs.drive.parts.control.nothing", "1"
+            ) or first.work("network.runs.nobody.parts.x.opening", "1")
     if not first.worked:
         pytest.skip("this machine was through before the valve could be turned")
     again = solving_of(first.case_with_operations())
     list(again.events())
-    assert again._columns["tank"] == first._columns["tank"] and again._columns["flow"] == first._columns["flow"]
+    assert (
+        again._columns["tank"] == first._columns["tank"] and again._columns["flow"] == first._columns["flow"]
+    )
 
 
 def test_a_wrong_operation_is_told_before_the_run() -> None:
@@ -144,6 +188,13 @@ def test_a_wrong_operation_is_told_before_the_run() -> None:
 def test_a_store_without_end_is_noted() -> None:
     from mop_lantern.case import review
 
-    runs = {"r": {"start": "a", "end": "j", "parts": {"p": {"kind": "gear_pump", "bore": "20 mm"}}}, "b": {"start": "j", "end": "a", "parts": {"p": pipe("5 m", "20 mm", "0.1 mm")}}}
-    data = {"title": "n", "media": WATER, "network": {"thermal": True, "nodes": {"a": sea(), "j": {"kind": "junction"}}, "runs": runs}}
+    runs = {
+        "r": {"start": "a", "end": "j", "parts": {"p": {"kind": "gear_pump", "bore": "20 mm"}}},
+        "b": {"start": "j", "end": "a", "parts": {"p": pipe("5 m", "20 mm", "0.1 mm")}},
+    }
+    data = {
+        "title": "n",
+        "media": WATER,
+        "network": {"thermal": True, "nodes": {"a": sea(), "j": {"kind": "junction"}}, "runs": runs},
+    }
     assert {"endless_store"} <= {note.kind for note in review(parse_case(data)).notes}

@@ -68,7 +68,9 @@ def test_spread_work_comes_back_in_order(monkeypatch: pytest.MonkeyPatch) -> Non
     monkeypatch.setenv("MOP_LANTERN_THREADS", "3")
     bounds = bounds_of(200_000)
     assert rows_of(bounds) == [(0, 66666), (66666, 133333), (133333, 200000)]
-    assert spread(lambda block, k: (k, block), rows_of(bounds), 7) == [(7, block) for block in rows_of(bounds)]
+    assert spread(lambda block, k: (k, block), rows_of(bounds), 7) == [
+        (7, block) for block in rows_of(bounds)
+    ]
     assert len(bounds_of(900)) == 2
     with pytest.raises(ZeroDivisionError):
         spread(lambda block: 1 // (block[0] - 66666), rows_of(bounds))

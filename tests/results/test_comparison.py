@@ -51,20 +51,36 @@ def test_a_shift_along_is_found() -> None:
 
 def test_curves_and_points_go_into_one_file(tmp_path: Path) -> None:
     path = tmp_path / "c.csv"
-    write_comparison(path, ("x", "y"), {"model": (X[:3], CURVE[:3])}, {"lab": (np.array([0.5]), np.array([np.nan]))})
+    write_comparison(
+        path, ("x", "y"), {"model": (X[:3], CURVE[:3])}, {"lab": (np.array([0.5]), np.array([np.nan]))}
+    )
     rows = list(csv.reader(path.open()))
-    assert rows[0] == ["name", "kind", "x", "y"] and rows[1][:2] == ["model", "model"] and rows[-1] == ["lab", "measured", "0.5", ""]
+    assert (
+        rows[0] == ["name", "kind", "x", "y"]
+        and rows[1][:2] == ["model", "model"]
+        and rows[-1] == ["lab", "measured", "0.5", ""]
+    )
     with pytest.raises(FileError):
         write_comparison(tmp_path / "no" / "c.csv", ("x", "y"), {}, {})
 
 
 def test_answers_with_scalars_survive_storage(channel: dict[str, Any], tmp_path: Path) -> None:
-    edits = {"field.heat.solve": True, "field.species.salt": {"title": "salt"}, "field.openings.in.carries.salt": "0.03", "field.age.solve": True}
+    edits = {
+        "field.heat.solve": True,
+        "field.species.salt": {"title": "salt"},
+        "field.openings.in.carries.salt": "0.03",
+        "field.age.solve": True,
+    }
     solving = Solving(settle(apply(parse_case(channel), edits)), None, tmp_path)
     last = [event for event in solving.events() if event["event"] == "finished"][-1]
     made, stored = solving.run.physics.answer(True), open_answer(Path(last["run"]))
-    assert set(stored.scalars) == {"T", "c.salt", "age"} and stored.quantities["c.salt"] == ("salt", "fraction")
+    assert set(stored.scalars) == {"T", "c.salt", "age"} and stored.quantities["c.salt"] == (
+        "salt",
+        "fraction",
+    )
     for name, scalar in made.scalars.items():
-        assert np.array_equal(scalar.cells, stored.scalars[name].cells) and np.array_equal(scalar.leaving, stored.scalars[name].leaving)
+        assert np.array_equal(scalar.cells, stored.scalars[name].cells) and np.array_equal(
+            scalar.leaving, stored.scalars[name].leaving
+        )
     again = unpack(made.mesh, pack(made))
     assert again.density == made.density and np.array_equal(again.cells("age"), made.cells("age"))

@@ -35,7 +35,19 @@ def stored(run: Path, **more: Any) -> RunRecord:
     """Write a small network run into a folder."""
     reading = {"value": 1.0, "unit": "m3/s", "title": "Flow", "dimension": "volume_flow"}
     trust = [{"id": "mass", "verdict": "holds", "value": 0.0, "limit": 1.0, "text": "fine"}]
-    record = RunRecord(case={}, variant="", readings={"q": reading}, trust=trust, converged=True, iterations=1, cells=1, seconds=0.1, grid={}, versions={}, traces={"a": [1.0, 2.0]})
+    record = RunRecord(
+        case={},
+        variant="",
+        readings={"q": reading},
+        trust=trust,
+        converged=True,
+        iterations=1,
+        cells=1,
+        seconds=0.1,
+        grid={},
+        versions={},
+        traces={"a": [1.0, 2.0]},
+    )
     save_network(run, record, Working({}, {}, {}, {}, {}), more.get("keep", 10_000))
     return record
 
@@ -105,12 +117,16 @@ DAMAGES = {
     "half written": lambda run: (run / "run.json").write_text((run / "run.json").read_text()[:200]),
     "ragged traces": lambda run: (run / "traces.csv").write_text("a,b\n1,2\n3\n"),
     "traces no numbers": lambda run: (run / "traces.csv").write_text("a\nx\n"),
-    "null readings": lambda run: (run / "run.json").write_text((run / "run.json").read_text().replace('"dimension": "volume_flow"', '"dimension": null')),
-    "no trust": lambda run: (run / "run.json").write_text((run / "run.json").read_text().replace('"holds"', "null")),
+    "null readings": lambda run: (run / "run.json").write_text(
+        (run / "run.json").read_text().replace('"dimension": "volume_flow"', '"dimension": null')
+    ),
+    "no trust": lambda run: (run / "run.json").write_text(
+        (run / "run.json").read_text().replace('"holds"', "null")
+    ),
     "a list": lambda run: (run / "run.json").write_text("[1, 2]"),
     "deep": lambda run: (run / "run.json").write_text("[" * 100_000),
     "bytes": lambda run: (run / "run.json").write_bytes(b"\xff\xfe\x00"),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("damage", DAMAGES)
@@ -128,13 +144,23 @@ def test_a_damaged_run_is_passed_over_and_the_one_before_it_shown(tmp_path: Path
 def kept(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """Solve a small channel in time once and give its run folder."""
     data: dict[str, Any] = {
-        "title": "c", "media": {"water": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "1 mPa s"}},
-        "shape": {"depth": "1 m", "parts": {"run": {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "20 mm", "width": "10 mm"}}},
-        "field": {
-            "openings": {"in": {"kind": "velocity", "edge": "run.start", "velocity": "10 mm/s"}, "out": {"kind": "static_pressure", "edge": "run.end", "pressure": "0 Pa"}},
-            "grid": {"cell": "2.5 mm"}, "time": {"mode": "transient", "until": "1 s", "step": "0.5 s", "every": "0.5 s"},
+        "title": "c",
+        "media": {"water": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "1 mPa s"}},
+        "shape": {
+            "depth": "1 m",
+            "parts": {
+                "run": {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "20 mm", "width": "10 mm"}
+            },
         },
-    }  # fmt: skip
+        "field": {
+            "openings": {
+                "in": {"kind": "velocity", "edge": "run.start", "velocity": "10 mm/s"},
+                "out": {"kind": "static_pressure", "edge": "run.end", "pressure": "0 Pa"},
+            },
+            "grid": {"cell": "2.5 mm"},
+            "time": {"mode": "transient", "until": "1 s", "step": "0.5 s", "every": "0.5 s"},
+        },
+    }
     runs = tmp_path_factory.mktemp("runs")
     last = list(Solving(settle(parse_case(data)), None, runs).events())[-1]
     return Path(last["run"])
@@ -163,7 +189,12 @@ def test_damaged_states_are_refused_in_words(kept: Path, tmp_path: Path) -> None
     assert open_state(run, time, mesh).time == pytest.approx(time)
     path = run / "states" / f"{time:016.6f}.npz"
     good = path.read_bytes()
-    for data in (good[: len(good) // 2], b"", b"PK\x03\x04" + bytes(200), good.replace(b"velocity", b"veIocity")):
+    for data in (
+        good[: len(good) // 2],
+        b"",
+        b"PK\x03\x04" + bytes(200),
+        good.replace(b"velocity", b"veIocity"),
+    ):
         path.write_bytes(data)
         with pytest.raises(FileError, match="cannot be read"):
             open_state(run, time, mesh)
@@ -172,12 +203,20 @@ def test_damaged_states_are_refused_in_words(kept: Path, tmp_path: Path) -> None
 def test_a_mesh_that_points_beyond_itself_is_refused(kept: Path) -> None:
     mesh = open_answer(kept).mesh
     arrays = mesh.arrays()
-    for name, wrong in (("owner", mesh.owner + mesh.n_cells), ("patch", mesh.patch - 5), ("centre", mesh.centre * np.nan), ("volume", mesh.volume[:-1]), ("face_offsets", mesh.face_offsets[::-1])):
+    for name, wrong in (
+        ("owner", mesh.owner + mesh.n_cells),
+        ("patch", mesh.patch - 5),
+        ("centre", mesh.centre * np.nan),
+        ("volume", mesh.volume[:-1]),
+        ("face_offsets", mesh.face_offsets[::-1]),
+    ):
         with pytest.raises(ValueError, match="mesh"):
             sound(type(mesh)(**{**arrays, name: wrong}))
 
 
-def test_a_full_disk_leaves_the_former_run_and_the_answer(kept: Path, tmp_path: Path, channel: dict[str, Any], monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_full_disk_leaves_the_former_run_and_the_answer(
+    kept: Path, tmp_path: Path, channel: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+) -> None:
     solving = Solving(settle(parse_case(channel)), None, tmp_path)
     full = OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
     with monkeypatch.context() as patch:
@@ -186,4 +225,8 @@ def test_a_full_disk_leaves_the_former_run_and_the_answer(kept: Path, tmp_path: 
     assert last["event"] == "finished" and last["run"] == "" and "No space left" in last["unsaved"]
     assert last["readings"]["drop"]["value"] > 0 and latest(tmp_path, "") is None
     folder = Path(solving.store())
-    assert latest(tmp_path, "") == folder and open_answer(folder).mesh.n_cells == last["cells"] and not list(folder.glob(".*"))
+    assert (
+        latest(tmp_path, "") == folder
+        and open_answer(folder).mesh.n_cells == last["cells"]
+        and not list(folder.glob(".*"))
+    )

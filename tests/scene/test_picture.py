@@ -37,10 +37,21 @@ def shown(picture: Picture, channel: dict[str, Any], **edits: Any) -> Answer:
 
     edge = mesh.face_centre[mesh.n_internal :]
     flux = (u(mesh.face_centre) * mesh.area).sum(axis=1)
-    answer = Answer(mesh, u(mesh.centre), 1 - 25 * mesh.centre[:, 0], flux, u(edge), 1 - 25 * edge[:, 0], np.zeros((mesh.n_boundary, 3)), 1000.0)
+    answer = Answer(
+        mesh,
+        u(mesh.centre),
+        1 - 25 * mesh.centre[:, 0],
+        flux,
+        u(edge),
+        1 - 25 * edge[:, 0],
+        np.zeros((mesh.n_boundary, 3)),
+        1000.0,
+    )
     picture.set_shape(settled.shape, WAYS)
     picture.set_answer(answer)
-    picture.set_options(layers=frozenset({"colours", "parts"}), quantity="speed", low=None, high=None, night=False, units={})
+    picture.set_options(
+        layers=frozenset({"colours", "parts"}), quantity="speed", low=None, high=None, night=False, units={}
+    )
     picture.fit(SIZE)
     return answer
 
@@ -121,7 +132,9 @@ def test_night_is_dark_and_the_empty_stage_is_bare(channel: dict[str, Any], pict
 
 
 def test_the_picture_has_the_very_values_of_a_linear_field(channel: dict[str, Any]) -> None:
-    """Probe and picture agree: colours at the corners of cells are exact where the field is linear, also on hanging and cut cells."""
+    """Probe and picture agree: colours at the corners of cells are exact where the field is linear, also on
+    hanging and cut cells.
+    """
     for kind in ("hanging", "cut and merged"):
         mesh = plane(channel, PLANES[kind])
         drawn, answer = drawing(mesh), answer_of(mesh, lambda x: 3 * x[:, 0] - 2 * x[:, 1])
@@ -130,4 +143,6 @@ def test_the_picture_has_the_very_values_of_a_linear_field(channel: dict[str, An
         off = np.abs(got - places[:, :2] @ [3, -2]) / np.ptp(got)
         inner = drawn.near_face[:, 0] < 0
         assert np.quantile(off[inner], 0.98) < 1e-9 and off[inner].max() < 2e-3, kind
-        assert np.quantile(off[~inner], 0.5) < 1e-9 and off.max() < 0.015, "on the boundary the mean of the faces that meet"
+        assert np.quantile(off[~inner], 0.5) < 1e-9 and off.max() < 0.015, (
+            "on the boundary the mean of the faces that meet"
+        )

@@ -1,4 +1,6 @@
-"""Pictures of spaces show what readings read: values between cells from the nearest cells and their slopes."""
+"""Pictures of spaces show what readings read: values between cells from the nearest cells and their
+slopes.
+"""
 
 from __future__ import annotations
 
@@ -22,11 +24,30 @@ def stage(request: Any) -> tuple[Any, Any]:
     solids = {"d": BOX}
     grid: dict[str, Any] = {"cell": "2.5 mm"}
     if request.param != "even":
-        solids["ball"] = {"kind": "ball", "role": "solid", "x": "20 mm", "y": "10 mm", "z": "10 mm", "diameter": "9 mm"}
+        solids["ball"] = {
+            "kind": "ball",
+            "role": "solid",
+            "x": "20 mm",
+            "y": "10 mm",
+            "z": "10 mm",
+            "diameter": "9 mm",
+        }
         grid |= {"doublings": "1", "refine": {"near": {"kind": "edge", "edge": "ball.wall", "levels": "1"}}}
-    openings = {"in": {"kind": "velocity", "edge": "d.west", "velocity": "10 mm/s"}, "out": {"kind": "static_pressure", "edge": "d.east", "pressure": "0 Pa"}}
+    openings = {
+        "in": {"kind": "velocity", "edge": "d.west", "velocity": "10 mm/s"},
+        "out": {"kind": "static_pressure", "edge": "d.east", "pressure": "0 Pa"},
+    }
     medium = {"w": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "10 mPa s"}}
-    settled = settle(parse_case({"title": "c", "media": medium, "shape": {"space": "space", "solids": solids}, "field": {"openings": openings, "grid": grid}}))
+    settled = settle(
+        parse_case(
+            {
+                "title": "c",
+                "media": medium,
+                "shape": {"space": "space", "solids": solids},
+                "field": {"openings": openings, "grid": grid},
+            }
+        )
+    )
     return settled.shape, prepare(settled)
 
 
@@ -36,9 +57,20 @@ def shown(stage: tuple[Any, Any], law: Any) -> tuple[SpaceHand, Answer]:
     wall = mesh.face_centre[mesh.n_internal :]
     velocity = np.column_stack([law(mesh.centre), 2 * law(mesh.centre), -law(mesh.centre)])
     beside = np.column_stack([law(wall), 2 * law(wall), -law(wall)])
-    answer = Answer(mesh, velocity, law(mesh.centre), np.zeros(len(mesh.owner)), beside, law(wall), np.zeros((mesh.n_boundary, 3)), 1000.0)
+    answer = Answer(
+        mesh,
+        velocity,
+        law(mesh.centre),
+        np.zeros(len(mesh.owner)),
+        beside,
+        law(wall),
+        np.zeros((mesh.n_boundary, 3)),
+        1000.0,
+    )
     inks: Any = None
-    return SpaceHand(surface, answer, {}, None, "pressure", inks, (0, 0, 0), 2, 0.5, places=places_of(surface, mesh)), answer
+    return SpaceHand(
+        surface, answer, {}, None, "pressure", inks, (0, 0, 0), 2, 0.5, places=places_of(surface, mesh)
+    ), answer
 
 
 def somewhere(answer: Answer, count: int = 400) -> Any:
@@ -59,7 +91,9 @@ def curved(places: Any) -> Any:
 
 def test_slopes_of_a_linear_field_are_exact(stage: Any) -> None:
     mesh = stage[1]
-    slopes = space_slopes(mesh, np.concatenate([linear(mesh.centre), linear(mesh.face_centre[mesh.n_internal :])]))
+    slopes = space_slopes(
+        mesh, np.concatenate([linear(mesh.centre), linear(mesh.face_centre[mesh.n_internal :])])
+    )
     assert np.abs(slopes - [300.0, -200.0, 100.0]).max() < 0.05
 
 
@@ -68,11 +102,15 @@ def test_a_linear_field_is_drawn_exactly(stage: Any) -> None:
     places = somewhere(answer)
     assert np.abs(hand.sampled("pressure", places) - linear(places)).max() < 2e-3
     velocity = hand.sampled("velocity", places)
-    assert np.abs(velocity - np.column_stack([linear(places), 2 * linear(places), -linear(places)])).max() < 4e-3
+    assert (
+        np.abs(velocity - np.column_stack([linear(places), 2 * linear(places), -linear(places)])).max() < 4e-3
+    )
 
 
 def test_pictures_and_readings_agree_on_a_hump(stage: Any) -> None:
-    """A mean by distance alone is 4 % low at the summit, where the eye reads a maximum; a picture must not show another number than the probe."""
+    """A mean by distance alone is 4 % low at the summit, where the eye reads a maximum; a picture must not
+    show another number than the probe.
+    """
     hand, answer = shown(stage, curved)
     places = somewhere(answer)
     picture, reading = hand.sampled("pressure", places), answer.sampler("pressure", places)
@@ -96,5 +134,9 @@ def test_the_lattice_of_level_surfaces_and_streamlines_is_linear_too(stage: Any)
 
 def test_what_is_told_of_cells_has_no_slope(stage: Any) -> None:
     hand, answer = shown(stage, linear)
-    found = hand.sampled("size", answer.mesh.centre) if "size" in answer.quantities else hand.sampled("shear", answer.mesh.centre)
+    found = (
+        hand.sampled("size", answer.mesh.centre)
+        if "size" in answer.quantities
+        else hand.sampled("shear", answer.mesh.centre)
+    )
     assert np.isfinite(found).all()

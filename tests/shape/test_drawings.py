@@ -43,18 +43,33 @@ def test_curves_islands_layers_and_units(tmp_path: Path) -> None:
     space, *islands = drawing.loops
     assert not space.island and all(loop.island for loop in islands) and len(islands) == 3
     assert set(space.layers) == {"floor", "way_out", "wall", "dome", "inlet"}
-    areas = [abs(np.sum(r[:, 0] * np.roll(r[:, 1], -1) - np.roll(r[:, 0], -1) * r[:, 1])) / 2 for r in (loop.ring for loop in drawing.loops)]
-    bulged = 4 * (2 * np.arctan(0.5) * 2 - np.sin(4 * np.arctan(0.5))) * (4 / 2 / np.sin(2 * np.arctan(0.5))) ** 2 / 4
+    areas = [
+        abs(np.sum(r[:, 0] * np.roll(r[:, 1], -1) - np.roll(r[:, 0], -1) * r[:, 1])) / 2
+        for r in (loop.ring for loop in drawing.loops)
+    ]
+    bulged = (
+        4
+        * (2 * np.arctan(0.5) * 2 - np.sin(4 * np.arctan(0.5)))
+        * (4 / 2 / np.sin(2 * np.arctan(0.5))) ** 2
+        / 4
+    )
     wanted = [2000 + np.pi * 50, np.pi * 16, np.pi * 3 * 1.5, bulged]
     assert sorted(areas) == pytest.approx(sorted(1e-6 * area for area in wanted), rel=0.01)
 
 
 def test_a_drawing_becomes_a_case_that_solves(tmp_path: Path) -> None:
     parts = parts_of(read_drawing(draw(tmp_path / "a.dxf")), "a.dxf")
-    openings = {"in": {"kind": "velocity", "edge": "space1.inlet", "velocity": "2 mm/s"}, "out": {"kind": "static_pressure", "edge": "space1.way_out"}}
-    case = parse_case({"media": {"w": {"kind": "water"}}, "shape": {"parts": parts}, "field": {"openings": openings}})
+    openings = {
+        "in": {"kind": "velocity", "edge": "space1.inlet", "velocity": "2 mm/s"},
+        "out": {"kind": "static_pressure", "edge": "space1.way_out"},
+    }
+    case = parse_case(
+        {"media": {"w": {"kind": "water"}}, "shape": {"parts": parts}, "field": {"openings": openings}}
+    )
     settled = settle(case)
-    assert settled.shape.polygon.area == pytest.approx(1e-6 * (2000 + np.pi * 50 - np.pi * 16 - np.pi * 4.5), rel=5e-3)
+    assert settled.shape.polygon.area == pytest.approx(
+        1e-6 * (2000 + np.pi * 50 - np.pi * 16 - np.pi * 4.5), rel=5e-3
+    )
     assert settled.shape.edge_lengths["island1.rod"] == pytest.approx(np.pi * 8e-3, rel=5e-3)
 
 
@@ -72,9 +87,14 @@ def test_the_unit_may_be_given_and_must_when_missing(tmp_path: Path, unit: str, 
 def test_open_ends_are_found_and_sealed(tmp_path: Path) -> None:
     path = draw(tmp_path / "a.dxf", gap=1.5)
     open_ = read_drawing(path)
-    assert sorted(open_.open_ends.tolist()) == [pytest.approx([0.0, 0.0], abs=1e-9), pytest.approx([0.0, 1.5e-3], abs=1e-9)]
+    assert sorted(open_.open_ends.tolist()) == [
+        pytest.approx([0.0, 0.0], abs=1e-9),
+        pytest.approx([0.0, 1.5e-3], abs=1e-9),
+    ]
     assert open_.joins[0][2] == pytest.approx(1.5e-3)
-    assert len(open_.loops) == 3 and all("floor" not in loop.layers for loop in open_.loops), "the open outline is no loop"
+    assert len(open_.loops) == 3 and all("floor" not in loop.layers for loop in open_.loops), (
+        "the open outline is no loop"
+    )
     sealed = read_drawing(path, seal=True)
     assert "seal" in sealed.loops[0].layers and len(sealed.loops) == 4 and not len(sealed.open_ends)
 
@@ -90,7 +110,10 @@ def test_lines_that_branch_are_refused_with_their_place(tmp_path: Path) -> None:
         read_drawing(path)
 
 
-@pytest.mark.parametrize(("content", "words"), [(b"", "DXF"), (b"\x00\x01nonsense", "DXF"), (b"0\nSECTION\n2\nENTITIES\n", "drawing")])
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [(b"", "DXF"), (b"\x00\x01nonsense", "DXF"), (b"0\nSECTION\n2\nENTITIES\n", "drawing")],
+)
 def test_what_is_no_drawing_is_told(tmp_path: Path, content: bytes, words: str) -> None:
     path = tmp_path / "x.dxf"
     path.write_bytes(content)
@@ -113,7 +136,16 @@ def test_an_empty_drawing_says_what_it_holds(tmp_path: Path) -> None:
 
 def test_scale_and_names_of_a_ring_are_checked() -> None:
     base = {"kind": "drawn", "ring": [[0, 0], [1, 0], [1, 1]], "scale": "0.1"}
-    data = {"media": {"w": {"kind": "water"}}, "shape": {"parts": {"s": base}}, "field": {"openings": {"in": {"kind": "velocity", "edge": "s.wall"}, "out": {"kind": "static_pressure", "edge": "s.wall"}}}}
+    data = {
+        "media": {"w": {"kind": "water"}},
+        "shape": {"parts": {"s": base}},
+        "field": {
+            "openings": {
+                "in": {"kind": "velocity", "edge": "s.wall"},
+                "out": {"kind": "static_pressure", "edge": "s.wall"},
+            }
+        },
+    }
     from mop_lantern.case import review
 
     result = review(parse_case(data))

@@ -1,4 +1,6 @@
-"""Hollows of solid models: lids, leaks told with their way, the wet point; faces taken together; wetted volume and area."""
+"""Hollows of solid models: lids, leaks told with their way, the wet point; faces taken together; wetted
+volume and area.
+"""
 
 from __future__ import annotations
 
@@ -20,23 +22,36 @@ AROUND = 48 * np.sin(2 * np.pi / 96)  # area of a polygon of 96 corners over the
 
 
 def metal(path: Path, drain: float = 0.0) -> dict[str, Any]:
-    """Give a thick-walled tube of 40 mm about a bore of 24 mm, read from a file; with a drilled hole of a diameter (m) through its wall downwards."""
+    """Give a thick-walled tube of 40 mm about a bore of 24 mm, read from a file; with a drilled hole of a
+    diameter (m) through its wall downwards.
+    """
     solids = {
-        "out": part("cylinder", length=LENGTH, diameter=0.04), "bore": part("cylinder", x=-0.01, length=LENGTH + 0.02, diameter=2 * BORE),
+        "out": part("cylinder", length=LENGTH, diameter=0.04),
+        "bore": part("cylinder", x=-0.01, length=LENGTH + 0.02, diameter=2 * BORE),
         "drill": part("cylinder", x=0.03, z=-0.05, rise=np.pi / 2, length=0.05, diameter=drain or 1e-3),
-    }  # fmt: skip
+    }
     bodies = bodies_of(solids)
     if not drain:
         del bodies["drill"]
     mesh = _joined(bodies, {"out": "fluid", "bore": "void", "drill": "void"})[0].to_mesh64()
-    trimesh.Trimesh(np.asarray(mesh.vert_properties), np.asarray(mesh.tri_verts).astype(int), process=False).export(path)
+    trimesh.Trimesh(
+        np.asarray(mesh.vert_properties), np.asarray(mesh.tri_verts).astype(int), process=False
+    ).export(path)
     model = read_model(path, "m")
-    return {"kind": "model", "role": "solid", "source": path.name, "names": list(model.names), "mesh": packed(model)}
+    return {
+        "kind": "model",
+        "role": "solid",
+        "source": path.name,
+        "names": list(model.names),
+        "mesh": packed(model),
+    }
 
 
 def hollow(tmp_path: Path, drain: float = 0.0, **more: Any) -> Case:
     """Give the case of what flows through the tube."""
-    made = space({"metal": metal(tmp_path / "tube.stl", drain), "water": {"kind": "hollow", "of": "metal"}, **more})
+    made = space(
+        {"metal": metal(tmp_path / "tube.stl", drain), "water": {"kind": "hollow", "of": "metal"}, **more}
+    )
     return apply(made, {"shape.wet": [["20 mm", "2 mm", "1 mm"]]})
 
 
@@ -44,7 +59,9 @@ def test_a_hollow_closed_by_lids_is_the_bore(tmp_path: Path) -> None:
     """Solid geometry: the bore's volume, and its ends as faces that openings can sit on."""
     case = hollow(tmp_path, ends={"kind": "lid", "of": "metal"})
     flow = {"kind": "volume_flow", "edge": "ends.lid1", "flow": "2 mL/s"}
-    case = apply(case, {"field.openings.a": flow, "field.openings.b": {"kind": "static_pressure", "edge": "ends.lid2"}})
+    case = apply(
+        case, {"field.openings.a": flow, "field.openings.b": {"kind": "static_pressure", "edge": "ends.lid2"}}
+    )
     found = review(case)
     assert not found.blocked and found.shape is not None, found.faults
     assert set(found.shape.solids) == {"metal"}, "lids hold nothing"
@@ -59,12 +76,29 @@ def test_a_leak_is_told_with_the_way_through_the_gap(tmp_path: Path) -> None:
     [fault] = [fault for fault in review(case).faults if fault.path == "shape.wet"]
     line = np.array(fault.lines[0])
     assert "to the outside through a gap about" in fault.says
-    assert line[0] == pytest.approx([0.02, 0.002, 0.001]) and line[-1, 2] < -0.02, "from the wet point out below"
+    assert line[0] == pytest.approx([0.02, 0.002, 0.001]) and line[-1, 2] < -0.02, (
+        "from the wet point out below"
+    )
     in_wall = line[(line[:, 2] < -1.1 * BORE) & (line[:, 2] > -0.019)]
-    assert len(in_wall) and np.hypot(in_wall[:, 0] - 0.03, in_wall[:, 1]).max() < 0.0016, "through the drilled hole"
+    assert len(in_wall) and np.hypot(in_wall[:, 0] - 0.03, in_wall[:, 1]).max() < 0.0016, (
+        "through the drilled hole"
+    )
     shown = quick_shape(case)
     assert shown is not None and shown.volume > 1e-4, "all there is can still be looked at"
-    mended = apply(case, {"shape.solids.plug": {"kind": "cylinder", "role": "void", "x": "30 mm", "z": "-15 mm", "rise": "-90 deg", "length": "20 mm", "diameter": "5 mm"}})
+    mended = apply(
+        case,
+        {
+            "shape.solids.plug": {
+                "kind": "cylinder",
+                "role": "void",
+                "x": "30 mm",
+                "z": "-15 mm",
+                "rise": "-90 deg",
+                "length": "20 mm",
+                "diameter": "5 mm",
+            }
+        },
+    )
     assert not [fault for fault in review(mended).faults if fault.path == "shape.wet"]
 
 
@@ -83,7 +117,9 @@ def test_a_gap_too_fine_to_be_seen_is_told_all_the_same(tmp_path: Path) -> None:
         ({"shape.wet": [["20 mm", "15 mm", "0 mm"]]}, "lies in a wall"),
     ],
 )
-def test_hollows_that_cannot_be_are_refused_at_their_line(tmp_path: Path, edits: dict[str, Any], words: str) -> None:
+def test_hollows_that_cannot_be_are_refused_at_their_line(
+    tmp_path: Path, edits: dict[str, Any], words: str
+) -> None:
     import re
 
     case = apply(hollow(tmp_path, ends={"kind": "lid", "of": "metal"}), edits)
@@ -97,9 +133,15 @@ def test_one_lid_takes_the_nearest_hole(tmp_path: Path) -> None:
 
 
 def test_faces_taken_together_are_one() -> None:
-    solids = {"box": part("brick", length=0.2, width=0.1, height=0.05), "ends": part("together", faces=("box.west", "box.east"))}
+    solids = {
+        "box": part("brick", length=0.2, width=0.1, height=0.05),
+        "ends": part("together", faces=("box.west", "box.east")),
+    }
     surface = join(solids)
-    assert surface.edge_lengths["ends.face"] == pytest.approx(2 * 0.1 * 0.05, rel=1e-5) and "box.west" not in surface.edge_lengths
+    assert (
+        surface.edge_lengths["ends.face"] == pytest.approx(2 * 0.1 * 0.05, rel=1e-5)
+        and "box.west" not in surface.edge_lengths
+    )
     case = space({"box": {"kind": "brick"}, "ends": {"kind": "together", "faces": ["box.west", "box.far"]}})
     assert "no face “box.far”" in review(case).faults[0].says
 

@@ -1,4 +1,6 @@
-"""Models of triangles: units, welding, turning, rims found and sealed, faces named and found again, and a solve through one."""
+"""Models of triangles: units, welding, turning, rims found and sealed, faces named and found again, and a
+solve through one.
+"""
 
 from __future__ import annotations
 
@@ -19,7 +21,17 @@ from mop_lantern.cli import main
 from mop_lantern.errors import CaseError, FileError
 from mop_lantern.shape import Surface, build, join
 from mop_lantern.shape.crossing import crossings
-from mop_lantern.shape.model import LONGEST, Model, memory_for, packed, read_model, renamed, sealed, seconds_for, unpacked
+from mop_lantern.shape.model import (
+    LONGEST,
+    Model,
+    memory_for,
+    packed,
+    read_model,
+    renamed,
+    sealed,
+    seconds_for,
+    unpacked,
+)
 from tests.shape.test_solids import PLAIN, part
 
 BENT = {"diameter": 0.02, "before": 0.03, "angle": np.pi / 2, "radius": 0.03, "after": 0.05}
@@ -27,7 +39,9 @@ BENT = {"diameter": 0.02, "before": 0.03, "angle": np.pi / 2, "radius": 0.03, "a
 
 def written(path: Path, corners: Any, scale: float = 1.0) -> Path:
     """Write triangles (m, 3, 3) m as a file, as a soup."""
-    trimesh.Trimesh(scale * np.asarray(corners).reshape(-1, 3), np.arange(3 * len(corners)).reshape(-1, 3), process=False).export(path)
+    trimesh.Trimesh(
+        scale * np.asarray(corners).reshape(-1, 3), np.arange(3 * len(corners)).reshape(-1, 3), process=False
+    ).export(path)
     return path
 
 
@@ -42,17 +56,26 @@ def volume(model: Model) -> float:
     return float((model.points[model.triangles].mean(axis=1) * model.vectors).sum() / 3)
 
 
-@pytest.mark.parametrize(("ending", "unit", "scale"), [("stl", "mm", 1e3), ("stl", "in", 1 / 0.0254), ("obj", "m", 1.0), ("ply", "cm", 1e2), ("glb", "m", 1.0)])
-def test_every_format_and_unit_gives_the_same_body(tmp_path: Path, ending: str, unit: str, scale: float) -> None:
+@pytest.mark.parametrize(
+    ("ending", "unit", "scale"),
+    [("stl", "mm", 1e3), ("stl", "in", 1 / 0.0254), ("obj", "m", 1.0), ("ply", "cm", 1e2), ("glb", "m", 1.0)],
+)
+def test_every_format_and_unit_gives_the_same_body(
+    tmp_path: Path, ending: str, unit: str, scale: float
+) -> None:
     corners, _, whole = corners_of()
     model = read_model(written(tmp_path / f"p.{ending}", corners, scale), unit)
-    assert volume(model) == pytest.approx(whole, rel=2e-5) and not model.rims and len(model.names) == 3, model.report
+    assert volume(model) == pytest.approx(whole, rel=2e-5) and not model.rims and len(model.names) == 3, (
+        model.report
+    )
     again = unpacked(packed(model), model.names)
     assert (again.triangles == model.triangles).all() and again.points == pytest.approx(model.points, abs=0)
 
 
 def test_two_per_cent_missing_triangles_are_told_and_sealed(tmp_path: Path) -> None:
-    """Nothing is built of it as it is; sealed, it is closed and within a thousandth of its volume, and no hole makes a face of its own."""
+    """Nothing is built of it as it is; sealed, it is closed and within a thousandth of its volume, and no
+    hole makes a face of its own.
+    """
     corners, _, whole = corners_of()
     random = np.random.default_rng(2)
     gone = random.random(len(corners)) > 0.02
@@ -62,34 +85,65 @@ def test_two_per_cent_missing_triangles_are_told_and_sealed(tmp_path: Path) -> N
         join({"m": part("model", mesh=packed(model), names=model.names, scale=1.0)})
     closed = sealed(model)
     surface = join({"m": part("model", mesh=packed(closed), names=closed.names, scale=1.0)})
-    assert surface.open_edges == 0 and surface.volume == pytest.approx(whole, rel=1e-3) and set(closed.names) == {"face1", "face2", "face3"}
+    assert (
+        surface.open_edges == 0
+        and surface.volume == pytest.approx(whole, rel=1e-3)
+        and set(closed.names) == {"face1", "face2", "face3"}
+    )
 
 
 def test_turned_triangles_noise_and_hollows_are_mended(tmp_path: Path) -> None:
     corners, _, whole = corners_of()
     random = np.random.default_rng(3)
-    mixed = np.where((random.random(len(corners)) < 0.2)[:, None, None], corners[:, ::-1], corners) + random.normal(0, 1e-9, corners.shape)
+    mixed = np.where(
+        (random.random(len(corners)) < 0.2)[:, None, None], corners[:, ::-1], corners
+    ) + random.normal(0, 1e-9, corners.shape)
     model = read_model(written(tmp_path / "mixed.ply", mixed), "m")
-    assert volume(model) == pytest.approx(whole, rel=1e-4) and "wrong way" in " ".join(model.report) and "welded" in " ".join(model.report)
+    assert (
+        volume(model) == pytest.approx(whole, rel=1e-4)
+        and "wrong way" in " ".join(model.report)
+        and "welded" in " ".join(model.report)
+    )
     ball, core = (trimesh.creation.icosphere(3, size) for size in (0.1, 0.04))
-    shell = read_model(written(tmp_path / "hollow.stl", np.concatenate([ball.triangles, core.triangles])), "m")
-    assert volume(shell) == pytest.approx(ball.volume - core.volume, rel=1e-5) and "2 bodies" in shell.report[0]
+    shell = read_model(
+        written(tmp_path / "hollow.stl", np.concatenate([ball.triangles, core.triangles])), "m"
+    )
+    assert (
+        volume(shell) == pytest.approx(ball.volume - core.volume, rel=1e-5) and "2 bodies" in shell.report[0]
+    )
 
 
 def test_names_are_found_again_after_a_change(tmp_path: Path) -> None:
     corners, _, _ = corners_of()
     first = read_model(written(tmp_path / "a.stl", corners), "m")
     first = Model(first.points, first.triangles, first.face, ("shell", "inlet", "outlet"), (), ())
-    ends = {name: first.points[first.triangles[first.face == k]].mean(axis=(0, 1)) for k, name in enumerate(first.names)}
-    second, lost = renamed(read_model(written(tmp_path / "b.stl", corners_of(diameter=0.021, radius=0.031)[0]), "m"), first)
-    moved = {name: second.points[second.triangles[second.face == k]].mean(axis=(0, 1)) for k, name in enumerate(second.names)}
+    ends = {
+        name: first.points[first.triangles[first.face == k]].mean(axis=(0, 1))
+        for k, name in enumerate(first.names)
+    }
+    second, lost = renamed(
+        read_model(written(tmp_path / "b.stl", corners_of(diameter=0.021, radius=0.031)[0]), "m"), first
+    )
+    moved = {
+        name: second.points[second.triangles[second.face == k]].mean(axis=(0, 1))
+        for k, name in enumerate(second.names)
+    }
     assert not lost and all(np.linalg.norm(moved[name] - ends[name]) < 3e-3 for name in ends)
     gone, lost = renamed(read_model(written(tmp_path / "c.stl", corners_of(after=0.5)[0]), "m"), first)
-    assert len(lost) == 2 and "shell" in lost and len({"inlet", "outlet"} & set(gone.names)) == 1 and len(set(gone.names)) == 3, "the far end has gone"
+    assert (
+        len(lost) == 2
+        and "shell" in lost
+        and len({"inlet", "outlet"} & set(gone.names)) == 1
+        and len(set(gone.names)) == 3
+    ), "the far end has gone"
 
 
-def test_an_open_pipe_is_imported_sealed_and_solved(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
-    """From the shell: rims become faces, openings sit on them, what enters leaves; a changed file keeps its names."""
+def test_an_open_pipe_is_imported_sealed_and_solved(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """From the shell: rims become faces, openings sit on them, what enters leaves; a changed file keeps its
+    names.
+    """
     corners, names, _ = corners_of()
     path = written(tmp_path / "pipe.stl", corners[np.isin(names, ["p.before", "p.bend", "p.after"])], 1e3)
     into = tmp_path / "case.lantern"
@@ -97,8 +151,18 @@ def test_an_open_pipe_is_imported_sealed_and_solved(tmp_path: Path, capsys: pyte
     told = json.loads(capsys.readouterr().out)
     assert any("rim1" in words for words in told["report"])
     data = json.loads(into.read_text())
-    assert data["shape"]["space"] == "space" and set(data["shape"]["solids"]["pipe"]["names"]) == {"face1", "rim1", "rim2"}
-    data["field"] = {"openings": {"in": {"kind": "velocity", "edge": "pipe.rim1", "velocity": "5 mm/s"}, "out": {"kind": "static_pressure", "edge": "pipe.rim2"}}, "grid": {"cell": "2.5 mm"}}
+    assert data["shape"]["space"] == "space" and set(data["shape"]["solids"]["pipe"]["names"]) == {
+        "face1",
+        "rim1",
+        "rim2",
+    }
+    data["field"] = {
+        "openings": {
+            "in": {"kind": "velocity", "edge": "pipe.rim1", "velocity": "5 mm/s"},
+            "out": {"kind": "static_pressure", "edge": "pipe.rim2"},
+        },
+        "grid": {"cell": "2.5 mm"},
+    }
     data["readings"] = {"drop": {"kind": "drop", "edge": "pipe.rim1", "to": "pipe.rim2"}}
     into.write_text(json.dumps(data))
     assert not review(parse_case(data)).blocked
@@ -112,7 +176,9 @@ def test_an_open_pipe_is_imported_sealed_and_solved(tmp_path: Path, capsys: pyte
     data = json.loads(into.read_text())
     data["shape"]["solids"]["pipe"]["names"] = ["one"]
     into.write_text(json.dumps(data))
-    assert main(["import", str(path), "--into", str(into), "--unit", "mm", "--seal", "--as", "pipe"]) == 0, "names that do not fit are told, not a fault"
+    assert main(["import", str(path), "--into", str(into), "--unit", "mm", "--seal", "--as", "pipe"]) == 0, (
+        "names that do not fit are told, not a fault"
+    )
     assert "not carried over" in capsys.readouterr().out
 
 
@@ -120,7 +186,11 @@ def test_files_that_are_no_models_are_refused(tmp_path: Path) -> None:
     corners, _, _ = corners_of()
     with pytest.raises(FileError, match="unit"):
         read_model(written(tmp_path / "p.stl", corners), "")
-    for name, content in (("bad.stl", b"solid nothing\nendsolid"), ("bad.ply", b"not a ply"), ("bad.glb", b"\0\1\2")):
+    for name, content in (
+        ("bad.stl", b"solid nothing\nendsolid"),
+        ("bad.ply", b"not a ply"),
+        ("bad.glb", b"\0\1\2"),
+    ):
         (tmp_path / name).write_bytes(content)
         with pytest.raises(FileError, match="model|triangles"):
             read_model(tmp_path / name, "mm")
@@ -135,20 +205,31 @@ def test_files_that_are_no_models_are_refused(tmp_path: Path) -> None:
 
 
 def test_a_step_file_gives_one_body_in_every_unit_and_keeps_its_names(tmp_path: Path) -> None:
-    """The shipped valve body, written in millimetres, metres and inches; the volume against the bore, the globe and the neck it is made of."""
+    """The shipped valve body, written in millimetres, metres and inches; the volume against the bore, the
+    globe and the neck it is made of.
+    """
     volumes = []
     for unit in ("MM", "M", "INCH"):
         path = tmp_path / f"{unit}.step"
         write(path, unit)
         model = read_model(path, "")
         volumes.append(volume(model))
-        assert set(model.names) == {"inlet", "outlet", "top", "neck", "globe", "inlet_bore", "outlet_bore"} and not model.rims
+        assert (
+            set(model.names) == {"inlet", "outlet", "top", "neck", "globe", "inlet_bore", "outlet_bore"}
+            and not model.rims
+        )
     assert volumes == pytest.approx([volumes[0]] * 3, rel=1e-9)
     a, r = np.sqrt(24**2 - 15**2), 24.0  # half the chord of the bore in the globe
-    bore = np.pi * 15**2 * (150 - 2 * a) + 4 / 3 * np.pi * r**3 - 2 * np.pi * (r - a) ** 2 * (3 * r - (r - a)) / 3
+    bore = (
+        np.pi * 15**2 * (150 - 2 * a)
+        + 4 / 3 * np.pi * r**3
+        - 2 * np.pi * (r - a) ** 2 * (3 * r - (r - a)) / 3
+    )
     b = np.sqrt(24**2 - 10**2)
     neck = np.pi * 10**2 * (45 - b) - np.pi * (r - b) ** 2 * (3 * r - (r - b)) / 3
-    assert volumes[0] == pytest.approx((bore + neck) * 1e-9, rel=6e-3), "solid geometry; flat triangles lie within the round faces"
+    assert volumes[0] == pytest.approx((bore + neck) * 1e-9, rel=6e-3), (
+        "solid geometry; flat triangles lie within the round faces"
+    )
 
 
 def test_a_bad_step_file_harms_nothing(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -166,8 +247,12 @@ def test_a_bad_step_file_harms_nothing(tmp_path: Path, monkeypatch: pytest.Monke
         read_model(tmp_path / "bad.step", "")
 
 
-def test_a_step_file_whose_reader_never_ends_is_given_up_in_words(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    """A coordinate beyond all numbers sends the library round in circles; the system ends it, caller or no caller."""
+def test_a_step_file_whose_reader_never_ends_is_given_up_in_words(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A coordinate beyond all numbers sends the library round in circles; the system ends it, caller or no
+    caller.
+    """
     write(tmp_path / "endless.step")
     text = (tmp_path / "endless.step").read_bytes()
     (tmp_path / "endless.step").write_bytes(text.replace(b"3.528077293324", b"3.5e308293324", 1))
@@ -184,10 +269,15 @@ def test_a_step_file_gets_time_and_memory_by_its_size() -> None:
 
 
 def test_layers_and_colours_of_an_assembly_come_along(tmp_path: Path) -> None:
-    """Two parts of a STEP assembly and two nodes of a GLB file: the layer and colour of every face, kept by the case and told by the surface."""
+    """Two parts of a STEP assembly and two nodes of a GLB file: the layer and colour of every face, kept by
+    the case and told by the surface.
+    """
     write(tmp_path / "two.step", "MM", flange="#2060c0")
     model = read_model(tmp_path / "two.step", "")
-    by_layer = {layer: {c for c, other in zip(model.colours, model.layers, strict=True) if other == layer} for layer in model.layers}
+    by_layer = {
+        layer: {c for c, other in zip(model.colours, model.layers, strict=True) if other == layer}
+        for layer in model.layers
+    }
     assert by_layer == {"Valve body": {""}, "Flange": {"#2060c0"}}
     scene = trimesh.Scene()
     for name, colour, off in (("hull", [200, 30, 30, 255], 0.0), ("lid", [30, 30, 200, 255], 0.5)):
@@ -203,12 +293,16 @@ def test_layers_and_colours_of_an_assembly_come_along(tmp_path: Path) -> None:
     surface = build(resolve(case)[0].shape)
     assert surface.volume == pytest.approx(1.5, rel=1e-6), "bodies that overlap are joined, not counted twice"
     assert {layer for layer, _ in surface.looks.values()} == {"hull", "lid"}
-    assert all(colour == {"hull": "#c81e1e", "lid": "#1e1ec8"}[layer] for layer, colour in surface.looks.values())
+    assert all(
+        colour == {"hull": "#c81e1e", "lid": "#1e1ec8"}[layer] for layer, colour in surface.looks.values()
+    )
     assert set(surface.edge_lengths) <= set(surface.looks), "every face of the model has its look"
 
 
 def test_a_body_that_runs_through_itself_is_refused_where_it_does(tmp_path: Path) -> None:
-    """One shell whose one end is pushed through its side; closed and welded, it would pass every test of edges."""
+    """One shell whose one end is pushed through its side; closed and welded, it would pass every test of
+    edges.
+    """
     ball = trimesh.creation.icosphere(3, 0.1)
     points = ball.vertices.copy()
     pushed = points[:, 0] > 0.06
@@ -242,4 +336,6 @@ def test_rims_are_closed_one_by_one_in_the_case(tmp_path: Path) -> None:
         assert rims_in(case, "pipe") == left and "1 rims are sealed" in " ".join(words)
     assert set(case.shape.solids["pipe"].names) == {"the-Shell", "rim1", "rim2"}
     surface = build(resolve(case)[0].shape)
-    assert surface.volume == pytest.approx(whole, rel=1e-6) and not [fault for fault in review(case).faults if fault.path.startswith("shape")]
+    assert surface.volume == pytest.approx(whole, rel=1e-6) and not [
+        fault for fault in review(case).faults if fault.path.startswith("shape")
+    ]

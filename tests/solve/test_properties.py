@@ -25,15 +25,23 @@ def solved(case: Any) -> tuple[dict[str, Any], Any]:
 
 @QUICK
 @given(
-    x=st.floats(8, 30), y=st.floats(-2.5, 2.5), size=st.floats(1, 4), turn=st.floats(0, 90), speed=st.floats(0.5, 30), cell=st.floats(0.8, 1.6)
+    x=st.floats(8, 30),
+    y=st.floats(-2.5, 2.5),
+    size=st.floats(1, 4),
+    turn=st.floats(0, 90),
+    speed=st.floats(0.5, 30),
+    cell=st.floats(0.8, 1.6),
 )
 def test_any_obstacle_conserves_mass_and_is_trusted(
     channel: dict[str, Any], x: float, y: float, size: float, turn: float, speed: float, cell: float
 ) -> None:
     disc = {"kind": "disc", "centre": [f"{x!r} mm", f"{y!r} mm"], "diameter": f"{size!r} mm"}
     edits = {
-        "shape.parts.d": disc, "shape.turn": f"{turn!r} deg", "field.openings.in.velocity": f"{speed!r} mm/s", "field.grid.cell": f"{cell!r} mm",
-    }  # fmt: skip
+        "shape.parts.d": disc,
+        "shape.turn": f"{turn!r} deg",
+        "field.openings.in.velocity": f"{speed!r} mm/s",
+        "field.grid.cell": f"{cell!r} mm",
+    }
     last, answer = solved(apply(parse_case(channel), edits))
     assert last["converged"], [item for item in last["trust"] if item["verdict"] == "fails"]
     trust = {item["id"]: item["value"] for item in last["trust"]}
@@ -50,22 +58,39 @@ def test_dimensionless_answers_do_not_depend_on_size(channel: dict[str, Any], sc
     disc = {"kind": "disc", "centre": ["= 1.4 * gap", "0 mm"], "diameter": "= 0.3 * gap"}
     shape = {"shape.parts.d": disc, "shape.parts.run.length": "= 4 * gap", "field.grid.cell": "= gap / 8"}
     base, _ = solved(apply(parse_case(channel), shape))
-    scaled = {**shape, "parameters.gap.value": f"{10 * scale!r} mm", "field.openings.in.velocity": f"{10 / scale!r} mm/s"}
+    scaled = {
+        **shape,
+        "parameters.gap.value": f"{10 * scale!r} mm",
+        "field.openings.in.velocity": f"{10 / scale!r} mm/s",
+    }
     other, _ = solved(apply(parse_case(channel), scaled))
-    assert other["readings"]["drop"]["value"] * scale**2 == pytest.approx(base["readings"]["drop"]["value"], rel=1e-4)
+    assert other["readings"]["drop"]["value"] * scale**2 == pytest.approx(
+        base["readings"]["drop"]["value"], rel=1e-4
+    )
 
 
 @settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     steps=st.lists(
         st.tuples(
-            st.sampled_from(["shape.depth", "parameters.gap.value", "field.openings.in.velocity", "field.grid.cell", "title", "shape.parts.run.start.0"]),
+            st.sampled_from(
+                [
+                    "shape.depth",
+                    "parameters.gap.value",
+                    "field.openings.in.velocity",
+                    "field.grid.cell",
+                    "title",
+                    "shape.parts.run.start.0",
+                ]
+            ),
             st.text(max_size=12),
         ),
         max_size=8,
     )
 )
-def test_edits_are_kept_as_typed_and_taking_back_restores(channel: dict[str, Any], steps: list[tuple[str, str]]) -> None:
+def test_edits_are_kept_as_typed_and_taking_back_restores(
+    channel: dict[str, Any], steps: list[tuple[str, str]]
+) -> None:
     stack = [parse_case(channel)]
     for path, text in steps:
         stack.append(apply(stack[-1], {path: text}))

@@ -27,7 +27,13 @@ def test_events_come_in_order_and_the_result_is_trusted(channel: dict[str, Any],
     kinds = [event["event"] for event in events]
     assert kinds[0] == "started" and kinds[-2:] == ["saved", "finished"] and "progress" in kinds
     last = events[-1]
-    assert last["converged"] and {item["id"] for item in last["trust"]} >= {"mass", "mass_cells", "momentum", "readings", "gap"}
+    assert last["converged"] and {item["id"] for item in last["trust"]} >= {
+        "mass",
+        "mass_cells",
+        "momentum",
+        "readings",
+        "gap",
+    }
     assert last["readings"]["flow"]["value"] == pytest.approx(1e-4, rel=1e-9)
     # 12 mu U L / H2 between plates (White, Viscous Fluid Flow, 3-3)
     assert last["readings"]["drop"]["value"] == pytest.approx(12 * 1e-3 * 0.01 * 0.04 / 0.01**2, rel=0.05)
@@ -55,11 +61,15 @@ def test_only_the_newest_runs_are_kept(channel: dict[str, Any], tmp_path: Path) 
 
 
 def test_a_carried_start_saves_iterations_and_gives_the_same(channel: dict[str, Any]) -> None:
-    case = apply(parse_case(channel), {"field.openings.in.profile": "uniform", "field.openings.in.velocity": "30 mm/s"})
+    case = apply(
+        parse_case(channel), {"field.openings.in.profile": "uniform", "field.openings.in.velocity": "30 mm/s"}
+    )
     first = Solving(settle(case), None, None)
     base = finished(first)
     again = finished(Solving(settle(case), first.result, None))
-    assert again["iterations"] <= 60 and again["readings"]["drop"]["value"] == pytest.approx(base["readings"]["drop"]["value"], rel=1e-4)
+    assert again["iterations"] <= 60 and again["readings"]["drop"]["value"] == pytest.approx(
+        base["readings"]["drop"]["value"], rel=1e-4
+    )
     finer = settle(apply(case, {"field.grid.cell": "1 mm"}))
     fresh, carried = finished(Solving(finer, None, None)), finished(Solving(finer, first.result, None))
     assert carried["readings"]["drop"]["value"] == pytest.approx(fresh["readings"]["drop"]["value"], rel=1e-3)
@@ -89,7 +99,9 @@ def test_too_few_iterations_are_not_called_finished(channel: dict[str, Any]) -> 
 )
 def test_units_and_rotation_do_not_matter(channel: dict[str, Any], edits: dict[str, Any]) -> None:
     plain = finished(Solving(settle(parse_case(channel)), None, None))["readings"]["drop"]["value"]
-    other = finished(Solving(settle(apply(parse_case(channel), edits)), None, None))["readings"]["drop"]["value"]
+    other = finished(Solving(settle(apply(parse_case(channel), edits)), None, None))["readings"]["drop"][
+        "value"
+    ]
     assert other == pytest.approx(plain, rel=1e-6 if "shape.turn" not in edits else 0.04)
 
 
@@ -107,7 +119,9 @@ def test_the_taper_evens_out_the_header() -> None:
 
 
 def test_a_reading_outside_the_space_is_null_and_told(channel: dict[str, Any], tmp_path: Path) -> None:
-    case = apply(parse_case(channel), {"readings.far": {"kind": "point", "at": ["9 m", "0 m"], "quantity": "speed"}})
+    case = apply(
+        parse_case(channel), {"readings.far": {"kind": "point", "at": ["9 m", "0 m"], "quantity": "speed"}}
+    )
     last = finished(Solving(settle(case), None, tmp_path))
     assert last["readings"]["far"]["value"] is None and last["converged"]
     assert {item["id"]: item["verdict"] for item in last["trust"]}["reading.far"] == "caution"
@@ -135,5 +149,8 @@ def test_steadiness_is_judged_over_enough_iterations() -> None:
         if k == 40:
             assert traces.change({"a": "pressure"})[0] == np.inf
     change, whose = traces.change({"a": "pressure", "b": "pressure"})
-    assert (change, whose) == (pytest.approx(0.2), "b")  # measured against a hundredth of the largest of its dimension, not itself
+    assert (change, whose) == (
+        pytest.approx(0.2),
+        "b",
+    )  # measured against a hundredth of the largest of its dimension, not itself
     assert traces.change({"a": "pressure"})[0] == pytest.approx(0.0)

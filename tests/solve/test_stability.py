@@ -24,7 +24,11 @@ def body(reynolds: int) -> dict[str, Any]:
 
 def trust_of(data: dict[str, Any]) -> dict[str, Any]:
     """Solve and give the trust list by id."""
-    last = [event for event in Solving(settle(parse_case(data)), None, None).events() if event["event"] == "finished"][-1]
+    last = [
+        event
+        for event in Solving(settle(parse_case(data)), None, None).events()
+        if event["event"] == "finished"
+    ][-1]
     return {item["id"]: item for item in last["trust"]}
 
 

@@ -13,7 +13,16 @@ from mop_lantern.errors import FileError, RunError
 from mop_lantern.results import open_answer, open_state, state_times
 from mop_lantern.solve import Solving
 
-IN_TIME = {"field.time": {"mode": "transient", "until": "2 s", "step": "0.2 s", "courant": "0", "every": "0.5 s", "keep": "3"}}
+IN_TIME = {
+    "field.time": {
+        "mode": "transient",
+        "until": "2 s",
+        "step": "0.2 s",
+        "courant": "0",
+        "every": "0.5 s",
+        "keep": "3",
+    }
+}
 
 
 def march(data: dict[str, Any], folder: Path | None = None, **edits: Any) -> tuple[Solving, dict[str, Any]]:
@@ -30,10 +39,14 @@ def vortex(step: float) -> float:
         "media": {"f": {"kind": "constant", "density": "1 kg/m3", "viscosity": "0.2 Pa s"}},
         "shape": {"parts": {"box": {"kind": "outline", "points": corners}}},
         "field": {
-            "grid": {"cell": f"{2 * h / 16!r} m", "across": "1"}, "walls": {f"s{k}": {"kind": "slip", "edge": f"box.side{k}"} for k in (1, 2, 3, 4)},
-            "start": {"u": "= 1 m/s * cos(x / 1 m) * sin(y / 1 m)", "v": "= 0 m/s - 1 m/s * sin(x / 1 m) * cos(y / 1 m)"},
+            "grid": {"cell": f"{2 * h / 16!r} m", "across": "1"},
+            "walls": {f"s{k}": {"kind": "slip", "edge": f"box.side{k}"} for k in (1, 2, 3, 4)},
+            "start": {
+                "u": "= 1 m/s * cos(x / 1 m) * sin(y / 1 m)",
+                "v": "= 0 m/s - 1 m/s * sin(x / 1 m) * cos(y / 1 m)",
+            },
         },
-    }  # fmt: skip
+    }
     solving, _ = march(data, **{"field.time.step": f"{step} s", "field.time.every": "2 s"})
     place, u = solving.run.mesh.centre, solving.run.flow.U[:, 0]
     shape = np.cos(place[:, 0]) * np.sin(place[:, 1])
@@ -59,15 +72,20 @@ def test_states_are_kept_and_the_oldest_go(channel: dict[str, Any], tmp_path: Pa
 
 def test_a_pulse_is_carried_through_and_balances(channel: dict[str, Any]) -> None:
     edits = {
-        "field.species.dye": {"diffusivity": "1e-9 m2/s"}, "field.openings.in.carries.dye": "= pulse(t, 0.1 s, 1.1 s)", "field.time.until": "9 s",
-        "field.start.u": "= 15 mm/s * (1 - (y / 5 mm)**2)", "readings.out": {"kind": "passing", "edge": "run.end", "quantity": "c.dye", "way": "out"},
-    }  # fmt: skip
+        "field.species.dye": {"diffusivity": "1e-9 m2/s"},
+        "field.openings.in.carries.dye": "= pulse(t, 0.1 s, 1.1 s)",
+        "field.time.until": "9 s",
+        "field.start.u": "= 15 mm/s * (1 - (y / 5 mm)**2)",
+        "readings.out": {"kind": "passing", "edge": "run.end", "quantity": "c.dye", "way": "out"},
+    }
     solving, last = march(channel, **edits)
     trust = {item["id"]: item for item in last["trust"]}
     assert trust["balance.c.dye"]["verdict"] == "holds" and trust["steps"]["verdict"] == "holds"
     traces = solving.run.traces.columns
     passed = float(np.trapezoid(traces["out"], traces["time"]))
-    assert passed == pytest.approx(0.957e-4, rel=0.06)  # five steps let 1e-4 m3 in; of a parabola 0.957 has left after 2.1 mean times
+    assert passed == pytest.approx(
+        0.957e-4, rel=0.06
+    )  # five steps let 1e-4 m3 in; of a parabola 0.957 has left after 2.1 mean times
 
 
 def test_the_courant_number_holds_steps_down(channel: dict[str, Any]) -> None:
@@ -95,7 +113,13 @@ def test_going_on_from_a_kept_state_ends_where_one_run_does(channel: dict[str, A
 
 
 def test_a_stopped_march_keeps_what_it_has(channel: dict[str, Any], tmp_path: Path) -> None:
-    solving = Solving(settle(apply(parse_case(channel), {**IN_TIME, "field.time.until": "1000 s", "field.time.step": "0.05 s"})), None, tmp_path)
+    solving = Solving(
+        settle(
+            apply(parse_case(channel), {**IN_TIME, "field.time.until": "1000 s", "field.time.step": "0.05 s"})
+        ),
+        None,
+        tmp_path,
+    )
     for event in solving.events():
         if event["event"] == "progress":
             solving.stop = True

@@ -1,4 +1,6 @@
-"""The trust list speaks of the cells, of what the review warned of, and of forces; wrong answers are not called trusted."""
+"""The trust list speaks of the cells, of what the review warned of, and of forces; wrong answers are not
+called trusted.
+"""
 
 from __future__ import annotations
 
@@ -37,7 +39,9 @@ def test_a_coarse_grid_is_cautioned_with_its_figure(known: Any, cells: float) ->
 
 
 def test_few_cells_that_do_are_no_false_alarm() -> None:
-    """Three cells between a still and a sliding wall are right to 0.5 %: a finer grid shows it, and the count of cells holds."""
+    """Three cells between a still and a sliding wall are right to 0.5 %: a finer grid shows it, and the count
+    of cells holds.
+    """
     last, errors = off(couette(), 3)
     assert max(errors.values()) < 0.01
     assert last["trust"]["grid_guess"]["verdict"] == "holds" and "fine" in last["trust"]["grid_guess"]["text"]
@@ -69,7 +73,15 @@ def test_a_fine_grid_holds_and_says_how_far_it_may_be_off() -> None:
 def test_a_cavity_on_32_cells_is_not_called_right() -> None:
     """Re 400 on 32 x 32 is off by 4 to 5 %. Source: own Richardson extrapolation."""
     data = cavity_document(400.0, 32)
-    data["readings"] = {"low": {"kind": "line", "start": ["0.5 m", "0 m"], "end": ["0.5 m", "1 m"], "quantity": "u", "measure": "min"}}
+    data["readings"] = {
+        "low": {
+            "kind": "line",
+            "start": ["0.5 m", "0 m"],
+            "end": ["0.5 m", "1 m"],
+            "quantity": "u",
+            "measure": "min",
+        }
+    }
     last = solved(data)
     assert abs(last["readings"]["low"]["value"] / -0.3287 - 1) > 0.03
     assert last["trust"]["grid_guess"]["verdict"] == "caution"
@@ -84,7 +96,9 @@ def test_a_duct_of_three_cells_is_told_in_space() -> None:
 def test_without_readings_steep_changes_from_cell_to_cell_are_told() -> None:
     coarse = solved(cavity_document(100.0, 10))["trust"]["grid_guess"]
     fine = solved(cavity_document(100.0, 64))["trust"]["grid_guess"]
-    assert coarse["value"] > 4 * fine["value"] and coarse["verdict"] == "caution" and fine["verdict"] == "holds"
+    assert (
+        coarse["value"] > 4 * fine["value"] and coarse["verdict"] == "caution" and fine["verdict"] == "holds"
+    )
 
 
 def test_laminar_far_above_its_critical_number_fails(channel: dict[str, Any]) -> None:
@@ -94,25 +108,43 @@ def test_laminar_far_above_its_critical_number_fails(channel: dict[str, Any]) ->
     assert "turbulent" in last["trust"]["note.laminar_limit"]["text"]
     thin = {"media.water.viscosity": "0.15 mPa s", "field.openings.in.velocity": "22 mm/s"}
     between = solved(channel, **thin)
-    assert between["trust"]["note.laminar_limit"]["verdict"] == "caution" and between["trust"]["note.laminar_limit"]["value"] == 2
+    assert (
+        between["trust"]["note.laminar_limit"]["verdict"] == "caution"
+        and between["trust"]["note.laminar_limit"]["value"] == 2
+    )
 
 
 def test_cautions_of_the_review_go_with_the_answer(channel: dict[str, Any]) -> None:
-    last = solved(channel, **{"field.openings.in.profile": "uniform", "field.openings.in.velocity": "30 mm/s", "shape.depth": "12 mm"})
+    last = solved(
+        channel,
+        **{
+            "field.openings.in.profile": "uniform",
+            "field.openings.in.velocity": "30 mm/s",
+            "shape.depth": "12 mm",
+        },
+    )
     assert last["trust"]["note.plane_for_round"]["verdict"] == "caution"
     assert last["trust"]["note.entrance_length"]["text"].startswith("in: ")
     assert last["converged"], "a caution is no failure"
 
 
 def test_pressures_below_nothing_and_speeds_of_sound_are_no_answers(channel: dict[str, Any]) -> None:
-    """Water sucked through a channel by a flow it cannot follow: the outlet pressure holds, the inlet would be under nothing."""
+    """Water sucked through a channel by a flow it cannot follow: the outlet pressure holds, the inlet would
+    be under nothing.
+    """
     suck = {"kind": "velocity", "edge": "run.end", "velocity": "2 m/s", "way": "out"}
     rest = {"kind": "static_pressure", "edge": "run.start", "pressure": "0 Pa"}
     thick = {"media.water.viscosity": "10 Pa s", "field.openings.in": rest, "field.openings.out": suck}
     low = solved(channel, **thick, **{"field.run.most": "300"})["trust"]
     assert low["absolute"]["verdict"] == "fails" and "bar" in low["absolute"]["text"]
-    air = {"media.water": {"kind": "constant", "density": "1.2 kg/m3", "viscosity": "1 Pa s"}, "field.openings.in.velocity": "200 m/s"}
-    assert solved(channel, **air, **{"field.run.most": "300"})["trust"]["mach"]["verdict"] in ("caution", "fails")
+    air = {
+        "media.water": {"kind": "constant", "density": "1.2 kg/m3", "viscosity": "1 Pa s"},
+        "field.openings.in.velocity": "200 m/s",
+    }
+    assert solved(channel, **air, **{"field.run.most": "300"})["trust"]["mach"]["verdict"] in (
+        "caution",
+        "fails",
+    )
     assert "absolute" not in solved(channel)["trust"] and "mach" not in solved(channel)["trust"]
 
 
@@ -120,9 +152,12 @@ def test_values_beyond_reason_are_refused_with_their_place(channel: dict[str, An
     from mop_lantern.errors import CaseError
 
     wrong = {
-        "field.openings.in.velocity": "1e6 m/s", "shape.parts.run.length": "1e9 km", "media.water.density": "1e249 kg/m3",
-        "parameters.gap.value": "1e-9 m", "field.openings.out.pressure": "1e30 Pa",
-    }  # fmt: skip
+        "field.openings.in.velocity": "1e6 m/s",
+        "shape.parts.run.length": "1e9 km",
+        "media.water.density": "1e249 kg/m3",
+        "parameters.gap.value": "1e-9 m",
+        "field.openings.out.pressure": "1e30 Pa",
+    }
     for path, value in wrong.items():
         with pytest.raises(CaseError) as caught:
             settle(apply(parse_case(channel), {path: value}))
@@ -133,8 +168,17 @@ def test_boussinesq_far_outside_its_range_fails(channel: dict[str, Any]) -> None
     from mop_lantern.case import review
 
     hot = {"kind": "temperature", "edge": "run.left", "temperature": "400 °C"}
-    edits = {"field.heat.solve": True, "field.physics.buoyancy": "boussinesq", "field.warm.w": hot, "media.water.expansion": "3e-3 1/K"}
-    note = next(note for note in review(apply(parse_case(channel), edits)).notes if note.kind == "boussinesq_range")
+    edits = {
+        "field.heat.solve": True,
+        "field.physics.buoyancy": "boussinesq",
+        "field.warm.w": hot,
+        "media.water.expansion": "3e-3 1/K",
+    }
+    note = next(
+        note for note in review(apply(parse_case(channel), edits)).notes if note.kind == "boussinesq_range"
+    )
     assert note.fails and note.level == "caution"
     mild = {**edits, "field.warm.w": {**hot, "temperature": "30 °C"}}
-    assert not [note for note in review(apply(parse_case(channel), mild)).notes if note.kind == "boussinesq_range"]
+    assert not [
+        note for note in review(apply(parse_case(channel), mild)).notes if note.kind == "boussinesq_range"
+    ]

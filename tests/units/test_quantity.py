@@ -15,7 +15,11 @@ from mop_lantern.units.expression import quantity
     [
         ("500 ft3/min", "volume_flow", 500 * 0.3048**3 / 60),
         ("3,6 m³/h", "volume_flow", 1e-3),
-        ("1 gpm", "volume_flow", 3.785411784e-3 / 60),  # NIST SP 811 appendix B.8: one US gallon 3.785412e-3 m3
+        (
+            "1 gpm",
+            "volume_flow",
+            3.785411784e-3 / 60,
+        ),  # NIST SP 811 appendix B.8: one US gallon 3.785412e-3 m3
         ("2 inH2O", "pressure", 498.17782),
         ("1 psi", "pressure", 6894.757293168),  # NIST SP 811 appendix B.8
         ("20 °C", "temperature", 293.15),

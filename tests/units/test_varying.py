@@ -63,14 +63,27 @@ def test_a_value_that_must_stand_still_refuses_time(channel: dict[str, Any]) -> 
 
 
 def test_profiles_are_arrays(channel: dict[str, Any]) -> None:
-    channel["field"]["openings"]["in"] = {"kind": "velocity_profile", "edge": "run.start", "velocity": "= 1 m/s * (1 - across**2)"}
+    channel["field"]["openings"]["in"] = {
+        "kind": "velocity_profile",
+        "edge": "run.start",
+        "velocity": "= 1 m/s * (1 - across**2)",
+    }
     numbers, faults = resolve(parse_case(channel))
     assert not faults
     at = frozen(numbers.openings["in"].velocity, {"across": np.array([-1.0, 0.0, 0.5])})
     assert at == pytest.approx([0.0, 1.0, 0.75])
 
 
-@pytest.mark.parametrize(("text", "kelvin"), [("= 20 °C", 293.15), ("= 20 °C + 5 K", 298.15), ("= 68 °F", 293.15), ("=20°C", 293.15), ("= 2 * 10 K + 0 °C", 293.15)])
+@pytest.mark.parametrize(
+    ("text", "kelvin"),
+    [
+        ("= 20 °C", 293.15),
+        ("= 20 °C + 5 K", 298.15),
+        ("= 68 °F", 293.15),
+        ("=20°C", 293.15),
+        ("= 2 * 10 K + 0 °C", 293.15),
+    ],
+)
 def test_degrees_in_expressions_are_absolute(text: str, kelvin: float) -> None:
     assert evaluate(text, "temperature", {}) == pytest.approx(kelvin)
 

@@ -1,4 +1,6 @@
-"""Every check value of the accuracy bench, within its tolerance; sources stand beside the checks in `bench.cases`."""
+"""Every check value of the accuracy bench, within its tolerance; sources stand beside the checks in
+`bench.cases`.
+"""
 
 from __future__ import annotations
 
@@ -17,6 +19,17 @@ def test_check_values(case: str) -> None:
     assert not missed
 
 
-@pytest.mark.parametrize(("name", "waits"), [("O-7.3", True), ("O-8.7", True), ("O-10.1", True), ("O-1.1", False), ("O-8.1", False), ("O-6.60", False), ("O-99", False)])
+@pytest.mark.parametrize(
+    ("name", "waits"),
+    [
+        ("O-7.3", True),
+        ("O-8.7", True),
+        ("O-10.1", True),
+        ("O-1.1", False),
+        ("O-8.1", False),
+        ("O-6.60", False),
+        ("O-99", False),
+    ],
+)
 def test_ids_that_wait_for_the_program_are_told_from_wrong_ones(name: str, waits: bool) -> None:
     assert bool(waits_for(name)) is waits

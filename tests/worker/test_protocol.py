@@ -22,7 +22,14 @@ class Talk:
     """A worker and what it has said."""
 
     def __init__(self) -> None:
-        self.process = subprocess.Popen(worker_command(), stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, env=worker_environment())
+        self.process = subprocess.Popen(
+            worker_command(),
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.PIPE,
+            text=True,
+            env=worker_environment(),
+        )
 
     def raw(self, line: str) -> None:
         assert self.process.stdin
@@ -67,24 +74,46 @@ def talk() -> Iterator[Talk]:
 @pytest.fixture
 def long_case(channel: dict[str, Any]) -> dict[str, Any]:
     """Give a case that takes many batches."""
-    data = apply(parse_case(channel), {"field.grid.cell": "0.25 mm", "field.openings.in.profile": "uniform", "field.run.most": "20000", "field.run.residual": "1e-15"}).as_data()
+    data = apply(
+        parse_case(channel),
+        {
+            "field.grid.cell": "0.25 mm",
+            "field.openings.in.profile": "uniform",
+            "field.run.most": "20000",
+            "field.run.residual": "1e-15",
+        },
+    ).as_data()
     assert isinstance(data, dict)
     return data
 
 
-def test_a_solve_tells_its_stages_and_ends_with_the_record(talk: Talk, channel: dict[str, Any], tmp_path: Path) -> None:
+def test_a_solve_tells_its_stages_and_ends_with_the_record(
+    talk: Talk, channel: dict[str, Any], tmp_path: Path
+) -> None:
     talk.say(do="solve", case=channel, variant="", runs=str(tmp_path / "runs"))
     heard = talk.until("finished", "failed")
     kinds = [event["event"] for event in heard]
     assert kinds[0] == "started" and kinds[-2:] == ["saved", "finished"] and "progress" in kinds
     record = load_run(Path(heard[-1]["run"]))
-    assert record.readings == heard[-1]["readings"] and record.converged and record.readings["flow"]["value"] == pytest.approx(1e-4, rel=1e-6)
+    assert (
+        record.readings == heard[-1]["readings"]
+        and record.converged
+        and record.readings["flow"]["value"] == pytest.approx(1e-4, rel=1e-6)
+    )
 
 
-def test_a_carried_field_saves_iterations_and_a_variant_gets_its_edits(talk: Talk, channel: dict[str, Any]) -> None:
+def test_a_carried_field_saves_iterations_and_a_variant_gets_its_edits(
+    talk: Talk, channel: dict[str, Any]
+) -> None:
     counts = []
     for carry, variant in ((False, ""), (True, ""), (True, "B")):
-        talk.say(do="solve", case=channel, variant=variant, carry=carry, edits={"field.openings.in.velocity": "11 mm/s"})
+        talk.say(
+            do="solve",
+            case=channel,
+            variant=variant,
+            carry=carry,
+            edits={"field.openings.in.velocity": "11 mm/s"},
+        )
         end = talk.until("finished", "failed")[-1]
         counts.append(end["iterations"])
         wide = 0.014 if variant else 0.010
@@ -92,7 +121,9 @@ def test_a_carried_field_saves_iterations_and_a_variant_gets_its_edits(talk: Tal
     assert counts[1] < counts[0]
 
 
-def test_pause_holds_and_stop_keeps_what_there_is(talk: Talk, long_case: dict[str, Any], tmp_path: Path) -> None:
+def test_pause_holds_and_stop_keeps_what_there_is(
+    talk: Talk, long_case: dict[str, Any], tmp_path: Path
+) -> None:
     talk.say(do="solve", case=long_case, variant="", runs=str(tmp_path))
     talk.until("progress")
     talk.say(do="pause")
@@ -111,7 +142,9 @@ def test_what_makes_no_sense_is_told_and_the_worker_goes_on(talk: Talk, channel:
     talk.raw("{this is not json")
     assert "not understood" in talk.until("failed")[-1]["error"]
     talk.say(do="dance")
-    talk.say(do="solve", case={**channel, "field": {**channel["field"], "grid": {"cell": "1 kg"}}}, variant="")
+    talk.say(
+        do="solve", case={**channel, "field": {**channel["field"], "grid": {"cell": "1 kg"}}}, variant=""
+    )
     told = talk.until("failed", "finished")[-1]
     assert told["event"] == "failed" and told["faults"][0]["path"] == "field.grid.cell"
     talk.say(do="solve", case=channel, variant="nobody")
@@ -120,7 +153,9 @@ def test_what_makes_no_sense_is_told_and_the_worker_goes_on(talk: Talk, channel:
     assert talk.until("finished", "failed")[-1]["event"] == "finished"
 
 
-def test_a_following_solve_gives_way_to_the_newest(talk: Talk, long_case: dict[str, Any], channel: dict[str, Any]) -> None:
+def test_a_following_solve_gives_way_to_the_newest(
+    talk: Talk, long_case: dict[str, Any], channel: dict[str, Any]
+) -> None:
     talk.say(do="solve", case=channel, variant="", carry=True, follow=True)
     talk.until("finished")
     talk.say(do="solve", case=long_case, variant="", carry=True, follow=True)
@@ -159,7 +194,9 @@ def test_the_end_of_its_input_ends_it_and_its_folder(channel: dict[str, Any]) ->
     worker.until("ready")
     folders: list[Path] = []
     worker.say(do="solve", case=channel, variant="", snapshots=True)
-    worker.until("finished", on=lambda event: folders.append(Path(event["file"]).parent) if "file" in event else None)
+    worker.until(
+        "finished", on=lambda event: folders.append(Path(event["file"]).parent) if "file" in event else None
+    )
     assert folders[0].exists()
     assert worker.end() == 0
     assert not folders[0].exists()
@@ -167,20 +204,36 @@ def test_the_end_of_its_input_ends_it_and_its_folder(channel: dict[str, Any]) ->
 
 def test_a_script_waits_for_the_end(channel: dict[str, Any]) -> None:
     heard: list[str] = []
-    end = run_to_end({"case": channel, "variant": "", "snapshots": False}, lambda event: heard.append(event["event"]))
+    end = run_to_end(
+        {"case": channel, "variant": "", "snapshots": False}, lambda event: heard.append(event["event"])
+    )
     assert end["event"] == "finished" and heard[-1] == "finished" and heard.count("started") == 1
 
 
-def test_a_solver_that_dies_is_told_in_words(channel: dict[str, Any], monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("mop_lantern.jobs.client.worker_command", lambda: ["sh", "-c", "read line; kill -9 $$"])
+def test_a_solver_that_dies_is_told_in_words(
+    channel: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(
+        "mop_lantern.jobs.client.worker_command", lambda: ["sh", "-c", "read line; kill -9 $$"]
+    )
     end = run_to_end({"case": channel}, lambda event: None)
     assert end["event"] == "failed" and "ended without an answer" in end["error"] and end["remedy"]
 
 
-def test_a_stop_before_the_first_iteration_still_gives_an_answer(talk: Talk, channel: dict[str, Any], tmp_path: Path) -> None:
-    for edits in ({}, {"field.heat.solve": True}, {"field.time.mode": "transient", "field.time.until": "1 s", "field.time.step": "0.5 s"}):
+def test_a_stop_before_the_first_iteration_still_gives_an_answer(
+    talk: Talk, channel: dict[str, Any], tmp_path: Path
+) -> None:
+    for edits in (
+        {},
+        {"field.heat.solve": True},
+        {"field.time.mode": "transient", "field.time.until": "1 s", "field.time.step": "0.5 s"},
+    ):
         for follow in (False, True):
-            talk.raw(json.dumps({"do": "solve", "case": channel, "variant": "", "edits": edits, "follow": follow}) + "\n" + json.dumps({"do": "stop"}))
+            talk.raw(
+                json.dumps({"do": "solve", "case": channel, "variant": "", "edits": edits, "follow": follow})
+                + "\n"
+                + json.dumps({"do": "stop"})
+            )
             end = talk.until("finished", "failed")[-1]
             assert end["event"] == "finished" and end["stopped"], end
             assert end["readings"]["flow"]["value"] is not None
@@ -193,13 +246,19 @@ def test_a_stop_is_answered_at_once(talk: Talk, long_case: dict[str, Any]) -> No
     assert "heard" in [event["event"] for event in talk.until("finished", "failed")]
 
 
-def test_a_killed_caller_leaves_no_worker_no_frames_and_no_traceback(long_case: dict[str, Any], tmp_path: Path) -> None:
-    """The pipe closes in the middle of a solve: the worker ends by itself within two seconds and says nothing."""
+def test_a_killed_caller_leaves_no_worker_no_frames_and_no_traceback(
+    long_case: dict[str, Any], tmp_path: Path
+) -> None:
+    """The pipe closes in the middle of a solve: the worker ends by itself within two seconds and says
+    nothing.
+    """
     worker = Talk()
     worker.until("ready")
     folders: list[Path] = []
     worker.say(do="solve", case=long_case, variant="", snapshots=True)
-    worker.until("snapshot", on=lambda event: folders.append(Path(event["file"]).parent) if "file" in event else None)
+    worker.until(
+        "snapshot", on=lambda event: folders.append(Path(event["file"]).parent) if "file" in event else None
+    )
     assert worker.process.stdin and worker.process.stdout and worker.process.stderr
     worker.process.stdout.close()
     worker.process.stdin.close()
@@ -213,7 +272,8 @@ def test_a_killed_caller_leaves_no_worker_no_frames_and_no_traceback(long_case: 
 
 CALLER = """
 import subprocess, sys, time
-child = subprocess.Popen([sys.executable, "-m", "mop_lantern.worker"], stdin=subprocess.PIPE, stdout=subprocess.PIPE)
+pipe = subprocess.PIPE
+child = subprocess.Popen([sys.executable, "-m", "mop_lantern.worker"], stdin=pipe, stdout=pipe)
 time.sleep(float(sys.argv[1]))
 print(child.pid, flush=True)
 time.sleep(60)
@@ -243,17 +303,29 @@ def test_frames_of_dead_workers_are_swept(tmp_path: Path) -> None:
     for name in (f"{FRAMES}{dead.pid}-x", f"{FRAMES}{os.getpid()}-y", f"{FRAMES}notes"):
         (tmp_path / name).mkdir()
     sweep(tmp_path)
-    assert sorted(path.name for path in tmp_path.iterdir()) == sorted([f"{FRAMES}{os.getpid()}-y", f"{FRAMES}notes"])
+    assert sorted(path.name for path in tmp_path.iterdir()) == sorted(
+        [f"{FRAMES}{os.getpid()}-y", f"{FRAMES}notes"]
+    )
 
 
-def test_an_answer_that_found_no_room_is_stored_when_there_is(talk: Talk, channel: dict[str, Any], tmp_path: Path) -> None:
+def test_an_answer_that_found_no_room_is_stored_when_there_is(
+    talk: Talk, channel: dict[str, Any], tmp_path: Path
+) -> None:
     blocked = tmp_path / "runs"
     blocked.write_text("a file where the folder should be")
     talk.say(do="solve", case=channel, variant="", runs=str(blocked))
     end = talk.until("finished", "failed")[-1]
-    assert end["event"] == "finished" and end["unsaved"] and end["run"] == "" and end["readings"]["flow"]["value"]
+    assert (
+        end["event"] == "finished"
+        and end["unsaved"]
+        and end["run"] == ""
+        and end["readings"]["flow"]["value"]
+    )
     talk.say(do="store")
     assert "runs" in talk.until("note")[-1]["text"]
     blocked.unlink()
     talk.say(do="store")
-    assert load_run(Path(talk.until("stored")[-1]["run"])).readings["flow"]["value"] == end["readings"]["flow"]["value"]
+    assert (
+        load_run(Path(talk.until("stored")[-1]["run"])).readings["flow"]["value"]
+        == end["readings"]["flow"]["value"]
+    )

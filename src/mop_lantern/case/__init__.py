@@ -12,11 +12,57 @@ from mop_lantern.case.line_list import runs_of
 from mop_lantern.case.network_review import duties
 from mop_lantern.case.network_table import edits_of, table_of
 from mop_lantern.case.resolve import quantities
-from mop_lantern.case.review import Review, Settled, facts_of, is_network, quick_shape, review, settle, settle_any
+from mop_lantern.case.review import (
+    Review,
+    Settled,
+    facts_of,
+    is_network,
+    quick_shape,
+    review,
+    settle,
+    settle_any,
+)
 from mop_lantern.case.sentences import Line, lines
 from mop_lantern.case.sizing import sized
 
 __all__ = [
-    "SCHEMA", "Case", "Columns", "Draft", "DraftKeeper", "Handle", "Line", "OpenMark", "Review", "Settled", "apply", "balanced", "duties", "edits_of", "facts_of", "fingerprint", "fresh_item", "fresh_key", "handles", "json_schema", "left_behind", "lines", "load", "parse_case", "parse_columns", "parse_value",
-    "is_network", "quantities", "quick_shape", "read_columns", "review", "runs_of", "save", "settle", "settle_any", "sized", "table_of", "value_at", "with_variant",
-]  # fmt: skip
+    "SCHEMA",
+    "Case",
+    "Columns",
+    "Draft",
+    "DraftKeeper",
+    "Handle",
+    "Line",
+    "OpenMark",
+    "Review",
+    "Settled",
+    "apply",
+    "balanced",
+    "duties",
+    "edits_of",
+    "facts_of",
+    "fingerprint",
+    "fresh_item",
+    "fresh_key",
+    "handles",
+    "json_schema",
+    "left_behind",
+    "lines",
+    "load",
+    "parse_case",
+    "parse_columns",
+    "parse_value",
+    "is_network",
+    "quantities",
+    "quick_shape",
+    "read_columns",
+    "review",
+    "runs_of",
+    "save",
+    "settle",
+    "settle_any",
+    "sized",
+    "table_of",
+    "value_at",
+    "with_variant",
+]

@@ -13,7 +13,12 @@ from mop_lantern.network.steady import NetworkFault
 from mop_lantern.units import UnitFault, evaluate
 
 
-def balanced(case: Case, variant: str | None, runs: list[str], flow: str) -> tuple[dict[str, Any], list[Fault]]:
+def balanced(
+    case: Case,
+    variant: str | None,
+    runs: list[str],
+    flow: str,
+) -> tuple[dict[str, Any], list[Fault]]:
     """Find the edits that give every one of some runs a flow.
 
     Parameters
@@ -26,7 +31,9 @@ def balanced(case: Case, variant: str | None, runs: list[str], flow: str) -> tup
     """
     result = review(case, variant, brief=True)
     if result.blocked or result.shape is not None:
-        return {}, list(result.faults) or [Fault("network", "there is no network to balance.", "Add nodes and runs.")]
+        return {}, list(result.faults) or [
+            Fault("network", "there is no network to balance.", "Add nodes and runs.")
+        ]
     settled = result.settled()
     assert isinstance(settled, SettledNetwork)
     try:
@@ -40,5 +47,7 @@ def balanced(case: Case, variant: str | None, runs: list[str], flow: str) -> tup
     for name, value in found.items():
         run, _, part = name.partition(".")
         hole = result.case.network.runs[run].parts[part].kind == "orifice"
-        edits[f"network.runs.{run}.parts.{part}.{'hole' if hole else 'opening'}"] = f"{1e3 * value:.3f} mm" if hole else f"{100 * value:.2f} %"
+        edits[f"network.runs.{run}.parts.{part}.{'hole' if hole else 'opening'}"] = (
+            f"{1e3 * value:.3f} mm" if hole else f"{100 * value:.2f} %"
+        )
     return edits, []

@@ -1,4 +1,6 @@
-"""Columns of numbers from CSV files: units in the heading, any usual separator, decimal commas; faults name the row."""
+"""Columns of numbers from CSV files: units in the heading, any usual separator, decimal commas; faults name
+the row.
+"""
 
 from __future__ import annotations
 
@@ -57,7 +59,10 @@ def parse_columns(text: str, name: str) -> Columns:
         cells = [cell.strip() for cell in row]
         if len(cells) < len(names) or not all(_NUMBER.match(cell) for cell in cells[: len(names)]):
             shown = separator.join(row)[:60]
-            raise FileError(f"{name}: row {number} is not {len(names)} numbers: “{shown}”. Correct it, or begin it with #.")
+            raise FileError(
+                f"{name}: row {number} is not {len(names)} numbers: “{shown}”. Correct it, or begin it "
+                "with #."
+            )
         values = tuple(float(cell.replace(",", ".")) for cell in cells[: len(names)])
         if not all(abs(value) < 1e250 for value in values):
             raise FileError(f"{name}: row {number} holds a number that is too large.")

@@ -1,4 +1,6 @@
-"""Sections that say what is solved: physics, time, start, heat, species, age; and tables that values may use."""
+"""Sections that say what is solved: physics, time, start, heat, species, age; and tables that values may
+use.
+"""
 
 from __future__ import annotations
 
@@ -17,22 +19,52 @@ class Physics(Record):
     """What moves the fluid and how it is treated."""
 
     sentence: ClassVar[str] = "The flow is {flow}; density differences {buoyancy} the fluid."
-    flow: Literal["laminar"] = choice("regime", "How turbulence is treated.", {"laminar": "laminar"}, default="laminar")
+    flow: Literal["laminar"] = choice(
+        "regime", "How turbulence is treated.", {"laminar": "laminar"}, default="laminar"
+    )
     buoyancy: Literal["none", "boussinesq", "gas"] = choice(
         "buoyancy",
-        "Whether warm or fresh fluid rises: not at all, by a density that is linear in temperature and species (Boussinesq), "
-        "or by the gas law with a density that changes everywhere.",
-        {"none": "do not move", "boussinesq": "move (Boussinesq)", "gas": "move (gas law)"},
+        (
+            "Whether warm or fresh fluid rises: not at all, by a density that is linear in temperature and "
+            "species (Boussinesq), or by the gas law with a density that changes everywhere."
+        ),
+        {
+            "none": "do not move",
+            "boussinesq": "move (Boussinesq)",
+            "gas": "move (gas law)",
+        },
         default="none",
     )
-    gravity: Text = quantity("acceleration", "gravity", "Strength of gravity.", default="9.80665 m/s2", at_least=0)
-    down: Text = quantity("angle", "down", "Direction in which things fall in a plane, anticlockwise from the x axis.", default="-90 deg")
-    falls: Literal["-x", "+x", "-y", "+y", "-z", "+z"] = choice("falls", "Direction in which things fall in a space.", {way: way.replace("-", "−") for way in ("-x", "+x", "-y", "+y", "-z", "+z")}, default="-z")
+    gravity: Text = quantity(
+        "acceleration",
+        "gravity",
+        "Strength of gravity.",
+        default="9.80665 m/s2",
+        at_least=0,
+    )
+    down: Text = quantity(
+        "angle",
+        "down",
+        "Direction in which things fall in a plane, anticlockwise from the x axis.",
+        default="-90 deg",
+    )
+    falls: Literal["-x", "+x", "-y", "+y", "-z", "+z"] = choice(
+        "falls",
+        "Direction in which things fall in a space.",
+        {way: way.replace("-", "−") for way in ("-x", "+x", "-y", "+y", "-z", "+z")},
+        default="-z",
+    )
 
     def template(self, space: bool = False) -> str:
         """Gravity is told where it acts; in a space things fall along an axis."""
-        tail = "; gravity is left out, so pressures are over the hydrostatic." if self.buoyancy == "none" else (
-            ", with gravity of {gravity} towards " + ("{falls}" if space else "{down}") + "; pressures are over the hydrostatic of the reference density."
+        tail = (
+            "; gravity is left out, so pressures are over the hydrostatic."
+            if self.buoyancy == "none"
+            else (
+                ", with gravity of {gravity} towards "
+                + ("{falls}" if space else "{down}")
+                + "; pressures are over the hydrostatic of the reference density."
+            )
         )
         return "The flow is {flow}; density differences {buoyancy} the fluid" + tail
 
@@ -41,17 +73,50 @@ class Time(Record):
     """Steady, or followed in time."""
 
     sentence: ClassVar[str] = (
-        "The flow is {mode} until {until}, in steps of {step} or shorter, so that fluid crosses at most {courant} cells in a step; "
-        "a state is kept every {every}, the newest {keep} of them."
+        "The flow is {mode} until {until}, in steps of {step} or shorter, so that fluid crosses at "
+        "most {courant} cells in a step; a state is kept every {every}, the newest {keep} of them."
     )
     mode: Literal["steady", "transient"] = choice(
-        "time", "Steady, or followed in time.", {"steady": "steady", "transient": "followed in time"}, default="steady"
+        "time",
+        "Steady, or followed in time.",
+        {"steady": "steady", "transient": "followed in time"},
+        default="steady",
     )
-    until: Text = quantity("time", "until", "When the run ends.", default="10 s", above=0)
-    step: Text = quantity("time", "longest step", "Steps are never longer than this.", default="0.1 s", above=0)
-    courant: Text = quantity("number", "Courant number", "How many cells the fluid may cross in a step; 0 keeps the step as given.", default="1", at_least=0)
-    every: Text = quantity("time", "kept every", "How often a state is kept.", default="1 s", above=0)
-    keep: Text = count("states kept", "How many of the newest states are kept.", default="50", at_least=1, at_most=10000)
+    until: Text = quantity(
+        "time",
+        "until",
+        "When the run ends.",
+        default="10 s",
+        above=0,
+    )
+    step: Text = quantity(
+        "time",
+        "longest step",
+        "Steps are never longer than this.",
+        default="0.1 s",
+        above=0,
+    )
+    courant: Text = quantity(
+        "number",
+        "Courant number",
+        "How many cells the fluid may cross in a step; 0 keeps the step as given.",
+        default="1",
+        at_least=0,
+    )
+    every: Text = quantity(
+        "time",
+        "kept every",
+        "How often a state is kept.",
+        default="1 s",
+        above=0,
+    )
+    keep: Text = count(
+        "states kept",
+        "How many of the newest states are kept.",
+        default="50",
+        at_least=1,
+        at_most=10000,
+    )
 
     def template(self, space: bool = False) -> str:
         """A steady case needs no more words."""
@@ -61,16 +126,42 @@ class Time(Record):
 class Adapt(Record):
     """Steps in which the grid follows the solution."""
 
-    sentence: ClassVar[str] = "The grid is adapted in {cycles} steps by {by}: in each the dearest {share} of its cells are halved, up to {most} cells."
-    cycles: Text = count("steps", "How often the grid is adapted and the case solved again; 0 for not at all.", default="0", at_least=0, at_most=12)
+    sentence: ClassVar[str] = (
+        "The grid is adapted in {cycles} steps by {by}: in each the dearest {share} of its cells are "
+        "halved, up to {most} cells."
+    )
+    cycles: Text = count(
+        "steps",
+        "How often the grid is adapted and the case solved again; 0 for not at all.",
+        default="0",
+        at_least=0,
+        at_most=12,
+    )
     by: Literal["curvature", "gradient", "recirculation"] = choice(
         "by",
         "What makes a cell dear.",
-        {"curvature": "curvature of the velocity", "gradient": "its gradient", "recirculation": "curvature, recirculation most"},
+        {
+            "curvature": "curvature of the velocity",
+            "gradient": "its gradient",
+            "recirculation": "curvature, recirculation most",
+        },
         default="curvature",
     )
-    share: Text = quantity("fraction", "share", "Share of the cells halved in a step.", default="15 %", above=0, at_most=1)
-    most: Text = count("cells", "No step begins beyond so many cells.", default="200000", at_least=100, at_most=10000000)
+    share: Text = quantity(
+        "fraction",
+        "share",
+        "Share of the cells halved in a step.",
+        default="15 %",
+        above=0,
+        at_most=1,
+    )
+    most: Text = count(
+        "cells",
+        "No step begins beyond so many cells.",
+        default="200000",
+        at_least=100,
+        at_most=10000000,
+    )
 
     def template(self, space: bool = False) -> str:
         """Say no more when there are no steps."""
@@ -80,19 +171,47 @@ class Adapt(Record):
 class Start(Record):
     """What a run begins from."""
 
-    sentence: ClassVar[str] = "It begins with a velocity of {u} along x and {v} along y, or from the run {run} when one is named."
-    u: Text = quantity("velocity", "x velocity", "Velocity along x at the start; may use x, y, r.", default="0 m/s", varies=PLACE)
-    v: Text = quantity("velocity", "y velocity", "Velocity along y at the start; may use x, y, r.", default="0 m/s", varies=PLACE)
-    run: str = text("run", "Folder of a run to go on from, or empty; add @ and a time in seconds for one of its kept states.", default="")
+    sentence: ClassVar[str] = (
+        "It begins with a velocity of {u} along x and {v} along y, or from the run {run} when one is named."
+    )
+    u: Text = quantity(
+        "velocity",
+        "x velocity",
+        "Velocity along x at the start; may use x, y, r.",
+        default="0 m/s",
+        varies=PLACE,
+    )
+    v: Text = quantity(
+        "velocity",
+        "y velocity",
+        "Velocity along y at the start; may use x, y, r.",
+        default="0 m/s",
+        varies=PLACE,
+    )
+    run: str = text(
+        "run",
+        "Folder of a run to go on from, or empty; add @ and a time in seconds for one of its kept states.",
+        default="",
+    )
 
 
 class Heat(Record):
     """Whether temperature is solved for."""
 
-    sentence: ClassVar[str] = "Temperature is {solve}, beginning at {start}; friction warms the fluid: {friction}."
+    sentence: ClassVar[str] = (
+        "Temperature is {solve}, beginning at {start}; friction warms the fluid: {friction}."
+    )
     solve: bool = flag("heat", "Whether temperature is solved for.", _NO_YES, default=False)
-    start: Text = quantity("temperature", "start", "Temperature at the start; may use x, y, r.", default="20 °C", varies=PLACE)
-    friction: bool = flag("friction heat", "Whether the work of friction warms the fluid.", ("no", "yes"), default=False)
+    start: Text = quantity(
+        "temperature",
+        "start",
+        "Temperature at the start; may use x, y, r.",
+        default="20 °C",
+        varies=PLACE,
+    )
+    friction: bool = flag(
+        "friction heat", "Whether the work of friction warms the fluid.", ("no", "yes"), default=False
+    )
 
     def template(self, space: bool = False) -> str:
         """Say no more when heat is not solved."""
@@ -103,25 +222,53 @@ class Species(Record):
     """Something the fluid carries."""
 
     sentence: ClassVar[str] = (
-        "{id}: the fluid carries {title}, measured as {measure}, of diffusivity {diffusivity}, {start} at the start, decaying by {decay}; "
-        "one unit of it changes the density by {expansion}."
+        "{id}: the fluid carries {title}, measured as {measure}, of diffusivity {diffusivity}, {start} "
+        "at the start, decaying by {decay}; one unit of it changes the density by {expansion}."
     )
     title: str = text("name", "What is carried.", default="tracer")
     measure: Literal["fraction", "density"] = choice(
-        "measure", "A share of the fluid, or mass in its volume.", {"fraction": "a share", "density": "mass per volume"}, default="fraction"
+        "measure",
+        "A share of the fluid, or mass in its volume.",
+        {"fraction": "a share", "density": "mass per volume"},
+        default="fraction",
     )
-    diffusivity: Text = quantity("diffusivity", "diffusivity", "Molecular diffusivity; zero is allowed.", default="1e-9 m2/s", at_least=0)
+    diffusivity: Text = quantity(
+        "diffusivity",
+        "diffusivity",
+        "Molecular diffusivity; zero is allowed.",
+        default="1e-9 m2/s",
+        at_least=0,
+    )
     start: Text = text("start", "How much there is at the start; may use x, y, r.", default="0")
-    decay: Text = quantity("rate", "decay", "Share that reacts away or decays in time while little does; 0 for what stays.", default="0 1/s", at_least=0)
-    expansion: Text = quantity("number", "density change", "Relative change of density for one unit (share, or kg/m3), where buoyancy is on.", default="0")
+    decay: Text = quantity(
+        "rate",
+        "decay",
+        "Share that reacts away or decays in time while little does; 0 for what stays.",
+        default="0 1/s",
+        at_least=0,
+    )
+    expansion: Text = quantity(
+        "number",
+        "density change",
+        "Relative change of density for one unit (share, or kg/m3), where buoyancy is on.",
+        default="0",
+    )
 
 
 class Age(Record):
     """Whether the mean age of the fluid is solved for."""
 
-    sentence: ClassVar[str] = "The mean age of the fluid since it entered is {solve}, its diffusivity {diffusivity}."
+    sentence: ClassVar[str] = (
+        "The mean age of the fluid since it entered is {solve}, its diffusivity {diffusivity}."
+    )
     solve: bool = flag("age", "Whether the mean age is solved for.", _NO_YES, default=False)
-    diffusivity: Text = quantity("diffusivity", "diffusivity", "Of the molecules of the fluid itself; zero is allowed.", default="2e-9 m2/s", at_least=0)
+    diffusivity: Text = quantity(
+        "diffusivity",
+        "diffusivity",
+        "Of the molecules of the fluid itself; zero is allowed.",
+        default="2e-9 m2/s",
+        at_least=0,
+    )
 
     def template(self, space: bool = False) -> str:
         """Say no more when age is not solved."""
@@ -129,10 +276,24 @@ class Age(Record):
 
 
 class Table(Record):
-    """Numbers that values may use as a function: ``= profile1(y)``. Straight lines join the rows; the ends hold beyond."""
+    """Numbers that values may use as a function: ``= profile1(y)``. Straight lines join the rows; the ends
+    hold beyond.
+    """
 
     sentence: ClassVar[str] = "{id}: {title}, from {along} to {gives}."
     title: str = text("title", "What the table holds.", default="a table")
-    along: str = Field(default="m", title="unit of the first column", description="Unit of the first column.")
-    gives: str = Field(default="m/s", title="unit of the second column", description="Unit of the second column.")
-    rows: tuple[tuple[float, float], ...] = Field(default=((0.0, 0.0), (1.0, 1.0)), title="rows", description="Pairs of numbers.")
+    along: str = Field(
+        default="m",
+        title="unit of the first column",
+        description="Unit of the first column.",
+    )
+    gives: str = Field(
+        default="m/s",
+        title="unit of the second column",
+        description="Unit of the second column.",
+    )
+    rows: tuple[tuple[float, float], ...] = Field(
+        default=((0.0, 0.0), (1.0, 1.0)),
+        title="rows",
+        description="Pairs of numbers.",
+    )

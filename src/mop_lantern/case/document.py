@@ -1,4 +1,6 @@
-"""The case document: what the person wrote, typed and frozen. Quantities stay text; items are keyed by short ids."""
+"""The case document: what the person wrote, typed and frozen. Quantities stay text; items are keyed by short
+ids.
+"""
 
 from __future__ import annotations
 
@@ -46,8 +48,14 @@ class Parameter(Record):
     """A named value other values may use."""
 
     sentence: ClassVar[str] = "{id} = {value}"
-    value: Text = Field(title="value", description="A number with a unit, or = an expression of other parameters.")
-    title: str = Field(default="", title="title", description="What it is.")
+    value: Text = Field(
+        title="value", description="A number with a unit, or = an expression of other parameters."
+    )
+    title: str = Field(
+        default="",
+        title="title",
+        description="What it is.",
+    )
 
 
 class Shape(Record):
@@ -57,51 +65,124 @@ class Shape(Record):
     space: Literal["plane", "axis", "space"] = choice(
         "space",
         "A plane of a given depth, a plane that turns about the x axis, or a space of solid parts.",
-        {"plane": "a plane", "axis": "a body around the x axis", "space": "a space in three dimensions"},
+        {
+            "plane": "a plane",
+            "axis": "a body around the x axis",
+            "space": "a space in three dimensions",
+        },
         default="plane",
     )
-    depth: Text = quantity("length", "depth", "Depth of a plane; flows and forces are for this depth.", default="1 m", above=0)
-    turn: Text = quantity("angle", "turn", "The whole shape is turned about the origin, anticlockwise.", default="0 deg")
-    wet: list[Point] = points("wet point", "Places in the fluid, as (x, y, z), where parts make several spaces: one in each that is to be solved for; “any place” where there is but one.", default=[])
+    depth: Text = quantity(
+        "length",
+        "depth",
+        "Depth of a plane; flows and forces are for this depth.",
+        default="1 m",
+        above=0,
+    )
+    turn: Text = quantity(
+        "angle", "turn", "The whole shape is turned about the origin, anticlockwise.", default="0 deg"
+    )
+    wet: list[Point] = points(
+        "wet point",
+        (
+            "Places in the fluid, as (x, y, z), where parts make several spaces: one in each that is to be "
+            "solved for; “any place” where there is but one."
+        ),
+        default=[],
+    )
     parts: dict[Key, Part] = Field(default_factory=dict)
     solids: dict[Key, SolidPart] = Field(default_factory=dict)
 
     def template(self, space: bool = False) -> str:
         """Depth and turn are told of planes only."""
-        return "The space is {space}; the fluid fills what holds {wet}." if self.space == "space" else type(self).sentence
+        return (
+            "The space is {space}; the fluid fills what holds {wet}."
+            if self.space == "space"
+            else type(self).sentence
+        )
 
 
 class Grid(Record):
     """How the space is divided into cells."""
 
     sentence: ClassVar[str] = (
-        "The grid is a {level} one with cells of {cell}, at least {across} across a gap; "
-        "cells are {grading_x} along x and {grading_y} along y, largest over smallest {ratio}, {aspect} times as long as high."
+        "The grid is a {level} one with cells of {cell}, at least {across} across a gap; cells are "
+        "{grading_x} along x and {grading_y} along y, largest over smallest {ratio}, {aspect} times as "
+        "long as high."
     )
-    in_space: ClassVar[str] = "The grid is a {level} one with cells of {cell} at walls, which double {doublings} times away from them."
+    in_space: ClassVar[str] = (
+        "The grid is a {level} one with cells of {cell} at walls, which double {doublings} times away "
+        "from them."
+    )
     level: Literal["sketch", "working", "fine"] = choice(
         "level",
         "Sketch doubles all sizes, fine halves them.",
-        {"sketch": "sketch", "working": "working", "fine": "fine"},
+        {
+            "sketch": "sketch",
+            "working": "working",
+            "fine": "fine",
+        },
         default="working",
     )
-    cell: Text = quantity("length", "cell size", "Size of unrefined cells at the working level; “auto” for a sixteenth of the usual width.", default="auto", above=0)
-    across: Text = count("cells across", "Cells wanted across every gap between facing walls, at the working level.", default="12", at_least=1, at_most=100)
+    cell: Text = quantity(
+        "length",
+        "cell size",
+        "Size of unrefined cells at the working level; “auto” for a sixteenth of the usual width.",
+        default="auto",
+        above=0,
+    )
+    across: Text = count(
+        "cells across",
+        "Cells wanted across every gap between facing walls, at the working level.",
+        default="12",
+        at_least=1,
+        at_most=100,
+    )
     grading_x: Literal["even", "start", "end", "both"] = choice(
         "spacing along x",
         "Where along x the cells are smallest.",
-        {"even": "even", "start": "finest at the left", "end": "finest at the right", "both": "finest at both ends"},
+        {
+            "even": "even",
+            "start": "finest at the left",
+            "end": "finest at the right",
+            "both": "finest at both ends",
+        },
         default="even",
     )
     grading_y: Literal["even", "start", "end", "both"] = choice(
         "spacing along y",
         "Where along y the cells are smallest.",
-        {"even": "even", "start": "finest at the bottom", "end": "finest at the top", "both": "finest at both ends"},
+        {
+            "even": "even",
+            "start": "finest at the bottom",
+            "end": "finest at the top",
+            "both": "finest at both ends",
+        },
         default="even",
     )
-    ratio: Text = quantity("number", "ratio", "Largest over smallest cell of a graded spacing.", default="1", at_least=1, at_most=100)
-    aspect: Text = quantity("number", "aspect", "How many times a cell is longer along x than along y; for long straight runs along x.", default="1", at_least=0.05, at_most=50)
-    doublings: Text = count("doublings", "How often cells double away from the walls of a space.", default="1", at_least=0, at_most=4)
+    ratio: Text = quantity(
+        "number",
+        "ratio",
+        "Largest over smallest cell of a graded spacing.",
+        default="1",
+        at_least=1,
+        at_most=100,
+    )
+    aspect: Text = quantity(
+        "number",
+        "aspect",
+        "How many times a cell is longer along x than along y; for long straight runs along x.",
+        default="1",
+        at_least=0.05,
+        at_most=50,
+    )
+    doublings: Text = count(
+        "doublings",
+        "How often cells double away from the walls of a space.",
+        default="1",
+        at_least=0,
+        at_most=4,
+    )
     refine: dict[Key, Refinement] = Field(default_factory=dict)
 
 
@@ -109,14 +190,46 @@ class Run(Record):
     """How the solve is carried out and when it is finished."""
 
     sentence: ClassVar[str] = (
-        "The solve ends when the momentum residual is below {residual} and all readings are steady, after {most} iterations "
-        "at most; it begins on {coarse} coarser grids; the grid error is told from {grids} grids (1: not); the newest {keep} results are kept."
+        "The solve ends when the momentum residual is below {residual} and all readings are steady, "
+        "after {most} iterations at most; it begins on {coarse} coarser grids; the grid error is told "
+        "from {grids} grids (1: not); the newest {keep} results are kept."
     )
-    residual: Text = quantity("number", "residual", "Scaled momentum residual to reach.", default="1e-6", above=0, below=0.1)
-    most: Text = count("iterations", "Iterations at most.", default="2000", at_least=1, at_most=100000)
-    coarse: Text = count("coarser grids", "How many coarser grids give the start.", default="2", at_least=0, at_most=3)
-    grids: Text = count("grids", "From how many grids the error of the grid is worked out: 2 or 3, or 1 for not at all.", default="1", at_least=1, at_most=3)
-    keep: Text = count("results kept", "How many results of a variant are kept.", default="5", at_least=1, at_most=1000)
+    residual: Text = quantity(
+        "number",
+        "residual",
+        "Scaled momentum residual to reach.",
+        default="1e-6",
+        above=0,
+        below=0.1,
+    )
+    most: Text = count(
+        "iterations",
+        "Iterations at most.",
+        default="2000",
+        at_least=1,
+        at_most=100000,
+    )
+    coarse: Text = count(
+        "coarser grids",
+        "How many coarser grids give the start.",
+        default="2",
+        at_least=0,
+        at_most=3,
+    )
+    grids: Text = count(
+        "grids",
+        "From how many grids the error of the grid is worked out: 2 or 3, or 1 for not at all.",
+        default="1",
+        at_least=1,
+        at_most=3,
+    )
+    keep: Text = count(
+        "results kept",
+        "How many results of a variant are kept.",
+        default="5",
+        at_least=1,
+        at_most=1000,
+    )
 
 
 class FieldSection(Record):
@@ -140,7 +253,11 @@ class FieldSection(Record):
 class Variant(Record):
     """A named list of edits on the base."""
 
-    title: str = Field(default="", title="title", description="What this variant tries.")
+    title: str = Field(
+        default="",
+        title="title",
+        description="What this variant tries.",
+    )
     edits: dict[str, Any] = Field(default_factory=dict, description="path to value; null removes an item.")
 
 
@@ -148,7 +265,12 @@ class Case(Record):
     """A flow case."""
 
     lantern: Literal["case"] = "case"
-    version: int = Field(default=SCHEMA, ge=1, le=SCHEMA, alias="schema")
+    version: int = Field(
+        default=SCHEMA,
+        ge=1,
+        le=SCHEMA,
+        alias="schema",
+    )
     title: str = ""
     notes: str = ""
     units: dict[str, str] = Field(default_factory=dict, description="Preferred unit of each dimension.")
@@ -185,10 +307,20 @@ def parse_case(data: Any) -> Case:
     version = data.get("schema", SCHEMA)
     if isinstance(version, int) and version > SCHEMA:
         told = version if abs(version) < 10**9 else "a number beyond reason"
-        raise CaseError([Fault("schema", f"the case was written by a newer version ({told}).", "Open it with that version.")])
+        raise CaseError(
+            [
+                Fault(
+                    "schema",
+                    f"the case was written by a newer version ({told}).",
+                    "Open it with that version.",
+                )
+            ]
+        )
     broken = _broken_text(data)
     if broken is not None:
-        raise CaseError([Fault(broken, "a text here holds half a character, which no file can keep.", "Type it anew.")])
+        raise CaseError(
+            [Fault(broken, "a text here holds half a character, which no file can keep.", "Type it anew.")]
+        )
     try:
         data = migrated(data)
         case = Case.model_validate(data)
@@ -234,7 +366,11 @@ def _broken_text(data: Any) -> str | None:
                 if isinstance(value, str | dict | list | tuple):
                     waiting.append((f"{path}.{name}" if path else str(name), value, depth + 1))
         elif isinstance(here, list | tuple):
-            waiting += [(f"{path}.{k}", value, depth + 1) for k, value in enumerate(here) if isinstance(value, str | dict | list | tuple)]
+            waiting += [
+                (f"{path}.{k}", value, depth + 1)
+                for k, value in enumerate(here)
+                if isinstance(value, str | dict | list | tuple)
+            ]
     return None
 
 
@@ -246,19 +382,27 @@ def faults_of(problem: ValidationError, data: Any) -> list[Fault]:
         says, remedy = _WORDS.get(error["type"], (f"{error['msg'][0].lower()}{error['msg'][1:]}.", ""))
         if error["type"] == "union_tag_invalid":
             context = error.get("ctx", {})
-            says, remedy = f"there is no kind “{context.get('tag')}”.", f"Known: {context.get('expected_tags')}."
+            says = f"there is no kind “{context.get('tag')}”."
+            remedy = f"Known: {context.get('expected_tags')}."
         faults.append(Fault(path, says, remedy))
     return faults
 
 
 def _path_of(steps: tuple[int | str, ...], data: Any) -> str:
     """Give the path of an error without the kinds that pydantic puts behind the items they tell apart."""
-    kept, here = [], data
+    kept = []
+    here = data
     for step in steps:
         if isinstance(here, dict) and here.get("kind") == step:
             continue
         kept.append(str(step))
-        here = here.get(step) if isinstance(here, dict) else here[step] if isinstance(here, list) and isinstance(step, int) and step < len(here) else None
+        here = (
+            here.get(step)
+            if isinstance(here, dict)
+            else here[step]
+            if isinstance(here, list) and isinstance(step, int) and step < len(here)
+            else None
+        )
     return ".".join(kept)
 
 

@@ -24,7 +24,9 @@ def drafts_folder() -> Path:
 
 @dataclass(frozen=True)
 class Draft:
-    """A draft left behind: its file, the case file it belongs to ("" for none), when it was kept (s since 1970), the case."""
+    """A draft left behind: its file, the case file it belongs to ("" for none), when it was kept (s since
+    1970), the case.
+    """
 
     file: Path
     path: str
@@ -40,7 +42,12 @@ class DraftKeeper:
 
     def keep(self, case: Case, path: Path | None) -> str:
         """Write the draft whole or not at all; give words when it cannot be kept, else ""."""
-        data = {"pid": os.getpid(), "path": str(path or ""), "kept": time.time(), "case": case.as_data()}
+        data = {
+            "pid": os.getpid(),
+            "path": str(path or ""),
+            "kept": time.time(),
+            "case": case.as_data(),
+        }
         fresh = self.file.with_suffix(".new")
         try:
             self.file.parent.mkdir(parents=True, exist_ok=True)
@@ -58,7 +65,9 @@ class DraftKeeper:
 
 
 def left_behind() -> list[Draft]:
-    """Give the drafts of programs that no longer run, newest first; files that are no drafts are passed over."""
+    """Give the drafts of programs that no longer run, newest first; files that are no drafts are passed
+    over.
+    """
     found = []
     for file in drafts_folder().glob("*.json"):
         try:
@@ -80,7 +89,10 @@ def _alive(pid: int) -> bool:
     except OSError:
         return True
     try:  # a number may have been given away again
-        return b"python" in Path(f"/proc/{pid}/cmdline").read_bytes() or b"lantern" in Path(f"/proc/{pid}/cmdline").read_bytes()
+        return (
+            b"python" in Path(f"/proc/{pid}/cmdline").read_bytes()
+            or b"lantern" in Path(f"/proc/{pid}/cmdline").read_bytes()
+        )
     except OSError:
         return True
 

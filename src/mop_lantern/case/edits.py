@@ -1,4 +1,6 @@
-"""Edits: ``path = value``, the one language of change. Sheet, undo, variants, sweeps and the command line all use it."""
+"""Edits: ``path = value``, the one language of change. Sheet, undo, variants, sweeps and the command line all
+use it.
+"""
 
 from __future__ import annotations
 
@@ -11,12 +13,35 @@ from typing import Any
 from mop_lantern.case.document import Case, parse_case
 from mop_lantern.errors import CaseError, EditError, Fault
 
-_ADDABLE = ("parameters", "tables", "measured", "media", "field.species", "field.sources", "field.warm", "shape.parts", "shape.solids", "field.openings", "field.walls", "field.grid.refine", "readings", "variants", "units", "views", "network.nodes", "network.runs", "network.operations", "network.species", "network.releases")
+_ADDABLE = (
+    "parameters",
+    "tables",
+    "measured",
+    "media",
+    "field.species",
+    "field.sources",
+    "field.warm",
+    "shape.parts",
+    "shape.solids",
+    "field.openings",
+    "field.walls",
+    "field.grid.refine",
+    "readings",
+    "variants",
+    "units",
+    "views",
+    "network.nodes",
+    "network.runs",
+    "network.operations",
+    "network.species",
+    "network.releases",
+)
 _CHAIN = re.compile(r"network\.runs\.[^.]+\.parts")
 
 
 def apply(case: Case, edits: Mapping[str, Any]) -> Case:
-    """Give a new case with edits applied in order; a value of None removes an item, an object adds or replaces one.
+    """Give a new case with edits applied in order; a value of None removes an item, an object adds or
+    replaces one.
 
     Raises
     ------
@@ -46,7 +71,11 @@ def _put(data: dict[str, Any], path: str, value: Any) -> Fault | None:
             here = here[step]
         else:
             known = ", ".join(here) if isinstance(here, dict) and len(here) <= 30 else ""
-            return Fault(path, f"“{'.'.join(steps[: depth + 1])}” does not exist.", f"Here are: {known}." if known else "")
+            return Fault(
+                path,
+                f"“{'.'.join(steps[: depth + 1])}” does not exist.",
+                f"Here are: {known}." if known else "",
+            )
     last = steps[-1]
     if isinstance(here, list) and last.isdigit() and int(last) < len(here):
         here[int(last)] = value
@@ -54,7 +83,12 @@ def _put(data: dict[str, Any], path: str, value: Any) -> Fault | None:
     if not isinstance(here, dict):
         return Fault(path, "there is nothing to change here.", "Check the path.")
     parent = ".".join(steps[:-1])
-    free = parent in _ADDABLE or bool(_CHAIN.fullmatch(parent)) or parent.startswith(("views", "variants.")) or parent.endswith(".carries")
+    free = (
+        parent in _ADDABLE
+        or bool(_CHAIN.fullmatch(parent))
+        or parent.startswith(("views", "variants."))
+        or parent.endswith(".carries")
+    )
     if last not in here and not free:
         return Fault(path, f"there is no “{last}” here.", f"Here are: {', '.join(here)}.")
     if value is None and free:
@@ -93,7 +127,9 @@ def with_variant(case: Case, variant: str | None) -> Case:
 
 
 def parse_value(text: str) -> Any:
-    """Read the value of ``path=value`` from a command line: an object, a list, null or true as JSON, anything else as text."""
+    """Read the value of ``path=value`` from a command line: an object, a list, null or true as JSON, anything
+    else as text.
+    """
     stripped = text.strip()
     if stripped[:1] in "{[" or stripped in ("null", "true", "false"):
         try:

@@ -27,13 +27,29 @@ def load(path: Path) -> Case:
         return parse_case(json.loads(text, object_pairs_hook=_once))
     except json.JSONDecodeError as problem:
         place = f"line {problem.lineno}, column {problem.colno}"
-        raise CaseError([Fault(path.name, f"the file is not valid JSON at {place}: {problem.msg}.", "Correct it there, or use the .bak file beside it.")]) from None
+        raise CaseError(
+            [
+                Fault(
+                    path.name,
+                    f"the file is not valid JSON at {place}: {problem.msg}.",
+                    "Correct it there, or use the .bak file beside it.",
+                )
+            ]
+        ) from None
     except RecursionError:
         raise CaseError([Fault(path.name, "the file is nested too deeply.")]) from None
     except CaseError:
         raise
     except ValueError as problem:  # a number of thousands of digits
-        raise CaseError([Fault(path.name, f"the file holds a value that cannot be read ({str(problem)[:100]}).", "Correct it.")]) from None
+        raise CaseError(
+            [
+                Fault(
+                    path.name,
+                    f"the file holds a value that cannot be read ({str(problem)[:100]}).",
+                    "Correct it.",
+                )
+            ]
+        ) from None
 
 
 def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
@@ -43,7 +59,15 @@ def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
         seen: set[str] = set()
         twice = next(name for name, _ in pairs if name in seen or seen.add(name))  # type: ignore[func-returns-value]
         beside = ", ".join(name for name in made if name != twice)[:120]
-        raise CaseError([Fault(twice, f"the name “{twice}” stands twice{f' beside {beside}' if beside else ''}.", "Give one of the two another name in the file.")])
+        raise CaseError(
+            [
+                Fault(
+                    twice,
+                    f"the name “{twice}” stands twice{f' beside {beside}' if beside else ''}.",
+                    "Give one of the two another name in the file.",
+                )
+            ]
+        )
     return made
 
 
@@ -69,6 +93,11 @@ def save(case: Case, path: Path) -> None:
         os.replace(fresh, path)
     except OSError as problem:
         fresh.unlink(missing_ok=True)
-        raise FileError(f"{path}: cannot be written ({problem.strerror}). The file on disk is unchanged; save elsewhere.") from None
+        raise FileError(
+            f"{path}: cannot be written ({problem.strerror}). The file on disk is unchanged; save elsewhere."
+        ) from None
     except ValueError:
-        raise FileError(f"{str(path)!r}: this is no name of a file, or the case holds what is no text. The file on disk is unchanged.") from None
+        raise FileError(
+            f"{str(path)!r}: this is no name of a file, or the case holds what is no text. The file on "
+            "disk is unchanged."
+        ) from None

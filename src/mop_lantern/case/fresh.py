@@ -20,11 +20,37 @@ PACKAGES = {
     "network.nodes": "mop_lantern.network.nodes",
 }
 _PLACES: dict[str, Any] = {
-    "points": [["0 mm", "0 mm"], ["100 mm", "0 mm"], ["100 mm", "40 mm"], ["0 mm", "40 mm"]],
-    "centre": ["0 mm", "0 mm"], "at": ["0 mm", "0 mm"], "start": ["0 mm", "0 mm"], "end": ["20 mm", "0 mm"],
-    "low": ["0 mm", "0 mm"], "high": ["20 mm", "20 mm"],
-}  # fmt: skip
-SHORT = {"shape.parts": "part", "shape.solids": "part", "field.openings": "opening", "field.walls": "wall", "field.warm": "warm", "field.sources": "source", "field.species": "species", "tables": "table", "field.grid.refine": "finer", "readings": "reading", "media": "fluid", "network.nodes": "node", "network.runs": "run", "network.operations": "work", "network.species": "species", "network.releases": "release"}
+    "points": [
+        ["0 mm", "0 mm"],
+        ["100 mm", "0 mm"],
+        ["100 mm", "40 mm"],
+        ["0 mm", "40 mm"],
+    ],
+    "centre": ["0 mm", "0 mm"],
+    "at": ["0 mm", "0 mm"],
+    "start": ["0 mm", "0 mm"],
+    "end": ["20 mm", "0 mm"],
+    "low": ["0 mm", "0 mm"],
+    "high": ["20 mm", "20 mm"],
+}
+SHORT = {
+    "shape.parts": "part",
+    "shape.solids": "part",
+    "field.openings": "opening",
+    "field.walls": "wall",
+    "field.warm": "warm",
+    "field.sources": "source",
+    "field.species": "species",
+    "tables": "table",
+    "field.grid.refine": "finer",
+    "readings": "reading",
+    "media": "fluid",
+    "network.nodes": "node",
+    "network.runs": "run",
+    "network.operations": "work",
+    "network.species": "species",
+    "network.releases": "release",
+}
 
 
 def package_of(section: str) -> str:
@@ -44,7 +70,12 @@ def fresh_key(case: Case, section: str, stem: str = "") -> str:
     return f"{stem}{number}"
 
 
-def fresh_item(case: Case, section: str, kind: str, edges: list[str]) -> dict[str, Any]:
+def fresh_item(
+    case: Case,
+    section: str,
+    kind: str,
+    edges: list[str],
+) -> dict[str, Any]:
     """Give the data of a new item of a kind.
 
     Parameters
@@ -62,8 +93,14 @@ def fresh_item(case: Case, section: str, kind: str, edges: list[str]) -> dict[st
             continue
         if rule.along:
             far = {"volume_flow": "10 L/s"}.get(rule.along, "1")
-            high = {"length": ("20 m", "17 m", "8 m"), "pressure": ("400 Pa", "340 Pa", "160 Pa")}.get(rule.dimension, ("1", "0.8", "0.4"))
-            item[name] = [[f"0 {far.split()[1]}", high[0]], [far.replace("10", "5"), high[1]], [far, high[2]]]
+            high = {"length": ("20 m", "17 m", "8 m"), "pressure": ("400 Pa", "340 Pa", "160 Pa")}.get(
+                rule.dimension, ("1", "0.8", "0.4")
+            )
+            item[name] = [
+                [f"0 {far.split()[1]}", high[0]],
+                [far.replace("10", "5"), high[1]],
+                [far, high[2]],
+            ]
         elif rule.of == "edges":
             item[name] = [item_.edge for item_ in case.field.openings.values()][:2] or edges[:2]
         elif rule.of == "edge":
@@ -74,11 +111,22 @@ def fresh_item(case: Case, section: str, kind: str, edges: list[str]) -> dict[st
             named = network_names(case, rule.of)
             item[name] = named[-1 if name == "end" else 0][0] if named else ""
         elif rule.of == "reading":
-            item[name] = next((key for key, other in case.readings.items() if type(other).on == "field" and not type(other).over_time), "")
+            item[name] = next(
+                (
+                    key
+                    for key, other in case.readings.items()
+                    if type(other).on == "field" and not type(other).over_time
+                ),
+                "",
+            )
         elif rule.of == "solid":
             item[name] = next(iter(case.shape.solids), "")
         elif rule.of == "part":
-            hosts = [key for key, part in case.shape.parts.items() if hasattr(part, "length") or part.kind == "bent"]
+            hosts = [
+                key
+                for key, part in case.shape.parts.items()
+                if hasattr(part, "length") or part.kind == "bent"
+            ]
             item[name] = (hosts or ["part1"])[0]
         else:
             item[name] = _PLACES.get(name, "")
@@ -92,5 +140,10 @@ def network_names(case: Case, of: str) -> list[tuple[str, str]]:
     network = case.network
     if of == "component":
         return [(f"{key}.{name}",) * 2 for key, run in network.runs.items() for name in run.parts]  # type: ignore[misc]
-    found = {"node": network.nodes, "network_species": network.species, "run": network.runs, "medium": case.media}[of]
+    found = {
+        "node": network.nodes,
+        "network_species": network.species,
+        "run": network.runs,
+        "medium": case.media,
+    }[of]
     return [(key, key) for key in found]

@@ -1,7 +1,7 @@
 """Handles: places on the shape that move with a dimension, so that dragging them edits it.
 
-No part kind says where its handles are: a dimension is changed a little, the shape is built again, and the edge that moves
-most carries the handle. So every kind has handles, new ones too.
+No part kind says where its handles are: a dimension is changed a little, the shape is built again, and the
+edge that moves most carries the handle. So every kind has handles, new ones too.
 """
 
 from __future__ import annotations
@@ -34,8 +34,10 @@ class Handle:
 
     Attributes
     ----------
-    path : what is edited, a quantity or a place. at : (2,) m, in a space (3,). pull : as long, m a SI unit of the value; None for a free place.
-    value : SI value now. unit : as typed. dimension, label : of the value. base : SI values of a free place now, where they are not ``at``.
+    path : what is edited, a quantity or a place. at : (2,) m, in a space (3,). pull : as long, m a SI unit of
+    the value; None for a free place.
+    value : SI value now. unit : as typed. dimension, label : of the value. base : SI values of a free place
+    now, where they are not ``at``.
     """
 
     path: str
@@ -57,7 +59,12 @@ class Handle:
         return {self.path: _text(value, self.dimension, self.unit, fineness / np.sqrt(strength))}
 
 
-def _text(value: float, dimension: str, unit: str, fineness: float) -> str:
+def _text(
+    value: float,
+    dimension: str,
+    unit: str,
+    fineness: float,
+) -> str:
     shown = convert(value, dimension, unit)
     step = abs(convert(fineness, dimension, unit)) or 1e-12
     step = 10.0 ** np.floor(np.log10(step))
@@ -85,7 +92,16 @@ def handles(case: Case, part: str) -> list[Handle]:
                 found += _place(case, f"{path}.{number}", pair, f"corner {number + 1}")
         elif rule.form == "quantity" and rule.dimension in ("length", "angle"):
             taken = [handle.at for handle in found]
-            made = _dimension(case, part, before, path, str(value), rule.dimension, rule.label, taken)
+            made = _dimension(
+                case,
+                part,
+                before,
+                path,
+                str(value),
+                rule.dimension,
+                rule.label,
+                taken,
+            )
             found += [handle for handle in made if handle.path not in {other.path for other in found}]
     return found
 
@@ -104,12 +120,22 @@ def _plane(case: Case) -> Plane | None:
 def _turned(case: Case, place: Floats) -> Floats:
     """Turn a place with the shape."""
     turn = evaluate(case.shape.turn, "angle", Resolver(case).names)
-    cos, sin = np.cos(turn), np.sin(turn)
+    cos = np.cos(turn)
+    sin = np.sin(turn)
     return np.array([cos * place[0] - sin * place[1], sin * place[0] + cos * place[1]])
 
 
-def _place(case: Case, path: str, pair: Any, label: str) -> list[Handle]:
-    if any(str(text).strip().startswith("=") for text in pair) or case.shape.turn.strip() not in ("0", "0 deg", "0 rad"):
+def _place(
+    case: Case,
+    path: str,
+    pair: Any,
+    label: str,
+) -> list[Handle]:
+    if any(str(text).strip().startswith("=") for text in pair) or case.shape.turn.strip() not in (
+        "0",
+        "0 deg",
+        "0 rad",
+    ):
         return []
     names = Resolver(case).names
     try:
@@ -117,25 +143,59 @@ def _place(case: Case, path: str, pair: Any, label: str) -> list[Handle]:
         unit = unit_typed(str(pair[0]))
     except UnitFault:
         return []
-    return [Handle(path, _turned(case, at), None, 0.0, unit, "length", label)]
+    return [
+        Handle(
+            path,
+            _turned(case, at),
+            None,
+            0.0,
+            unit,
+            "length",
+            label,
+        )
+    ]
 
 
-def _typed(case: Case, path: str, text: str, dimension: str, label: str) -> tuple[str, float, str, str] | None:
-    """Give path, SI value, unit and label of what is typed for a dimension: itself or the parameter it is set to; None for an expression."""
+def _typed(
+    case: Case,
+    path: str,
+    text: str,
+    dimension: str,
+    label: str,
+) -> tuple[str, float, str, str] | None:
+    """Give path, SI value, unit and label of what is typed for a dimension: itself or the parameter it is set
+    to; None for an expression.
+    """
     if text.strip().startswith("="):
         name = text.strip()[1:].strip()
         if name not in case.parameters or case.parameters[name].value.strip().startswith("="):
             return None  # an expression cannot be turned round
         path = f"parameters.{name}.value"
-        text, label = str(value_at(case, path)), f"{label} ({name})"
+        text = str(value_at(case, path))
+        label = f"{label} ({name})"
     try:
         return path, evaluate(text, dimension, {}), unit_typed(text), label
     except UnitFault:
         return None
 
 
-def _dimension(case: Case, part: str, before: Plane, path: str, text: str, dimension: str, label: str, taken: list[Floats]) -> list[Handle]:
-    typed = _typed(case, path, text, dimension, label)
+def _dimension(
+    case: Case,
+    part: str,
+    before: Plane,
+    path: str,
+    text: str,
+    dimension: str,
+    label: str,
+    taken: list[Floats],
+) -> list[Handle]:
+    typed = _typed(
+        case,
+        path,
+        text,
+        dimension,
+        label,
+    )
     if typed is None:
         return []
     path, value, unit, label = typed
@@ -143,8 +203,28 @@ def _dimension(case: Case, part: str, before: Plane, path: str, text: str, dimen
     for sign in (1.0, -1.0):
         after = _nudged(case, path, value + sign * nudge, dimension)
         if after is not None:
-            moved = _fastest(part, before, after, sign * nudge, taken)
-            return [Handle(path, moved[0], moved[1], value, unit, dimension, label)] if moved else []
+            moved = _fastest(
+                part,
+                before,
+                after,
+                sign * nudge,
+                taken,
+            )
+            return (
+                [
+                    Handle(
+                        path,
+                        moved[0],
+                        moved[1],
+                        value,
+                        unit,
+                        dimension,
+                        label,
+                    )
+                ]
+                if moved
+                else []
+            )
     return []
 
 
@@ -157,28 +237,83 @@ def _in_space(case: Case, part: str) -> list[Handle]:
     record: Record = case.shape.solids[part]
     found: list[Handle] = []
     for name, rule in declared(type(record)).items():
-        path, value = f"shape.solids.{part}.{name}", getattr(record, name)
+        path = f"shape.solids.{part}.{name}"
+        value = getattr(record, name)
         taken = [handle.at for handle in found]
         if rule.form in ("point", "points"):
             for number, place in enumerate([value] if rule.form == "point" else value):
-                where, label = (path, rule.label) if rule.form == "point" else (f"{path}.{number}", f"{rule.label} {number + 1}")
-                found += _free(case, part, before, where, place, label, NUDGE * size)
+                where, label = (
+                    (path, rule.label)
+                    if rule.form == "point"
+                    else (f"{path}.{number}", f"{rule.label} {number + 1}")
+                )
+                found += _free(
+                    case,
+                    part,
+                    before,
+                    where,
+                    place,
+                    label,
+                    NUDGE * size,
+                )
         elif rule.form == "quantity" and rule.dimension in ("length", "angle", "number"):
-            typed = _typed(case, path, str(value), rule.dimension, rule.label)
+            typed = _typed(
+                case,
+                path,
+                str(value),
+                rule.dimension,
+                rule.label,
+            )
             if typed is None or typed[0] in {handle.path for handle in found}:
                 continue
-            moved = nudged(case, part, partial(_stepped, case, typed[0], typed[1], rule.dimension), NUDGE * (size if rule.dimension == "length" else 1.0), before)
+            moved = nudged(
+                case,
+                part,
+                partial(
+                    _stepped,
+                    case,
+                    typed[0],
+                    typed[1],
+                    rule.dimension,
+                ),
+                NUDGE * (size if rule.dimension == "length" else 1.0),
+                before,
+            )
             held = steepest(before, *moved, taken, rule.dimension != "length") if moved else None
             if held is not None:
-                found.append(Handle(typed[0], held[0], held[1], typed[1], typed[2], rule.dimension, typed[3]))
+                found.append(
+                    Handle(
+                        typed[0],
+                        held[0],
+                        held[1],
+                        typed[1],
+                        typed[2],
+                        rule.dimension,
+                        typed[3],
+                    )
+                )
     return found
 
 
-def _stepped(case: Case, path: str, value: float, dimension: str, step: float) -> Case:
+def _stepped(
+    case: Case,
+    path: str,
+    value: float,
+    dimension: str,
+    step: float,
+) -> Case:
     return apply(case, {path: f"{value + step!r} {DIMENSIONS[dimension].si}".strip()})
 
 
-def _free(case: Case, part: str, before: Floats, path: str, place: Any, label: str, nudge: float) -> list[Handle]:
+def _free(
+    case: Case,
+    part: str,
+    before: Floats,
+    path: str,
+    place: Any,
+    label: str,
+    nudge: float,
+) -> list[Handle]:
     """Give the handle of a place of a part of a space: it stands at the corner that follows it most."""
     names = Resolver(case).names
     try:
@@ -188,20 +323,54 @@ def _free(case: Case, part: str, before: Floats, path: str, place: Any, label: s
         return []
     if len(base) != 3 or any(str(text).strip().startswith("=") for text in place):
         return []
-    moved = nudged(case, part, lambda step: apply(case, {path: [f"{float(base[0]) + step!r} m", *map(str, place[1:])]}), nudge, before)
+    moved = nudged(
+        case,
+        part,
+        lambda step: apply(case, {path: [f"{float(base[0]) + step!r} m", *map(str, place[1:])]}),
+        nudge,
+        before,
+    )
     held = steepest(before, *moved, [], False) if moved else None
-    return [Handle(path, held[0], None, 0.0, unit if unit != "" else "mm", "length", label, base)] if held else []
+    return (
+        [
+            Handle(
+                path,
+                held[0],
+                None,
+                0.0,
+                unit if unit != "" else "mm",
+                "length",
+                label,
+                base,
+            )
+        ]
+        if held
+        else []
+    )
 
 
-def _nudged(case: Case, path: str, value: float, dimension: str) -> Plane | None:
+def _nudged(
+    case: Case,
+    path: str,
+    value: float,
+    dimension: str,
+) -> Plane | None:
     try:
         return _plane(apply(case, {path: f"{value!r} {DIMENSIONS[dimension].si}"}))
     except LanternError:
         return None
 
 
-def _fastest(part: str, before: Plane, after: Plane, nudge: float, taken: list[Floats]) -> tuple[Floats, Floats] | None:
-    """Find the edge of the part whose middle moves most, rather a free one: its middle and how fast it moves."""
+def _fastest(
+    part: str,
+    before: Plane,
+    after: Plane,
+    nudge: float,
+    taken: list[Floats],
+) -> tuple[Floats, Floats] | None:
+    """Find the edge of the part whose middle moves most, rather a free one: its middle and how fast it
+    moves.
+    """
     moved: list[tuple[float, Floats, Floats]] = []
     for name in before.edge_lengths:
         if name.split(".")[0] == part and name in after.edge_lengths:
@@ -209,5 +378,7 @@ def _fastest(part: str, before: Plane, after: Plane, nudge: float, taken: list[F
             pull = (after.edge_middle(name)[0] - start) / nudge
             held = any(np.hypot(*(start - other)) < 1e-3 * before.size for other in taken)
             moved.append((float(np.hypot(*pull)) * (0.3 if held else 1.0), start, pull))
-    best = max(moved, key=lambda item: round(item[0], 3), default=None)  # of equals the first: a handle must not jump while dragged
+    best = max(
+        moved, key=lambda item: round(item[0], 3), default=None
+    )  # of equals the first: a handle must not jump while dragged
     return (best[1], best[2]) if best is not None and np.hypot(*best[2]) > SLOWEST else None

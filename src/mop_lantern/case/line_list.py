@@ -1,7 +1,9 @@
-"""Networks from lines of words: ``From tank Sump through pump P1, 12 m of DN50 steel, valve V1 at 40 % to Header``.
+"""Networks from lines of words: ``From tank Sump through pump P1, 12 m of DN50 steel, valve V1 at 40 % to
+Header``.
 
-One run a line. What stands between *from*, *through* and *to*, parted by commas, is one component each: a length of pipe or duct, a number of
-bends, or a kind of component with a name, and then any of its values by their names.
+One run a line. What stands between *from*, *through* and *to*, parted by commas, is one component each: a
+length of pipe or duct, a number of bends, or a kind of component with a name, and then any of its values by
+their names.
 """
 
 from __future__ import annotations
@@ -13,24 +15,80 @@ from mop_lantern.case.document import Case
 from mop_lantern.declare import declared, discover
 from mop_lantern.errors import EditError, Fault
 from mop_lantern.laws.sections import ROUGHNESS
+from mop_lantern.network.component import Component
 
 LONGEST = 2000  # letters of a line
-_LINE = re.compile(r"^(?:(?P<name>[A-Za-z][\w-]*)\s*:\s*)?from\s+(?P<start>.+?)\s+through\s+(?P<parts>.+)\s+to\s+(?P<end>[A-Za-z][\w-]*(?:\s+[A-Za-z][\w-]*)?)\s*\.?$", re.I)
-_PIPE = re.compile(r"^(?P<length>[\d.,]+\s*[a-z]+)\s+of\s+(?:(?P<size>DN\s*\d+)|(?P<bore>[\d.]+\s*[a-z]+)(?:\s*x\s*(?P<height>[\d.]+\s*[a-z]+))?)\s*(?P<words>.*)$", re.I)
+_LINE = re.compile(
+    r"^(?:(?P<name>[A-Za-z][\w-]*)\s*:\s*)?from\s+(?P<start>.+?)\s+through\s+(?P<parts>.+)\s+to\s+(?P<end>[A-Za-z][\w-]*(?:\s+[A-Za-z][\w-]*)?)\s*\.?$",
+    re.I,
+)
+_PIPE = re.compile(
+    r"^(?P<length>[\d.,]+\s*[a-z]+)\s+of\s+(?:(?P<size>DN\s*\d+)|(?P<bore>[\d.]+\s*[a-z]+)(?:\s*x\s*(?P<height>[\d.]+\s*[a-z]+))?)\s*(?P<words>.*)$",
+    re.I,
+)
 _COUNTED = re.compile(r"^(?:(?P<count>\d+)\s+)?(?P<kind>bends?|mitres?|elbows?)\b(?P<rest>.*)$", re.I)
 _LOSS = re.compile(r"^K\s*=?\s*(?P<k>[\d.]+)$", re.I)
 _ID = re.compile(r"^[A-Za-z][\w-]*$")
 _KINDS = {
-    "pump": "pump", "displacement pump": "gear_pump", "gear pump": "gear_pump", "motor": "motor", "fan": "fan", "blower": "fan", "valve": "valve", "gate valve": "valve",
-    "globe valve": "valve", "ball valve": "valve", "butterfly valve": "valve", "needle valve": "valve", "check valve": "check", "relief valve": "relief",
-    "pressure-reducing valve": "reducing", "flow-limiting valve": "flow_limit", "flow-control valve": "flow_limit", "three-way valve": "diverter", "damper": "damper",
-    "grille": "grille", "diffuser": "grille", "filter": "filter", "strainer": "filter", "screen": "filter", "orifice": "orifice", "heater": "heater", "cooler": "cooler",
-    "exchanger": "exchanger", "given flow": "given_flow", "entry": "entry", "exit": "exit", "reducer": "reducer", "loss": "loss", "thermostatic valve": "thermostat", "casing": "casing",
-}  # fmt: skip
-_AT = {"valve": "opening", "damper": "opening", "pump": "speed", "fan": "speed", "gear_pump": "speed", "diverter": "position", "relief": "set", "reducing": "set", "flow_limit": "limit", "filter": "dirt", "orifice": "hole", "casing": "surface"}
+    "pump": "pump",
+    "displacement pump": "gear_pump",
+    "gear pump": "gear_pump",
+    "motor": "motor",
+    "fan": "fan",
+    "blower": "fan",
+    "valve": "valve",
+    "gate valve": "valve",
+    "globe valve": "valve",
+    "ball valve": "valve",
+    "butterfly valve": "valve",
+    "needle valve": "valve",
+    "check valve": "check",
+    "relief valve": "relief",
+    "pressure-reducing valve": "reducing",
+    "flow-limiting valve": "flow_limit",
+    "flow-control valve": "flow_limit",
+    "three-way valve": "diverter",
+    "damper": "damper",
+    "grille": "grille",
+    "diffuser": "grille",
+    "filter": "filter",
+    "strainer": "filter",
+    "screen": "filter",
+    "orifice": "orifice",
+    "heater": "heater",
+    "cooler": "cooler",
+    "exchanger": "exchanger",
+    "given flow": "given_flow",
+    "entry": "entry",
+    "exit": "exit",
+    "reducer": "reducer",
+    "loss": "loss",
+    "thermostatic valve": "thermostat",
+    "casing": "casing",
+}
+_AT = {
+    "valve": "opening",
+    "damper": "opening",
+    "pump": "speed",
+    "fan": "speed",
+    "gear_pump": "speed",
+    "diverter": "position",
+    "relief": "set",
+    "reducing": "set",
+    "flow_limit": "limit",
+    "filter": "dirt",
+    "orifice": "hole",
+    "casing": "surface",
+}
 _WITH_CURVES = ("pump", "fan")
 _AIRY = ("duct", "flexible", "fan", "grille", "damper")
-_NODES = {"reservoir": "reservoir", "sea": "reservoir", "tank": "tank", "junction": "junction", "room": "room"}
+_NODES = {
+    "reservoir": "reservoir",
+    "sea": "reservoir",
+    "tank": "tank",
+    "junction": "junction",
+    "room": "room",
+}
 
 
 def runs_of(text: str, case: Case) -> dict[str, Any]:
@@ -42,30 +100,57 @@ def runs_of(text: str, case: Case) -> dict[str, Any]:
     """
     edits: dict[str, Any] = {}
     faults: list[Fault] = []
-    nodes, runs = set(case.network.nodes), set(case.network.runs)
+    nodes = set(case.network.nodes)
+    runs = set(case.network.runs)
     for number, line in enumerate(text.splitlines(), 1):
         words = " ".join(line.split())
         if not words or words.startswith("#"):
             continue
         if len(words) > LONGEST:
-            faults.append(Fault(f"line {number}", f"the line has {len(words)} letters.", "Write one run a line."))
+            faults.append(
+                Fault(f"line {number}", f"the line has {len(words)} letters.", "Write one run a line.")
+            )
             continue
         found = _LINE.match(words)
         if not found:
-            faults.append(Fault(f"line {number}", f"“{words}” is no run.", "Write it like: From tank Sump through pump P1, 12 m of DN50 steel to Header."))
+            faults.append(
+                Fault(
+                    f"line {number}",
+                    f"“{words}” is no run.",
+                    "Write it like: From tank Sump through pump P1, 12 m of DN50 steel to Header.",
+                )
+            )
             continue
         try:
             ends = [_node(found[which], edits, nodes) for which in ("start", "end")]
             parts = _parts(found["parts"])
         except ValueError as problem:
-            faults.append(Fault(f"line {number}", str(problem), "Known components: a length of pipe or duct, bends, " + ", ".join(list(_KINDS)[:16]) + " …"))
+            faults.append(
+                Fault(
+                    f"line {number}",
+                    str(problem),
+                    "Known components: a length of pipe or duct, bends, "
+                    + ", ".join(list(_KINDS)[:16])
+                    + " …",
+                )
+            )
             continue
         key = found["name"] or _free("run", runs)
         if key in runs:
-            faults.append(Fault(f"line {number}", f"there is a run “{key}” already.", "Give this one another name, or none."))
+            faults.append(
+                Fault(
+                    f"line {number}",
+                    f"there is a run “{key}” already.",
+                    "Give this one another name, or none.",
+                )
+            )
             continue
         runs.add(key)
-        edits[f"network.runs.{key}"] = {"start": ends[0], "end": ends[1], "parts": parts}
+        edits[f"network.runs.{key}"] = {
+            "start": ends[0],
+            "end": ends[1],
+            "parts": parts,
+        }
         if any(part["kind"] in _AIRY for part in parts.values()):
             edits[f"network.runs.{key}"]["fluid"] = _air(case, edits)
     if faults:
@@ -91,7 +176,9 @@ def _free(stem: str, taken: set[str]) -> str:
 
 
 def _node(words: str, edits: dict[str, Any], nodes: set[str]) -> str:
-    """Give a node's name, adding the node when there is none: ``tank Sump`` says its kind, else it is a junction."""
+    """Give a node's name, adding the node when there is none: ``tank Sump`` says its kind, else it is a
+    junction.
+    """
     kind, _, name = words.strip().rpartition(" ")
     if not _ID.match(name) or (kind and kind.lower() not in _NODES):
         raise ValueError(f"“{words}” is no node: give one word, or its kind and its name.")
@@ -123,7 +210,9 @@ def _component(words: str) -> tuple[str, dict[str, Any]]:
     counted = _COUNTED.match(words)
     if counted:
         kind = "mitre" if counted["kind"].lower().startswith("mitre") else "bend"
-        item: dict[str, Any] = {"kind": kind} | ({"count": counted["count"]} if counted["count"] and kind == "bend" else {})
+        item: dict[str, Any] = {"kind": kind} | (
+            {"count": counted["count"]} if counted["count"] and kind == "bend" else {}
+        )
         return "", item | _values(kind, counted["rest"].strip(), "angle")
     lower = words.lower()
     for known in sorted(_KINDS, key=len, reverse=True):
@@ -135,19 +224,35 @@ def _component(words: str) -> tuple[str, dict[str, Any]]:
 def _passage(found: re.Match[str]) -> dict[str, Any]:
     words = found["words"].lower()
     if "flexible" in words and "duct" in words:
-        return {"kind": "flexible", "length": found["length"], "width": found["bore"] or found["size"]}
+        return {
+            "kind": "flexible",
+            "length": found["length"],
+            "width": found["bore"] or found["size"],
+        }
     if "duct" in words:
         shape = {"section": "rectangular", "height": found["height"]} if found["height"] else {}
-        return {"kind": "duct", "length": found["length"], "width": found["bore"] or found["size"], **shape}
-    item = {"kind": "pipe", "length": found["length"]} | ({"size": found["size"].replace(" ", "").upper()} if found["size"] else {"bore": found["bore"]})
+        return {
+            "kind": "duct",
+            "length": found["length"],
+            "width": found["bore"] or found["size"],
+            **shape,
+        }
+    item = {"kind": "pipe", "length": found["length"]} | (
+        {"size": found["size"].replace(" ", "").upper()} if found["size"] else {"bore": found["bore"]}
+    )
     for key, (long, _) in ROUGHNESS.items():
         if key in ("sheet", "flexible"):
             continue
-        if key.replace("_", " ") in words or any(word in words for word in long.split() if len(word) > 4 and word not in ("drawn",)):
+        if key.replace("_", " ") in words or any(
+            word in words for word in long.split() if len(word) > 4 and word not in ("drawn",)
+        ):
             return item | {"material": key}
     rest = words.replace("pipe", "").strip()
     if rest:
-        raise ValueError(f"“{rest}” is no material. Known: {', '.join(key for key in ROUGHNESS if key not in ('sheet', 'flexible'))}.")
+        raise ValueError(
+            f"“{rest}” is no material. Known: "
+            f"{', '.join(key for key in ROUGHNESS if key not in ('sheet', 'flexible'))}."
+        )
     return item
 
 
@@ -160,33 +265,42 @@ def _named(kind: str, known: str, rest: str) -> tuple[str, dict[str, Any]]:
     if kind == "valve" and known != "valve":
         item["type"] = known.split()[0]
     first, _, after = rest.partition(" ")
-    fields = declared(discover("mop_lantern.network.components")[kind])
+    fields = declared(discover("mop_lantern.network.components", Component)[kind])
     name = first if _ID.match(first) and first.lower() != "at" and first not in fields else ""
     return name, item | _values(kind, after if name else rest, _AT.get(kind, ""))
 
 
 def _points(text: str) -> list[list[str]]:
-    """Read the points of a curve: ``0 L/s 20 m / 5 L/s 17 m``; none where there is no text, so that the sheet asks for them."""
+    """Read the points of a curve: ``0 L/s 20 m / 5 L/s 17 m``; none where there is no text, so that the sheet
+    asks for them.
+    """
     found = []
     for point in text.split(" / ") if text.strip() else []:
         words = point.split()
         if len(words) != 4:
-            raise ValueError(f"“{point.strip()}” is no point of a curve: write a flow and what it gives, as 5 L/s 17 m, points parted by “ / ”.")
+            raise ValueError(
+                f"“{point.strip()}” is no point of a curve: write a flow and what it gives, as 5 L/s "
+                "17 m, points parted by “ / ”."
+            )
         found.append([" ".join(words[:2]), " ".join(words[2:])])
     return found
 
 
 def _values(kind: str, rest: str, usual: str) -> dict[str, Any]:
     """Read ``at VALUE`` and ``NAME VALUE`` pairs; what stands alone is the usual value of the kind."""
-    fields = declared(discover("mop_lantern.network.components")[kind])
-    words, values, name = rest.split(), {}, ""
+    fields = declared(discover("mop_lantern.network.components", Component)[kind])
+    words = rest.split()
+    values = {}
+    name = ""
     gathered: list[str] = []
 
     def close() -> None:
         if gathered:
             key = name or usual
             if key not in fields:
-                raise ValueError(f"“{' '.join(gathered)}” is no value of this {kind}. Its values: {', '.join(fields)}.")
+                raise ValueError(
+                    f"“{' '.join(gathered)}” is no value of this {kind}. Its values: {', '.join(fields)}."
+                )
             value = " ".join(gathered)
             if fields[key].form in ("quantity", "count") and not re.match(r"[-=.\d]|auto$", value):
                 raise ValueError(f"“{value}” is no value of this {kind}. Its values: {', '.join(fields)}.")

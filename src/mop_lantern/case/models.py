@@ -10,10 +10,17 @@ from mop_lantern.case.fresh import fresh_key
 from mop_lantern.shape import model as models
 
 
-def model_edits(case: Case, model: models.Model, source: str, seal: bool, key: str = "") -> tuple[dict[str, Any], list[str]]:
+def model_edits(
+    case: Case,
+    model: models.Model,
+    source: str,
+    seal: bool,
+    key: str = "",
+) -> tuple[dict[str, Any], list[str]]:
     """Give the edits that bring a model read from a file of a name in, and words on what was found.
 
-    A part of that id that is a model already is replaced: its place, role and scale stay, and names of faces that are still there.
+    A part of that id that is a model already is replaced: its place, role and scale stay, and names of faces
+    that are still there.
     """
     if seal and model.rims:
         model = models.sealed(model)
@@ -22,12 +29,21 @@ def model_edits(case: Case, model: models.Model, source: str, seal: bool, key: s
     if former is not None and former.kind == "model":
         try:
             model, lost = models.renamed(model, models.unpacked(former.mesh, former.names))
-            words += [f"The face {name} was not found again: what referred to it must be set anew." for name in lost]
+            words += [
+                f"The face {name} was not found again: what referred to it must be set anew." for name in lost
+            ]
         except ValueError as problem:
             words.append(f"Names were not carried over: {problem}.")
-        return {f"shape.solids.{key}.{name}": value for name, value in (_stored(model) | {"source": source}).items()}, words
+        return {
+            f"shape.solids.{key}.{name}": value
+            for name, value in (_stored(model) | {"source": source}).items()
+        }, words
     key = key or fresh_key(case, "shape.solids", "model")
-    part = {"kind": "model", "source": source, **_stored(model)}
+    part = {
+        "kind": "model",
+        "source": source,
+        **_stored(model),
+    }
     edits: dict[str, Any] = {f"shape.solids.{key}": part}
     if case.shape.space != "space":
         edits = {"shape.space": "space", **edits}
@@ -36,7 +52,11 @@ def model_edits(case: Case, model: models.Model, source: str, seal: bool, key: s
 
 def _stored(model: models.Model) -> dict[str, Any]:
     looks = {"layers": list(model.layers), "colours": list(model.colours)}
-    return {"names": list(model.names), "mesh": models.packed(model), **{name: each if any(each) else [] for name, each in looks.items()}}
+    return {
+        "names": list(model.names),
+        "mesh": models.packed(model),
+        **{name: each if any(each) else [] for name, each in looks.items()},
+    }
 
 
 def rims_in(case: Case, key: str) -> int:
@@ -51,7 +71,8 @@ def rims_in(case: Case, key: str) -> int:
 
 
 def rim_edits(case: Case, key: str, only: int | None = None) -> tuple[dict[str, Any], list[str]]:
-    """Give the edits that close one open rim of a model in the case (counted from the largest), or all, and words on what was done.
+    """Give the edits that close one open rim of a model in the case (counted from the largest), or all, and
+    words on what was done.
 
     Raises
     ------
@@ -59,7 +80,18 @@ def rim_edits(case: Case, key: str, only: int | None = None) -> tuple[dict[str, 
     """
     part: Any = case.shape.solids[key]
     former = models.unpacked(part.mesh, part.names)
-    layers, colours = (tuple(each) if len(each) == len(former.names) else ("",) * len(former.names) for each in (part.layers, part.colours))
-    kept = replace(former, group=former.face, groups=former.names, split=False, named=True, layers=layers, colours=colours)
+    layers, colours = (
+        tuple(each) if len(each) == len(former.names) else ("",) * len(former.names)
+        for each in (part.layers, part.colours)
+    )
+    kept = replace(
+        former,
+        group=former.face,
+        groups=former.names,
+        split=False,
+        named=True,
+        layers=layers,
+        colours=colours,
+    )
     model = models.sealed(kept, only)
     return {f"shape.solids.{key}.{name}": value for name, value in _stored(model).items()}, list(model.report)

@@ -1,4 +1,6 @@
-"""What is told of a network at work beside its figures: lengths and heights for paths, duty curves, where heat goes."""
+"""What is told of a network at work beside its figures: lengths and heights for paths, duty curves, where
+heat goes.
+"""
 
 from __future__ import annotations
 
@@ -21,20 +23,39 @@ def duties_of(made: Operating, network: Numbers) -> dict[str, Any]:
     """Give the duty curves of the machines of a network at rest as plain data; none for large networks."""
     if made.net.n_runs > SMALL:
         return {}
-    return {name: duty.as_data() for name, duty in duty_curves(made.net, made.flows, tees_of(network)).items()}
+    return {
+        name: duty.as_data() for name, duty in duty_curves(made.net, made.flows, tees_of(network)).items()
+    }
 
 
-def extras_of(made: Operating, network: Numbers, thermal: bool, march: March | Surge | None) -> dict[str, Any]:
-    """Give plain data: ``lengths`` of components (m), ``z`` of nodes (m), ``density`` and ``air`` of runs (kg/m3), ``species`` that do not
-    balance; at rest ``heat`` (W), over time the ``heat`` ledger since the start (J)."""
+def extras_of(
+    made: Operating,
+    network: Numbers,
+    thermal: bool,
+    march: March | Surge | None,
+) -> dict[str, Any]:
+    """Give plain data: ``lengths`` of components (m), ``z`` of nodes (m), ``density`` and ``air`` of runs
+    (kg/m3), ``species`` that do not balance; at rest ``heat`` (W), over time the ``heat`` ledger since the
+    start (J).
+    """
     net = made.net
     lengths: dict[str, float] = {}
     for group in net.groups:
-        lengths |= dict(zip(group.names, np.broadcast_to(group.kind.length_of(group.stack), len(group)).tolist(), strict=True))
+        lengths |= dict(
+            zip(
+                group.names,
+                np.broadcast_to(group.kind.length_of(group.stack), len(group)).tolist(),
+                strict=True,
+            )
+        )
     extra: dict[str, Any] = {
-        "lengths": lengths, "z": dict(zip(net.node_names, net.z.tolist(), strict=True)), "density": dict(zip(net.run_names, net.density.tolist(), strict=True)),
-        "air": dict(zip(net.run_names, net.air.tolist(), strict=True)), "species": {name: spread.balance for name, spread in made.species.items()}, "on": {},
-    }  # fmt: skip
+        "lengths": lengths,
+        "z": dict(zip(net.node_names, net.z.tolist(), strict=True)),
+        "density": dict(zip(net.run_names, net.density.tolist(), strict=True)),
+        "air": dict(zip(net.run_names, net.air.tolist(), strict=True)),
+        "species": {name: spread.balance for name, spread in made.species.items()},
+        "on": {},
+    }
     if march is not None:
         extra["on"] = {name: float(state) for name, state in march.on.items()}
         if thermal and isinstance(march, March):

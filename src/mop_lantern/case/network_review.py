@@ -17,6 +17,7 @@ from mop_lantern.errors import EditError, Fault
 from mop_lantern.judge import Working
 from mop_lantern.laws.vapour import water
 from mop_lantern.media import Fluid
+from mop_lantern.media._fluid import Medium
 from mop_lantern.network.build import BRANCHES, readied
 from mop_lantern.network.steady import Flows, NetworkFault
 from mop_lantern.network.surge import Surge
@@ -39,7 +40,13 @@ class SettledNetwork:
     def operate(self, start: Flows | None = None) -> Operating:
         """Find the steady state; raise `NetworkFault` when there is none."""
         network = self.numbers.network
-        return operate(network, self.fluids, network.outside, self.case.network.thermal, start)
+        return operate(
+            network,
+            self.fluids,
+            network.outside,
+            self.case.network.thermal,
+            start,
+        )
 
 
 def fluids_of(numbers: Numbers) -> dict[str, Fluid]:
@@ -49,7 +56,7 @@ def fluids_of(numbers: Numbers) -> dict[str, Fluid]:
     ------
     ValueError : one of them cannot be worked out.
     """
-    kinds: Any = discover("mop_lantern.media")
+    kinds = discover("mop_lantern.media", Medium)
     return {key: kinds[medium.kind].fluid(medium) for key, medium in numbers.media.items()}
 
 
@@ -64,7 +71,8 @@ def duties(case: Case, variant: str, numbers: Numbers) -> dict[str, Any]:
 
 def network_faults(case: Case, numbers: Numbers) -> list[Fault]:
     """Check that everything named exists and that components can be."""
-    network, faults = case.network, []
+    network = case.network
+    faults = []
     nodes = ", ".join(islice(network.nodes, 40)) or "none"
     parts = {f"{key}.{name}": part for key, run in network.runs.items() for name, part in run.parts.items()}
     if not case.media:
@@ -73,16 +81,36 @@ def network_faults(case: Case, numbers: Numbers) -> list[Fault]:
         path = f"network.runs.{key}"
         for name in ("start", "end"):
             if getattr(run, name) not in network.nodes:
-                faults.append(Fault(f"{path}.{name}", f"there is no node “{getattr(run, name)}”.", f"Nodes: {nodes}."))
+                faults.append(
+                    Fault(f"{path}.{name}", f"there is no node “{getattr(run, name)}”.", f"Nodes: {nodes}.")
+                )
         if run.start == run.end:
             faults.append(Fault(path, "the run ends where it begins.", "Give it another node."))
         if run.fluid.strip() and run.fluid not in case.media:
-            faults.append(Fault(f"{path}.fluid", f"there is no fluid “{run.fluid}”.", f"Fluids: {', '.join(case.media)}."))
+            faults.append(
+                Fault(
+                    f"{path}.fluid", f"there is no fluid “{run.fluid}”.", f"Fluids: {', '.join(case.media)}."
+                )
+            )
         if not run.parts:
-            faults.append(Fault(path, "the run holds nothing that resists the flow.", "Add a pipe or another component."))
+            faults.append(
+                Fault(
+                    path, "the run holds nothing that resists the flow.", "Add a pipe or another component."
+                )
+            )
         for name, part in run.parts.items():
-            if part.kind == "exchanger" and (part.partner not in parts or parts[part.partner].kind != "exchanger" or part.partner == f"{key}.{name}"):
-                faults.append(Fault(f"{path}.parts.{name}.partner", f"“{part.partner}” is not the other side of a heat exchanger.", "Name it as RUN.PART."))
+            if part.kind == "exchanger" and (
+                part.partner not in parts
+                or parts[part.partner].kind != "exchanger"
+                or part.partner == f"{key}.{name}"
+            ):
+                faults.append(
+                    Fault(
+                        f"{path}.parts.{name}.partner",
+                        f"“{part.partner}” is not the other side of a heat exchanger.",
+                        "Name it as RUN.PART.",
+                    )
+                )
     at_node: dict[str, list[str]] = {}
     for name, run in network.runs.items():
         for key in dict.fromkeys((run.start, run.end)):
@@ -90,44 +118,103 @@ def network_faults(case: Case, numbers: Numbers) -> list[Fault]:
     for key, node in network.nodes.items():
         meeting = at_node.get(key, [])
         if node.kind in BRANCHES and (len(meeting) != 3 or node.side not in meeting):
-            faults.append(Fault(f"network.nodes.{key}.side", f"three runs must meet at a {node.kind}, one of them its side way; here meet {', '.join(meeting) or 'none'}.", "Name its side run, or make it a junction."))
+            faults.append(
+                Fault(
+                    f"network.nodes.{key}.side",
+                    (
+                        f"three runs must meet at a {node.kind}, one of them its side way; here meet "
+                        f"{', '.join(meeting) or 'none'}."
+                    ),
+                    "Name its side run, or make it a junction.",
+                )
+            )
     faults += _species_faults(case, numbers)
     if not any(node.kind in ("reservoir", "tank") for node in network.nodes.values()):
-        faults.append(Fault("network.nodes", "nothing sets the pressure of the network.", "Add a reservoir or a tank; a closed circuit needs its expansion tank."))
+        faults.append(
+            Fault(
+                "network.nodes",
+                "nothing sets the pressure of the network.",
+                "Add a reservoir or a tank; a closed circuit needs its expansion tank.",
+            )
+        )
     faults += _operation_faults(case)
     for key, item in case.readings.items():
-        known = {"node": network.nodes, "run": network.runs, "part": parts}
+        known = {
+            "node": network.nodes,
+            "run": network.runs,
+            "part": parts,
+        }
         for name, names in known.items():
             value = getattr(item, name, None)
             if item.kind == f"{name}_value" and value not in names:
-                faults.append(Fault(f"readings.{key}.{name}", f"there is no “{value}” in the network.", f"Known: {', '.join(list(names)[:20])}."))
+                faults.append(
+                    Fault(
+                        f"readings.{key}.{name}",
+                        f"there is no “{value}” in the network.",
+                        f"Known: {', '.join(list(names)[:20])}.",
+                    )
+                )
     if not any(fault.path.startswith("network") for fault in faults):
-        faults += [Fault(f"network.{path}", says, remedy) for path, says, remedy in readied(numbers.network)[1]]
+        faults += [
+            Fault(f"network.{path}", says, remedy) for path, says, remedy in readied(numbers.network)[1]
+        ]
     return faults
 
 
 def _species_faults(case: Case, numbers: Numbers) -> list[Fault]:
     """Check that releases name what there is, and are told as their species is counted."""
-    network, faults = case.network, []
+    network = case.network
+    faults = []
     for key, item in network.releases.items():
-        path, of = f"network.releases.{key}", network.species.get(item.species)
+        path = f"network.releases.{key}"
+        of = network.species.get(item.species)
         if item.node not in network.nodes:
-            faults.append(Fault(f"{path}.node", f"there is no node “{item.node}”.", f"Nodes: {', '.join(network.nodes) or 'none'}."))
+            faults.append(
+                Fault(
+                    f"{path}.node",
+                    f"there is no node “{item.node}”.",
+                    f"Nodes: {', '.join(network.nodes) or 'none'}.",
+                )
+            )
         elif item.per == "person" and network.nodes[item.node].kind != "room":
-            faults.append(Fault(f"{path}.per", f"“{item.node}” is no room: nobody is in it.", "Release it in all, or in a mixed room."))
+            faults.append(
+                Fault(
+                    f"{path}.per",
+                    f"“{item.node}” is no room: nobody is in it.",
+                    "Release it in all, or in a mixed room.",
+                )
+            )
         if of is None:
-            faults.append(Fault(f"{path}.species", f"there is no species “{item.species}”.", f"Species: {', '.join(network.species) or 'none; add one'}."))
+            faults.append(
+                Fault(
+                    f"{path}.species",
+                    f"there is no species “{item.species}”.",
+                    f"Species: {', '.join(network.species) or 'none; add one'}.",
+                )
+            )
             continue
         wrong = "rate" if of.counted == "volume" else "volume"
         given = getattr(numbers.network.releases[key], wrong) if key in numbers.network.releases else 0.0
         if not isinstance(given, float) or given != 0:
             words = "a volume flow, as 18 L/h" if of.counted == "volume" else "a mass flow, as 5 mg/s"
-            faults.append(Fault(f"{path}.{wrong}", f"“{item.species}” is counted by {of.counted}.", f"Write 0 here and give its release as {words}; or count it otherwise."))
+            faults.append(
+                Fault(
+                    f"{path}.{wrong}",
+                    f"“{item.species}” is counted by {of.counted}.",
+                    f"Write 0 here and give its release as {words}; or count it otherwise.",
+                )
+            )
     for key, reading in case.readings.items():
         if reading.kind == "node_share":
             for name, known in (("node", network.nodes), ("species", network.species)):
                 if getattr(reading, name) not in known:
-                    faults.append(Fault(f"readings.{key}.{name}", f"there is no “{getattr(reading, name)}” in the network.", f"Known: {', '.join(list(known)[:20]) or 'none'}."))
+                    faults.append(
+                        Fault(
+                            f"readings.{key}.{name}",
+                            f"there is no “{getattr(reading, name)}” in the network.",
+                            f"Known: {', '.join(list(known)[:20]) or 'none'}.",
+                        )
+                    )
     return faults
 
 
@@ -135,14 +222,24 @@ def _operation_faults(case: Case) -> list[Fault]:
     """Try every operation: one that cannot be done is told before the run."""
     faults = []
     for key, item in case.network.operations.items():
-        allowed = item.path.startswith(("network.runs.", "network.nodes.", "network.releases.", "parameters."))
+        allowed = item.path.startswith(
+            ("network.runs.", "network.nodes.", "network.releases.", "parameters.")
+        )
         if not allowed:
-            faults.append(Fault(f"network.operations.{key}.path", f"“{item.path}” is nothing that can be worked in a network.", "Name a value of a node, a component or a parameter."))
+            faults.append(
+                Fault(
+                    f"network.operations.{key}.path",
+                    f"“{item.path}” is nothing that can be worked in a network.",
+                    "Name a value of a node, a component or a parameter.",
+                )
+            )
             continue
         try:
             apply(case, {item.path: parse_value(item.value)})
         except EditError as problem:
-            faults.append(Fault(f"network.operations.{key}.path", problem.faults[0].says, problem.faults[0].remedy))
+            faults.append(
+                Fault(f"network.operations.{key}.path", problem.faults[0].says, problem.faults[0].remedy)
+            )
     return faults
 
 
@@ -155,28 +252,45 @@ def fault_of(problem: NetworkFault) -> Fault:
 
 def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | None = None) -> Working:
     """Give the figures of a network at work by name."""
-    net, flow, case = made.net, made.flow, settled.case
+    net = made.net
+    flow = made.flow
+    case = settled.case
     rho = np.full(net.n_nodes, float(net.density.mean()))
     rho[net.start], rho[net.end] = net.density, net.density
-    gain = np.bincount(net.end, made.flows.mass, net.n_nodes) - np.bincount(net.start, made.flows.mass, net.n_nodes) - net.demand
+    gain = (
+        np.bincount(net.end, made.flows.mass, net.n_nodes)
+        - np.bincount(net.start, made.flows.mass, net.n_nodes)
+        - net.demand
+    )
     nodes = {
         name: {
-            "pressure": float(made.flows.pressure[k]), "head": float(net.z[k] + made.flows.pressure[k] / (rho[k] * GRAVITY)),
-            "temperature": float(made.temperature[k]), "age": float(made.age[k]), "gain": float(gain[k]),
+            "pressure": float(made.flows.pressure[k]),
+            "head": float(net.z[k] + made.flows.pressure[k] / (rho[k] * GRAVITY)),
+            "temperature": float(made.temperature[k]),
+            "age": float(made.age[k]),
+            "gain": float(gain[k]),
         }
         for k, name in enumerate(net.node_names)
-    }  # fmt: skip
+    }
     for species, spread in made.species.items():
         for k, name in enumerate(net.node_names):
             nodes[name][f"share.{species}"] = float(spread.at[k])
     parts, fastest, total = _parts(made, _vapour(made, settled), float(settled.numbers.network.air_pressure))
     runs = {
-        name: {"volume_flow": float(flow[k]), "mass_flow": float(made.flows.mass[k]), "velocity": float(fastest[k]), "loss": float(total[k])}
+        name: {
+            "volume_flow": float(flow[k]),
+            "mass_flow": float(made.flows.mass[k]),
+            "velocity": float(fastest[k]),
+            "loss": float(total[k]),
+        }
         for k, name in enumerate(net.run_names)
     }
     at_start, at_end = net.end_areas(unknown=float("nan"))
     for k, name in enumerate(net.run_names):  # static: less the share of the velocity there
-        for side, node, area in (("static_start", net.start[k], at_start[k]), ("static_end", net.end[k], at_end[k])):
+        for side, node, area in (
+            ("static_start", net.start[k], at_start[k]),
+            ("static_end", net.end[k], at_end[k]),
+        ):
             runs[name][side] = float(made.flows.pressure[node] - 0.5 * net.density[k] * (flow[k] / area) ** 2)
     kinds = {key: node.kind for key, node in case.network.nodes.items()}
     kinds |= {name: group.kind.__module__.rsplit(".", 1)[1] for group in net.groups for name in group.names}
@@ -186,26 +300,44 @@ def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | 
             runs[name] |= {"highest": float(march.highest[k]), "lowest": float(march.lowest[k])}
     for name, node in settled.numbers.network.nodes.items():
         if node.kind == "tank":
-            nodes[name]["level"] = nodes[name]["head"] - float(net.z[net.node_names.index(name)]) - float(node.at({"t": 0.0}).over) / (float(net.density[0]) * GRAVITY)
+            nodes[name]["level"] = (
+                nodes[name]["head"]
+                - float(net.z[net.node_names.index(name)])
+                - float(node.at({"t": 0.0}).over) / (float(net.density[0]) * GRAVITY)
+            )
     if march is not None:
         for k, place in enumerate(march.tanks.node):
             nodes[net.node_names[int(place)]]["level"] = float(march.tanks.level[k])
     return Working(
-        nodes, runs, parts, kinds, ends, made.flows.imbalance, made.flows.energy, made.balance, case.network.thermal and march is None, made.flows.steps, made.rounds,
-        march.time if march is not None else 0.0, extras_of(made, settled.numbers.network, case.network.thermal, march),
-    )  # fmt: skip
+        nodes,
+        runs,
+        parts,
+        kinds,
+        ends,
+        made.flows.imbalance,
+        made.flows.energy,
+        made.balance,
+        case.network.thermal and march is None,
+        made.flows.steps,
+        made.rounds,
+        march.time if march is not None else 0.0,
+        extras_of(made, settled.numbers.network, case.network.thermal, march),
+    )
 
 
 def _parts(made: Operating, vapour: Any, air: float) -> tuple[dict[str, dict[str, float]], Any, Any]:
     """Give the figures of all components, and the highest velocity and whole loss of every run."""
-    net, flow = made.net, made.flow
-    fastest, total = np.zeros(net.n_runs), np.zeros(net.n_runs)
+    net = made.net
+    flow = made.flow
+    fastest = np.zeros(net.n_runs)
+    total = np.zeros(net.n_runs)
     before = _pressures_before(made)
     parts: dict[str, dict[str, float]] = {}
     if net.offset is not None:
         total += net.offset * np.where(made.flows.mass >= 0, 1.0, -1.0)
     for where, group in numbered(net):
-        rho, mu = net.density[group.run], net.viscosity[group.run]
+        rho = net.density[group.run]
+        mu = net.viscosity[group.run]
         area = np.broadcast_to(np.asarray(group.kind.area(group.stack), float), len(group))
         wide = np.broadcast_to(np.asarray(group.kind.diameter(group.stack), float), len(group))
         speed = np.abs(flow[group.run]) / area
@@ -214,14 +346,25 @@ def _parts(made: Operating, vapour: Any, air: float) -> tuple[dict[str, dict[str
         loss = made.loss[where]
         efficiency = getattr(group.stack, "efficiency", np.ones(len(group)))
         for k, name in enumerate(group.names):
-            q, own = abs(float(flow[group.run[k]])), where.start + k
+            q = abs(float(flow[group.run[k]]))
+            own = where.start + k
             parts[name] = {
-                "loss": float(loss[k]), "gain": -float(loss[k]), "velocity": float(speed[k]), "reynolds": float(rho[k] * speed[k] * wide[k] / mu[k]),
-                "inlet": float(made.inlet[own]), "outlet": float(made.outlet[own]), "heat": float(made.heat[own]),
-                "power": float(loss[k] * q * efficiency[k] if group.kind.works else max(-loss[k], 0.0) * q / efficiency[k]),
-            }  # fmt: skip
+                "loss": float(loss[k]),
+                "gain": -float(loss[k]),
+                "velocity": float(speed[k]),
+                "reynolds": float(rho[k] * speed[k] * wide[k] / mu[k]),
+                "inlet": float(made.inlet[own]),
+                "outlet": float(made.outlet[own]),
+                "heat": float(made.heat[own]),
+                "power": float(
+                    loss[k] * q * efficiency[k]
+                    if group.kind.works
+                    else max(-loss[k], 0.0) * q / efficiency[k]
+                ),
+            }
             if hasattr(group.stack, "npsh"):
-                height, begins = group.stack.height[k], net.z[net.start[group.run[k]]]
+                height = group.stack.height[k]
+                begins = net.z[net.start[group.run[k]]]
                 rise = float(height - begins) if np.isfinite(height) else 0.0
                 parts[name]["npsh"] = float((before[own] + air - vapour[own]) / (rho[k] * GRAVITY)) - rise
     return parts, fastest, total
@@ -236,8 +379,11 @@ def _vapour(made: Operating, settled: SettledNetwork) -> Any:
 
 
 def _pressures_before(made: Operating) -> Any:
-    """Total pressure before every component along the flow, Pa over the air, the height of the run's upstream node counting."""
-    net, chain = made.net, made.chain
+    """Total pressure before every component along the flow, Pa over the air, the height of the run's upstream
+    node counting.
+    """
+    net = made.net
+    chain = made.chain
     before = np.zeros(len(chain.run))
     source = np.where(made.flows.mass >= 0, net.start, net.end)
     done: dict[int, float] = {}
@@ -246,7 +392,11 @@ def _pressures_before(made: Operating) -> Any:
         if part in done:
             return done[part]
         up = int(chain.up[part])
-        value = float(made.flows.pressure[source[chain.run[part]]]) if up < net.n_nodes else reach(up - net.n_nodes) - float(made.loss[up - net.n_nodes])
+        value = (
+            float(made.flows.pressure[source[chain.run[part]]])
+            if up < net.n_nodes
+            else reach(up - net.n_nodes) - float(made.loss[up - net.n_nodes])
+        )
         done[part] = value
         return value
 

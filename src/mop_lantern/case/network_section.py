@@ -36,16 +36,39 @@ class NetworkTime(Record):
 
     mode: Literal["steady", "transient", "waves"] = choice(
         "time",
-        "Steady; followed with tanks filling and heat moving; or followed with pressure waves in pipes, over seconds.",
-        {"steady": "in its steady state", "transient": "followed in time", "waves": "followed with pressure waves"},
+        (
+            "Steady; followed with tanks filling and heat moving; or followed with pressure waves in "
+            "pipes, over seconds."
+        ),
+        {
+            "steady": "in its steady state",
+            "transient": "followed in time",
+            "waves": "followed with pressure waves",
+        },
         default="steady",
     )
-    until: Text = quantity("time", "until", "How long it is followed.", default="10 min", above=0)
-    step: Text = quantity("time", "step", "Length of a step.", default="1 s", above=0)
+    until: Text = quantity(
+        "time",
+        "until",
+        "How long it is followed.",
+        default="10 min",
+        above=0,
+    )
+    step: Text = quantity(
+        "time",
+        "step",
+        "Length of a step.",
+        default="1 s",
+        above=0,
+    )
 
     def template(self, space: bool = False) -> str:
         """The figures are told where they count."""
-        return "It is {mode} until {until}, in steps of {step}." if self.mode != "steady" else type(self).sentence
+        return (
+            "It is {mode} until {until}, in steps of {step}."
+            if self.mode != "steady"
+            else type(self).sentence
+        )
 
 
 class Operation(Record):
@@ -53,7 +76,13 @@ class Operation(Record):
 
     sentence: ClassVar[str] = "{id}: at {at} the value {path} becomes {value}."
 
-    at: Text = quantity("time", "time", "When it is worked.", default="0 s", at_least=0)
+    at: Text = quantity(
+        "time",
+        "time",
+        "When it is worked.",
+        default="0 s",
+        at_least=0,
+    )
     path: str = text("value", "What is changed, as network.runs.RUN.parts.PART.opening.")
     value: str = text("new value", "What it becomes.")
 
@@ -61,28 +90,81 @@ class Operation(Record):
 class NetworkSpecies(Record):
     """Something the fluid of a network carries."""
 
-    sentence: ClassVar[str] = "{id}: the fluid carries {title}, counted {counted}; {start} are there at the start, {inlet} in what enters from outside, and it decays by {decay}."
+    sentence: ClassVar[str] = (
+        "{id}: the fluid carries {title}, counted {counted}; {start} are there at the start, {inlet} "
+        "in what enters from outside, and it decays by {decay}."
+    )
 
     title: str = text("name", "What is carried.", default="carbon dioxide")
     counted: Literal["mass", "volume"] = choice(
-        "measure", "A share of the mass of the fluid, or of its volume as usual for gases.", {"mass": "by mass", "volume": "by volume"}, default="volume"
+        "measure",
+        "A share of the mass of the fluid, or of its volume as usual for gases.",
+        {"mass": "by mass", "volume": "by volume"},
+        default="volume",
     )
-    start: Text = quantity("fraction", "start", "Share in tanks, rooms and pipes at the start.", default="0 ppm", at_least=0)
-    inlet: Text = quantity("fraction", "from outside", "Share in what reservoirs and supplies bring, unless a release says otherwise.", default="0 ppm", at_least=0)
-    decay: Text = quantity("rate", "decay", "Share lost in time while little is lost; 0 for what stays.", default="0 1/h", at_least=0)
+    start: Text = quantity(
+        "fraction",
+        "start",
+        "Share in tanks, rooms and pipes at the start.",
+        default="0 ppm",
+        at_least=0,
+    )
+    inlet: Text = quantity(
+        "fraction",
+        "from outside",
+        "Share in what reservoirs and supplies bring, unless a release says otherwise.",
+        default="0 ppm",
+        at_least=0,
+    )
+    decay: Text = quantity(
+        "rate",
+        "decay",
+        "Share lost in time while little is lost; 0 for what stays.",
+        default="0 1/h",
+        at_least=0,
+    )
 
 
 class NetworkRelease(Record):
     """Where something carried comes from."""
 
-    sentence: ClassVar[str] = "{id}: at {node} {species} is released, {volume} by volume or {rate} by mass {per}; what enters there from outside holds {inlet}."
+    sentence: ClassVar[str] = (
+        "{id}: at {node} {species} is released, {volume} by volume or {rate} by mass {per}; what "
+        "enters there from outside holds {inlet}."
+    )
 
     species: str = reference("network_species", "species", "What is released.")
     node: str = reference("node", "place", "Node where it is released.")
-    rate: Text = quantity("mass_flow", "release by mass", "Of a species counted by mass.", default="0 kg/s", at_least=0, varies="t")
-    volume: Text = quantity("volume_flow", "release by volume", "Of a species counted by volume, as warm as the fluid there.", default="0 L/s", at_least=0, varies="t")
-    per: Literal["all", "person"] = choice("share", "In all, or by everyone in a room.", {"all": "in all", "person": "by each person"}, default="all")
-    inlet: Text = quantity("fraction", "from outside", "Share in what enters from outside at this node; auto takes that of the species.", default="auto", at_least=0, varies="t")
+    rate: Text = quantity(
+        "mass_flow",
+        "release by mass",
+        "Of a species counted by mass.",
+        default="0 kg/s",
+        at_least=0,
+        varies="t",
+    )
+    volume: Text = quantity(
+        "volume_flow",
+        "release by volume",
+        "Of a species counted by volume, as warm as the fluid there.",
+        default="0 L/s",
+        at_least=0,
+        varies="t",
+    )
+    per: Literal["all", "person"] = choice(
+        "share",
+        "In all, or by everyone in a room.",
+        {"all": "in all", "person": "by each person"},
+        default="all",
+    )
+    inlet: Text = quantity(
+        "fraction",
+        "from outside",
+        "Share in what enters from outside at this node; auto takes that of the species.",
+        default="auto",
+        at_least=0,
+        varies="t",
+    )
 
 
 class NetworkSection(Record):
@@ -90,9 +172,25 @@ class NetworkSection(Record):
 
     sentence: ClassVar[str] = "The network is worked out {thermal}, in air of {outside} and {air_pressure}."
 
-    thermal: bool = flag("heat", "Whether temperatures are followed.", ("without temperatures", "with temperatures"), default=False)
-    outside: Text = quantity("temperature", "air", "Temperature of the air outside, whose weight counts against that of warm gas.", default="15 °C")
-    air_pressure: Text = quantity("pressure", "air pressure", "Absolute pressure of the air outside: 1013 hPa by the sea, 899 hPa at 1000 m.", default="101325 Pa", above=0)
+    thermal: bool = flag(
+        "heat",
+        "Whether temperatures are followed.",
+        ("without temperatures", "with temperatures"),
+        default=False,
+    )
+    outside: Text = quantity(
+        "temperature",
+        "air",
+        "Temperature of the air outside, whose weight counts against that of warm gas.",
+        default="15 °C",
+    )
+    air_pressure: Text = quantity(
+        "pressure",
+        "air pressure",
+        "Absolute pressure of the air outside: 1013 hPa by the sea, 899 hPa at 1000 m.",
+        default="101325 Pa",
+        above=0,
+    )
     time: NetworkTime = NetworkTime()
     operations: dict[Key, Operation] = Field(default_factory=dict)
     nodes: dict[Key, NodeKind] = Field(default_factory=dict)

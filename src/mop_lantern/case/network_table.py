@@ -1,4 +1,6 @@
-"""The components of a network as a table (CSV): one row each, to be worked over in a spreadsheet and read back."""
+"""The components of a network as a table (CSV): one row each, to be worked over in a spreadsheet and read
+back.
+"""
 
 from __future__ import annotations
 
@@ -9,6 +11,7 @@ from typing import Any
 from mop_lantern.case.document import Case
 from mop_lantern.declare import declared, discover
 from mop_lantern.errors import EditError, Fault
+from mop_lantern.network.component import Component
 
 _HEAD = ["run", "from", "to", "component", "kind"]
 
@@ -19,7 +22,13 @@ def table_of(case: Case) -> str:
     columns: list[str] = []
     for key, run in case.network.runs.items():
         for name, part in run.parts.items():
-            row = {"run": key, "from": run.start, "to": run.end, "component": name, "kind": part.kind}
+            row = {
+                "run": key,
+                "from": run.start,
+                "to": run.end,
+                "component": name,
+                "kind": part.kind,
+            }
             kind: Any = type(part)
             for field, rule in declared(kind).items():
                 if rule.form == "points":
@@ -36,7 +45,8 @@ def table_of(case: Case) -> str:
 
 
 def edits_of(text: str, case: Case) -> dict[str, Any]:
-    """Turn a table into edits: known components get the values of their row, others are added; nothing is removed.
+    """Turn a table into edits: known components get the values of their row, others are added; nothing is
+    removed.
 
     Raises
     ------
@@ -44,13 +54,22 @@ def edits_of(text: str, case: Case) -> dict[str, Any]:
     """
     try:
         reader = csv.DictReader(io.StringIO(text, newline=""))
-        head, rows = reader.fieldnames or [], list(reader)
+        head = reader.fieldnames or []
+        rows = list(reader)
     except csv.Error as problem:
         raise EditError([Fault("table", f"this is no table ({problem}).", "Save it again as CSV.")]) from None
     missing = [name for name in _HEAD if name not in head]
     if missing:
-        raise EditError([Fault("line 1", f"the columns {', '.join(missing)} are missing.", f"A table begins with the columns {', '.join(_HEAD)}.")])
-    kinds = discover("mop_lantern.network.components")
+        raise EditError(
+            [
+                Fault(
+                    "line 1",
+                    f"the columns {', '.join(missing)} are missing.",
+                    f"A table begins with the columns {', '.join(_HEAD)}.",
+                )
+            ]
+        )
+    kinds = discover("mop_lantern.network.components", Component)
     edits: dict[str, Any] = {}
     faults: list[Fault] = []
     seen: dict[tuple[str, str], int] = {}
@@ -58,21 +77,41 @@ def edits_of(text: str, case: Case) -> dict[str, Any]:
         run, name, kind = (str(row[column] or "").strip() for column in ("run", "component", "kind"))
         before = seen.setdefault((run, name), number)
         if before != number:
-            faults.append(Fault(f"line {number}", f"“{name}” of the run “{run}” stands on line {before} already.", "Give one of the two another name."))
+            faults.append(
+                Fault(
+                    f"line {number}",
+                    f"“{name}” of the run “{run}” stands on line {before} already.",
+                    "Give one of the two another name.",
+                )
+            )
             continue
         if kind not in kinds:
-            faults.append(Fault(f"line {number}", f"there is no component “{kind}”.", f"Known: {', '.join(kinds)}."))
+            faults.append(
+                Fault(f"line {number}", f"there is no component “{kind}”.", f"Known: {', '.join(kinds)}.")
+            )
             continue
         for node in (str(row["from"] or "").strip(), str(row["to"] or "").strip()):
             if node and node not in case.network.nodes:
                 edits.setdefault(f"network.nodes.{node}", {"kind": "junction"})
         if run not in case.network.runs and f"network.runs.{run}" not in edits:
-            edits[f"network.runs.{run}"] = {"start": str(row["from"]).strip(), "end": str(row["to"]).strip(), "parts": {}}
+            edits[f"network.runs.{run}"] = {
+                "start": str(row["from"]).strip(),
+                "end": str(row["to"]).strip(),
+                "parts": {},
+            }
         fields = declared(kinds[kind])
-        values = {field: _typed(value, fields[field].form) for field, value in row.items() if field in fields and value not in (None, "")}
+        values = {
+            field: _typed(value, fields[field].form)
+            for field, value in row.items()
+            if field in fields and value not in (None, "")
+        }
         known = case.network.runs[run].parts.get(name) if run in case.network.runs else None
         if known is not None and known.kind == kind:
-            edits |= {f"network.runs.{run}.parts.{name}.{field}": value for field, value in values.items() if str(getattr(known, field)) != str(value)}
+            edits |= {
+                f"network.runs.{run}.parts.{name}.{field}": value
+                for field, value in values.items()
+                if str(getattr(known, field)) != str(value)
+            }
         else:
             edits[f"network.runs.{run}.parts.{name}"] = {"kind": kind, **values}
     if faults:

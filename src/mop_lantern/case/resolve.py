@@ -1,4 +1,6 @@
-"""Work a case out to SI numbers: parameters, expressions, dimensions, limits. All faults are found in one go."""
+"""Work a case out to SI numbers: parameters, expressions, dimensions, limits. All faults are found in one
+go.
+"""
 
 from __future__ import annotations
 
@@ -32,9 +34,13 @@ class Scope:
         self.case = case
         self._values: dict[str, Any] = {}
         self._broken: dict[str, str] = {}
-        self.names: dict[str, Callable[..., Any]] = {name: lambda value=value: value for name, value in set_.items()}  # type: ignore[misc]
+        self.names: dict[str, Callable[..., Any]] = {
+            name: lambda value=value: value for name, value in set_.items()
+        }  # type: ignore[misc]
         self.names |= {key: lambda key=key: self.parameter(key) for key in case.parameters}  # type: ignore[misc]
-        self.names |= {f"{key}()": lambda at, table=table: _looked_up(table, at) for key, table in case.tables.items()}  # type: ignore[misc]
+        self.names |= {
+            f"{key}()": lambda at, table=table: _looked_up(table, at) for key, table in case.tables.items()
+        }  # type: ignore[misc]
 
     def parameter(self, key: str) -> Any:
         """Give a parameter's registry quantity."""
@@ -53,12 +59,18 @@ class Scope:
         while waiting:
             top = waiting[-1]
             text = self.case.parameters[top].value
-            missing = [name for name in names_in(text) if name in self.case.parameters and name not in self._values] if top not in self._values else []
+            missing = (
+                [name for name in names_in(text) if name in self.case.parameters and name not in self._values]
+                if top not in self._values
+                else []
+            )
             for name in missing:
                 if name in waiting:
                     ring_of = [*waiting[waiting.index(name) :], name]
                     ring = " → ".join(ring_of if len(ring_of) <= 8 else [*ring_of[:4], "…", *ring_of[-3:]])
-                    raise UnitFault(f"the parameters {ring} depend on each other in a circle. Give one of them a number.")
+                    raise UnitFault(
+                        f"the parameters {ring} depend on each other in a circle. Give one of them a number."
+                    )
             if missing:
                 waiting.append(missing[0])
                 continue
@@ -100,7 +112,11 @@ class Resolver:
         while waiting:
             top = waiting[-1]
             inner = names_in(self.case.parameters[top].value)
-            missing = [other for other in inner if other in self.case.parameters and other not in self._uses and other not in waiting]
+            missing = [
+                other
+                for other in inner
+                if other in self.case.parameters and other not in self._uses and other not in waiting
+            ]
             if missing and top not in self._uses:
                 waiting.append(missing[0])
                 continue
@@ -114,7 +130,12 @@ class Resolver:
         for key in self.case.parameters:
             try:
                 if self.uses(self.case.parameters[key].value):
-                    self._scope_at({name: registry().Quantity(300.0 if name == "T" else 0.0, of) for name, of in PLACES.items()})[key]()
+                    self._scope_at(
+                        {
+                            name: registry().Quantity(300.0 if name == "T" else 0.0, of)
+                            for name, of in PLACES.items()
+                        }
+                    )[key]()
                 else:
                     self.scope.parameter(key)
             except UnitFault as fault:
@@ -124,7 +145,13 @@ class Resolver:
         """Check that every table has rows and units."""
         for key, table in self.case.tables.items():
             if not table.rows or not np.isfinite(np.array(table.rows, float)).all():
-                self.faults.append(Fault(f"tables.{key}.rows", "the table has no rows, or rows that are no numbers.", "Import it again."))
+                self.faults.append(
+                    Fault(
+                        f"tables.{key}.rows",
+                        "the table has no rows, or rows that are no numbers.",
+                        "Import it again.",
+                    )
+                )
             for name in ("along", "gives"):
                 try:
                     unit(getattr(table, name))
@@ -139,36 +166,63 @@ class Resolver:
         values: dict[str, Any] = {}
         rules = declared(type(record))
         for name in type(record).model_fields:
-            value, rule = getattr(record, name), rules.get(name)
+            value = getattr(record, name)
+            rule = rules.get(name)
             if rule and rule.form in ("quantity", "count"):
                 values[name] = None if value == AUTO else self._number(value, rule, f"{path}.{name}")
             elif rule and rule.form == "point":
                 values[name] = self._place(value, rule, f"{path}.{name}")
             elif rule and rule.form == "points":
                 ways = min((len(place) for place in value), default=2)
-                values[name] = np.array([self._point(p[:ways], rule, f"{path}.{name}.{i}") for i, p in enumerate(value)]).reshape(-1, ways)
+                values[name] = np.array(
+                    [self._point(p[:ways], rule, f"{path}.{name}.{i}") for i, p in enumerate(value)]
+                ).reshape(-1, ways)
             elif rule and rule.form == "amounts":
                 values[name] = self._amounts(value, rule, f"{path}.{name}")
             elif isinstance(value, Record):
                 values[name] = self.record(value, f"{path}.{name}")
             elif isinstance(value, dict):
-                values[name] = {k: self.record(v, f"{path}.{name}.{k}") if isinstance(v, Record) else v for k, v in value.items()}
+                values[name] = {
+                    k: self.record(v, f"{path}.{name}.{k}") if isinstance(v, Record) else v
+                    for k, v in value.items()
+                }
             else:
                 values[name] = value
         return Numbers(**values)
 
-    def _place(self, value: Any, rule: Declared, path: str) -> Any:
+    def _place(
+        self,
+        value: Any,
+        rule: Declared,
+        path: str,
+    ) -> Any:
         """Work out a place: as many numbers as the shape has directions, 0 left out where all are."""
         wanted = 3 if self.case.shape.space == "space" and not path.startswith("shape.parts") else 2
         if len(value) != wanted and any(part.split()[0] != "0" for part in map(str, value) if part.strip()):
             names = "x, y and z" if wanted == 3 else "x and y"
-            self.faults.append(Fault(path, f"a place has {wanted} numbers here: {names}.", "Add z." if wanted == 3 else "Remove the third."))
+            self.faults.append(
+                Fault(
+                    path,
+                    f"a place has {wanted} numbers here: {names}.",
+                    "Add z." if wanted == 3 else "Remove the third.",
+                )
+            )
         found = self._point(value[:wanted], rule, path)
         return np.concatenate([found, np.zeros(wanted - len(found))])
 
-    def _point(self, value: Any, rule: Declared, path: str) -> Any:
+    def _point(
+        self,
+        value: Any,
+        rule: Declared,
+        path: str,
+    ) -> Any:
         rules = (replace(rule, dimension=rule.along), rule) if rule.along else (rule,) * 3
-        return np.array([self._number(part, each, f"{path}.{index}") for index, (part, each) in enumerate(zip(value, rules, strict=False))])
+        return np.array(
+            [
+                self._number(part, each, f"{path}.{index}")
+                for index, (part, each) in enumerate(zip(value, rules, strict=False))
+            ]
+        )
 
     def reading(self, record: Record, path: str) -> Numbers:
         """Work out a reading; ``of`` gets label and dimension of what it reads."""
@@ -177,40 +231,82 @@ class Resolver:
         if name is not None:
             known = quantities(self.case)
             if name not in known:
-                self.faults.append(Fault(f"{path}.quantity", f"“{name}” is not solved for in this case.", f"Known: {', '.join(known)}."))
+                self.faults.append(
+                    Fault(
+                        f"{path}.quantity",
+                        f"“{name}” is not solved for in this case.",
+                        f"Known: {', '.join(known)}.",
+                    )
+                )
             numbers.of = known.get(name, ("", "number"))
         swings = getattr(numbers, "swings", None)
         if swings is not None:
-            able = [key for key, other in self.case.readings.items() if type(other).on == "field" and not type(other).over_time]
+            able = [
+                key
+                for key, other in self.case.readings.items()
+                if type(other).on == "field" and not type(other).over_time
+            ]
             if swings not in able:
-                self.faults.append(Fault(f"{path}.swings", f"there is no reading “{swings}” that could swing.", f"Readings: {', '.join(able) or 'none yet'}."))
+                self.faults.append(
+                    Fault(
+                        f"{path}.swings",
+                        f"there is no reading “{swings}” that could swing.",
+                        f"Readings: {', '.join(able) or 'none yet'}.",
+                    )
+                )
         return numbers
 
     def species(self, record: Record, path: str) -> Numbers:
         """Work out a species; its start has the dimension of its measure."""
         numbers = self.record(record, path)
-        rule = Declared("quantity", "start", "", numbers.measure, varies=("x", "y", "r"))
+        rule = Declared(
+            "quantity",
+            "start",
+            "",
+            numbers.measure,
+            varies=("x", "y", "r"),
+        )
         numbers.start = self._number(numbers.start, rule, f"{path}.start")
         return numbers
 
-    def _amounts(self, value: dict[str, str], rule: Declared, path: str) -> dict[str, Any]:
+    def _amounts(
+        self,
+        value: dict[str, str],
+        rule: Declared,
+        path: str,
+    ) -> dict[str, Any]:
         """Work out one value for every species, zero where none is given."""
         found: dict[str, Any] = {}
         for key in value:
             if key not in self.case.field.species:
                 known = ", ".join(self.case.field.species) or "none"
-                self.faults.append(Fault(f"{path}.{key}", f"there is no species “{key}”.", f"Species: {known}."))
+                self.faults.append(
+                    Fault(f"{path}.{key}", f"there is no species “{key}”.", f"Species: {known}.")
+                )
         for key, species in self.case.field.species.items():
-            found[key] = self._number(value.get(key, "0"), replace(rule, dimension=species.measure), f"{path}.{key}")
+            found[key] = self._number(
+                value.get(key, "0"), replace(rule, dimension=species.measure), f"{path}.{key}"
+            )
         return found
 
-    def _number(self, text: str, rule: Declared, path: str) -> Any:
+    def _number(
+        self,
+        text: str,
+        rule: Declared,
+        path: str,
+    ) -> Any:
         if text.strip() == "0" and rule.dimension in ("fraction", "density"):
             return 0.0  # nothing is nothing in any measure
         uses = self.uses(text)
         if uses - set(rule.varies):
             allowed = f"It may use {', '.join(rule.varies)}." if rule.varies else "It must be a fixed value."
-            self.faults.append(Fault(path, f"{rule.label} cannot change with {', '.join(sorted(uses - set(rule.varies)))}.", allowed))
+            self.faults.append(
+                Fault(
+                    path,
+                    f"{rule.label} cannot change with {', '.join(sorted(uses - set(rule.varies)))}.",
+                    allowed,
+                )
+            )
             return float("nan")
         if uses:
             return self._varying(text, rule, path, uses)
@@ -223,42 +319,78 @@ class Resolver:
         if broken:
             unit = preferred(rule.dimension, self.case.units)
             limit = show(broken[1], rule.dimension, unit)
-            self.faults.append(Fault(path, f"{rule.label} {broken[0]} {limit} (it is {show(value, rule.dimension, unit)}).", "Change the value."))
+            self.faults.append(
+                Fault(
+                    path,
+                    f"{rule.label} {broken[0]} {limit} (it is {show(value, rule.dimension, unit)}).",
+                    "Change the value.",
+                )
+            )
             return float("nan")
         reason = beyond_reason(value, rule.dimension, rule.above == 0)
         if reason is not None:
             unit = preferred(rule.dimension, self.case.units)
-            words = f"{rule.label} is beyond reason: it is {show(value, rule.dimension, unit)}, and the limit is {show(reason, rule.dimension, unit)}."
+            words = (
+                f"{rule.label} is beyond reason: it is {show(value, rule.dimension, unit)}, and the limit "
+                f"is {show(reason, rule.dimension, unit)}."
+            )
             self.faults.append(Fault(path, words, "Look at its unit and its power of ten."))
             return float("nan")
         if rule.form == "count" and abs(value - round(value)) > 1e-9:
             self.faults.append(Fault(path, f"{rule.label} must be a whole number.", "Change the value."))
         return value
 
-    def _varying(self, text: str, rule: Declared, path: str, uses: frozenset[str]) -> Any:
+    def _varying(
+        self,
+        text: str,
+        rule: Declared,
+        path: str,
+        uses: frozenset[str],
+    ) -> Any:
         """Give a varying value after trying it at a few places."""
         made = Varying(text, rule.dimension, uses, self._scope_at)
         line = np.linspace(-1.0, 1.0, 5)
         try:
-            tried = made.at({"t": 0.0, "x": line, "y": line, "r": np.abs(line), "across": line, "T": 300.0} if uses != {"t"} else {"t": 0.0})
+            tried = made.at(
+                {
+                    "t": 0.0,
+                    "x": line,
+                    "y": line,
+                    "r": np.abs(line),
+                    "across": line,
+                    "T": 300.0,
+                }
+                if uses != {"t"}
+                else {"t": 0.0}
+            )
         except UnitFault as fault:
             self.faults.append(Fault(path, str(fault)))
             return float("nan")
         broken = rule.broken_limit(float(np.min(tried))) or rule.broken_limit(float(np.max(tried)))
         if broken and uses == {"t"}:
             limit = show(broken[1], rule.dimension, preferred(rule.dimension, self.case.units))
-            self.faults.append(Fault(path, f"{rule.label} {broken[0]} {limit}; at the start it is not.", "Change the expression."))
+            self.faults.append(
+                Fault(
+                    path,
+                    f"{rule.label} {broken[0]} {limit}; at the start it is not.",
+                    "Change the expression.",
+                )
+            )
         return made
 
 
 def quantities(case: Case) -> dict[str, tuple[str, str]]:
     """Give everything of a case that can be read or shown: key to label and dimension."""
-    found = FLOW_QUANTITIES | (IN_SPACE if case.shape.space == "space" else ROUND_AXIS if case.shape.space == "axis" else {})
+    found = FLOW_QUANTITIES | (
+        IN_SPACE if case.shape.space == "space" else ROUND_AXIS if case.shape.space == "axis" else {}
+    )
     if case.field.heat.solve:
         found["T"] = CARRIED["T"]
     if case.field.age.solve:
         found["age"] = CARRIED["age"]
-    found |= {f"c.{key}": (species.title or key, species.measure) for key, species in case.field.species.items()}
+    found |= {
+        f"c.{key}": (species.title or key, species.measure) for key, species in case.field.species.items()
+    }
     medium: Any = next(iter(case.media.values()), None)
     if hasattr(medium, "law") or (case.field.heat.solve and _follows(case, medium)):
         found["viscosity"] = CARRIED["viscosity"]
@@ -272,7 +404,9 @@ def _follows(case: Case, medium: Any) -> bool:
     if hasattr(medium, "follow"):
         return bool(medium.follow)
     resolver = Resolver(case)
-    return medium is not None and any("T" in resolver.uses(text) for text in medium.model_dump().values() if isinstance(text, str))
+    return medium is not None and any(
+        "T" in resolver.uses(text) for text in medium.model_dump().values() if isinstance(text, str)
+    )
 
 
 def resolve(case: Case) -> tuple[Numbers, list[Fault]]:
@@ -290,20 +424,32 @@ def resolve(case: Case) -> tuple[Numbers, list[Fault]]:
             evaluate(f"1 {unit_}", name, {})
         except UnitFault:
             known = ", ".join(unit for unit in DIMENSIONS[name].units if unit)
-            resolver.faults.append(Fault(f"units.{name}", f"“{unit_}” is not a unit of {DIMENSIONS[name].label}.", f"Use one of {known}."))
+            resolver.faults.append(
+                Fault(
+                    f"units.{name}",
+                    f"“{unit_}” is not a unit of {DIMENSIONS[name].label}.",
+                    f"Use one of {known}.",
+                )
+            )
     numbers = Numbers(
         shape=resolver.record(case.shape, "shape"),
         media={key: resolver.record(medium, f"media.{key}") for key, medium in case.media.items()},
-        openings={key: resolver.record(item, f"field.openings.{key}") for key, item in case.field.openings.items()},
+        openings={
+            key: resolver.record(item, f"field.openings.{key}") for key, item in case.field.openings.items()
+        },
         walls={key: resolver.record(item, f"field.walls.{key}") for key, item in case.field.walls.items()},
         warm={key: resolver.record(item, f"field.warm.{key}") for key, item in case.field.warm.items()},
         physics=resolver.record(case.field.physics, "field.physics"),
         time=resolver.record(case.field.time, "field.time"),
         start=resolver.record(case.field.start, "field.start"),
         heat=resolver.record(case.field.heat, "field.heat"),
-        species={key: resolver.species(item, f"field.species.{key}") for key, item in case.field.species.items()},
+        species={
+            key: resolver.species(item, f"field.species.{key}") for key, item in case.field.species.items()
+        },
         age=resolver.record(case.field.age, "field.age"),
-        sources={key: resolver.record(item, f"field.sources.{key}") for key, item in case.field.sources.items()},
+        sources={
+            key: resolver.record(item, f"field.sources.{key}") for key, item in case.field.sources.items()
+        },
         grid=resolver.record(case.field.grid, "field.grid"),
         adapt=resolver.record(case.field.adapt, "field.adapt"),
         run=resolver.record(case.field.run, "field.run"),

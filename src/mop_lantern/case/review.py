@@ -1,4 +1,6 @@
-"""Review a case: its numbers, its shape, every fault, every margin note. A case without faults is settled: ready to solve."""
+"""Review a case: its numbers, its shape, every fault, every margin note. A case without faults is settled:
+ready to solve.
+"""
 
 from __future__ import annotations
 
@@ -11,16 +13,25 @@ import numpy as np
 from mop_lantern.case.document import Case
 from mop_lantern.case.edits import with_variant
 from mop_lantern.case.first_grid import first_grid
-from mop_lantern.case.network_review import LIVE_BELOW, SettledNetwork, fault_of, fluids_of, network_faults, working_of
+from mop_lantern.case.network_review import (
+    LIVE_BELOW,
+    SettledNetwork,
+    fault_of,
+    fluids_of,
+    network_faults,
+    working_of,
+)
 from mop_lantern.case.resolve import resolve
 from mop_lantern.case.space_review import facts_in_space
 from mop_lantern.case.totals import made_equal
 from mop_lantern.declare import Declared, Numbers, Record, declared, discover
 from mop_lantern.errors import CaseError, EditError, Fault, RunError
+from mop_lantern.field.boundary import Opening
 from mop_lantern.grid.across import leaves_across
 from mop_lantern.grid.tree import refine
 from mop_lantern.judge import Facts, NetFacts, Note, OpeningFacts, Working, review_notes
 from mop_lantern.media import Fluid
+from mop_lantern.media._fluid import Medium
 from mop_lantern.network.steady import NetworkFault
 from mop_lantern.shape import Plane, Surface, as_it_is, build, join
 from mop_lantern.shape.passages import narrowest_passage
@@ -42,7 +53,7 @@ class Settled:
     def medium(self) -> Fluid:
         """The fluid, worked out."""
         numbers = next(iter(self.numbers.media.values()))
-        kind: Any = discover("mop_lantern.media")[numbers.kind]
+        kind = discover("mop_lantern.media", Medium)[numbers.kind]
         return kind.fluid(numbers)
 
     @property
@@ -95,14 +106,23 @@ def settle(case: Case, variant: str | None = None) -> Settled:
     """Work out a case that has a field; raise `CaseError` with all faults when it cannot be solved."""
     settled = settle_any(case, variant)
     if isinstance(settled, SettledNetwork):
-        raise CaseError([Fault("shape", "this case is a network alone: it has no space with a field.", "Add a part to the shape.")])
+        raise CaseError(
+            [
+                Fault(
+                    "shape",
+                    "this case is a network alone: it has no space with a field.",
+                    "Add a part to the shape.",
+                )
+            ]
+        )
     return settled
 
 
 def review(case: Case, variant: str | None = None, brief: bool = False) -> Review:
     """Review a case with a variant applied; never raises for anything a person may write.
 
-    ``brief`` leaves out what only informs: the cells are not counted and only notes that can forbid a solve are made.
+    ``brief`` leaves out what only informs: the cells are not counted and only notes that can forbid a solve
+    are made.
     """
     try:
         case = with_variant(case, variant)
@@ -110,7 +130,13 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
         return Review(case, variant or "", problem.faults)
     numbers, faults = resolve(case)
     if is_network(case):
-        return _network(case, variant or "", numbers, faults, brief)
+        return _network(
+            case,
+            variant or "",
+            numbers,
+            faults,
+            brief,
+        )
     shape = None
     if not any(fault.path.startswith("shape") for fault in faults):
         try:
@@ -120,7 +146,14 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
     faults += _references(case, numbers, shape)
     if not any(fault.path.startswith("media") for fault in faults):
         faults += _medium_faults(case, numbers)
-    result = Review(case, variant or "", tuple(_in_order(faults)), (), numbers, shape)
+    result = Review(
+        case,
+        variant or "",
+        tuple(_in_order(faults)),
+        (),
+        numbers,
+        shape,
+    )
     if shape is None or faults:
         return result
     numbers.grid.first = first_grid(numbers, shape, next(iter(fluids_of(numbers).values())))
@@ -129,15 +162,35 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
         assert isinstance(settled, Settled)
         facts = facts_of(settled, brief)
     except RunError as problem:
-        return Review(case, variant or "", (Fault("field.grid", problem.says, problem.remedy),), (), numbers, shape)
+        return Review(
+            case,
+            variant or "",
+            (Fault("field.grid", problem.says, problem.remedy),),
+            (),
+            numbers,
+            shape,
+        )
     notes = (_remedied(note, case, facts) for note in review_notes(facts, brief))
-    return Review(case, variant or "", (), tuple(notes), numbers, shape, facts)
+    return Review(
+        case,
+        variant or "",
+        (),
+        tuple(notes),
+        numbers,
+        shape,
+        facts,
+    )
 
 
 def facts_of(settled: Settled, brief: bool = False) -> Facts:
     """Give what margin notes may look at of a settled case; ``brief`` leaves out the grid."""
-    numbers, shape = settled.numbers, settled.shape
-    return facts_in_space(numbers, shape, settled.medium, brief) if isinstance(shape, Surface) else _facts(numbers, shape, settled, brief)
+    numbers = settled.numbers
+    shape = settled.shape
+    return (
+        facts_in_space(numbers, shape, settled.medium, brief)
+        if isinstance(shape, Surface)
+        else _facts(numbers, shape, settled, brief)
+    )
 
 
 def _remedied(note: Note, case: Case, facts: Facts) -> Note:
@@ -150,20 +203,49 @@ def _remedied(note: Note, case: Case, facts: Facts) -> Note:
         return note
 
 
-def _network(case: Case, variant: str, numbers: Numbers, faults: list[Fault], brief: bool) -> Review:
-    """Review a network alone; one that can be solved at once is, so that its notes speak of what happens in it."""
+def _network(
+    case: Case,
+    variant: str,
+    numbers: Numbers,
+    faults: list[Fault],
+    brief: bool,
+) -> Review:
+    """Review a network alone; one that can be solved at once is, so that its notes speak of what happens in
+    it.
+    """
     faults = [fault for fault in faults if not fault.path.startswith(("shape", "field"))]
     faults += _endless(numbers.network.time, "network.time") if numbers.network.time.mode != "steady" else []
-    faults += network_faults(case, numbers) + ([] if any(fault.path.startswith("media") for fault in faults) else _medium_faults(case, numbers))
-    result = Review(case, variant, tuple(_in_order(faults)), (), numbers)
+    faults += network_faults(case, numbers) + (
+        [] if any(fault.path.startswith("media") for fault in faults) else _medium_faults(case, numbers)
+    )
+    result = Review(
+        case,
+        variant,
+        tuple(_in_order(faults)),
+        (),
+        numbers,
+    )
     if faults or brief or len(case.network.runs) > LIVE_BELOW:
         return result
     settled = SettledNetwork(case, variant, numbers, fluids_of(numbers))
     try:
         working = working_of(settled.operate(), settled)
     except NetworkFault as problem:
-        return Review(case, variant, (fault_of(problem),), (), numbers)
-    return Review(case, variant, (), tuple(review_notes(NetFacts(numbers, working))), numbers, working=working)
+        return Review(
+            case,
+            variant,
+            (fault_of(problem),),
+            (),
+            numbers,
+        )
+    return Review(
+        case,
+        variant,
+        (),
+        tuple(review_notes(NetFacts(numbers, working))),
+        numbers,
+        working=working,
+    )
 
 
 def is_network(case: Case) -> bool:
@@ -172,7 +254,9 @@ def is_network(case: Case) -> bool:
 
 
 def quick_shape(case: Case, variant: str | None = None) -> Plane | Surface | None:
-    """Build only the shape of a case with a variant applied, or give None while it cannot be built. Of several spaces or a leaking one all is given."""
+    """Build only the shape of a case with a variant applied, or give None while it cannot be built. Of
+    several spaces or a leaking one all is given.
+    """
     try:
         numbers, faults = resolve(with_variant(case, variant))
         if any(fault.path.startswith("shape") for fault in faults):
@@ -186,7 +270,9 @@ def quick_shape(case: Case, variant: str | None = None) -> Plane | Surface | Non
 
 
 def _loosely(solids: dict[str, Any]) -> Surface | None:
-    """Give all there is to see of parts that make no wet space: joined, or where a model is open, that alone."""
+    """Give all there is to see of parts that make no wet space: joined, or where a model is open, that
+    alone.
+    """
     try:
         return join(solids, loose=True)
     except CaseError:
@@ -194,9 +280,26 @@ def _loosely(solids: dict[str, Any]) -> Surface | None:
 
 
 _ORDER = (
-    "parameters", "tables", "shape", "media", "field.physics", "field.time", "field.start", "field.heat", "field.species", "field.age",
-    "field.openings", "field.walls", "field.warm", "field.sources", "field.grid", "field.adapt", "field.run", "network", "readings",
-)  # fmt: skip
+    "parameters",
+    "tables",
+    "shape",
+    "media",
+    "field.physics",
+    "field.time",
+    "field.start",
+    "field.heat",
+    "field.species",
+    "field.age",
+    "field.openings",
+    "field.walls",
+    "field.warm",
+    "field.sources",
+    "field.grid",
+    "field.adapt",
+    "field.run",
+    "network",
+    "readings",
+)
 
 
 def _in_order(faults: list[Fault]) -> list[Fault]:
@@ -207,26 +310,45 @@ def _in_order(faults: list[Fault]) -> list[Fault]:
 
 
 def _references(case: Case, numbers: Numbers, shape: Plane | Surface | None) -> list[Fault]:
-    """Check that everything named exists, that no edge is used twice, and that there is a fluid that can move."""
+    """Check that everything named exists, that no edge is used twice, and that there is a fluid that can
+    move.
+    """
     faults = []
     if not case.media:
         faults.append(Fault("media", "there is no fluid.", "Add one."))
     if len(case.media) > 1:
         faults.append(Fault("media", "only one fluid can be solved for.", "Remove the others."))
     if numbers.shape.space == "axis" and numbers.shape.turn:
-        faults.append(Fault("shape.turn", "a body around the x axis cannot be turned.", "Set the turn to 0 deg."))
+        faults.append(
+            Fault("shape.turn", "a body around the x axis cannot be turned.", "Set the turn to 0 deg.")
+        )
     if shape is not None:
         faults += _edges(case, shape)
     faults += _endless(numbers.time, "field.time") if numbers.time.mode != "steady" else []
     moved = _moved_within(case)
     if not case.field.openings and not moved:
-        faults.append(Fault("field.openings", "nothing moves the fluid: there is no opening and no moving wall.", "Add an opening."))
+        faults.append(
+            Fault(
+                "field.openings",
+                "nothing moves the fluid: there is no opening and no moving wall.",
+                "Add an opening.",
+            )
+        )
     elif case.field.openings and not moved:
-        kinds = discover("mop_lantern.field.openings")
+        kinds = discover("mop_lantern.field.openings", Opening)
         driven = [kinds[o.kind].fixes == "flow" for o in case.field.openings.values()]  # type: ignore[attr-defined]
-        pressures = {p if isinstance(p := getattr(o, "pressure", None), float) else id(p) for o in numbers.openings.values()}
+        pressures = {
+            p if isinstance(p := getattr(o, "pressure", None), float) else id(p)
+            for o in numbers.openings.values()
+        }
         if not any(driven) and len(pressures) < 2:
-            faults.append(Fault("field.openings", "all openings have the same pressure, so nothing flows.", "Give one another pressure or a flow."))
+            faults.append(
+                Fault(
+                    "field.openings",
+                    "all openings have the same pressure, so nothing flows.",
+                    "Give one another pressure or a flow.",
+                )
+            )
     return faults
 
 
@@ -234,7 +356,10 @@ def _endless(plan: Any, path: str) -> list[Fault]:
     """Refuse times that would take steps or states without end."""
     faults = []
     if plan.until / plan.step > MOST_STEPS:
-        words = f"from the start to the end there are {plan.until / plan.step:.2g} steps, and at most {MOST_STEPS:.0e} can be done."
+        words = (
+            f"from the start to the end there are {plan.until / plan.step:.2g} steps, and at most "
+            f"{MOST_STEPS:.0e} can be done."
+        )
         faults.append(Fault(f"{path}.step", words, "Lengthen the step, or end sooner."))
     every = getattr(plan, "every", None)
     if every is not None and plan.until / every > MOST_STATES:
@@ -247,11 +372,17 @@ def _medium_faults(case: Case, numbers: Numbers) -> list[Fault]:
     """Check that the fluid's data reach to where they are needed."""
     faults = []
     for key, medium in numbers.media.items():
-        kind: Any = discover("mop_lantern.media")[medium.kind]
+        kind = discover("mop_lantern.media", Medium)[medium.kind]
         try:
             kind.fluid(medium)
         except (ValueError, UnitFault) as problem:
-            faults.append(Fault(f"media.{key}", str(problem), "Change its temperature or composition, or use own properties."))
+            faults.append(
+                Fault(
+                    f"media.{key}",
+                    str(problem),
+                    "Change its temperature or composition, or use own properties.",
+                )
+            )
     return faults
 
 
@@ -262,9 +393,12 @@ def _edges(case: Case, shape: Plane | Surface) -> list[Fault]:
     used: dict[str, str] = {}
     warmed: dict[str, str] = {}
     sections = (
-        ("field.openings", case.field.openings), ("field.walls", case.field.walls), ("field.warm", case.field.warm),
-        ("readings", case.readings), ("field.grid.refine", case.field.grid.refine),
-    )  # fmt: skip
+        ("field.openings", case.field.openings),
+        ("field.walls", case.field.walls),
+        ("field.warm", case.field.warm),
+        ("readings", case.readings),
+        ("field.grid.refine", case.field.grid.refine),
+    )
     for section, items in sections:
         for key, item in items.items():
             path = f"{section}.{key}"
@@ -274,26 +408,52 @@ def _edges(case: Case, shape: Plane | Surface) -> list[Fault]:
                     continue
                 for edge in value if isinstance(value, tuple) else (value,):
                     if edge not in present:
-                        faults.append(Fault(f"{path}.{name}", f"there is no edge “{edge}” on the boundary.", f"Edges: {known}."))
+                        faults.append(
+                            Fault(
+                                f"{path}.{name}",
+                                f"there is no edge “{edge}” on the boundary.",
+                                f"Edges: {known}.",
+                            )
+                        )
                     elif section in ("field.openings", "field.walls"):
                         if edge in used:
-                            faults.append(Fault(f"{path}.{name}", f"two conditions on one edge: “{edge}” has {used[edge]} already.", "Put one of them elsewhere or remove it."))
+                            faults.append(
+                                Fault(
+                                    f"{path}.{name}",
+                                    f"two conditions on one edge: “{edge}” has {used[edge]} already.",
+                                    "Put one of them elsewhere or remove it.",
+                                )
+                            )
                         used.setdefault(edge, path.rsplit(".", 1)[1])
                     elif section == "field.warm":
-                        if edge in warmed or edge in {opening.edge for opening in case.field.openings.values()}:
+                        if edge in warmed or edge in {
+                            opening.edge for opening in case.field.openings.values()
+                        }:
                             other = f"has {warmed[edge]} already" if edge in warmed else "is an opening"
-                            faults.append(Fault(f"{path}.{name}", f"two conditions of heat on one edge: “{edge}” {other}.", "Put one of them elsewhere or remove it."))
+                            faults.append(
+                                Fault(
+                                    f"{path}.{name}",
+                                    f"two conditions of heat on one edge: “{edge}” {other}.",
+                                    "Put one of them elsewhere or remove it.",
+                                )
+                            )
                         warmed.setdefault(edge, key)
             if getattr(item, "edges", None) is not None and len(item.edges) < 2:
-                faults.append(Fault(f"{path}.edges", "at least two edges are needed to compare.", "Add an edge."))
+                faults.append(
+                    Fault(f"{path}.edges", "at least two edges are needed to compare.", "Add an edge.")
+                )
     return faults
 
 
 def _moved_within(case: Case) -> bool:
-    """Whether something moves the fluid without an opening: a wall, buoyancy, or a start that is not at rest."""
+    """Whether something moves the fluid without an opening: a wall, buoyancy, or a start that is not at
+    rest.
+    """
     walls = any(wall.kind in ("sliding", "turning") for wall in case.field.walls.values())
     start = case.field.start
-    started = case.field.time.mode == "transient" and (bool(start.run) or any(text.strip() not in ("0", "0 m/s") for text in (start.u, start.v)))
+    started = case.field.time.mode == "transient" and (
+        bool(start.run) or any(text.strip() not in ("0", "0 m/s") for text in (start.u, start.v))
+    )
     return walls or case.field.physics.buoyancy != "none" or started
 
 
@@ -301,8 +461,13 @@ def _rules(item: Record) -> dict[str, Declared]:
     return declared(type(item))
 
 
-def _facts(numbers: Numbers, shape: Plane, settled: Settled, brief: bool) -> Facts:
-    kinds = discover("mop_lantern.field.openings")
+def _facts(
+    numbers: Numbers,
+    shape: Plane,
+    settled: Settled,
+    brief: bool,
+) -> Facts:
+    kinds = discover("mop_lantern.field.openings", Opening)
     medium = settled.medium
     openings = []
     for key, item in numbers.openings.items():
@@ -319,16 +484,65 @@ def _facts(numbers: Numbers, shape: Plane, settled: Settled, brief: bool) -> Fac
         run = float(getattr(part, "length", 0.0) or 0.0)
         middles = segments.mean(axis=1)
         across = np.linspace(-1, 1, 33) if len(segments) == 1 else np.zeros(len(segments))
-        at = segments[0, 0] + (across[:, None] + 1) / 2 * (segments[0, 1] - segments[0, 0]) if len(segments) == 1 else middles
-        now = item.at({"t": 0.0, "x": at[:, 0], "y": at[:, 1], "r": at[:, 1], "across": across})
+        at = (
+            segments[0, 0] + (across[:, None] + 1) / 2 * (segments[0, 1] - segments[0, 0])
+            if len(segments) == 1
+            else middles
+        )
+        now = item.at(
+            {
+                "t": 0.0,
+                "x": at[:, 0],
+                "y": at[:, 1],
+                "r": at[:, 1],
+                "across": across,
+            }
+        )
         flow = kind.signed_flow(now, medium.density, area)
-        openings.append(OpeningFacts(key, item.edge, item.kind, width, area, flow, run, getattr(item, "profile", "")))
+        openings.append(
+            OpeningFacts(
+                key,
+                item.edge,
+                item.kind,
+                width,
+                area,
+                flow,
+                run,
+                getattr(item, "profile", ""),
+            )
+        )
     if brief:
-        return Facts(numbers, shape, tuple(openings), 0.0, (0.0, 0.0), 0.0, 0, medium.density, medium.viscosity, medium.expansion)
-    leaves, passage = refine(shape, numbers.grid, settled.open_edges), narrowest_passage(shape, settled.open_edges)
-    gap, at, cell = 0.0, (0.0, 0.0), 0.0
+        return Facts(
+            numbers,
+            shape,
+            tuple(openings),
+            0.0,
+            (0.0, 0.0),
+            0.0,
+            0,
+            medium.density,
+            medium.viscosity,
+            medium.expansion,
+        )
+    leaves = refine(shape, numbers.grid, settled.open_edges)
+    passage = narrowest_passage(shape, settled.open_edges)
+    gap = 0.0
+    at = (0.0, 0.0)
+    cell = 0.0
     if passage is not None:
-        gap, at = passage.width, (float(passage.middle[0]), float(passage.middle[1]))
+        gap = passage.width
+        at = (float(passage.middle[0]), float(passage.middle[1]))
         cell = gap / max(leaves_across(leaves, passage), 1e-9)
     cells = len(leaves.level)
-    return Facts(numbers, shape, tuple(openings), gap, at, cell, cells, medium.density, medium.viscosity, medium.expansion)
+    return Facts(
+        numbers,
+        shape,
+        tuple(openings),
+        gap,
+        at,
+        cell,
+        cells,
+        medium.density,
+        medium.viscosity,
+        medium.expansion,
+    )

@@ -11,7 +11,21 @@ from mop_lantern.case.document import Case
 from mop_lantern.declare import Declared, Record, declared
 
 _SLOT = re.compile(r"\{(\w+)\}")
-SECTIONS = ("Shape", "Medium", "Physics", "Carried", "Openings", "Walls and bodies", "Grid", "Run", "Network", "Readings", "Measured", "Parameters", "Tables")
+SECTIONS = (
+    "Shape",
+    "Medium",
+    "Physics",
+    "Carried",
+    "Openings",
+    "Walls and bodies",
+    "Grid",
+    "Run",
+    "Network",
+    "Readings",
+    "Measured",
+    "Parameters",
+    "Tables",
+)
 
 
 @dataclass(frozen=True)
@@ -50,7 +64,9 @@ class Line:
 def words_of(rule: Declared | None, value: Any) -> str:
     """Give a value in the words of the sheet."""
     if rule is not None and rule.form in ("choice", "flag"):
-        return dict(rule.options).get(str(value).lower() if isinstance(value, bool) else str(value), str(value))
+        return dict(rule.options).get(
+            str(value).lower() if isinstance(value, bool) else str(value), str(value)
+        )
     if rule is not None and rule.form == "point":
         return f"({', '.join(value)})"
     if rule is not None and rule.form == "points":
@@ -62,8 +78,16 @@ def words_of(rule: Declared | None, value: Any) -> str:
     return str(value)
 
 
-def sentence(record: Record, path: str, section: str, key: str = "", space: bool = False) -> Line:
-    """Make the line of a section or kind from its sentence template; in a space from the one for spaces, where it has one."""
+def sentence(
+    record: Record,
+    path: str,
+    section: str,
+    key: str = "",
+    space: bool = False,
+) -> Line:
+    """Make the line of a section or kind from its sentence template; in a space from the one for spaces,
+    where it has one.
+    """
     rules = declared(type(record))
     pieces: list[str | Slot] = []
     at = 0
@@ -89,8 +113,8 @@ def sections_of(case: Case) -> tuple[str, ...]:
 
 @dataclass(frozen=True)
 class Choice:
-    """Which nodes and runs of a large network get lines: at most ``most`` (0: all), those whose names hold ``find``, and always those of the
-    paths ``also``.
+    """Which nodes and runs of a large network get lines: at most ``most`` (0: all), those whose names hold
+    ``find``, and always those of the paths ``also``.
     """
 
     most: int = 0
@@ -115,11 +139,16 @@ def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EV
 
     Parameters
     ----------
-    edges : edge names with their length, when the shape could be built; the walls' sentence then counts the still ones.
+    edges : edge names with their length, when the shape could be built; the walls' sentence then counts the
+    still ones.
     choice : which lines of a large network are wanted; one more then tells how many are left out.
     """
     if case.network.runs and not case.shape.parts and not case.shape.solids:
-        return [sentence(medium, f"media.{key}", "Medium", key) for key, medium in case.media.items()] + _network(case, choice) + _rest(case)
+        return (
+            [sentence(medium, f"media.{key}", "Medium", key) for key, medium in case.media.items()]
+            + _network(case, choice)
+            + _rest(case)
+        )
     space = case.shape.space == "space"
     made = [sentence(case.shape, "shape", "Shape")]
     made += [sentence(part, f"shape.parts.{key}", "Shape", key) for key, part in case.shape.parts.items()]
@@ -130,17 +159,35 @@ def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EV
     if case.field.time.mode == "transient" or case.field.start != type(case.field.start)():
         made.append(sentence(case.field.start, "field.start", "Physics"))
     made.append(sentence(case.field.heat, "field.heat", "Carried"))
-    made += [sentence(item, f"field.species.{key}", "Carried", key) for key, item in case.field.species.items()]
+    made += [
+        sentence(item, f"field.species.{key}", "Carried", key) for key, item in case.field.species.items()
+    ]
     made.append(sentence(case.field.age, "field.age", "Carried"))
-    made += [sentence(item, f"field.sources.{key}", "Carried", key) for key, item in case.field.sources.items()]
+    made += [
+        sentence(item, f"field.sources.{key}", "Carried", key) for key, item in case.field.sources.items()
+    ]
     for key, item in case.field.openings.items():
         made.append(sentence(item, f"field.openings.{key}", "Openings", key))
         made += _brought(case, key, item)
-    made += [sentence(item, f"field.walls.{key}", "Walls and bodies", key, space) for key, item in case.field.walls.items()]
-    made += [sentence(item, f"field.warm.{key}", "Walls and bodies", key) for key, item in case.field.warm.items()]
+    made += [
+        sentence(
+            item,
+            f"field.walls.{key}",
+            "Walls and bodies",
+            key,
+            space,
+        )
+        for key, item in case.field.walls.items()
+    ]
+    made += [
+        sentence(item, f"field.warm.{key}", "Walls and bodies", key) for key, item in case.field.warm.items()
+    ]
     made.append(_still(case, edges))
     made.append(sentence(case.field.grid, "field.grid", "Grid", space=space))
-    made += [sentence(item, f"field.grid.refine.{key}", "Grid", key) for key, item in case.field.grid.refine.items()]
+    made += [
+        sentence(item, f"field.grid.refine.{key}", "Grid", key)
+        for key, item in case.field.grid.refine.items()
+    ]
     made.append(sentence(case.field.adapt, "field.adapt", "Grid"))
     made.append(sentence(case.field.run, "field.run", "Run"))
     return made + (_network(case, choice) if case.network.nodes else []) + _rest(case)
@@ -148,7 +195,16 @@ def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EV
 
 def _rest(case: Case) -> list[Line]:
     """Readings and all that serves the others."""
-    made = [sentence(item, f"readings.{key}", "Readings", key, case.shape.space == "space") for key, item in case.readings.items()]
+    made = [
+        sentence(
+            item,
+            f"readings.{key}",
+            "Readings",
+            key,
+            case.shape.space == "space",
+        )
+        for key, item in case.readings.items()
+    ]
     made += [sentence(item, f"measured.{key}", "Measured", key) for key, item in case.measured.items()]
     made += [sentence(item, f"parameters.{key}", "Parameters", key) for key, item in case.parameters.items()]
     made += [sentence(item, f"tables.{key}", "Tables", key) for key, item in case.tables.items()]
@@ -158,40 +214,74 @@ def _rest(case: Case) -> list[Line]:
 def _network(case: Case, choice: Choice) -> list[Line]:
     """Nodes, then every run with its components in order."""
     network = case.network
-    nodes, runs = choice.of(network.nodes, "network.nodes"), choice.of(network.runs, "network.runs")
-    made = [sentence(case.network, "network", "Network"), sentence(case.network.time, "network.time", "Network")]
+    nodes = choice.of(network.nodes, "network.nodes")
+    runs = choice.of(network.runs, "network.runs")
+    made = [
+        sentence(case.network, "network", "Network"),
+        sentence(case.network.time, "network.time", "Network"),
+    ]
     left = len(network.nodes) - len(nodes), len(network.runs) - len(runs)
     if any(left):
-        words = f"{left[0]:,} of {len(network.nodes):,} nodes and {left[1]:,} of {len(network.runs):,} runs have no line here: find them by name above."
+        words = (
+            f"{left[0]:,} of {len(network.nodes):,} nodes and {left[1]:,} of {len(network.runs):,} runs "
+            "have no line here: find them by name above."
+        )
         made.append(Line("Network", "network.left", (words,)))
     made += [sentence(network.nodes[key], f"network.nodes.{key}", "Network", key) for key in nodes]
-    made += [sentence(item, f"network.species.{key}", "Network", key) for key, item in case.network.species.items()]
-    made += [sentence(item, f"network.releases.{key}", "Network", key) for key, item in case.network.releases.items()]
+    made += [
+        sentence(item, f"network.species.{key}", "Network", key) for key, item in case.network.species.items()
+    ]
+    made += [
+        sentence(item, f"network.releases.{key}", "Network", key)
+        for key, item in case.network.releases.items()
+    ]
     for key in runs:
         run = network.runs[key]
         made.append(sentence(run, f"network.runs.{key}", "Network", key))
-        made += [sentence(part, f"network.runs.{key}.parts.{name}", "Network", name) for name, part in run.parts.items()]
-    return made + [sentence(item, f"network.operations.{key}", "Network", key) for key, item in case.network.operations.items()]
+        made += [
+            sentence(part, f"network.runs.{key}.parts.{name}", "Network", name)
+            for name, part in run.parts.items()
+        ]
+    return made + [
+        sentence(item, f"network.operations.{key}", "Network", key)
+        for key, item in case.network.operations.items()
+    ]
 
 
 def _brought(case: Case, key: str, item: Any) -> list[Line]:
     """Say what fluid that enters through an opening brings, where something carried is solved for."""
     kind: type[Record] = type(item)
-    path, rules = f"field.openings.{key}", declared(kind)
+    path = f"field.openings.{key}"
+    rules = declared(kind)
     pieces: list[str | Slot] = []
     if case.field.heat.solve:
-        pieces += [" is at ", Slot(f"{path}.temperature", "temperature", rules["temperature"], item.temperature)]
+        pieces += [
+            " is at ",
+            Slot(f"{path}.temperature", "temperature", rules["temperature"], item.temperature),
+        ]
     for species in case.field.species:
         rule = replace(rules["carries"], form="quantity", dimension=case.field.species[species].measure)
-        pieces += [" and carries " if pieces else " carries ", Slot(f"{path}.carries.{species}", species, rule, item.carries.get(species, "0")), f" of {species}"]
+        pieces += [
+            " and carries " if pieces else " carries ",
+            Slot(f"{path}.carries.{species}", species, rule, item.carries.get(species, "0")),
+            f" of {species}",
+        ]
     if case.shape.space == "axis":
-        pieces += [" and turns at " if pieces else " turns at ", Slot(f"{path}.swirl", "swirl", rules["swirl"], item.swirl)]
-    return [Line("Openings", f"{path}.brings", (f"What enters through {key}", *pieces, "."))] if pieces else []
+        pieces += [
+            " and turns at " if pieces else " turns at ",
+            Slot(f"{path}.swirl", "swirl", rules["swirl"], item.swirl),
+        ]
+    return (
+        [Line("Openings", f"{path}.brings", (f"What enters through {key}", *pieces, "."))] if pieces else []
+    )
 
 
 def _still(case: Case, edges: dict[str, float] | None) -> Line:
     used = {item.edge for item in (*case.field.openings.values(), *case.field.walls.values())}
     rest = "All other edges are still, smooth walls."
     if edges is not None:
-        rest = f"The other {len([edge for edge in edges if edge not in used and edge != 'axis'])} edges are still, smooth walls."
+        rest = (
+            f"The other {len([edge for edge in edges if edge not in used and edge != 'axis'])} edges are "
+            "still, smooth walls."
+        )
     return Line("Walls and bodies", "field.walls", (rest,))

@@ -14,7 +14,12 @@ from mop_lantern.units import UnitFault, evaluate, read
 STEP = 5e-3  # m: ducts are made in steps of five millimetres
 
 
-def sized(case: Case, variant: str | None, runs: list[str], rule: str) -> tuple[dict[str, Any], list[Fault]]:
+def sized(
+    case: Case,
+    variant: str | None,
+    runs: list[str],
+    rule: str,
+) -> tuple[dict[str, Any], list[Fault]]:
     """Find the edits that size the pipes and ducts of some runs for the flows they have now.
 
     Parameters
@@ -23,19 +28,34 @@ def sized(case: Case, variant: str | None, runs: list[str], rule: str) -> tuple[
 
     Returns
     -------
-    edits : path to value; pipes of a nominal size get one, others a bore, ducts a width rounded up to 5 mm. faults : why there are none.
+    edits : path to value; pipes of a nominal size get one, others a bore, ducts a width rounded up to 5 mm.
+    faults : why there are none.
     """
     result = review(case, variant)
     if result.working is None or result.numbers is None:
-        return {}, list(result.faults) or [Fault("network", "there is no network to size.", "Add nodes and runs.")]
+        return {}, list(result.faults) or [
+            Fault("network", "there is no network to size.", "Add nodes and runs.")
+        ]
     unknown = [run for run in runs if run not in result.case.network.runs]
     if unknown:
-        return {}, [Fault(f"network.runs.{unknown[0]}", f"there is no run “{unknown[0]}”.", f"Runs: {', '.join(result.case.network.runs)}.")]
+        return {}, [
+            Fault(
+                f"network.runs.{unknown[0]}",
+                f"there is no run “{unknown[0]}”.",
+                f"Runs: {', '.join(result.case.network.runs)}.",
+            )
+        ]
     try:
         friction = rule.replace(" ", "").endswith("Pa/m")
-        value = float(read(rule.replace(" ", "").removesuffix("/m"), "pressure")) if friction else float(evaluate(rule, "velocity", {}))
+        value = (
+            float(read(rule.replace(" ", "").removesuffix("/m"), "pressure"))
+            if friction
+            else float(evaluate(rule, "velocity", {}))
+        )
     except UnitFault as problem:
-        return {}, [Fault("rule", str(problem), "Give a friction such as 0.8 Pa/m, or a velocity such as 1.5 m/s.")]
+        return {}, [
+            Fault("rule", str(problem), "Give a friction such as 0.8 Pa/m, or a velocity such as 1.5 m/s.")
+        ]
     if not value > 0:
         return {}, [Fault("rule", "the friction or velocity must be above zero.", "Change it.")]
     edits: dict[str, Any] = {}
@@ -49,15 +69,34 @@ def sized(case: Case, variant: str | None, runs: list[str], rule: str) -> tuple[
                 continue
             numbers = result.numbers.network.runs[key].parts[name]
             rough = float(numbers.rough) if numbers.rough is not None else 4.5e-5
-            diameter = diameter_by_friction(flow, value, rough, fluid.density, fluid.viscosity) if friction else diameter_by_velocity(flow, value)
+            diameter = (
+                diameter_by_friction(
+                    flow,
+                    value,
+                    rough,
+                    fluid.density,
+                    fluid.viscosity,
+                )
+                if friction
+                else diameter_by_velocity(flow, value)
+            )
             edits |= _size(f"network.runs.{key}.parts.{name}", part, numbers, diameter)
     return edits, []
 
 
-def _size(path: str, part: Any, numbers: Any, diameter: float) -> dict[str, Any]:
+def _size(
+    path: str,
+    part: Any,
+    numbers: Any,
+    diameter: float,
+) -> dict[str, Any]:
     if part.kind == "pipe":
         size = nominal_for(diameter) if part.size.strip() else None
-        return {f"{path}.size": f"DN{size}"} if size else {f"{path}.size": "", f"{path}.bore": f"{1e3 * diameter:.1f} mm"}
+        return (
+            {f"{path}.size": f"DN{size}"}
+            if size
+            else {f"{path}.size": "", f"{path}.bore": f"{1e3 * diameter:.1f} mm"}
+        )
     width = diameter if part.section == "round" else width_for(diameter, float(numbers.height))
     steps = int(-(-width // STEP)) if width % STEP > 1e-9 else round(width / STEP)
     return {f"{path}.width": f"{1e3 * STEP * steps:g} mm"}

@@ -14,14 +14,21 @@ from mop_lantern.errors import LanternError
 from mop_lantern.shape.join import bodies_of
 
 Floats = NDArray[np.float64]
-FAST = 0.02  # of the part's size for each radian, or a fiftieth for each metre: what moves slower has no handle
+FAST = (
+    0.02  # of the part's size for each radian, or a fiftieth for each metre: what moves slower has no handle
+)
 ARM = 0.16  # of the part's size: how far off the middle the handles that move it whole stand
 
 
 def corners_of(case: Case, part: str) -> Floats | None:
-    """Give the corners (n, 3) m of a part of a space as it is built before parts are joined; None while that cannot be."""
+    """Give the corners (n, 3) m of a part of a space as it is built before parts are joined; None while that
+    cannot be.
+    """
     numbers, faults = resolve(case)
-    if any(fault.path.startswith((f"shape.solids.{part}", "parameters")) for fault in faults) or part not in numbers.shape.solids:
+    if (
+        any(fault.path.startswith((f"shape.solids.{part}", "parameters")) for fault in faults)
+        or part not in numbers.shape.solids
+    ):
         return None
     before = {}
     for key, solid in numbers.shape.solids.items():
@@ -35,8 +42,15 @@ def corners_of(case: Case, part: str) -> Floats | None:
     return np.vstack([body.points for body in bodies]) if bodies else None
 
 
-def steepest(before: Floats, after: Floats, nudge: float, taken: list[Floats], turns: bool) -> tuple[Floats, Floats] | None:
-    """Give the corner that moves fastest with a dimension, rather one with no handle yet, and how fast it moves, (3,) and (3,) m a SI unit.
+def steepest(
+    before: Floats,
+    after: Floats,
+    nudge: float,
+    taken: list[Floats],
+    turns: bool,
+) -> tuple[Floats, Floats] | None:
+    """Give the corner that moves fastest with a dimension, rather one with no handle yet, and how fast it
+    moves, (3,) and (3,) m a SI unit.
 
     What moves the part as a whole is held beside its middle.
     """
@@ -56,8 +70,16 @@ def steepest(before: Floats, after: Floats, nudge: float, taken: list[Floats], t
     return before[best], pull[best]
 
 
-def nudged(case: Case, part: str, apply: Callable[[float], Any], nudge: float, before: Floats) -> tuple[Floats, float] | None:
-    """Build a part with a dimension a little larger, or smaller where that cannot be: its corners and the step."""
+def nudged(
+    case: Case,
+    part: str,
+    apply: Callable[[float], Any],
+    nudge: float,
+    before: Floats,
+) -> tuple[Floats, float] | None:
+    """Build a part with a dimension a little larger, or smaller where that cannot be: its corners and the
+    step.
+    """
     for step in (nudge, -nudge):
         try:
             after = corners_of(apply(step), part)

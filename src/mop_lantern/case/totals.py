@@ -15,19 +15,27 @@ from mop_lantern.units.expression import unit_typed
 
 
 def totals(facts: Facts) -> tuple[float, float, int]:
-    """Give the volume flow (m3/s) given to enter, that given to leave, and how many openings leave theirs open."""
+    """Give the volume flow (m3/s) given to enter, that given to leave, and how many openings leave theirs
+    open.
+    """
     flows = [opening.flow for opening in facts.openings]
-    return sum(max(flow, 0.0) for flow in flows if flow is not None), sum(max(-flow, 0.0) for flow in flows if flow is not None), flows.count(None)
+    return (
+        sum(max(flow, 0.0) for flow in flows if flow is not None),
+        sum(max(-flow, 0.0) for flow in flows if flow is not None),
+        flows.count(None),
+    )
 
 
 def made_equal(case: Case, facts: Facts) -> dict[str, Any]:
-    """Give the edits that let as much leave as enters, in every space whose flows are all given: every outlet in proportion.
+    """Give the edits that let as much leave as enters, in every space whose flows are all given: every outlet
+    in proportion.
 
     Raises
     ------
     CaseError : nothing is given to enter or to leave; an outlet's flow is an expression.
     """
-    spaces, edits = facts.by_space(), dict[str, Any]()
+    spaces = facts.by_space()
+    edits = dict[str, Any]()
     for openings in spaces:
         if len(spaces) == 1 or (openings and all(opening.flow is not None for opening in openings)):
             edits |= _equal_in_space(case, replace(facts, openings=openings))
@@ -38,7 +46,15 @@ def _equal_in_space(case: Case, facts: Facts) -> dict[str, Any]:
     enters, leaves, _ = totals(facts)
     if not enters > 0 or not leaves > 0:
         what = "enter" if not enters > 0 else "leave"
-        raise CaseError([Fault("field.openings", f"no opening is given a flow to {what}.", "Give one, or a pressure to an outlet: then its flow follows.")])
+        raise CaseError(
+            [
+                Fault(
+                    "field.openings",
+                    f"no opening is given a flow to {what}.",
+                    "Give one, or a pressure to an outlet: then its flow follows.",
+                )
+            ]
+        )
     edits: dict[str, Any] = {}
     for opening in facts.openings:
         item = case.field.openings.get(opening.key)
@@ -47,15 +63,30 @@ def _equal_in_space(case: Case, facts: Facts) -> dict[str, Any]:
         name, dimension = _amount(item)
         text = str(getattr(item, name, ""))
         if text.strip().startswith("=") or not name:
-            raise CaseError([Fault(f"field.openings.{opening.key}.{name}", "the flow is given by an expression and is not scaled.", "Type a value, or a pressure instead.")])
-        value, unit = evaluate(text, dimension, {}), unit_typed(text)
-        edits[f"field.openings.{opening.key}.{name}"] = f"{show_number(convert(value * enters / leaves, dimension, unit), 10).replace('−', '-')} {unit}".strip()
+            raise CaseError(
+                [
+                    Fault(
+                        f"field.openings.{opening.key}.{name}",
+                        "the flow is given by an expression and is not scaled.",
+                        "Type a value, or a pressure instead.",
+                    )
+                ]
+            )
+        value = evaluate(text, dimension, {})
+        unit = unit_typed(text)
+        edits[f"field.openings.{opening.key}.{name}"] = (
+            f"{show_number(convert(value * enters / leaves, dimension, unit), 10).replace('−', '-')} {unit}"
+        ).strip()
     return edits
 
 
 def _amount(item: Record) -> tuple[str, str]:
     """Give the value that says how much an opening lets through, and its dimension."""
     for name, rule in declared(type(item)).items():
-        if rule.form == "quantity" and name not in Opening.model_fields and rule.dimension in ("velocity", "volume_flow", "mass_flow"):
+        if (
+            rule.form == "quantity"
+            and name not in Opening.model_fields
+            and rule.dimension in ("velocity", "volume_flow", "mass_flow")
+        ):
             return name, rule.dimension
     return "", "number"

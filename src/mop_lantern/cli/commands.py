@@ -56,9 +56,13 @@ def run_open(options: argparse.Namespace) -> int:
 
 
 def _window(file: Path | None, shot: Path | None) -> int:
-    if shot is not None or not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.environ.get("QT_QPA_PLATFORM")):
+    if shot is not None or not (
+        os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.environ.get("QT_QPA_PLATFORM")
+    ):
         if shot is None:
-            print("There is no display; the window is drawn off screen. Stop it with Ctrl-C.", file=sys.stderr)
+            print(
+                "There is no display; the window is drawn off screen. Stop it with Ctrl-C.", file=sys.stderr
+            )
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from mop_lantern.desk import show
 
@@ -92,7 +96,14 @@ def _operations(path: Path) -> dict[str, Any]:
     rows = rows[1:] if rows and rows[0][0].strip().lower() == "time" else rows
     if any(len(row) != 3 for row in rows):
         raise FileError(f"{path}: every row needs a time, a path and a value.")
-    return {f"network.operations.file{k}": {"at": at.strip(), "path": what.strip(), "value": value.strip()} for k, (at, what, value) in enumerate(rows, 1)}
+    return {
+        f"network.operations.file{k}": {
+            "at": at.strip(),
+            "path": what.strip(),
+            "value": value.strip(),
+        }
+        for k, (at, what, value) in enumerate(rows, 1)
+    }
 
 
 def run_solve(options: argparse.Namespace) -> int:
@@ -109,19 +120,40 @@ def run_solve(options: argparse.Namespace) -> int:
             print(json.dumps(event), file=sys.stderr, flush=True)
         elif event["event"] == "progress" and sys.stderr.isatty():
             left = f", about {event['eta']:.0f} s left" if event.get("eta") else ""
-            print(f"\riteration {event['iteration']:5d}  residual {event['momentum']:.1e}{left}   ", end="", file=sys.stderr)
+            print(
+                f"\riteration {event['iteration']:5d}  residual {event['momentum']:.1e}{left}   ",
+                end="",
+                file=sys.stderr,
+            )
 
     original = load(options.file)
-    command = {"case": original.as_data(), "edits": edits, "variant": options.variant, "runs": str(runs.resolve())}
+    command = {
+        "case": original.as_data(),
+        "edits": edits,
+        "variant": options.variant,
+        "runs": str(runs.resolve()),
+    }
     last = run_to_end(command, tell)
     if last["event"] == "failed":
         for fault in last.get("faults") or []:
             print(Fault(**fault), file=sys.stderr)
         if last.get("faults"):
             return 2
-        print(" ".join(part for part in (last["error"], last.get("where", ""), last.get("remedy", "")) if part), file=sys.stderr)
+        print(
+            " ".join(part for part in (last["error"], last.get("where", ""), last.get("remedy", "")) if part),
+            file=sys.stderr,
+        )
         return 1
-    keys = ("readings", "trust", "converged", "iterations", "cells", "seconds", "run", *(("time",) if last.get("time") else ()))
+    keys = (
+        "readings",
+        "trust",
+        "converged",
+        "iterations",
+        "cells",
+        "seconds",
+        "run",
+        *(("time",) if last.get("time") else ()),
+    )
     print(json.dumps({key: last[key] for key in keys}, ensure_ascii=False))
     if last.get("unsaved"):
         print(last["unsaved"], file=sys.stderr)
@@ -154,7 +186,11 @@ def run_check(options: argparse.Namespace) -> int:
         alike[kind] = alike.get(kind, 0) + 1
         if alike[kind] > ALIKE:
             continue
-        remedy = f" [{note.remedy}: {', '.join(f'{path}={value}' for path, value in note.edits.items())}]" if note.remedy else ""
+        remedy = (
+            f" [{note.remedy}: {', '.join(f'{path}={value}' for path, value in note.edits.items())}]"
+            if note.remedy
+            else ""
+        )
         print(f"{note.level:8} {note.path}: {note.text}{remedy}")
     for (name, level), number in alike.items():
         if number > ALIKE:
@@ -173,7 +209,12 @@ def run_export(options: argparse.Namespace) -> int:
         return 0
     if ending == "csv":
         if options.line:
-            write_profile(options.to, open_answer(options.run), *_line_of(options.line, record), options.quantity.split(","))
+            write_profile(
+                options.to,
+                open_answer(options.run),
+                *_line_of(options.line, record),
+                options.quantity.split(","),
+            )
         else:
             write_readings(options.to, {record.variant or "as drawn": record.readings})
         return 0
@@ -186,11 +227,20 @@ def run_export(options: argparse.Namespace) -> int:
     elif ending in ("png", "mp4", "gif"):
         answer = open_answer(options.run)
         if options.quantity not in answer.quantities:
-            raise FileError(f"there is no quantity “{options.quantity}”. Known: {', '.join(answer.quantities)}.")
+            raise FileError(
+                f"there is no quantity “{options.quantity}”. Known: {', '.join(answer.quantities)}."
+            )
         settled = settle(parse_case(record.case), record.variant)
         ways = {item.edge: getattr(item, "way", "open") for item in settled.numbers.openings.values()}
         if ending == "png":
-            export.export_png(options.to, answer, settled.shape, ways, settled.case.units, options.quantity)
+            export.export_png(
+                options.to,
+                answer,
+                settled.shape,
+                ways,
+                settled.case.units,
+                options.quantity,
+            )
         else:
             _animate(options, answer, settled, ways)
     else:
@@ -210,8 +260,12 @@ def _line_of(name: str, record: Any) -> tuple[Any, Any]:
             return ends[0], ends[1]
     except ValueError:
         pass
-    known = ", ".join(key for key, item in settled.numbers.readings.items() if hasattr(item, "start")) or "none"
-    raise FileError(f"“{name}” is no line. Give a reading along one ({known}), or its ends in metres as 0,0:0.1,0.")
+    known = (
+        ", ".join(key for key, item in settled.numbers.readings.items() if hasattr(item, "start")) or "none"
+    )
+    raise FileError(
+        f"“{name}” is no line. Give a reading along one ({known}), or its ends in metres as 0,0:0.1,0."
+    )
 
 
 def run_import(options: argparse.Namespace) -> int:
@@ -222,19 +276,40 @@ def run_import(options: argparse.Namespace) -> int:
     from mop_lantern.shape.model import ENDINGS, read_model
 
     into = options.into
-    case = load(into) if into.exists() else parse_case({"title": into.stem, "media": {"fluid": {"kind": "water"}}})
+    case = (
+        load(into)
+        if into.exists()
+        else parse_case({"title": into.stem, "media": {"fluid": {"kind": "water"}}})
+    )
     if options.file.suffix.lower() == ".dxf":
         drawing = read_drawing(options.file, options.unit, options.seal)
         for x, y in drawing.open_ends:
             print(f"open end at x = {x:.6g} m, y = {y:.6g} m", file=sys.stderr)
         if not drawing.loops:
-            raise FileError(f"{options.file}: no outline is closed. Open ends are listed above; --seal joins them.")
+            raise FileError(
+                f"{options.file}: no outline is closed. Open ends are listed above; --seal joins them."
+            )
         parts = parts_of(drawing, options.file.name)
         save(apply(case, {f"shape.parts.{key}": part for key, part in parts.items()}), into)
-        print(json.dumps({"parts": list(parts), "unit": drawing.unit, "open_ends": len(drawing.open_ends), "skipped": drawing.skipped}))
+        print(
+            json.dumps(
+                {
+                    "parts": list(parts),
+                    "unit": drawing.unit,
+                    "open_ends": len(drawing.open_ends),
+                    "skipped": drawing.skipped,
+                }
+            )
+        )
         return 0
     if options.file.suffix.lower() in ENDINGS:
-        edits, words = model_edits(case, read_model(options.file, options.unit), options.file.name, options.seal, options.key)
+        edits, words = model_edits(
+            case,
+            read_model(options.file, options.unit),
+            options.file.name,
+            options.seal,
+            options.key,
+        )
         save(apply(case, edits), into)
         print(json.dumps({"changed": list(edits), "report": words}))
         return 0
@@ -250,9 +325,23 @@ def run_import(options: argparse.Namespace) -> int:
         return 0
     columns = read_columns(options.file)
     key = options.key or fresh_key(case, "tables")
-    table = {"title": columns.names[1], "along": columns.units[0], "gives": columns.units[1], "rows": [row[:2] for row in columns.rows]}
+    table = {
+        "title": columns.names[1],
+        "along": columns.units[0],
+        "gives": columns.units[1],
+        "rows": [row[:2] for row in columns.rows],
+    }
     save(apply(case, {f"tables.{key}": table}), into)
-    print(json.dumps({"table": key, "rows": len(columns.rows), "along": columns.units[0], "gives": columns.units[1]}))
+    print(
+        json.dumps(
+            {
+                "table": key,
+                "rows": len(columns.rows),
+                "along": columns.units[0],
+                "gives": columns.units[1],
+            }
+        )
+    )
     return 0
 
 
@@ -277,7 +366,12 @@ def run_size(options: argparse.Namespace) -> int:
     return _kept(options, *sized(case, options.variant, runs, options.by), f"sized by {options.by}")
 
 
-def _kept(options: argparse.Namespace, edits: dict[str, Any], faults: list[Fault], title: str) -> int:
+def _kept(
+    options: argparse.Namespace,
+    edits: dict[str, Any],
+    faults: list[Fault],
+    title: str,
+) -> int:
     """Print edits, or add them to the file as a variant; faults end with 2."""
     from mop_lantern.case import save
 
@@ -286,12 +380,20 @@ def _kept(options: argparse.Namespace, edits: dict[str, Any], faults: list[Fault
     if faults:
         return 2
     if options.into:
-        save(apply(load(options.file), {f"variants.{options.into}": {"title": title, "edits": edits}}), options.file)
+        save(
+            apply(load(options.file), {f"variants.{options.into}": {"title": title, "edits": edits}}),
+            options.file,
+        )
     print(json.dumps(edits, ensure_ascii=False))
     return 0
 
 
-def _animate(options: argparse.Namespace, final: Any, settled: Any, ways: dict[str, str]) -> None:
+def _animate(
+    options: argparse.Namespace,
+    final: Any,
+    settled: Any,
+    ways: dict[str, str],
+) -> None:
     from mop_lantern.results import open_state, state_times
     from mop_lantern.scene import Picture
     from mop_lantern.scene.animation import write_animation
@@ -321,11 +423,17 @@ def run_bench(options: argparse.Namespace) -> int:
     if options.fuzz:
         return _checkout([sys.executable, "-m", "bench.fuzz", str(options.fuzz)])
     if options.kills:
-        return _checkout([sys.executable, "-m", "bench.kills", str(options.kills), *(["window"] if options.window else [])])
+        return _checkout(
+            [sys.executable, "-m", "bench.kills", str(options.kills), *(["window"] if options.window else [])]
+        )
     if options.trust:
-        return _checkout([sys.executable, "-m", "bench.trust", "--bands", *(["--json"] if options.json else [])])
+        return _checkout(
+            [sys.executable, "-m", "bench.trust", "--bands", *(["--json"] if options.json else [])]
+        )
     both = not (options.accuracy or options.speed)
-    extra = [part for case in options.case for part in ("--case", case)] + (["--json"] if options.json else [])
+    extra = [part for case in options.case for part in ("--case", case)] + (
+        ["--json"] if options.json else []
+    )
     code = 0
     if options.accuracy or both:
         code |= _checkout([sys.executable, "-m", "bench.accuracy", *extra])

@@ -1,4 +1,6 @@
-"""Parse the command line and run a command. Exit 0 done, 1 anything else, 2 bad input, 3 solved but not trusted."""
+"""Parse the command line and run a command. Exit 0 done, 1 anything else, 2 bad input, 3 solved but not
+trusted.
+"""
 
 from __future__ import annotations
 
@@ -15,26 +17,77 @@ EXIT_BAD_INPUT = 2
 
 def _network_commands(add: Callable[[str, str], argparse.ArgumentParser]) -> None:
     """Add what is for networks."""
-    balance = add("balance", "find the openings of valves, dampers or orifices that give runs of a network a wanted flow")
+    balance = add(
+        "balance",
+        "find the openings of valves, dampers or orifices that give runs of a network a wanted flow",
+    )
     balance.add_argument("file", type=Path)
-    balance.add_argument("--runs", required=True, metavar="A,B,C", help="the runs, each with one valve, damper or orifice plate")
-    balance.add_argument("--flow", required=True, metavar="FLOW", help="what each is to get, e.g. '2.4 L/s'")
+    balance.add_argument(
+        "--runs",
+        required=True,
+        metavar="A,B,C",
+        help="the runs, each with one valve, damper or orifice plate",
+    )
+    balance.add_argument(
+        "--flow",
+        required=True,
+        metavar="FLOW",
+        help="what each is to get, e.g. '2.4 L/s'",
+    )
     balance.add_argument("--variant", default="")
-    balance.add_argument("--set", action="append", default=[], metavar="PATH=VALUE", dest="edits")
-    balance.add_argument("--into", default="", metavar="VARIANT", help="keep the openings in the file as this variant")
+    balance.add_argument(
+        "--set",
+        action="append",
+        default=[],
+        metavar="PATH=VALUE",
+        dest="edits",
+    )
+    balance.add_argument(
+        "--into",
+        default="",
+        metavar="VARIANT",
+        help="keep the openings in the file as this variant",
+    )
     size = add("size", "find sizes of pipes and ducts for the flows they have")
     size.add_argument("file", type=Path)
-    size.add_argument("--by", required=True, metavar="RULE", help="a friction such as '0.8 Pa/m', or a velocity such as '1.5 m/s'")
-    size.add_argument("--runs", default="", metavar="A,B,C", help="only these runs")
+    size.add_argument(
+        "--by",
+        required=True,
+        metavar="RULE",
+        help="a friction such as '0.8 Pa/m', or a velocity such as '1.5 m/s'",
+    )
+    size.add_argument(
+        "--runs",
+        default="",
+        metavar="A,B,C",
+        help="only these runs",
+    )
     size.add_argument("--variant", default="")
-    size.add_argument("--set", action="append", default=[], metavar="PATH=VALUE", dest="edits")
-    size.add_argument("--into", default="", metavar="VARIANT", help="keep the sizes in the file as this variant")
+    size.add_argument(
+        "--set",
+        action="append",
+        default=[],
+        metavar="PATH=VALUE",
+        dest="edits",
+    )
+    size.add_argument(
+        "--into",
+        default="",
+        metavar="VARIANT",
+        help="keep the sizes in the file as this variant",
+    )
 
 
 def parser() -> argparse.ArgumentParser:
     """Make the parser of all commands."""
-    top = argparse.ArgumentParser(prog="mop-lantern", description="Model flow through passages, see it, judge it, revise the shape.")
-    commands = top.add_subparsers(dest="command", required=True, metavar="COMMAND")
+    top = argparse.ArgumentParser(
+        prog="mop-lantern", description="Model flow through passages, see it, judge it, revise the shape."
+    )
+    commands = top.add_subparsers(
+        dest="command",
+        required=True,
+        metavar="COMMAND",
+    )
 
     def add(name: str, help: str) -> argparse.ArgumentParser:
         return commands.add_parser(name, help=help, description=help)
@@ -42,46 +95,169 @@ def parser() -> argparse.ArgumentParser:
     demo = add("demo", "open the window on a demo case")
     demo.add_argument("name", nargs="?", help="which demo; without it the starters")
     demo.add_argument("--list", action="store_true", help="list the demos")
-    demo.add_argument("--shot", type=Path, metavar="FILE.png", help="draw the window at 1280x800 into a file and exit")
+    demo.add_argument(
+        "--shot",
+        type=Path,
+        metavar="FILE.png",
+        help="draw the window at 1280x800 into a file and exit",
+    )
     opened = add("open", "open the window on a case file")
     opened.add_argument("file", type=Path)
-    opened.add_argument("--shot", type=Path, metavar="FILE.png", help="draw the window at 1280x800 into a file and exit")
+    opened.add_argument(
+        "--shot",
+        type=Path,
+        metavar="FILE.png",
+        help="draw the window at 1280x800 into a file and exit",
+    )
     solve = add("solve", "solve a case and print one JSON object")
     solve.add_argument("file", type=Path)
     solve.add_argument("--variant", default="", help="solve this variant")
-    solve.add_argument("--set", action="append", default=[], metavar="PATH=VALUE", dest="edits", help="an edit, e.g. field.openings.feed.flow='0.4 L/s'")
+    solve.add_argument(
+        "--set",
+        action="append",
+        default=[],
+        metavar="PATH=VALUE",
+        dest="edits",
+        help="an edit, e.g. field.openings.feed.flow='0.4 L/s'",
+    )
     solve.add_argument("--grid", choices=("sketch", "working", "fine"), help="grid level")
-    solve.add_argument("--from", dest="start", default="", metavar="RUN[@TIME]", help="begin from a run, or from one of its kept states at a time in seconds")
-    solve.add_argument("--out", type=Path, metavar="DIR", help="folder for the run (default: NAME.runs beside the case)")
-    solve.add_argument("--events", action="store_true", help="print the solver's events, one JSON object a line, on standard error")
-    solve.add_argument("--operate", type=Path, metavar="FILE.csv", help="work a network by a file of time, path, value")
+    solve.add_argument(
+        "--from",
+        dest="start",
+        default="",
+        metavar="RUN[@TIME]",
+        help="begin from a run, or from one of its kept states at a time in seconds",
+    )
+    solve.add_argument(
+        "--out",
+        type=Path,
+        metavar="DIR",
+        help="folder for the run (default: NAME.runs beside the case)",
+    )
+    solve.add_argument(
+        "--events",
+        action="store_true",
+        help="print the solver's events, one JSON object a line, on standard error",
+    )
+    solve.add_argument(
+        "--operate",
+        type=Path,
+        metavar="FILE.csv",
+        help="work a network by a file of time, path, value",
+    )
     _network_commands(add)
     for name, help in (("show", "print the case as sentences"), ("check", "print margin notes and faults")):
         command = add(name, help)
         command.add_argument("file", type=Path)
         command.add_argument("--variant", default="")
-        command.add_argument("--set", action="append", default=[], metavar="PATH=VALUE", dest="edits")
+        command.add_argument(
+            "--set",
+            action="append",
+            default=[],
+            metavar="PATH=VALUE",
+            dest="edits",
+        )
     export = add("export", "export a run")
     export.add_argument("run", type=Path, help="run folder (…/NNN)")
-    export.add_argument("--to", type=Path, required=True, metavar="FILE", help="FILE.csv, .png, .mp4, .gif, .vtkhdf or .vtu")
-    export.add_argument("--quantity", default="speed", help="what a picture is coloured by: pressure, total, speed, u, v, T, age or c.ID")
-    export.add_argument("--line", default="", metavar="NAME", help="as FILE.csv: a profile along the line of a reading, or along x,y:x,y in metres; --quantity u,pressure names what")
-    export.add_argument("--network", action="store_true", help="as FILE.csv: the components of the network, to be worked over and imported again")
-    brought = add("import", "bring a drawing (DXF), a model (STEP, STL, OBJ, PLY, GLB), a table (CSV) or lines of words (TXT) for a network into a case file")
-    brought.add_argument("file", type=Path, help="FILE.dxf, FILE.step, .stl, .obj, .ply, .glb, FILE.csv or FILE.txt")
-    brought.add_argument("--into", type=Path, required=True, metavar="CASE.lantern", help="the case; a new one is made when there is none")
-    brought.add_argument("--unit", default="", help="unit of the drawing where it does not say, or of the model")
-    brought.add_argument("--seal", action="store_true", help="join open ends of the drawing with straight lines; close open rims of the model")
-    brought.add_argument("--as", dest="key", default="", metavar="ID", help="id of the table or model (default: table1 ... or model1 ...); a model of that id is replaced, its names kept")
+    export.add_argument(
+        "--to",
+        type=Path,
+        required=True,
+        metavar="FILE",
+        help="FILE.csv, .png, .mp4, .gif, .vtkhdf or .vtu",
+    )
+    export.add_argument(
+        "--quantity",
+        default="speed",
+        help="what a picture is coloured by: pressure, total, speed, u, v, T, age or c.ID",
+    )
+    export.add_argument(
+        "--line",
+        default="",
+        metavar="NAME",
+        help=(
+            "as FILE.csv: a profile along the line of a reading, or along x,y:x,y in metres; --quantity "
+            "u,pressure names what"
+        ),
+    )
+    export.add_argument(
+        "--network",
+        action="store_true",
+        help="as FILE.csv: the components of the network, to be worked over and imported again",
+    )
+    brought = add(
+        "import",
+        (
+            "bring a drawing (DXF), a model (STEP, STL, OBJ, PLY, GLB), a table (CSV) or lines of words "
+            "(TXT) for a network into a case file"
+        ),
+    )
+    brought.add_argument(
+        "file", type=Path, help="FILE.dxf, FILE.step, .stl, .obj, .ply, .glb, FILE.csv or FILE.txt"
+    )
+    brought.add_argument(
+        "--into",
+        type=Path,
+        required=True,
+        metavar="CASE.lantern",
+        help="the case; a new one is made when there is none",
+    )
+    brought.add_argument(
+        "--unit", default="", help="unit of the drawing where it does not say, or of the model"
+    )
+    brought.add_argument(
+        "--seal",
+        action="store_true",
+        help="join open ends of the drawing with straight lines; close open rims of the model",
+    )
+    brought.add_argument(
+        "--as",
+        dest="key",
+        default="",
+        metavar="ID",
+        help=(
+            "id of the table or model (default: table1 ... or model1 ...); a model of that id is replaced, "
+            "its names kept"
+        ),
+    )
     bench = add("bench", "check accuracy against references, or measure speed")
     bench.add_argument("--accuracy", action="store_true")
     bench.add_argument("--speed", action="store_true")
-    bench.add_argument("--case", action="append", default=[], metavar="ID", help="only this case, e.g. O-5.4")
-    bench.add_argument("--trust", action="store_true", help="over cases with known values: how often the trust list is wrong, and how often a band misses the truth")
+    bench.add_argument(
+        "--case",
+        action="append",
+        default=[],
+        metavar="ID",
+        help="only this case, e.g. O-5.4",
+    )
+    bench.add_argument(
+        "--trust",
+        action="store_true",
+        help=(
+            "over cases with known values: how often the trust list is wrong, and how often a band misses "
+            "the truth"
+        ),
+    )
     bench.add_argument("--json", action="store_true")
-    bench.add_argument("--fuzz", type=int, default=0, metavar="N", help="try N damaged case files, expressions, edits, tables and drawings")
-    bench.add_argument("--kills", type=int, default=0, metavar="N", help="kill a solver or its caller N times at any moment; what was stored must open or say why not")
-    bench.add_argument("--window", action="store_true", help="with --kills: kill windows in the middle of edits that are followed")
+    bench.add_argument(
+        "--fuzz",
+        type=int,
+        default=0,
+        metavar="N",
+        help="try N damaged case files, expressions, edits, tables and drawings",
+    )
+    bench.add_argument(
+        "--kills",
+        type=int,
+        default=0,
+        metavar="N",
+        help="kill a solver or its caller N times at any moment; what was stored must open or say why not",
+    )
+    bench.add_argument(
+        "--window",
+        action="store_true",
+        help="with --kills: kill windows in the middle of edits that are followed",
+    )
     add("schema", "print the JSON Schema of case files")
     add("test", "run the tests")
     add("shots", "refresh docs/screenshots")
@@ -101,13 +277,29 @@ def main(argv: list[str] | None = None) -> int:
         return EXIT_BAD_INPUT
     except LanternError as problem:
         print(problem, file=sys.stderr)
-        return EXIT_BAD_INPUT if options.command in ("solve", "show", "check", "open", "export", "demo", "import") else 1
+        return (
+            EXIT_BAD_INPUT
+            if options.command in ("solve", "show", "check", "open", "export", "demo", "import")
+            else 1
+        )
     except KeyboardInterrupt:
         return 1
     except BrokenPipeError:  # the reader of our output has gone
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return 1
-    except (ValueError, OSError, RecursionError, MemoryError, OverflowError) as problem:  # the last door: no traceback reaches a person
+    except (
+        ValueError,
+        OSError,
+        RecursionError,
+        MemoryError,
+        OverflowError,
+    ) as problem:  # the last door: no traceback reaches a person
         told = str(problem)[:200] or type(problem).__name__
-        print(f"{options.command}: this could not be done ({type(problem).__name__}: {told}). If the input is right, please report it.", file=sys.stderr)
+        print(
+            (
+                f"{options.command}: this could not be done ({type(problem).__name__}: {told}). If the "
+                "input is right, please report it."
+            ),
+            file=sys.stderr,
+        )
         return 1

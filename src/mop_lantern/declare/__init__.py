@@ -18,6 +18,22 @@ from mop_lantern.declare.declared import (
 from mop_lantern.declare.kind import Kind, Numbers, Record, discover, union
 
 __all__ = [
-    "Declared", "Kind", "Numbers", "Record", "amounts", "choice", "count", "curve", "declared", "discover", "flag", "point", "points",
-    "quantity", "reference", "stored", "text", "union",
-]  # fmt: skip
+    "Declared",
+    "Kind",
+    "Numbers",
+    "Record",
+    "amounts",
+    "choice",
+    "count",
+    "curve",
+    "declared",
+    "discover",
+    "flag",
+    "point",
+    "points",
+    "quantity",
+    "reference",
+    "stored",
+    "text",
+    "union",
+]

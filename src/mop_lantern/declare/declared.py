@@ -55,30 +55,75 @@ class Declared:
 
 
 def _field(declared: Declared, default: Any) -> Any:
-    extra = {"lantern": {key: value for key, value in asdict(declared).items() if value not in (None, (), "")}}
-    keywords: dict[str, Any] = {"title": declared.label, "description": declared.help, "json_schema_extra": extra}
+    extra = {
+        "lantern": {key: value for key, value in asdict(declared).items() if value not in (None, (), "")}
+    }
+    keywords: dict[str, Any] = {
+        "title": declared.label,
+        "description": declared.help,
+        "json_schema_extra": extra,
+    }
     return Field(**keywords) if default is _MISSING else Field(default=default, **keywords)
 
 
-def quantity(dimension: str, label: str, help: str, *, default: Any = _MISSING, varies: str = "", **limits: float | None) -> Any:
+def quantity(
+    dimension: str,
+    label: str,
+    help: str,
+    *,
+    default: Any = _MISSING,
+    varies: str = "",
+    **limits: float | None,
+) -> Any:
     """Declare a value with a unit, kept as typed; limits (above, at_least, below, at_most) are SI.
 
     ``varies`` lists the names of `units.PLACES` that its expression may use: "t", or EVERYWHERE.
     """
-    return _field(Declared("quantity", label, help, dimension, varies=tuple(varies.split()), **limits), default)  # type: ignore[arg-type]
+    return _field(
+        Declared(
+            "quantity",
+            label,
+            help,
+            dimension,
+            varies=tuple(varies.split()),
+            **limits,  # type: ignore[arg-type]
+        ),
+        default,
+    )
 
 
 def amounts(label: str, help: str) -> Any:
     """Declare one value for each species, by its id; a species not named is zero."""
-    return _field(Declared("amounts", label, help, "fraction", varies=tuple(EVERYWHERE.split())), {})
+    return _field(
+        Declared(
+            "amounts",
+            label,
+            help,
+            "fraction",
+            varies=tuple(EVERYWHERE.split()),
+        ),
+        {},
+    )
 
 
-def choice(label: str, help: str, options: dict[str, str], *, default: Any = _MISSING) -> Any:
+def choice(
+    label: str,
+    help: str,
+    options: dict[str, str],
+    *,
+    default: Any = _MISSING,
+) -> Any:
     """Declare a choice among options, each with the words the sheet shows."""
     return _field(Declared("choice", label, help, options=tuple(options.items())), default)
 
 
-def reference(of: str, label: str, help: str, *, default: Any = _MISSING) -> Any:
+def reference(
+    of: str,
+    label: str,
+    help: str,
+    *,
+    default: Any = _MISSING,
+) -> Any:
     """Declare the name of something else in the case: an edge, a part, a medium, a place."""
     return _field(Declared("reference", label, help, of=of), default)
 
@@ -88,14 +133,28 @@ def text(label: str, help: str, *, default: Any = _MISSING) -> Any:
     return _field(Declared("text", label, help), default)
 
 
-def count(label: str, help: str, *, default: Any = _MISSING, **limits: float | None) -> Any:
+def count(
+    label: str,
+    help: str,
+    *,
+    default: Any = _MISSING,
+    **limits: float | None,
+) -> Any:
     """Declare a whole number (kept as text, so that it may be an expression too)."""
     return _field(Declared("count", label, help, **limits), default)  # type: ignore[arg-type]
 
 
-def flag(label: str, help: str, options: tuple[str, str], *, default: Any = _MISSING) -> Any:
+def flag(
+    label: str,
+    help: str,
+    options: tuple[str, str],
+    *,
+    default: Any = _MISSING,
+) -> Any:
     """Declare a yes or no, with the words for no and yes."""
-    return _field(Declared("flag", label, help, options=(("false", options[0]), ("true", options[1]))), default)
+    return _field(
+        Declared("flag", label, help, options=(("false", options[0]), ("true", options[1]))), default
+    )
 
 
 def point(label: str, help: str, *, default: Any = _MISSING) -> Any:
@@ -108,9 +167,25 @@ def points(label: str, help: str, *, default: Any = _MISSING) -> Any:
     return _field(Declared("points", label, help, "length"), default)
 
 
-def curve(label: str, help: str, along: str, gives: str, *, default: Any = _MISSING) -> Any:
+def curve(
+    label: str,
+    help: str,
+    along: str,
+    gives: str,
+    *,
+    default: Any = _MISSING,
+) -> Any:
     """Declare a curve: pairs of a quantity along it and the one it gives."""
-    return _field(Declared("points", label, help, gives, along=along), default)
+    return _field(
+        Declared(
+            "points",
+            label,
+            help,
+            gives,
+            along=along,
+        ),
+        default,
+    )
 
 
 def stored(label: str, help: str, *, default: Any = _MISSING) -> Any:

@@ -8,7 +8,7 @@ import threading
 from collections.abc import Mapping
 from functools import cache, reduce
 from types import ModuleType, SimpleNamespace
-from typing import Annotated, Any, ClassVar, Literal, get_args
+from typing import Annotated, Any, ClassVar, Literal, TypeVar, get_args, overload
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
@@ -24,11 +24,16 @@ def _as_text(value: Any) -> Any:
 
 Text = Annotated[str, BeforeValidator(_as_text)]
 """A typed value, kept exactly as the person wrote it."""
-Point = Annotated[tuple[Text, Text] | tuple[Text, Text, Text], Field(description="x and y, each with its unit; in a space z too")]
+Point = Annotated[
+    tuple[Text, Text] | tuple[Text, Text, Text],
+    Field(description="x and y, each with its unit; in a space z too"),
+]
 
 
 class Numbers(SimpleNamespace):
-    """A section or kind with every quantity worked out as an SI float, or as `Varying` where it changes with time or place."""
+    """A section or kind with every quantity worked out as an SI float, or as `Varying` where it changes with
+    time or place.
+    """
 
     def at(self, values: Mapping[str, Any]) -> Numbers:
         """Give the numbers at one time and place: varying values become floats or arrays."""
@@ -41,12 +46,18 @@ class Numbers(SimpleNamespace):
 class Record(BaseModel):
     """A part of the case document: frozen, and nothing undeclared in it."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", strict=False)
+    model_config = ConfigDict(
+        frozen=True,
+        extra="forbid",
+        strict=False,
+    )
     sentence: ClassVar[str] = ""
     in_space: ClassVar[str] = ""
 
     def template(self, space: bool = False) -> str:
-        """Give the sentence to show, in a space another one where there is one; a section whose sentence depends on its choices overrides this."""
+        """Give the sentence to show, in a space another one where there is one; a section whose sentence
+        depends on its choices overrides this.
+        """
         return (space and type(self).in_space) or type(self).sentence
 
 
@@ -54,7 +65,8 @@ class Kind(Record):
     """Something that comes in kinds: an opening, a part, a note.
 
     The contract of a kind file:
-    1. it defines exactly one public subclass, named in words, whose ``kind`` is a Literal equal to the file's name;
+    1. it defines exactly one public subclass, named in words, whose ``kind`` is a Literal equal to the file's
+    name;
     2. every parameter is declared (dimension, label, help, limits);
     3. ``caption`` names it in a list, ``sentence`` reads as one sentence with {parameters} in it;
     4. its docstring says where its formula or rule comes from.
@@ -63,11 +75,18 @@ class Kind(Record):
     caption: ClassVar[str] = ""
 
 
+K = TypeVar("K", bound=Kind)
 _LOOKING = threading.RLock()
 
 
-def discover(package: ModuleType | str) -> dict[str, type[Kind]]:
+@overload
+def discover(package: ModuleType | str) -> dict[str, type[Kind]]: ...
+@overload
+def discover(package: ModuleType | str, of: type[K]) -> dict[str, type[K]]: ...
+def discover(package: ModuleType | str, of: type[Kind] = Kind) -> Any:
     """Import every module of a package of kinds and give its kinds by name, in alphabetical order.
+
+    ``of`` : the base class whose contract they keep.
 
     One thread looks at a time: another must never see a module half imported.
     """

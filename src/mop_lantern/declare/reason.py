@@ -1,4 +1,6 @@
-"""The largest values that mean anything, by dimension: beyond them a typing slip is likelier than a plant. Common sense, no source."""
+"""The largest values that mean anything, by dimension: beyond them a typing slip is likelier than a plant.
+Common sense, no source.
+"""
 
 from __future__ import annotations
 
@@ -28,7 +30,9 @@ SMALLEST_LENGTH = 1e-7  # m; below, a fluid is no continuum and grids no grids
 
 
 def beyond_reason(value: float, dimension: str, above_nothing: bool) -> float | None:
-    """Give the limit of reason a value (SI) breaks, or None; ``above_nothing``: it is a length that must not be nothing."""
+    """Give the limit of reason a value (SI) breaks, or None; ``above_nothing``: it is a length that must not
+    be nothing.
+    """
     largest = LARGEST.get(dimension)
     if largest is not None and not abs(value) <= largest:
         return largest

@@ -57,13 +57,21 @@ def run(file: Path | None, shot: Path | None) -> int:
     return app.exec()
 
 
-def keep_going(tell: Callable[[str], None], kind: type[BaseException], problem: BaseException, trace: TracebackType | None) -> None:
+def keep_going(
+    tell: Callable[[str], None],
+    kind: type[BaseException],
+    problem: BaseException,
+    trace: TracebackType | None,
+) -> None:
     """Write a fault of ours into the log and say so in words; the window lives and nothing typed is lost."""
     folder = Path(os.environ.get("XDG_STATE_HOME") or Path.home() / ".local" / "state") / "mop-lantern"
     try:
         folder.mkdir(parents=True, exist_ok=True)
         with (folder / "faults.log").open("a", encoding="utf-8") as log:
-            log.write(time.strftime("%Y-%m-%d %H:%M:%S\n") + "".join(traceback.format_exception(kind, problem, trace)))
+            log.write(
+                time.strftime("%Y-%m-%d %H:%M:%S\n")
+                + "".join(traceback.format_exception(kind, problem, trace))
+            )
         where = f" It is noted in {folder / 'faults.log'}."
     except OSError:
         where = ""

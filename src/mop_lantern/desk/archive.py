@@ -31,7 +31,9 @@ class Archive:
 
     def read(self, case: Case, path: Path | None) -> None:
         """Read the newest runs from disk, without solving; broken ones are passed over and noted."""
-        self.records, self._answers, self.skipped = {}, {}, []
+        self.records = {}
+        self._answers = {}
+        self.skipped = []
         folder = runs_folder(path)
         for variant in ("", *case.variants):
             record, skipped = newest_record(folder, variant)
@@ -44,7 +46,12 @@ class Archive:
         self.records[variant] = load_run(Path(folder))
         self._answers.pop(variant, None)
 
-    def keep(self, variant: str, record: RunRecord, answer: Answer | None) -> None:
+    def keep(
+        self,
+        variant: str,
+        record: RunRecord,
+        answer: Answer | None,
+    ) -> None:
         """Keep a run that is stored nowhere, with its field."""
         self.records[variant] = record
         self._answers.pop(variant, None)
@@ -78,7 +85,8 @@ class Archive:
 
     def state(self, variant: str, time: float) -> Answer | None:
         """Give the kept state of a variant's run nearest to a time (s), or None."""
-        record, final = self.records.get(variant), self.answer(variant)
+        record = self.records.get(variant)
+        final = self.answer(variant)
         if record is None or final is None:
             return None
         try:

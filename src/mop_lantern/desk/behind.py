@@ -19,26 +19,44 @@ class Behind(QObject):
 
     Parameters
     ----------
-    words : what is being done; "" where nothing need be shown. work : is given an event that is set when it is to stop. then : gets the result, in the window's thread.
+    words : what is being done; "" where nothing need be shown. work : is given an event that is set when it
+    is to stop. then : gets the result, in the window's thread.
     failed : gets what went wrong. Neither is called after a stop.
     """
 
     _done = pyqtSignal(object, object)
 
     def __init__(
-        self, window: QWidget, words: str, work: Callable[[threading.Event], Any], then: Callable[[Any], None], failed: Callable[[LanternError], None]
+        self,
+        window: QWidget,
+        words: str,
+        work: Callable[[threading.Event], Any],
+        then: Callable[[Any], None],
+        failed: Callable[[LanternError], None],
     ) -> None:
         super().__init__(window)
-        self._then, self._failed = then, failed
+        self._then = then
+        self._failed = failed
         self.stop = threading.Event()
         self.running = True
         self.dialog = self._dialog(words, window) if words else None
         self._done.connect(self._take)
-        self._thread = threading.Thread(target=self._run, args=(work,), name="behind", daemon=True)
+        self._thread = threading.Thread(
+            target=self._run,
+            args=(work,),
+            name="behind",
+            daemon=True,
+        )
         self._thread.start()
 
     def _dialog(self, words: str, window: QWidget) -> QProgressDialog:
-        made = QProgressDialog(words, "Stop", 0, 0, window)
+        made = QProgressDialog(
+            words,
+            "Stop",
+            0,
+            0,
+            window,
+        )
         made.setWindowTitle("Mop Lantern")
         made.setWindowModality(Qt.WindowModality.NonModal)
         made.setMinimumDuration(SHOWN_AFTER)

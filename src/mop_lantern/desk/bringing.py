@@ -1,4 +1,6 @@
-"""Bringing files into the case: drawings (DXF), models (STEP, STL, OBJ, PLY, GLB), tables and measured data (CSV)."""
+"""Bringing files into the case: drawings (DXF), models (STEP, STL, OBJ, PLY, GLB), tables and measured data
+(CSV).
+"""
 
 from __future__ import annotations
 
@@ -24,9 +26,16 @@ MOST_SHOWN = 60  # triangles marked on the stage
 class Bringing(QObject):
     """Asks what must be asked, then makes one edit."""
 
-    def __init__(self, document: Document, stage: Stage, window: QWidget) -> None:
+    def __init__(
+        self,
+        document: Document,
+        stage: Stage,
+        window: QWidget,
+    ) -> None:
         super().__init__(window)
-        self.document, self.stage, self.window = document, stage, window
+        self.document = document
+        self.stage = stage
+        self.window = window
         self.work: Behind | None = None
 
     def takes(self, path: Path) -> bool:
@@ -40,7 +49,9 @@ class Bringing(QObject):
 
     def ask_drawing(self) -> None:
         """Ask for a drawing and bring it in."""
-        name, _ = QFileDialog.getOpenFileName(self.window, "Import a drawing", "", "Drawings (*.dxf);;All files (*)")
+        name, _ = QFileDialog.getOpenFileName(
+            self.window, "Import a drawing", "", "Drawings (*.dxf);;All files (*)"
+        )
         if name:
             self.bring_drawing(Path(name))
 
@@ -49,7 +60,14 @@ class Bringing(QObject):
         try:
             unit = drawing_unit(path)
             if not unit:
-                unit, good = QInputDialog.getItem(self.window, "Unit of the drawing", "The drawing does not say its unit. It is drawn in", list(METRES), 2, False)
+                unit, good = QInputDialog.getItem(
+                    self.window,
+                    "Unit of the drawing",
+                    "The drawing does not say its unit. It is drawn in",
+                    list(METRES),
+                    2,
+                    False,
+                )
                 if not good:
                     return False
             drawing = read_drawing(path, unit)
@@ -59,30 +77,58 @@ class Bringing(QObject):
             QMessageBox.warning(self.window, "This drawing cannot be brought in", str(problem)[:2000])
             return False
         if not drawing.loops:
-            self.document.troubled.emit("The drawing has no closed outline, so nothing was brought in. Its open ends are marked on the stage.")
+            self.document.troubled.emit(
+                "The drawing has no closed outline, so nothing was brought in. Its open ends are "
+                "marked on the stage."
+            )
             return False
         case = self.document.shown
         assert case is not None
         edits = {}
         for key, part in parts_of(drawing, path.name).items():
-            edits[f"shape.parts.{key if key not in case.shape.parts else fresh_key(case, 'shape.parts', key)}"] = part
+            edits[
+                f"shape.parts.{key if key not in case.shape.parts else fresh_key(case, 'shape.parts', key)}"
+            ] = part
         done = self.document.edit(edits, "drawing")
         if done:
             left = ", ".join(f"{count} {kind}" for kind, count in drawing.skipped.items())
-            self.document.troubled.emit(f"{len(drawing.loops)} outlines from {path.name}." + (f" Left out: {left}." if left else ""))
+            self.document.troubled.emit(
+                f"{len(drawing.loops)} outlines from {path.name}." + (f" Left out: {left}." if left else "")
+            )
         return done
 
     def ask_model(self) -> None:
         """Ask for a model and bring it in."""
-        name, _ = QFileDialog.getOpenFileName(self.window, "Import a model", "", "Models (*.step *.stp *.stl *.obj *.ply *.glb);;All files (*)")
+        name, _ = QFileDialog.getOpenFileName(
+            self.window, "Import a model", "", "Models (*.step *.stp *.stl *.obj *.ply *.glb);;All files (*)"
+        )
         if name:
             self.bring_model(Path(name))
 
     def bring_model(self, path: Path) -> None:
-        """Bring a model in as a part, or in place of a former state of it, behind the window; tell what was found, and ask whether rims shall be closed."""
-        unit, good = ("", True) if path.suffix.lower() in EXACT else QInputDialog.getItem(self.window, "Unit of the model", "Files of triangles do not say their unit. The model is in", list(UNITS), 0, False)
+        """Bring a model in as a part, or in place of a former state of it, behind the window; tell what was
+        found, and ask whether rims shall be closed.
+        """
+        unit, good = (
+            ("", True)
+            if path.suffix.lower() in EXACT
+            else QInputDialog.getItem(
+                self.window,
+                "Unit of the model",
+                "Files of triangles do not say their unit. The model is in",
+                list(UNITS),
+                0,
+                False,
+            )
+        )
         if good:
-            self.work = Behind(self.window, f"Reading {path.name} …", lambda stop: read_model(path, unit, stop), lambda model: self._take_model(path, model), self._refuse_model)
+            self.work = Behind(
+                self.window,
+                f"Reading {path.name} …",
+                lambda stop: read_model(path, unit, stop),
+                lambda model: self._take_model(path, model),
+                self._refuse_model,
+            )
 
     def _refuse_model(self, problem: LanternError) -> None:
         QMessageBox.warning(self.window, "This model cannot be brought in", str(problem)[:2000])
@@ -92,12 +138,22 @@ class Bringing(QObject):
         case = self.document.shown
         if case is None:
             return
-        former = next((key for key, part in case.shape.solids.items() if getattr(part, "source", None) == path.name), "")
+        former = next(
+            (key for key, part in case.shape.solids.items() if getattr(part, "source", None) == path.name), ""
+        )
         seal = bool(model.rims) and self._asked_to_seal(model)
-        edits, words = model_edits(case, model, path.name, seal, former)
+        edits, words = model_edits(
+            case,
+            model,
+            path.name,
+            seal,
+            former,
+        )
         if self.document.edit(edits, "model"):
             self.document.troubled.emit(f"{path.name}: " + " ".join(words))
-            self.stage.view.trails = [triangle[[0, 1, 2, 0]] for triangle in model.turned[:MOST_SHOWN]]  # until the review has its own to show
+            self.stage.view.trails = [
+                triangle[[0, 1, 2, 0]] for triangle in model.turned[:MOST_SHOWN]
+            ]  # until the review has its own to show
 
     def close_rims(self, key: str, only: int | None) -> None:
         """Close one open rim (its number) of a model in the case, or all."""
@@ -113,17 +169,29 @@ class Bringing(QObject):
             self.document.troubled.emit(f"{key}: " + " ".join(words))
 
     def _asked_to_seal(self, model: Model) -> bool:
-        words = "\n".join(model.report) + "\n\nClose all open rims? They become faces that openings can sit on; small holes become part of the face around them.\nWith No the model comes in open: rims are then closed one by one from the menu of the stage."
+        words = "\n".join(model.report) + (
+            "\n\nClose all open rims? They become faces that openings can sit on; small holes become "
+            "part of the face around them.\nWith No the model comes in open: rims are then closed one "
+            "by one from the menu of the stage."
+        )
         buttons = QMessageBox.StandardButton
         return QMessageBox.question(self.window, "Open rims", words, buttons.Yes | buttons.No) == buttons.Yes
 
-    def _sealed(self, path: Path, unit: str, drawing: Drawing) -> Drawing:
+    def _sealed(
+        self,
+        path: Path,
+        unit: str,
+        drawing: Drawing,
+    ) -> Drawing:
         """Show open ends on the stage and seal them if wanted."""
         self.stage.view.pins = list(drawing.open_ends)
         self.stage.view.update()
         widest = max((join[2] for join in drawing.joins), default=0.0)
         places = "; ".join(f"({1e3 * x:.4g}, {1e3 * y:.4g}) mm" for x, y in drawing.open_ends[:6])
-        words = f"{len(drawing.open_ends)} ends of lines are open, at {places}. Seal them with straight lines, the longest {1e3 * widest:.3g} mm?"
+        words = (
+            f"{len(drawing.open_ends)} ends of lines are open, at {places}. Seal them with straight lines, "
+            f"the longest {1e3 * widest:.3g} mm?"
+        )
         buttons = QMessageBox.StandardButton
         if QMessageBox.question(self.window, "Open ends", words, buttons.Yes | buttons.No) == buttons.Yes:
             self.stage.view.pins = []
@@ -135,12 +203,19 @@ class Bringing(QObject):
         columns = self._ask_columns("Import a table")
         if columns is not None and self.document.shown is not None:
             key = fresh_key(self.document.shown, "tables")
-            table = {"title": columns.names[1], "along": columns.units[0], "gives": columns.units[1], "rows": [list(row[:2]) for row in columns.rows]}
+            table = {
+                "title": columns.names[1],
+                "along": columns.units[0],
+                "gives": columns.units[1],
+                "rows": [list(row[:2]) for row in columns.rows],
+            }
             if self.document.edit({f"tables.{key}": table}, "table"):
                 self.document.troubled.emit(f"Use it in any value as = {key}(y), {key}(t), {key}(T) …")
 
     def _ask_columns(self, title: str) -> Columns | None:
-        name, _ = QFileDialog.getOpenFileName(self.window, title, "", "Tables (*.csv *.txt *.tsv);;All files (*)")
+        name, _ = QFileDialog.getOpenFileName(
+            self.window, title, "", "Tables (*.csv *.txt *.tsv);;All files (*)"
+        )
         if not name:
             return None
         try:
@@ -157,13 +232,29 @@ class Bringing(QObject):
         columns = self._ask_columns("Import measured data")
         if columns is None:
             return
-        choices = {f"{words} along the line" if line else f"{words} along a line": ("profile", key) for key, (words, _) in quantities(case).items()}
+        choices = {
+            f"{words} along the line" if line else f"{words} along a line": ("profile", key)
+            for key, (words, _) in quantities(case).items()
+        }
         choices |= {f"{item.title or key} over time": ("trace", key) for key, item in case.readings.items()}
-        chosen, good = QInputDialog.getItem(self.window, "Measured data", "What was measured?", list(choices), 2, False)
+        chosen, good = QInputDialog.getItem(
+            self.window,
+            "Measured data",
+            "What was measured?",
+            list(choices),
+            2,
+            False,
+        )
         if good:
             self.bring_measured(columns, *choices[chosen], line)
 
-    def bring_measured(self, columns: Columns, kind: str, of: str, line: tuple[Any, Any] | None) -> str:
+    def bring_measured(
+        self,
+        columns: Columns,
+        kind: str,
+        of: str,
+        line: tuple[Any, Any] | None,
+    ) -> str:
         """Add measured data; give its id, or "" with words of trouble."""
         case = self.document.shown
         assert case is not None
@@ -179,7 +270,17 @@ class Bringing(QObject):
             self.document.troubled.emit(f"The headings of the columns do not fit: {fault}")
             return ""
         key = fresh_key(case, "measured", "data")
-        item: dict[str, Any] = {"title": columns.names[1], "kind": kind, "of": of, "along_unit": along, "unit": unit, "rows": [list(row[:2]) for row in columns.rows]}
+        item: dict[str, Any] = {
+            "title": columns.names[1],
+            "kind": kind,
+            "of": of,
+            "along_unit": along,
+            "unit": unit,
+            "rows": [list(row[:2]) for row in columns.rows],
+        }
         if line is not None and kind == "profile":
-            item |= {name: [f"{float(value) * 1e3:.6g} mm" for value in place] for name, place in zip(("start", "end"), line, strict=True)}
+            item |= {
+                name: [f"{float(value) * 1e3:.6g} mm" for value in place]
+                for name, place in zip(("start", "end"), line, strict=True)
+            }
         return key if self.document.edit({f"measured.{key}": item}, "measured data") else ""

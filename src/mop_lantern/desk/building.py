@@ -1,4 +1,6 @@
-"""Building a network on its schematic: menus of nodes and components, runs drawn from node to node, gauges, lines of words, balancing, sizing."""
+"""Building a network on its schematic: menus of nodes and components, runs drawn from node to node, gauges,
+lines of words, balancing, sizing.
+"""
 
 from __future__ import annotations
 
@@ -16,8 +18,12 @@ from mop_lantern.desk.sheet import Sheet
 from mop_lantern.desk.table_editor import TableEditor
 from mop_lantern.errors import EditError, Fault
 from mop_lantern.judge.working import NODE_FIGURES, PART_FIGURES, RUN_FIGURES
+from mop_lantern.network.component import Component
 
-HOW = "One run a line: from where, through what, to where. Nodes that are new become junctions, tanks or reservoirs."
+HOW = (
+    "One run a line: from where, through what, to where. Nodes that are new become junctions, tanks or "
+    "reservoirs."
+)
 EXAMPLE = "From reservoir Sea through pump P1, 12 m of DN50 steel, valve V1 at 40 % to tank Header"
 ADJUSTABLE = ("valve", "damper", "orifice")
 GASES = ("air", "gas")
@@ -26,16 +32,25 @@ GASES = ("air", "gas")
 class Building(QObject):
     """What hands do to a network; every deed is one step of undo."""
 
-    def __init__(self, document: Document, stage: NetworkStage, sheet: Sheet, parent: QObject) -> None:
+    def __init__(
+        self,
+        document: Document,
+        stage: NetworkStage,
+        sheet: Sheet,
+        parent: QObject,
+    ) -> None:
         super().__init__(parent)
-        self.document, self.stage, self.sheet = document, stage, sheet
+        self.document = document
+        self.stage = stage
+        self.sheet = sheet
         self.table: TableEditor | None = None
         view = stage.view
         view.asked.connect(self.offer)
         view.drawn.connect(self.add_run)
         view.gauged.connect(lambda places: document.edit({"views.gauges": places}, "move gauge"))
 
-    # --- menus --------------------------------------------------------------------------------------------------------
+    # --- menus
+    # --------------------------------------------------------------------------------------------------------
 
     def offer(self, path: str, at: QPoint) -> None:
         """Show the menu of what was asked for."""
@@ -53,7 +68,10 @@ class Building(QObject):
             menu.addAction("Add runs from lines …", self.ask_lines)
         elif path.startswith("gauge."):
             menu.addAction("Take this gauge away", lambda: self.unpin(path.removeprefix("gauge.")))
-            menu.addAction("Show its reading on the sheet", lambda: self.sheet.go_to(f"readings.{path.removeprefix('gauge.')}"))
+            menu.addAction(
+                "Show its reading on the sheet",
+                lambda: self.sheet.go_to(f"readings.{path.removeprefix('gauge.')}"),
+            )
         else:
             self._offer_thing(menu, path)
         return menu
@@ -72,33 +90,72 @@ class Building(QObject):
             for key, species in case.network.species.items():
                 gauges.addAction(f"Share of {species.title}", lambda k=key: self.pin(path, f"share.{k}"))
             menu.addAction("Draw a run from here", lambda: self.stage.view.draw_run_from(steps[2]))
-            menu.addAction("Add a run from here in words …", lambda: self.ask_lines(f"From {steps[2]} through "))
+            menu.addAction(
+                "Add a run from here in words …", lambda: self.ask_lines(f"From {steps[2]} through ")
+            )
         else:
             into = menu.addMenu("Add a component behind" if len(steps) == 5 else "Add a component at its end")
             assert into is not None
-            for kind, model in discover("mop_lantern.network.components").items():
+            for kind, model in discover("mop_lantern.network.components", Component).items():
                 into.addAction(model.caption, lambda k=kind: self.insert(path, k))
         menu.addSeparator()
         menu.addAction("Remove", lambda: self.document.edit({path: None}, "remove"))
 
-    # --- gauges -------------------------------------------------------------------------------------------------------
+    # --- gauges
+    # -------------------------------------------------------------------------------------------------------
 
     def pin(self, path: str, figure: str) -> str:
-        """Pin a gauge to a node, a run or a component: a reading that is shown there. Give its reading's id."""
+        """Pin a gauge to a node, a run or a component: a reading that is shown there. Give its reading's
+        id.
+        """
         case = self.document.shown
         assert case is not None
         steps = path.split(".")
-        what, name = ("node", steps[2]) if steps[1] == "nodes" else ("run", steps[2]) if len(steps) == 3 else ("part", f"{steps[2]}.{steps[4]}")
+        what, name = (
+            ("node", steps[2])
+            if steps[1] == "nodes"
+            else ("run", steps[2])
+            if len(steps) == 3
+            else ("part", f"{steps[2]}.{steps[4]}")
+        )
         species = figure.removeprefix("share.") if figure.startswith("share.") else ""
-        item: dict[str, Any] = {"kind": "node_share", "node": name, "species": species} if species else {"kind": f"{what}_value", what: name, "figure": figure}
-        words = case.network.species[species].title if species else {"node": NODE_FIGURES, "run": RUN_FIGURES, "part": PART_FIGURES}[what][figure][0]
-        known = next((key for key, reading in case.readings.items() if all(getattr(reading, field, None) == value for field, value in item.items())), "")
+        item: dict[str, Any] = (
+            {
+                "kind": "node_share",
+                "node": name,
+                "species": species,
+            }
+            if species
+            else {
+                "kind": f"{what}_value",
+                what: name,
+                "figure": figure,
+            }
+        )
+        words = (
+            case.network.species[species].title
+            if species
+            else {
+                "node": NODE_FIGURES,
+                "run": RUN_FIGURES,
+                "part": PART_FIGURES,
+            }[what][figure][0]
+        )
+        known = next(
+            (
+                key
+                for key, reading in case.readings.items()
+                if all(getattr(reading, field, None) == value for field, value in item.items())
+            ),
+            "",
+        )
         key = known or fresh_key(case, "readings")
         title = f"{words}, {name}"
         edits: dict[str, Any] = {} if known else {f"readings.{key}": item | {"title": title}}
         if known in case.views.get("gauges", {}):
             return known
-        places, place = dict(case.views.get("gauges", {})), place_of(self.stage.view, item["kind"], name)
+        places = dict(case.views.get("gauges", {}))
+        place = place_of(self.stage.view, item["kind"], name)
         offset = free_offset(self.stage.view, place, title) if place is not None else BESIDE
         self.document.edit(edits | {"views.gauges": places | {key: list(offset)}}, "pin a gauge")
         return key
@@ -107,11 +164,24 @@ class Building(QObject):
         """Take a gauge away; its reading stays."""
         case = self.document.shown
         assert case is not None
-        self.document.edit({"views.gauges": {name: place for name, place in case.views.get("gauges", {}).items() if name != key}}, "take a gauge away")
+        self.document.edit(
+            {
+                "views.gauges": {
+                    name: place for name, place in case.views.get("gauges", {}).items() if name != key
+                }
+            },
+            "take a gauge away",
+        )
 
-    # --- runs and components ------------------------------------------------------------------------------------------
+    # --- runs and components
+    # ------------------------------------------------------------------------------------------
 
-    def add_run(self, start: str, end: str, place: Any) -> str:
+    def add_run(
+        self,
+        start: str,
+        end: str,
+        place: Any,
+    ) -> str:
         """Add a run from a node to another, or to a new junction at a place; give its id."""
         case = self.document.shown
         assert case is not None
@@ -127,9 +197,25 @@ class Building(QObject):
         beside = next((run for run in case.network.runs.values() if start in (run.start, run.end)), None)
         fluid = beside.fluid if beside is not None else ""
         medium = case.media.get(fluid) or next(iter(case.media.values()), None)
-        passage = next((part.model_dump() for part in (beside.parts.values() if beside else ()) if part.kind in ("pipe", "duct")), None)
-        plain = {"kind": "duct"} if medium is not None and medium.kind in GASES else {"kind": "pipe", "size": "DN50"}
-        edits[f"network.runs.{key}"] = {"start": start, "end": end, "fluid": fluid, "parts": {"line": passage or plain}}
+        passage = next(
+            (
+                part.model_dump()
+                for part in (beside.parts.values() if beside else ())
+                if part.kind in ("pipe", "duct")
+            ),
+            None,
+        )
+        plain = (
+            {"kind": "duct"}
+            if medium is not None and medium.kind in GASES
+            else {"kind": "pipe", "size": "DN50"}
+        )
+        edits[f"network.runs.{key}"] = {
+            "start": start,
+            "end": end,
+            "fluid": fluid,
+            "parts": {"line": passage or plain},
+        }
         if self.document.edit(edits, "add run"):
             self.sheet.go_to(f"network.runs.{key}.parts.line")
             return key
@@ -183,15 +269,22 @@ class Building(QObject):
         self.table.show()
         self.table.raise_()
 
-    # --- balancing and sizing -----------------------------------------------------------------------------------------
+    # --- balancing and sizing
+    # -----------------------------------------------------------------------------------------
 
     def ask_balance(self) -> None:
         """Ask for runs and their flow, and add the openings that give it as a variant."""
         case = self.document.case
         if case is None or not case.network.runs:
             return
-        able = [key for key, run in case.network.runs.items() if any(part.kind in ADJUSTABLE for part in run.parts.values())]
-        text, sure = QInputDialog.getText(self.stage, "Balance", "Runs = flow of each:", text=f"{', '.join(able)} = 1 L/s")
+        able = [
+            key
+            for key, run in case.network.runs.items()
+            if any(part.kind in ADJUSTABLE for part in run.parts.values())
+        ]
+        text, sure = QInputDialog.getText(
+            self.stage, "Balance", "Runs = flow of each:", text=f"{', '.join(able)} = 1 L/s"
+        )
         if sure:
             self.balance(text)
 
@@ -201,7 +294,9 @@ class Building(QObject):
         runs, _, flow = text.partition("=")
         if case is None:
             return False
-        edits, faults = balanced(case, self.document.variant, [run for run in runs.split(",") if run.strip()], flow.strip())
+        edits, faults = balanced(
+            case, self.document.variant, [run for run in runs.split(",") if run.strip()], flow.strip()
+        )
         return self._as_variant(edits, faults, f"balanced, {flow.strip()} each", "These flows cannot be had")
 
     def ask_sizes(self) -> None:
@@ -209,9 +304,21 @@ class Building(QObject):
         case = self.document.case
         if case is None or not case.network.runs:
             return
-        gas = any(part.kind in ("duct", "flexible") for run in case.network.runs.values() for part in run.parts.values())
-        how = "Size pipes and ducts for the flows they have, by a friction (0.8 Pa/m) or a velocity (1.5 m/s).\nRuns, all when none are named = rule:"
-        text, sure = QInputDialog.getText(self.stage, "Size", how, text=f"{', '.join(case.network.runs)} = {'0.8 Pa/m' if gas else '1.5 m/s'}")
+        gas = any(
+            part.kind in ("duct", "flexible")
+            for run in case.network.runs.values()
+            for part in run.parts.values()
+        )
+        how = (
+            "Size pipes and ducts for the flows they have, by a friction (0.8 Pa/m) or a velocity (1.5 "
+            "m/s).\nRuns, all when none are named = rule:"
+        )
+        text, sure = QInputDialog.getText(
+            self.stage,
+            "Size",
+            how,
+            text=f"{', '.join(case.network.runs)} = {'0.8 Pa/m' if gas else '1.5 m/s'}",
+        )
         if sure:
             self.size(text)
 
@@ -221,10 +328,18 @@ class Building(QObject):
         runs, _, rule = text.rpartition("=")
         if case is None:
             return False
-        edits, faults = sized(case, self.document.variant, [run.strip() for run in runs.split(",") if run.strip()], rule.strip())
+        edits, faults = sized(
+            case, self.document.variant, [run.strip() for run in runs.split(",") if run.strip()], rule.strip()
+        )
         return self._as_variant(edits, faults, f"sized by {rule.strip()}", "These sizes cannot be found")
 
-    def _as_variant(self, edits: dict[str, Any], faults: list[Fault], title: str, trouble: str) -> bool:
+    def _as_variant(
+        self,
+        edits: dict[str, Any],
+        faults: list[Fault],
+        title: str,
+        trouble: str,
+    ) -> bool:
         """Keep edits as a new variant of the one shown, and show it; or tell what is wrong."""
         case = self.document.case
         assert case is not None

@@ -17,9 +17,15 @@ SEEN = ("across", "share", "quantity", "cut_away", "near_walls", "beside", "leve
 class Cameras(QObject):
     """Keeps, shows and forgets views; every deed is one step of undo."""
 
-    def __init__(self, document: Document, stage: Stage, parent: QObject) -> None:
+    def __init__(
+        self,
+        document: Document,
+        stage: Stage,
+        parent: QObject,
+    ) -> None:
         super().__init__(parent)
-        self.document, self.stage = document, stage
+        self.document = document
+        self.stage = stage
         stage.space_tools.viewing.connect(self.offer)
 
     @property
@@ -43,35 +49,58 @@ class Cameras(QObject):
 
     def ask(self) -> None:
         """Ask for a name and keep the view."""
-        name, sure = QInputDialog.getText(self.stage, "Keep this view", "Its name:", text=f"View {len(self.kept) + 1}")
+        name, sure = QInputDialog.getText(
+            self.stage, "Keep this view", "Its name:", text=f"View {len(self.kept) + 1}"
+        )
         if sure and name.strip():
             self.keep(name.strip())
 
     def keep(self, name: str) -> bool:
         """Keep the view as it is."""
         picture = self.stage.view.ensure()
-        orbit, options = picture.orbit, picture.options
-        state: dict[str, Any] = {"azimuth": orbit.azimuth, "elevation": orbit.elevation, "focus": list(orbit.focus), "centre": picture.centre.tolist(), "height": picture.height}
-        state |= {key: getattr(options, key) for key in SEEN} | {"beside": list(options.beside), "layers": sorted(options.layers)}
+        orbit = picture.orbit
+        options = picture.options
+        state: dict[str, Any] = {
+            "azimuth": orbit.azimuth,
+            "elevation": orbit.elevation,
+            "focus": list(orbit.focus),
+            "centre": picture.centre.tolist(),
+            "height": picture.height,
+        }
+        state |= {key: getattr(options, key) for key in SEEN} | {
+            "beside": list(options.beside),
+            "layers": sorted(options.layers),
+        }
         return self.document.edit({"views.cameras": self.kept | {name: state}}, "keep a view")
 
     def forget(self, name: str) -> bool:
         """Forget a view."""
-        return self.document.edit({"views.cameras": {key: state for key, state in self.kept.items() if key != name}}, "forget a view")
+        return self.document.edit(
+            {"views.cameras": {key: state for key, state in self.kept.items() if key != name}},
+            "forget a view",
+        )
 
     def show(self, name: str) -> None:
         """Show a view; what a damaged one lacks stays as it is."""
-        state, picture = self.kept[name], self.stage.view.ensure()
+        state = self.kept[name]
+        picture = self.stage.view.ensure()
         try:
-            focus, centre = np.array(state["focus"], float), np.array(state["centre"], float)
-            place = (float(state["azimuth"]), float(state["elevation"]), float(state["height"]))
+            focus = np.array(state["focus"], float)
+            centre = np.array(state["centre"], float)
+            place = (
+                float(state["azimuth"]),
+                float(state["elevation"]),
+                float(state["height"]),
+            )
             assert focus.shape == (3,) and centre.shape == (2,) and place[2] > 0
         except (KeyError, TypeError, ValueError, AssertionError):
             self.document.troubled.emit(f"The view {name} is damaged: keep it anew.")
             return
         picture.orbit.azimuth, picture.orbit.elevation, picture.height = place
         picture.orbit.focus, picture.centre, self.stage.view.untouched = tuple(focus.tolist()), centre, False
-        picture.set_options(**{key: tuple(state[key]) if key == "beside" else state[key] for key in SEEN if key in state})
+        picture.set_options(
+            **{key: tuple(state[key]) if key == "beside" else state[key] for key in SEEN if key in state}
+        )
         for layer, button in self.stage.layer_buttons.items():
             button.setChecked(layer in state.get("layers", picture.options.layers))
         self.stage.set_quantity(picture.quantity)

@@ -1,4 +1,6 @@
-"""The document: the one object panels listen to. It holds the case, its undo stack, the chosen variant and its review."""
+"""The document: the one object panels listen to. It holds the case, its undo stack, the chosen variant and
+its review.
+"""
 
 from __future__ import annotations
 
@@ -9,7 +11,18 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, Qt, pyqtSignal
 
-from mop_lantern.case import Case, Review, apply, is_network, load, quick_shape, review, save, value_at, with_variant
+from mop_lantern.case import (
+    Case,
+    Review,
+    apply,
+    is_network,
+    load,
+    quick_shape,
+    review,
+    save,
+    value_at,
+    with_variant,
+)
 from mop_lantern.errors import EditError, LanternError
 
 MOST_UNDO = 500
@@ -21,8 +34,8 @@ class Document(QObject):
 
     Signals
     -------
-    changed : paths that changed, empty for "all". shaped : the new shape, ahead of the review. reviewed : the review of
-    the chosen variant is there.
+    changed : paths that changed, empty for "all". shaped : the new shape, ahead of the review. reviewed : the
+    review of the chosen variant is there.
     troubled : something could not be done, in words. computed : what `compute` was asked for, under its name.
     """
 
@@ -77,7 +90,10 @@ class Document(QObject):
 
     def start(self, case: Case, path: Path | None) -> None:
         """Begin with a case."""
-        self.case, self.path, self.variant, self._saved = case, path, "", case
+        self.case = case
+        self.path = path
+        self.variant = ""
+        self._saved = case
         self._undo.clear()
         self._redo.clear()
         self.review = None
@@ -95,7 +111,12 @@ class Document(QObject):
         self.changed.emit(["title"])
         return True
 
-    def edit(self, edits: Mapping[str, Any], label: str = "edit", merge: bool = False) -> bool:
+    def edit(
+        self,
+        edits: Mapping[str, Any],
+        label: str = "edit",
+        merge: bool = False,
+    ) -> bool:
         """Apply edits, to the chosen variant if there is one; one step of undo.
 
         ``merge`` joins the step with the one before when that has the same label, as a drag wants.
@@ -132,7 +153,12 @@ class Document(QObject):
             return False
         return self._put({f"variants.{self.variant}.edits": kept}, label, list(edits))
 
-    def _put(self, edits: Mapping[str, Any], label: str, paths: list[str] | None = None) -> bool:
+    def _put(
+        self,
+        edits: Mapping[str, Any],
+        label: str,
+        paths: list[str] | None = None,
+    ) -> bool:
         assert self.case is not None
         try:
             fresh = apply(self.case, edits)
@@ -171,7 +197,11 @@ class Document(QObject):
     def add_variant(self) -> str:
         """Add an empty variant with the next free letter and choose it."""
         assert self.case is not None
-        letter = next(c for c in [*"BCDEFGHIJKLMNOPQRSTUVWXYZ", *(f"V{n}" for n in range(1, 1000))] if c not in self.case.variants)
+        letter = next(
+            c
+            for c in [*"BCDEFGHIJKLMNOPQRSTUVWXYZ", *(f"V{n}" for n in range(1, 1000))]
+            if c not in self.case.variants
+        )
         start = dict(self.case.variants[self.variant].edits) if self.variant else {}
         self._put({f"variants.{letter}": {"title": "", "edits": start}}, "add a variant")
         self.choose(letter)
@@ -192,11 +222,18 @@ class Document(QObject):
         self._number += 1
         if self.case is None:
             return
-        number, case, variant = self._number, self.case, self.variant
+        number = self._number
+        case = self.case
+        variant = self.variant
         future = self._pool.submit(self._review, case, variant, number)
         future.add_done_callback(lambda done: self._tell(done, number))
 
-    def _review(self, case: Case, variant: str, number: int) -> Review | None:
+    def _review(
+        self,
+        case: Case,
+        variant: str,
+        number: int,
+    ) -> Review | None:
         if number != self._number:
             return None
         shape = None if is_network(case) else quick_shape(case, variant)
@@ -210,14 +247,19 @@ class Document(QObject):
                 return
             problem = done.exception()
             if problem is not None:  # never silent: without a review nothing would be shown
-                self.troubled.emit(f"The case could not be reviewed ({type(problem).__name__}: {problem}). Change a value to try again.")
+                self.troubled.emit(
+                    f"The case could not be reviewed ({type(problem).__name__}: {problem}). Change a "
+                    "value to try again."
+                )
             elif done.result() is not None:
                 self._ready.emit(done.result(), number)
         except RuntimeError:
             return  # the window has gone
 
     def compute(self, what: str, work: Callable[[], Any]) -> None:
-        """Work something out behind the window; ``computed`` tells the answer, unless the case has changed meanwhile."""
+        """Work something out behind the window; ``computed`` tells the answer, unless the case has changed
+        meanwhile.
+        """
         number = self._number
 
         def done(future: Future[Any]) -> None:

@@ -22,9 +22,15 @@ WIDEST = 250
 class ValueEdit(QLineEdit):
     """A typed value: Enter commits, Esc restores."""
 
-    def __init__(self, slot: Slot, commit: Commit, parent: QWidget) -> None:
+    def __init__(
+        self,
+        slot: Slot,
+        commit: Commit,
+        parent: QWidget,
+    ) -> None:
         super().__init__(parent)
-        self.slot, self.commit = slot, commit
+        self.slot = slot
+        self.commit = commit
         self.setProperty("value", "true")
         self.setFrame(False)
         self.show_value(slot)
@@ -87,13 +93,24 @@ def split_pair(text: str) -> list[str] | None:
 
 
 class ChoiceButton(QPushButton):
-    """A choice among words; Up and Down change it, Space opens it. ``hovered`` tells the edge a tag names, or ""."""
+    """A choice among words; Up and Down change it, Space opens it. ``hovered`` tells the edge a tag names, or
+    "".
+    """
 
     hovered = pyqtSignal(str)
 
-    def __init__(self, slot: Slot, options: list[tuple[str, str]], commit: Commit, parent: QWidget, tag: bool = False) -> None:
+    def __init__(
+        self,
+        slot: Slot,
+        options: list[tuple[str, str]],
+        commit: Commit,
+        parent: QWidget,
+        tag: bool = False,
+    ) -> None:
         super().__init__(parent)
-        self.slot, self.commit, self.options = slot, commit, options
+        self.slot = slot
+        self.commit = commit
+        self.options = options
         self.setProperty("tag" if tag else "choice", "true")
         self.show_value(slot)
         self.clicked.connect(self._open)
@@ -149,14 +166,36 @@ class ChoiceButton(QPushButton):
         super().keyPressEvent(event)
 
 
-def make_editor(slot: Slot, offers: Offers, commit: Commit, parent: QWidget) -> QWidget:
+def make_editor(
+    slot: Slot,
+    offers: Offers,
+    commit: Commit,
+    parent: QWidget,
+) -> QWidget:
     """Make the editor a slot needs."""
     rule = slot.declared
     if rule is not None and rule.form in ("choice", "flag"):
-        editor: QWidget = ChoiceButton(slot, [(value, words) for value, words in rule.options], commit, parent)
-    elif rule is not None and rule.form == "reference" and rule.of == "edge" and not isinstance(slot.value, list | tuple):
-        editor = ChoiceButton(slot, offers("edge"), commit, parent, tag=True)
-    elif rule is not None and rule.form == "reference" and rule.of in ("quantity", "species", "node", "run", "component", "medium"):
+        editor: QWidget = ChoiceButton(
+            slot, [(value, words) for value, words in rule.options], commit, parent
+        )
+    elif (
+        rule is not None
+        and rule.form == "reference"
+        and rule.of == "edge"
+        and not isinstance(slot.value, list | tuple)
+    ):
+        editor = ChoiceButton(
+            slot,
+            offers("edge"),
+            commit,
+            parent,
+            tag=True,
+        )
+    elif (
+        rule is not None
+        and rule.form == "reference"
+        and rule.of in ("quantity", "species", "node", "run", "component", "medium")
+    ):
         editor = ChoiceButton(slot, offers(rule.of), commit, parent)
     else:
         editor = ValueEdit(slot, commit, parent)
@@ -170,6 +209,14 @@ def _tip(slot: Slot) -> str:
     rule = slot.declared
     if rule is None:
         return slot.path
-    units = [unit for unit in DIMENSIONS[rule.dimension].units if unit] if rule.form in ("quantity", "point", "points") else []
-    extra = f"\nAny unit of {DIMENSIONS[rule.dimension].label}: {', '.join(units)} … or = an expression." if units else ""
+    units = (
+        [unit for unit in DIMENSIONS[rule.dimension].units if unit]
+        if rule.form in ("quantity", "point", "points")
+        else []
+    )
+    extra = (
+        f"\nAny unit of {DIMENSIONS[rule.dimension].label}: {', '.join(units)} … or = an expression."
+        if units
+        else ""
+    )
     return f"{rule.label}: {rule.help}{extra}\n{slot.path}"

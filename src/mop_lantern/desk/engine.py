@@ -51,11 +51,23 @@ class Engine(QObject):
         process.readyReadStandardError.connect(self._read_log)
         process.finished.connect(self._ended)
         program, *arguments = worker_command()
-        self._process, self._rest, self._mesh, self._ready = process, b"", None, False
+        self._process = process
+        self._rest = b""
+        self._mesh = None
+        self._ready = False
         process.start(program, arguments)
         self._set("idle")
 
-    def solve(self, case: dict[str, Any], variant: str, runs: Path, carry: bool, follow: bool = False, edits: dict[str, Any] | None = None, pace: float = 0.0) -> None:
+    def solve(
+        self,
+        case: dict[str, Any],
+        variant: str,
+        runs: Path,
+        carry: bool,
+        follow: bool = False,
+        edits: dict[str, Any] | None = None,
+        pace: float = 0.0,
+    ) -> None:
         """Solve a case; a running solve is stopped first, or thrown away when this one follows an edit.
 
         ``pace``: seconds of a network a second of the clock, for operating it live; 0 as fast as can be.
@@ -63,7 +75,17 @@ class Engine(QObject):
         self.start()
         self._solves += 1
         self._set("solving")
-        command = {"do": "solve", "case": case, "variant": variant, "runs": str(runs), "carry": carry, "snapshots": True, "follow": follow, "edits": edits or {}, "pace": pace}
+        command = {
+            "do": "solve",
+            "case": case,
+            "variant": variant,
+            "runs": str(runs),
+            "carry": carry,
+            "snapshots": True,
+            "follow": follow,
+            "edits": edits or {},
+            "pace": pace,
+        }
         self.send(command)
 
     def send(self, command: dict[str, Any]) -> None:
@@ -83,11 +105,17 @@ class Engine(QObject):
         QTimer.singleShot(GRACE, lambda: self._kill_if_busy(number, False))
 
     def _kill_if_busy(self, number: int, late: bool) -> None:
-        """Kill the worker if it still does what it was told to stop and gives no sign of life; one that is starting or has heard is waited for.
+        """Kill the worker if it still does what it was told to stop and gives no sign of life; one that is
+        starting or has heard is waited for.
 
         A solve begun since then is left alone.
         """
-        if number != self._solves or self.state not in ("solving", "paused") or self._process is None or self._closing:
+        if (
+            number != self._solves
+            or self.state not in ("solving", "paused")
+            or self._process is None
+            or self._closing
+        ):
             return
         if (self._heard or not self._ready) and not late:
             QTimer.singleShot(PATIENCE, lambda: self._kill_if_busy(number, True))
@@ -124,7 +152,8 @@ class Engine(QObject):
     def _take(self, event: dict[str, Any]) -> None:
         kind = event.get("event")
         if kind in ("heard", "ready"):
-            self._heard, self._ready = self._heard or kind == "heard", True
+            self._heard = self._heard or kind == "heard"
+            self._ready = True
         if kind == "grid":
             self._mesh = read_mesh(Path(event["file"]))
         elif kind == "snapshot":
@@ -150,4 +179,11 @@ class Engine(QObject):
         self._set("dead")
         if busy and not self._closing:
             says = "the solver process ended unexpectedly; the case is safe and nothing typed is lost."
-            self.told.emit({"event": "failed", "error": says, "where": "", "remedy": "Press Solve to start a new one."})
+            self.told.emit(
+                {
+                    "event": "failed",
+                    "error": says,
+                    "where": "",
+                    "remedy": "Press Solve to start a new one.",
+                }
+            )

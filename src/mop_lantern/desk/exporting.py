@@ -25,24 +25,40 @@ def export_readings(path: Path, records: dict[str, RunRecord]) -> str:
     return f"Readings are in {path}."
 
 
-def start_animation(run: str, path: Path, quantity: str, tell: Callable[[str], None], parent: QObject) -> QProcess:
-    """Write an animation in a process of its own, so that a minute's work never blocks the window; ``tell`` gets the words."""
+def start_animation(
+    run: str,
+    path: Path,
+    quantity: str,
+    tell: Callable[[str], None],
+    parent: QObject,
+) -> QProcess:
+    """Write an animation in a process of its own, so that a minute's work never blocks the window; ``tell``
+    gets the words.
+    """
     process = QProcess(parent)
 
     def ended(code: int) -> None:
         words = process.readAllStandardError().data().decode(errors="replace").strip()
-        tell(f"The animation is in {path}." if code == 0 else f"The animation was not written: {words[-300:]}")
+        tell(
+            f"The animation is in {path}." if code == 0 else f"The animation was not written: {words[-300:]}"
+        )
         process.deleteLater()
 
     process.finished.connect(ended)
-    process.start(sys.executable, ["-m", "mop_lantern", "export", run, "--to", str(path), "--quantity", quantity])
+    process.start(
+        sys.executable, ["-m", "mop_lantern", "export", run, "--to", str(path), "--quantity", quantity]
+    )
     tell(f"Writing {path.name} …")
     return process
 
 
 def export_picture(path: Path, view: View) -> str:
     """Write the stage as it is shown."""
-    return f"The picture is in {path}." if view.grab().save(str(path)) else f"{path} cannot be written. Choose another folder."
+    return (
+        f"The picture is in {path}."
+        if view.grab().save(str(path))
+        else f"{path} cannot be written. Choose another folder."
+    )
 
 
 def to_clipboard(text: str, what: str) -> str:

@@ -1,4 +1,6 @@
-"""Faces of a space under the hand: picked on the stage, made openings, taken together, hidden; patches laid on them."""
+"""Faces of a space under the hand: picked on the stage, made openings, taken together, hidden; patches laid
+on them.
+"""
 
 from __future__ import annotations
 
@@ -24,23 +26,40 @@ from mop_lantern.scene.picking import Struck, in_plane_with, named_alike, touchi
 from mop_lantern.units import preferred, show
 
 SAME_SPOT = 4  # px: a click no farther from the last goes on to the next face behind
-VEILS = (("not at all", 0.0), ("as a veil", 0.25), ("full", 1.0))
+VEILS = (
+    ("not at all", 0.0),
+    ("as a veil", 0.25),
+    ("full", 1.0),
+)
 
 
 class PatchTool:
-    """Draws a patch on a flat face: a rectangle from corner to corner, or a disc from its middle to its rim."""
+    """Draws a patch on a flat face: a rectangle from corner to corner, or a disc from its middle to its
+    rim.
+    """
 
-    def __init__(self, tools: FaceTools, face: str, at: Any, outline: str) -> None:
-        self.tools, self.face, self.at, self.outline = tools, face, at, outline
+    def __init__(
+        self,
+        tools: FaceTools,
+        face: str,
+        at: Any,
+        outline: str,
+    ) -> None:
+        self.tools = tools
+        self.face = face
+        self.at = at
+        self.outline = outline
         self.first: Any = None
         self.second: Any = None
 
     def _place(self, at: QPoint) -> Any:
         """Give where the line of sight goes through the plane of the face."""
-        view, surface = self.tools.view, self.tools.picture.surface
+        view = self.tools.view
+        surface = self.tools.picture.surface
         flat = self.tools.picture.to_world(at.x(), at.y(), view.pane)
         right, up, towards = self.tools.picture.orbit.axes
-        start, normal = np.array(self.tools.picture.orbit.focus) + flat[0] * right + flat[1] * up, surface.face(self.face)[1]
+        start = np.array(self.tools.picture.orbit.focus) + flat[0] * right + flat[1] * up
+        normal = surface.face(self.face)[1]
         steep = float(towards @ normal)
         return None if abs(steep) < 0.05 else start + float((self.at - start) @ normal) / steep * towards
 
@@ -63,10 +82,17 @@ class PatchTool:
 
     def paint(self, painter: QPainter) -> None:
         """Show the outline to be."""
-        view, picture = self.tools.view, self.tools.picture
+        view = self.tools.view
+        picture = self.tools.picture
         if self.first is None or self.second is None:
             return
-        ring = outline_of(picture.surface, self.face, self.first, self.second, self.outline)
+        ring = outline_of(
+            picture.surface,
+            self.face,
+            self.first,
+            self.second,
+            self.outline,
+        )
         painter.setPen(QPen(QColor(view.tokens.amber), 2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPolygon(QPolygonF([QPointF(*picture.to_pixel(place, view.pane)) for place in ring]))
@@ -78,10 +104,20 @@ class FaceTools(QObject):
     ``close_rims`` closes an open rim of a model (its number), or all (None).
     """
 
-    def __init__(self, document: Document, stage: Stage, sheet: Sheet, parent: QObject, close_rims: Callable[[str, int | None], None]) -> None:
+    def __init__(
+        self,
+        document: Document,
+        stage: Stage,
+        sheet: Sheet,
+        parent: QObject,
+        close_rims: Callable[[str, int | None], None],
+    ) -> None:
         super().__init__(parent)
         self.close_rims = close_rims
-        self.document, self.stage, self.sheet, self.view = document, stage, sheet, stage.view
+        self.document = document
+        self.stage = stage
+        self.sheet = sheet
+        self.view = stage.view
         self.chosen: list[str] = []
         self._last: tuple[QPoint, int] = (QPoint(-99, -99), 0)
         self.view.clicked.connect(self.click)
@@ -97,7 +133,8 @@ class FaceTools(QObject):
         """Give the faces under a pixel."""
         return list(self.picture.struck(at.x(), at.y(), self.view.pane))
 
-    # --- choosing -------------------------------------------------------------------------------------------------
+    # --- choosing
+    # -------------------------------------------------------------------------------------------------
 
     def click(self, at: QPoint, add: bool) -> None:
         """Choose the face under a pixel; the same place again, the next behind it."""
@@ -110,7 +147,9 @@ class FaceTools(QObject):
         self._last = at, turn
         name = found[turn].name
         if add:
-            self.choose([one for one in self.chosen if one != name] if name in self.chosen else [*self.chosen, name])
+            self.choose(
+                [one for one in self.chosen if one != name] if name in self.chosen else [*self.chosen, name]
+            )
         else:
             self.choose([name])
         self.view.edge_picked.emit(name)
@@ -125,13 +164,15 @@ class FaceTools(QObject):
 
     def words(self, names: list[str]) -> str:
         """Say which faces these are, and their area."""
-        surface, case = self.picture.surface, self.document.shown
+        surface = self.picture.surface
+        case = self.document.shown
         if surface is None or case is None:
             return ""
         area = sum(surface.edge_lengths.get(name, 0.0) for name in names)
         return f"{', '.join(names)}: {show(area, 'area', preferred('area', case.units))}"
 
-    # --- the menu -------------------------------------------------------------------------------------------------
+    # --- the menu
+    # -------------------------------------------------------------------------------------------------
 
     def offer(self, at: QPoint, where: QPoint) -> None:
         """Show the menu of a place on the stage."""
@@ -145,7 +186,8 @@ class FaceTools(QObject):
         case = self.document.shown
         if case is None or self.picture.surface is None:
             return None
-        menu, found = QMenu(self.stage), self.under(at)
+        menu = QMenu(self.stage)
+        found = self.under(at)
         if found:
             names = self.chosen if found[0].name in self.chosen else [found[0].name]
             head = menu.addAction(self.words(names))
@@ -179,10 +221,25 @@ class FaceTools(QObject):
         openings = {key: item for key, item in case.field.openings.items() if item.edge in names}
         for key, item in openings.items():
             if hasattr(item, "way"):
-                menu.addAction("Let it flow out" if item.way == "in" else "Let it flow in", lambda k=key, w=item.way: self.document.edit({f"field.openings.{k}.way": "out" if w == "in" else "in"}, "flip"))
-            menu.addAction(f"Show its opening {key} on the sheet", lambda k=key: self.sheet.go_to(f"field.openings.{k}"))
-            menu.addAction(f"Close its opening {key}", lambda k=key: self.document.edit({f"field.openings.{k}": None}, "close an opening"))
-        for words, section in (("Make it an opening", "field.openings"), ("Make it a wall", "field.walls"), ("Read here", "readings"), ("Refine the grid at it", "field.grid.refine")):
+                menu.addAction(
+                    "Let it flow out" if item.way == "in" else "Let it flow in",
+                    lambda k=key, w=item.way: self.document.edit(
+                        {f"field.openings.{k}.way": "out" if w == "in" else "in"}, "flip"
+                    ),
+                )
+            menu.addAction(
+                f"Show its opening {key} on the sheet", lambda k=key: self.sheet.go_to(f"field.openings.{k}")
+            )
+            menu.addAction(
+                f"Close its opening {key}",
+                lambda k=key: self.document.edit({f"field.openings.{k}": None}, "close an opening"),
+            )
+        for words, section in (
+            ("Make it an opening", "field.openings"),
+            ("Make it a wall", "field.walls"),
+            ("Read here", "readings"),
+            ("Refine the grid at it", "field.grid.refine"),
+        ):
             if openings and section in ("field.openings", "field.walls"):
                 continue
             plan = menu.addMenu(words)
@@ -191,44 +248,83 @@ class FaceTools(QObject):
                 rules = declared(model)
                 if "edge" in rules and model.model_fields["edge"].is_required():
                     plan.addAction(model.caption, lambda s=section, k=kind: self.condition(s, k, names))
-        menu.addAction("Show its part on the sheet", lambda: self.sheet.go_to(f"shape.solids.{names[0].split('.')[0]}"))
+        menu.addAction(
+            "Show its part on the sheet", lambda: self.sheet.go_to(f"shape.solids.{names[0].split('.')[0]}")
+        )
 
-    def _offer_choosing(self, menu: QMenu, found: list[Struck], names: list[str]) -> None:
+    def _offer_choosing(
+        self,
+        menu: QMenu,
+        found: list[Struck],
+        names: list[str],
+    ) -> None:
         surface = self.picture.surface
         more = menu.addMenu("Choose")
         assert more is not None
         for one in found[:12]:
-            more.addAction(one.name + ("" if one.from_fluid else " (seen from behind)"), lambda n=one.name: self.choose([n]))
+            more.addAction(
+                one.name + ("" if one.from_fluid else " (seen from behind)"),
+                lambda n=one.name: self.choose([n]),
+            )
         more.addSeparator()
-        for words, rule in (("With all in its plane", in_plane_with), ("With what it touches", touching), ("With faces named alike", named_alike)):
+        for words, rule in (
+            ("With all in its plane", in_plane_with),
+            ("With what it touches", touching),
+            ("With faces named alike", named_alike),
+        ):
             more.addAction(words, lambda r=rule: self.choose(r(surface, found[0].name)))
         if len(names) > 1:
-            menu.addAction(f"Take these {len(names)} faces together as one", lambda: self.take_together(names))
+            menu.addAction(
+                f"Take these {len(names)} faces together as one", lambda: self.take_together(names)
+            )
 
     def _offer_patches(self, menu: QMenu, one: Struck) -> None:
         patch = menu.addMenu("Lay a patch on it")
         assert patch is not None
-        for words, outline in (("Rectangle: drag from corner to corner", "rectangular"), ("Disc: drag from its middle to its rim", "round")):
-            patch.addAction(words, lambda o=outline: self.view.set_tool(PatchTool(self, one.name, one.place, o)))
+        for words, outline in (
+            ("Rectangle: drag from corner to corner", "rectangular"),
+            ("Disc: drag from its middle to its rim", "round"),
+        ):
+            patch.addAction(
+                words, lambda o=outline: self.view.set_tool(PatchTool(self, one.name, one.place, o))
+            )
 
     def _offer_rims(self, menu: QMenu, one: Struck) -> None:
         """Offer to close the open rims of a model, the nearest first."""
-        case, key = self.document.shown, one.name.split(".")[0]
+        case = self.document.shown
+        key = one.name.split(".")[0]
         assert case is not None
         count = rims_in(case, key)
         if not count:
             return
-        trails = self.view.trails  # the review shows rims of all models in order; those of this one are told by their nearness
-        near = min(range(len(trails)), key=lambda k: float(np.linalg.norm(np.asarray(trails[k]) - one.place, axis=1).min()), default=-1)
+        trails = (
+            self.view.trails
+        )  # the review shows rims of all models in order; those of this one are told by their nearness
+        near = min(
+            range(len(trails)),
+            key=lambda k: float(np.linalg.norm(np.asarray(trails[k]) - one.place, axis=1).min()),
+            default=-1,
+        )
         menu.addSeparator()
         if len(trails) == count:
             menu.addAction("Close the open rim nearest to here", lambda: self.close_rims(key, near))
-        menu.addAction(f"Close all {count} open rims of {key}" if count > 1 else f"Close the open rim of {key}", lambda: self.close_rims(key, None))
+        menu.addAction(
+            f"Close all {count} open rims of {key}" if count > 1 else f"Close the open rim of {key}",
+            lambda: self.close_rims(key, None),
+        )
 
-    # --- deeds ----------------------------------------------------------------------------------------------------
+    # --- deeds
+    # ----------------------------------------------------------------------------------------------------
 
-    def condition(self, section: str, kind: str, names: list[str]) -> str:
-        """Add an opening, a wall, a reading or a refinement at faces; several become one first. Give its path."""
+    def condition(
+        self,
+        section: str,
+        kind: str,
+        names: list[str],
+    ) -> str:
+        """Add an opening, a wall, a reading or a refinement at faces; several become one first. Give its
+        path.
+        """
         case = self.document.shown
         assert case is not None
         name = names[0] if len(names) == 1 else self.take_together(names)
@@ -246,16 +342,33 @@ class FaceTools(QObject):
         case = self.document.shown
         assert case is not None
         key = fresh_key(case, "shape.solids", "faces")
-        if self.document.edit({f"shape.solids.{key}": {"kind": "together", "faces": names}}, "take faces together"):
+        if self.document.edit(
+            {f"shape.solids.{key}": {"kind": "together", "faces": names}}, "take faces together"
+        ):
             self.choose([f"{key}.face"])
         return f"{key}.face"
 
-    def lay(self, face: str, first: Any, second: Any, outline: str) -> str:
+    def lay(
+        self,
+        face: str,
+        first: Any,
+        second: Any,
+        outline: str,
+    ) -> str:
         """Lay a patch on a face between two places; give its face."""
-        case, surface = self.document.shown, self.picture.surface
+        case = self.document.shown
+        surface = self.picture.surface
         assert case is not None
         try:
-            edits, key = patch_edits(case, surface, face, first, second, outline, self.picture.height / max(self.view.height(), 1))
+            edits, key = patch_edits(
+                case,
+                surface,
+                face,
+                first,
+                second,
+                outline,
+                self.picture.height / max(self.view.height(), 1),
+            )
         except LanternError as problem:
             self.document.troubled.emit(str(problem))
             return ""
@@ -266,7 +379,9 @@ class FaceTools(QObject):
 
     def hide(self, names: list[str]) -> None:
         """Draw faces no more; none: draw all again."""
-        self.picture.set_options(hidden=self.picture.options.hidden | frozenset(names) if names else frozenset())
+        self.picture.set_options(
+            hidden=self.picture.options.hidden | frozenset(names) if names else frozenset()
+        )
         self.view.redraw()
 
     def veil(self, opacity: float) -> None:
@@ -280,7 +395,8 @@ class FaceTools(QObject):
 
     def make_equal(self) -> None:
         """Let as much leave as enters."""
-        case, review = self.document.shown, self.document.review
+        case = self.document.shown
+        review = self.document.review
         if case is None or review is None or review.facts is None:
             self.document.troubled.emit("The case has faults that are told on the sheet: mend them first.")
             return

@@ -26,9 +26,19 @@ class Following(QObject):
     before_solve : called before a following solve is sent, with the variant it is for.
     """
 
-    def __init__(self, document: Document, engine: Engine, stage: Stage, before_solve: Any, parent: QObject) -> None:
+    def __init__(
+        self,
+        document: Document,
+        engine: Engine,
+        stage: Stage,
+        before_solve: Any,
+        parent: QObject,
+    ) -> None:
         super().__init__(parent)
-        self.document, self.engine, self.stage, self.before_solve = document, engine, stage, before_solve
+        self.document = document
+        self.engine = engine
+        self.stage = stage
+        self.before_solve = before_solve
         self.on = False
         self.part = ""
         self._dragging: Handle | None = None
@@ -43,7 +53,8 @@ class Following(QObject):
         stage.view.edge_picked.connect(self.pick)
         stage.view.handle_moved.connect(self._on_drag)
 
-    # --- follow ---------------------------------------------------------------------------------------------------
+    # --- follow
+    # ---------------------------------------------------------------------------------------------------
 
     def set_on(self, on: bool) -> None:
         """Turn following on or off; on, the present case is solved when it has changed."""
@@ -69,9 +80,16 @@ class Following(QObject):
             return
         self._solved = self._state()
         self.before_solve(self.document.variant)
-        self.engine.solve(case.as_data(), self.document.variant, runs_folder(self.document.path), True, follow=True)
+        self.engine.solve(
+            case.as_data(),
+            self.document.variant,
+            runs_folder(self.document.path),
+            True,
+            follow=True,
+        )
 
-    # --- handles --------------------------------------------------------------------------------------------------
+    # --- handles
+    # --------------------------------------------------------------------------------------------------
 
     def pick(self, edge: str) -> None:
         """Show the handles of the part an edge belongs to."""
@@ -92,7 +110,8 @@ class Following(QObject):
 
     def show_handles(self) -> None:
         """Refresh the handles of the chosen part, but not under a drag."""
-        view, case = self.stage.view, self.document.shown
+        view = self.stage.view
+        case = self.document.shown
         if self._dragging is not None or not view.handling:
             return
         try:
@@ -101,12 +120,21 @@ class Following(QObject):
             view.handles = []
         view.update()
 
-    def _on_drag(self, handle: Handle, place: Any, done: bool) -> None:
+    def _on_drag(
+        self,
+        handle: Handle,
+        place: Any,
+        done: bool,
+    ) -> None:
         view = self.stage.view
         assert view.picture is not None
         first = self._dragging is None
         self._dragging = handle
-        self.document.edit(handle.edit(place, view.picture.height / max(view.height(), 1)), f"{DRAG} {handle.path}", merge=not first)
+        self.document.edit(
+            handle.edit(place, view.picture.height / max(view.height(), 1)),
+            f"{DRAG} {handle.path}",
+            merge=not first,
+        )
         view.handles = [self._moved(other, handle, place) for other in view.handles]
         if done:
             self._dragging = None
@@ -122,4 +150,13 @@ class Following(QObject):
         if held.pull is not None:
             way = held.pull
             at = held.at + ((place - held.at) @ way) / (way @ way) * way
-        return Handle(other.path, at, other.pull, other.value, other.unit, other.dimension, other.label, other.base)
+        return Handle(
+            other.path,
+            at,
+            other.pull,
+            other.value,
+            other.unit,
+            other.dimension,
+            other.label,
+            other.base,
+        )

@@ -16,7 +16,12 @@ if TYPE_CHECKING:
     from mop_lantern.desk.schematic import Schematic
 
 BESIDE = (1.6, -3.2)  # where a gauge goes at first, from its place, in units of the schematic
-READ = {"node_value": "node", "node_share": "node", "run_value": "run", "part_value": "part"}  # readings that have a place
+READ = {
+    "node_value": "node",
+    "node_share": "node",
+    "run_value": "run",
+    "part_value": "part",
+}  # readings that have a place
 
 
 @dataclass(frozen=True)
@@ -33,7 +38,11 @@ class Gauge:
 def anchor(view: Schematic, key: str) -> tuple[float, float] | None:
     """Give the place on the schematic that a reading reads, or None."""
     item = view.case.readings.get(key) if view.case is not None else None
-    return place_of(view, item.kind, getattr(item, READ[item.kind])) if item is not None and item.kind in READ else None
+    return (
+        place_of(view, item.kind, getattr(item, READ[item.kind]))
+        if item is not None and item.kind in READ
+        else None
+    )
 
 
 def place_of(view: Schematic, kind: str, name: str) -> tuple[float, float] | None:
@@ -47,7 +56,8 @@ def gauges(view: Schematic) -> list[Gauge]:
     """Give all pinned gauges as they stand."""
     if view.case is None:
         return []
-    made, metrics = [], QFontMetricsF(font(9.5, bold=True))
+    made = []
+    metrics = QFontMetricsF(font(9.5, bold=True))
     for key, offset in view.pinned.items():
         place = anchor(view, key)
         if place is None:
@@ -61,13 +71,22 @@ def gauges(view: Schematic) -> list[Gauge]:
         title = str(reading.title) or key
         wide = max(metrics.horizontalAdvance(words), QFontMetricsF(font(8.5)).horizontalAdvance(title)) + 14
         middle = view.pixel((place[0] + offset[0], place[1] + offset[1]))
-        made.append(Gauge(key, QRectF(middle.x() - wide / 2, middle.y() - 17, wide, 34), view.pixel(place), title, words))
+        made.append(
+            Gauge(
+                key,
+                QRectF(middle.x() - wide / 2, middle.y() - 17, wide, 34),
+                view.pixel(place),
+                title,
+                words,
+            )
+        )
     return made
 
 
 def free_offset(view: Schematic, place: tuple[float, float], title: str) -> tuple[float, float]:
     """Give the offset nearest to a place at which a gauge covers nothing."""
-    wide, high = max(QFontMetricsF(font(8.5)).horizontalAdvance(title) + 20, 80.0), 38.0
+    wide = max(QFontMetricsF(font(8.5)).horizontalAdvance(title) + 20, 80.0)
+    high = 38.0
     taken = [box for box, _, _ in view.words()] + [gauge.box for gauge in gauges(view)]
     for at in [item.at for item in view.diagram.symbols] + list(view.diagram.nodes.values()):
         middle = view.pixel(at)
@@ -75,11 +94,13 @@ def free_offset(view: Schematic, place: tuple[float, float], title: str) -> tupl
     for line in view.diagram.lines.values():
         for a, b in zip(line, line[1:], strict=False):
             taken.append(QRectF(view.pixel(a), view.pixel(b)).normalized().adjusted(-2, -2, 2, 2))
-    middle, ground = view.pixel(place), QRectF(view.rect()).adjusted(4, 4, -4, -4)
+    middle = view.pixel(place)
+    ground = QRectF(view.rect()).adjusted(4, 4, -4, -4)
     for reach in range(30, 400, 10):
         for turn in range(24):
             angle = 2 * np.pi * turn / 24 - 0.5 * np.pi
-            x, y = middle.x() + 1.4 * reach * np.cos(angle), middle.y() + reach * np.sin(angle)
+            x = middle.x() + 1.4 * reach * np.cos(angle)
+            y = middle.y() + reach * np.sin(angle)
             box = QRectF(x - wide / 2, y - high / 2, wide, high)
             if ground.contains(box) and not any(box.intersects(other) for other in taken):
                 return round((x - middle.x()) / view.scale, 2), round((y - middle.y()) / view.scale, 2)
@@ -97,7 +118,8 @@ def paint(view: Schematic, painter: QPainter) -> None:
         painter.setBrush(QColor(view.tokens.card))
         painter.drawRoundedRect(gauge.box, 4, 4)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        upper, lower = QRectF(gauge.box), QRectF(gauge.box)
+        upper = QRectF(gauge.box)
+        lower = QRectF(gauge.box)
         upper.setHeight(15)
         lower.setTop(gauge.box.top() + 14)
         painter.setPen(QColor(view.tokens.soft))

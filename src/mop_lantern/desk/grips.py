@@ -1,4 +1,6 @@
-"""How handles are painted on the stage: a ring to take hold of, a bar along which it moves, its name when near."""
+"""How handles are painted on the stage: a ring to take hold of, a bar along which it moves, its name when
+near.
+"""
 
 from __future__ import annotations
 
@@ -18,14 +20,24 @@ END_ON = 0.12  # of its length: what seems to move less than this is seen end on
 
 
 def paint_handles(
-    painter: QPainter, handles: list[Handle], places: Mapping[str, tuple[float, float]], ways: Mapping[str, Any], held: Handle | None, hover: QPoint | None, tokens: Tokens
+    painter: QPainter,
+    handles: list[Handle],
+    places: Mapping[str, tuple[float, float]],
+    ways: Mapping[str, Any],
+    held: Handle | None,
+    hover: QPoint | None,
+    tokens: Tokens,
 ) -> None:
-    """Paint all handles; the one held or under the pointer says what it changes. ``ways`` : how each is seen to move, to the right and upwards."""
+    """Paint all handles; the one held or under the pointer says what it changes. ``ways`` : how each is seen
+    to move, to the right and upwards.
+    """
     painter.setFont(font(9.5))
     for handle in handles:
         x, y = places[handle.path]
         near = held is not None and held.path == handle.path
-        near = near or (held is None and hover is not None and np.hypot(x - hover.x(), y - hover.y()) < REACH + 3)
+        near = near or (
+            held is None and hover is not None and np.hypot(x - hover.x(), y - hover.y()) < REACH + 3
+        )
         painter.setPen(QPen(QColor(tokens.amber), 2))
         if handle.pull is not None:
             way = np.array([1.0, -1.0]) * ways[handle.path] * BAR

@@ -3,10 +3,21 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QSplitter, QTextBrowser, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QDialog,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QSplitter,
+    QTextBrowser,
+    QVBoxLayout,
+    QWidget,
+)
 
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.manual import anchors, manual_html
+
+ON_TOP = ("begin", "trust", "notes", "equations", "files", "tours", "values", "command-line")
 
 
 class Handbook(QDialog):
@@ -29,7 +40,8 @@ class Handbook(QDialog):
         self.text.setFont(font(10.5))
         self.set_tokens(tokens)
         for name, words in anchors():
-            item = QListWidgetItem(("" if name[0].isupper() or name in ("begin", "trust", "notes", "equations", "files", "tours", "values", "command-line") else "    ") + words)
+            on_top = name[0].isupper() or name in ON_TOP
+            item = QListWidgetItem(("" if on_top else "    ") + words)
             item.setData(Qt.ItemDataRole.UserRole, name)
             self.contents.addItem(item)
         self.contents.itemActivated.connect(lambda item: self.go_to(item.data(Qt.ItemDataRole.UserRole)))
@@ -45,7 +57,11 @@ class Handbook(QDialog):
 
     def set_tokens(self, tokens: Tokens) -> None:
         """Set the text in the colours of the theme."""
-        style = f"h1 {{ color: {tokens.amber}; font-size: 17pt; }} h2, h3 {{ color: {tokens.ink}; }} i {{ color: {tokens.soft}; }} td, th {{ padding: 3px 10px 3px 0; }} code {{ color: {tokens.teal}; }}"
+        style = (
+            f"h1 {{ color: {tokens.amber}; font-size: 17pt; }} h2, h3 {{ color: {tokens.ink}; }} i {{ "
+            f"color: {tokens.soft}; }} td, th {{ padding: 3px 10px 3px 0; }} code {{ color: {tokens.teal}; "
+            "}"
+        )
         document = self.text.document()
         assert document is not None
         document.setDefaultStyleSheet(style)

@@ -1,4 +1,6 @@
-"""What a run has kept besides its end: states in time, or the grids of an adapted solve; one is chosen on the bar."""
+"""What a run has kept besides its end: states in time, or the grids of an adapted solve; one is chosen on the
+bar.
+"""
 
 from __future__ import annotations
 
@@ -22,9 +24,15 @@ class History(QObject):
 
     chosen = pyqtSignal(object)
 
-    def __init__(self, archive: Archive, bar: TimeBar, parent: QObject) -> None:
+    def __init__(
+        self,
+        archive: Archive,
+        bar: TimeBar,
+        parent: QObject,
+    ) -> None:
         super().__init__(parent)
-        self.archive, self.bar = archive, bar
+        self.archive = archive
+        self.bar = bar
         self.variant = ""
         self._times: list[float] = []
         self._grids: list[dict[str, Any]] = []
@@ -35,21 +43,25 @@ class History(QObject):
         record = self.archive.records.get(variant)
         self.variant = variant
         self._times = self.archive.times(variant)
-        self._grids = record.cycles if record is not None and not self._times and len(record.cycles) > 1 else []
+        self._grids = (
+            record.cycles if record is not None and not self._times and len(record.cycles) > 1 else []
+        )
         unit = preferred("time", units)
         grids = [f"grid {k}: {grid['cells']:,} cells" for k, grid in enumerate(self._grids, 1)]
         self.bar.show_states([f"t = {show(time, 'time', unit)}" for time in self._times] or grids)
 
     def column(self, variant: str) -> tuple[str, dict[str, Any]] | None:
         """Give title and readings of the former grid shown, or None when the end of the run is."""
-        record, place = self.archive.records.get(variant), self.bar.slider.value()
+        record = self.archive.records.get(variant)
+        place = self.bar.slider.value()
         if record is None or variant != self.variant or not 0 <= place < len(self._grids) - 1:
             return None
         values = self._grids[place]["readings"]
         readings = {
-            key: {name: part for name, part in reading.items() if name not in ("grid_error", "grid_guess")} | {"value": values.get(key)}
+            key: {name: part for name, part in reading.items() if name not in ("grid_error", "grid_guess")}
+            | {"value": values.get(key)}
             for key, reading in record.readings.items()
-        }  # fmt: skip
+        }
         return f"grid {place + 1}", readings
 
     def _choose(self, place: int) -> None:

@@ -17,8 +17,10 @@ class Keeping(QObject):
 
     def __init__(self, document: Document, window: QWidget) -> None:
         super().__init__(window)
-        self.document, self.window = document, window
-        self.keeper, self.mark = DraftKeeper(), OpenMark()
+        self.document = document
+        self.window = window
+        self.keeper = DraftKeeper()
+        self.mark = OpenMark()
         self._print = ""
         self._warned = False
         document.changed.connect(lambda _: self.keep())
@@ -40,7 +42,10 @@ class Keeping(QObject):
         self._print = fingerprint(path) if path is not None else ""
         other = self.mark.set(path)
         if other and path is not None:
-            self.document.troubled.emit(f"{path.name} is open in another window too (process {other}). Save under another name, or what is saved last wins.")
+            self.document.troubled.emit(
+                f"{path.name} is open in another window too (process {other}). Save under another "
+                "name, or what is saved last wins."
+            )
 
     def changed_outside(self) -> bool:
         """Tell whether the file on disk is no longer the one that was opened or saved here."""
@@ -52,8 +57,14 @@ class Keeping(QObject):
         if not self.changed_outside():
             return True
         buttons = QMessageBox.StandardButton
-        words = "Another program has changed this file since it was opened here. Write over it? The other version is kept beside it as .bak."
-        return QMessageBox.question(self.window, "The file has changed", words, buttons.Save | buttons.Cancel) == buttons.Save
+        words = (
+            "Another program has changed this file since it was opened here. Write over it? The other "
+            "version is kept beside it as .bak."
+        )
+        return (
+            QMessageBox.question(self.window, "The file has changed", words, buttons.Save | buttons.Cancel)
+            == buttons.Save
+        )
 
     def recover(self) -> bool:
         """Offer the newest draft a killed program left behind; give whether it was taken."""
@@ -65,7 +76,9 @@ class Keeping(QObject):
         when = datetime.fromtimestamp(draft.kept).strftime("%d %B %H:%M")
         name = Path(draft.path).name if draft.path else draft.case.title or "a new case"
         words = f"The program ended without saving {name}, last edited on {when}. Go on with what was typed?"
-        answer = QMessageBox.question(self.window, "Unsaved work was found", words, buttons.Yes | buttons.No | buttons.Discard)
+        answer = QMessageBox.question(
+            self.window, "Unsaved work was found", words, buttons.Yes | buttons.No | buttons.Discard
+        )
         if answer == buttons.Yes:
             self.take(draft)
             return True

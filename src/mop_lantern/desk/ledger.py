@@ -19,12 +19,14 @@ BASE_TITLE = "As drawn"
 
 GRAVEST = ("fails", "caution", "holds")  # in this order they are told
 
+
 class LedgerPage(QWidget):
     """Paints readings, variants and the trust list.
 
     Signals
     -------
-    unit_chosen : dimension and unit; a click on a reading offers the units of its dimension. trust_asked : id of an item clicked.
+    unit_chosen : dimension and unit; a click on a reading offers the units of its dimension. trust_asked : id
+    of an item clicked.
     """
 
     unit_chosen = pyqtSignal(str, str)
@@ -45,11 +47,24 @@ class LedgerPage(QWidget):
         self.setObjectName("ledger")
         self.setToolTip("Click a reading to choose its unit, an item of the trust list to read what it means")
 
-    def show_all(self, columns: list[str], readings: dict[str, dict[str, Any]], stale: set[str], trust: list[dict[str, Any]], variant: str, units: dict[str, str]) -> None:
+    def show_all(
+        self,
+        columns: list[str],
+        readings: dict[str, dict[str, Any]],
+        stale: set[str],
+        trust: list[dict[str, Any]],
+        variant: str,
+        units: dict[str, str],
+    ) -> None:
         """Show readings by variant (id, "" the base), which of them are out of date, and a trust list."""
-        self.columns, self.readings, self.stale = columns, readings, stale
-        self.trust = sorted(trust, key=lambda item: GRAVEST.index(item["verdict"]) if item["verdict"] in GRAVEST else 0)
-        self.variant, self.units = variant, units
+        self.columns = columns
+        self.readings = readings
+        self.stale = stale
+        self.trust = sorted(
+            trust, key=lambda item: GRAVEST.index(item["verdict"]) if item["verdict"] in GRAVEST else 0
+        )
+        self.variant = variant
+        self.units = units
         self.titles = {}
         for column in columns:
             for key, reading in readings.get(column, {}).items():
@@ -96,10 +111,16 @@ class LedgerPage(QWidget):
         if base is None or own is None or column == "" or not base:
             return ""
         change = 100 * (own - base) / abs(base)
-        return f"{'+' if change >= 0 else '−'}{abs(change):.1f} %" if abs(change) < 1000 else f"×{own / base:.3g}"
+        return (
+            f"{'+' if change >= 0 else '−'}{abs(change):.1f} %"
+            if abs(change) < 1000
+            else f"×{own / base:.3g}"
+        )
 
     def band_words(self, key: str, column: str) -> str:
-        """Give the grid error of a value, as ± per cent, where it is known, or what was guessed of it where that is much."""
+        """Give the grid error of a value, as ± per cent, where it is known, or what was guessed of it where
+        that is much.
+        """
         band = self.readings.get(column, {}).get(key, {}).get("grid_error")
         if band:
             return f"grid ± {100 * (band.get('band') or band['index']):.1f} %"
@@ -112,7 +133,15 @@ class LedgerPage(QWidget):
         rows = ["\t".join(head)]
         for key, (title, dimension) in self.titles.items():
             unit = preferred(dimension, self.units)
-            rows.append("\t".join([title, unit, *(self.value_words(key, column).replace("−", "-") for column in self.columns)]))
+            rows.append(
+                "\t".join(
+                    [
+                        title,
+                        unit,
+                        *(self.value_words(key, column).replace("−", "-") for column in self.columns),
+                    ]
+                )
+            )
         rows += [f"{item['verdict']}\t{item['text']}" for item in self.trust]
         return "\n".join(rows)
 
@@ -120,8 +149,15 @@ class LedgerPage(QWidget):
         """Room for all rows."""
         metrics = QFontMetrics(font(10))
         width = max(self.width(), 220) - 40
-        trust = sum(metrics.boundingRect(QRect(0, 0, width, 999), int(Qt.TextFlag.TextWordWrap), t["text"]).height() + 7 for t in self.trust)
-        return QSize(260, 44 + ROW * len(self.titles) + 40 + trust + 20 + (34 + 19 * len(self.grid) if self.grid else 0))
+        trust = sum(
+            metrics.boundingRect(QRect(0, 0, width, 999), int(Qt.TextFlag.TextWordWrap), t["text"]).height()
+            + 7
+            for t in self.trust
+        )
+        return QSize(
+            260,
+            44 + ROW * len(self.titles) + 40 + trust + 20 + (34 + 19 * len(self.grid) if self.grid else 0),
+        )
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint everything."""
@@ -136,7 +172,11 @@ class LedgerPage(QWidget):
             painter.setPen(QColor(t.soft))
             painter.setFont(font(10))
             area = QRect(10, y, self.width() - 20, 80)
-            painter.drawText(area, int(Qt.TextFlag.TextWordWrap), "Nothing is solved yet. Press Solve (Ctrl+Return) to fill this ledger.")
+            painter.drawText(
+                area,
+                int(Qt.TextFlag.TextWordWrap),
+                "Nothing is solved yet. Press Solve (Ctrl+Return) to fill this ledger.",
+            )
             painter.end()
             return
         y = self._paint_readings(painter, y)
@@ -162,7 +202,11 @@ class LedgerPage(QWidget):
                 f"cell size {sizes}",
                 f"least square face {report['worst_angle']:.0f}° off",
                 f"neighbours differ up to {report['volume_ratio']:.1f} times",
-                *([f"adapted: {' → '.join(f'{count:,}' for count in cycles[-4:])}"] if len(cycles) > 1 else []),
+                *(
+                    [f"adapted: {' → '.join(f'{count:,}' for count in cycles[-4:])}"]
+                    if len(cycles) > 1
+                    else []
+                ),
             ]
         self.setMinimumHeight(self.sizeHint().height())
         self.update()
@@ -174,9 +218,15 @@ class LedgerPage(QWidget):
         for k, column in enumerate(self.columns):
             cell = QRect(8 + k * wide, y, wide - 4, 18)
             if column == self.variant:
-                painter.fillRect(QRect(8 + k * wide, y - 2, wide - 2, 22 + ROW * len(self.titles)), QColor(t.value))
+                painter.fillRect(
+                    QRect(8 + k * wide, y - 2, wide - 2, 22 + ROW * len(self.titles)), QColor(t.value)
+                )
             painter.setPen(QColor(t.ink))
-            painter.drawText(cell, int(Qt.AlignmentFlag.AlignRight), (column or BASE_TITLE) + ("*" if column in self.stale else ""))
+            painter.drawText(
+                cell,
+                int(Qt.AlignmentFlag.AlignRight),
+                (column or BASE_TITLE) + ("*" if column in self.stale else ""),
+            )
         y += 22
         for key, (title, dimension) in self.titles.items():
             painter.setPen(QColor(t.line))
@@ -185,15 +235,27 @@ class LedgerPage(QWidget):
             painter.setFont(font(9.5))
             unit = preferred(dimension, self.units)
             heading = title + (f", {pretty_unit(unit)}" if unit else "")
-            painter.drawText(QRect(10, y + 1, self.width() - 18, 16), int(Qt.AlignmentFlag.AlignLeft), QFontMetrics(font(9.5)).elidedText(heading, Qt.TextElideMode.ElideRight, self.width() - 18))
+            painter.drawText(
+                QRect(10, y + 1, self.width() - 18, 16),
+                int(Qt.AlignmentFlag.AlignLeft),
+                QFontMetrics(font(9.5)).elidedText(heading, Qt.TextElideMode.ElideRight, self.width() - 18),
+            )
             for k, column in enumerate(self.columns):
                 painter.setPen(QColor(t.soft if column in self.stale else t.ink))
                 painter.setFont(font(10.5))
-                painter.drawText(QRect(8 + k * wide, y + 14, wide - 4, 17), int(Qt.AlignmentFlag.AlignRight), self.value_words(key, column))
+                painter.drawText(
+                    QRect(8 + k * wide, y + 14, wide - 4, 17),
+                    int(Qt.AlignmentFlag.AlignRight),
+                    self.value_words(key, column),
+                )
                 painter.setPen(QColor(t.teal))
                 painter.setFont(font(8.5))
                 below = QRect(8 + k * wide, y + 30, wide - 4, 14)
-                words = "  ".join(part for part in (self.difference_words(key, column), self.band_words(key, column)) if part)
+                words = "  ".join(
+                    part
+                    for part in (self.difference_words(key, column), self.band_words(key, column))
+                    if part
+                )
                 if QFontMetrics(font(8.5)).horizontalAdvance(words) > wide:
                     words = self.difference_words(key, column) or self.band_words(key, column)
                 painter.drawText(below, int(Qt.AlignmentFlag.AlignRight), words)
@@ -219,14 +281,26 @@ class LedgerPage(QWidget):
         for item in self.trust:
             area = QRect(30, y, self.width() - 40, 999)
             box = metrics.boundingRect(area, int(Qt.TextFlag.TextWordWrap), item["text"])
-            colour = {"holds": t.teal, "caution": t.caution, "fails": t.blocked}[item["verdict"]]
+            colour = {
+                "holds": t.teal,
+                "caution": t.caution,
+                "fails": t.blocked,
+            }[item["verdict"]]
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QColor(colour))
             middle = QPointF(17, y + 9)
             if item["verdict"] == "holds":
                 painter.drawEllipse(middle, 4, 4)
             elif item["verdict"] == "caution":
-                painter.drawPolygon(QPolygonF([middle + QPointF(-6, 5), middle + QPointF(6, 5), middle + QPointF(0, -6)]))
+                painter.drawPolygon(
+                    QPolygonF(
+                        [
+                            middle + QPointF(-6, 5),
+                            middle + QPointF(6, 5),
+                            middle + QPointF(0, -6),
+                        ]
+                    )
+                )
             else:
                 painter.drawRect(QRect(11, y + 3, 12, 12))
             painter.setPen(QColor(t.ink if item["verdict"] == "holds" else colour))
@@ -245,7 +319,9 @@ class Ledger(QScrollArea):
         self.grid_error = QPushButton("Grid error of the readings")
         self.grid_error.setProperty("plain", "true")
         self.grid_error.setObjectName("grid-error")
-        self.grid_error.setToolTip("Solve on two coarser grids too and show a band on every reading (Celik et al. 2008)")
+        self.grid_error.setToolTip(
+            "Solve on two coarser grids too and show a band on every reading (Celik et al. 2008)"
+        )
         holder = QWidget()
         layout = QVBoxLayout(holder)
         layout.setContentsMargins(0, 0, 0, 0)

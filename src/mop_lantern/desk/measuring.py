@@ -1,4 +1,6 @@
-"""Measured data beside the model: points on the profile or trace they belong to, error figures, fitting, export."""
+"""Measured data beside the model: points on the profile or trace they belong to, error figures, fitting,
+export.
+"""
 
 from __future__ import annotations
 
@@ -19,15 +21,30 @@ from mop_lantern.errors import FileError
 from mop_lantern.results import deviation, fit, profile, write_comparison
 from mop_lantern.units import UnitFault, preferred, read, show
 
-FITS = {"Fit scale": "scale", "Fit shift": "shift", "Fit scale and shift": "both", "Fit shift along": "along", "Undo shift and scale": ""}
+FITS = {
+    "Fit scale": "scale",
+    "Fit shift": "shift",
+    "Fit scale and shift": "both",
+    "Fit shift along": "along",
+    "Undo shift and scale": "",
+}
 
 
 class Measuring(QObject):
     """Joins measured data, stored answers and the traces."""
 
-    def __init__(self, document: Document, archive: Archive, traces: Traces, window: QWidget) -> None:
+    def __init__(
+        self,
+        document: Document,
+        archive: Archive,
+        traces: Traces,
+        window: QWidget,
+    ) -> None:
         super().__init__(window)
-        self.document, self.archive, self.traces, self.window = document, archive, traces, window
+        self.document = document
+        self.archive = archive
+        self.traces = traces
+        self.window = window
 
     def resolved(self, key: str) -> Numbers | None:
         """Give measured data with their numbers worked out, or None while something in them is wrong."""
@@ -53,13 +70,22 @@ class Measuring(QObject):
         """Give the dimension of what was measured."""
         case = self.document.shown
         if numbers.kind == "profile":
-            return quantities(case)[numbers.of][1] if case is not None and numbers.of in quantities(case) else "number"
+            return (
+                quantities(case)[numbers.of][1]
+                if case is not None and numbers.of in quantities(case)
+                else "number"
+            )
         record = self.archive.records.get(self.document.variant)
-        return record.readings[numbers.of]["dimension"] if record is not None and numbers.of in record.readings else "number"
+        return (
+            record.readings[numbers.of]["dimension"]
+            if record is not None and numbers.of in record.readings
+            else "number"
+        )
 
     def curve(self, numbers: Numbers) -> tuple[Any, Any] | None:
         """Give the model's curve the data belong to, SI."""
-        record, answer = self.archive.records.get(self.document.variant), self.archive.answer(self.document.variant)
+        record = self.archive.records.get(self.document.variant)
+        answer = self.archive.answer(self.document.variant)
         if numbers.kind == "trace":
             columns = record.traces if record is not None else {}
             if "time" not in columns or numbers.of not in columns:
@@ -94,9 +120,15 @@ class Measuring(QObject):
         self.traces.measured = shown
         self.traces.redraw()
 
-    def words(self, numbers: Numbers, x: Any, y: Any) -> str:
+    def words(
+        self,
+        numbers: Numbers,
+        x: Any,
+        y: Any,
+    ) -> str:
         """Give the error figures in words."""
-        curve, case = self.curve(numbers), self.document.shown
+        curve = self.curve(numbers)
+        case = self.document.shown
         off = deviation(x, y, *curve) if curve is not None else None
         if off is None or case is None:
             return "no model curve to compare with yet"
@@ -124,24 +156,44 @@ class Measuring(QObject):
         if numbers is None:
             return False
         if not what:
-            return self.document.edit({f"{path}.scale": "1", f"{path}.shift": "0", f"{path}.along": "0"}, "fit")
+            return self.document.edit(
+                {
+                    f"{path}.scale": "1",
+                    f"{path}.shift": "0",
+                    f"{path}.along": "0",
+                },
+                "fit",
+            )
         curve = self.curve(numbers)
         if curve is None:
             self.document.troubled.emit("There is no model curve to fit to: solve first.")
             return False
         x, y = self.points(numbers, raw=True)
         unit_x = read(f"1 {numbers.along_unit}", "length" if numbers.kind == "profile" else "time")
-        unit_y = 1.0 if self.dimension(numbers) == "temperature" else read(f"1 {numbers.unit}", self.dimension(numbers))
+        unit_y = (
+            1.0
+            if self.dimension(numbers) == "temperature"
+            else read(f"1 {numbers.unit}", self.dimension(numbers))
+        )
         try:
             scale, shift, along = fit(x, y, *curve, what)
         except ValueError as problem:
             self.document.troubled.emit(f"Nothing was fitted: {problem}")
             return False
-        return self.document.edit({f"{path}.scale": f"{scale:.6g}", f"{path}.shift": f"{shift / unit_y:.6g}", f"{path}.along": f"{along / unit_x:.6g}"}, "fit")
+        return self.document.edit(
+            {
+                f"{path}.scale": f"{scale:.6g}",
+                f"{path}.shift": f"{shift / unit_y:.6g}",
+                f"{path}.along": f"{along / unit_x:.6g}",
+            },
+            "fit",
+        )
 
     def ask_export(self) -> None:
         """Ask for a file and write curves and points together."""
-        name, _ = QFileDialog.getSaveFileName(self.window, "Export curves and points", "comparison.csv", "CSV (*.csv)")
+        name, _ = QFileDialog.getSaveFileName(
+            self.window, "Export curves and points", "comparison.csv", "CSV (*.csv)"
+        )
         if name:
             self.document.troubled.emit(self.export(Path(name)))
 

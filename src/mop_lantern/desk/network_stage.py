@@ -25,12 +25,18 @@ class NetworkStage(QWidget):
         layout.setSpacing(0)
         strip = QHBoxLayout()
         strip.setContentsMargins(8, 4, 8, 4)
-        self.figure = self._menu("Runs show", lambda: list(RUN_FIGURES.items()), lambda key: setattr(self.view, "figure", key))
-        self.at_node = self._menu("Nodes show", self._node_figures, lambda key: setattr(self.view, "at_node", key))
+        self.figure = self._menu(
+            "Runs show", lambda: list(RUN_FIGURES.items()), lambda key: setattr(self.view, "figure", key)
+        )
+        self.at_node = self._menu(
+            "Nodes show", self._node_figures, lambda key: setattr(self.view, "at_node", key)
+        )
         self.pace = 60.0
         self.operate = QPushButton("Operate")
         self.operate.setCheckable(True)
-        self.operate.setToolTip("Let the network run by the clock and work its valves, pumps and set points meanwhile")
+        self.operate.setToolTip(
+            "Let the network run by the clock and work its valves, pumps and set points meanwhile"
+        )
         self.speed = QPushButton()
         self.speed.setToolTip("How much faster than the clock it runs")
         self._offer_paces()
@@ -55,9 +61,17 @@ class NetworkStage(QWidget):
     def _node_figures(self) -> list[tuple[str, tuple[str, str]]]:
         """Give what nodes can show: figures, and the share of every species."""
         species = self.view.case.network.species if self.view.case is not None else {}
-        return [*NODE_FIGURES.items(), *((f"share.{key}", self.view.node_figure(f"share.{key}")) for key in species)]
+        return [
+            *NODE_FIGURES.items(),
+            *((f"share.{key}", self.view.node_figure(f"share.{key}")) for key in species),
+        ]
 
-    def _menu(self, tip: str, figures: Callable[[], list[tuple[str, tuple[str, str]]]], choose: Callable[[str], None]) -> QPushButton:
+    def _menu(
+        self,
+        tip: str,
+        figures: Callable[[], list[tuple[str, tuple[str, str]]]],
+        choose: Callable[[str], None],
+    ) -> QPushButton:
         button = QPushButton("")
         button.setToolTip(tip)
 
@@ -94,7 +108,8 @@ class NetworkStage(QWidget):
         self.knob = QWidget()
         row = QHBoxLayout(self.knob)
         row.setContentsMargins(12, 2, 12, 6)
-        self.knob_name, self.knob_value = QLabel(""), QLabel("")
+        self.knob_name = QLabel("")
+        self.knob_value = QLabel("")
         self.slider = QSlider(Qt.Orientation.Horizontal)
         self.slider.setObjectName("network:slider")
         self.slider.setAccessibleName("Opening or speed of what was clicked")
@@ -105,7 +120,12 @@ class NetworkStage(QWidget):
         self.knob.setVisible(False)
         return self.knob
 
-    def show_knob(self, name: str, value: int, most: int) -> None:
+    def show_knob(
+        self,
+        name: str,
+        value: int,
+        most: int,
+    ) -> None:
         """Offer the slider for a thing, or hide it when the name is empty."""
         self.knob.setVisible(bool(name))
         self.slider.blockSignals(True)
@@ -119,7 +139,10 @@ class NetworkStage(QWidget):
         """Say on the strip what is shown, and in which unit."""
         if self.view.at_node not in dict(self._node_figures()):
             self.view.at_node = "pressure"
-        for button, (words, dimension) in ((self.figure, RUN_FIGURES[self.view.figure]), (self.at_node, self.view.node_figure())):
+        for button, (words, dimension) in (
+            (self.figure, RUN_FIGURES[self.view.figure]),
+            (self.at_node, self.view.node_figure()),
+        ):
             unit = preferred(dimension, self.view.units)
             button.setText(f"{words.capitalize()}{', ' + pretty_unit(unit) if unit else ''} ▾")
         self.view.update()

@@ -1,4 +1,6 @@
-"""Joins the schematic with document, sheet, archive and engine: live figures, and networks worked while they run."""
+"""Joins the schematic with document, sheet, archive and engine: live figures, and networks worked while they
+run.
+"""
 
 from __future__ import annotations
 
@@ -17,11 +19,18 @@ from mop_lantern.desk.sheet import Sheet
 from mop_lantern.judge import Working
 from mop_lantern.results import runs_folder
 
-KNOBS = {"opening": 100, "speed": 150, "position": 100, "dirt": 100}  # what a slider turns, and its largest value in per cent
+KNOBS = {
+    "opening": 100,
+    "speed": 150,
+    "position": 100,
+    "dirt": 100,
+}  # what a slider turns, and its largest value in per cent
 
 
 def knob_of(case: Case, path: str) -> tuple[str, int, int] | None:
-    """Give what a slider may turn at a component: path, value and largest value in per cent; a parameter where one stands there."""
+    """Give what a slider may turn at a component: path, value and largest value in per cent; a parameter
+    where one stands there.
+    """
     for name, most in KNOBS.items():
         text = value_at(case, f"{path}.{name}")
         if not isinstance(text, str):
@@ -31,7 +40,9 @@ def knob_of(case: Case, path: str) -> tuple[str, int, int] | None:
             where = f"parameters.{text.strip()[1:].strip()}.value"
             text = value_at(case, where)
         try:
-            share = float(str(text).replace("%", "").strip().replace(",", ".")) * (1 if "%" in str(text) else 100)
+            share = float(str(text).replace("%", "").strip().replace(",", ".")) * (
+                1 if "%" in str(text) else 100
+            )
         except ValueError:
             continue
         return where, round(share), most
@@ -39,19 +50,34 @@ def knob_of(case: Case, path: str) -> tuple[str, int, int] | None:
 
 
 class Networking(QObject):
-    """What happens in a network is shown as soon as it is reviewed, so while the case is written; or as it runs.
+    """What happens in a network is shown as soon as it is reviewed, so while the case is written; or as it
+    runs.
 
     Signals
     -------
-    began : the network runs by the clock from now on. figures : what is shown of the network at work, or None.
+    began : the network runs by the clock from now on. figures : what is shown of the network at work, or
+    None.
     """
 
     began = pyqtSignal()
     figures = pyqtSignal(object)
 
-    def __init__(self, document: Document, archive: Archive, engine: Engine, stage: NetworkStage, sheet: Sheet, prepare: Callable[[str], None], parent: QObject) -> None:
+    def __init__(
+        self,
+        document: Document,
+        archive: Archive,
+        engine: Engine,
+        stage: NetworkStage,
+        sheet: Sheet,
+        prepare: Callable[[str], None],
+        parent: QObject,
+    ) -> None:
         super().__init__(parent)
-        self.document, self.archive, self.engine, self.stage, self.sheet = document, archive, engine, stage, sheet
+        self.document = document
+        self.archive = archive
+        self.engine = engine
+        self.stage = stage
+        self.sheet = sheet
         self._prepare = prepare
         self.live: Working | None = None
         self.operating = False
@@ -78,14 +104,23 @@ class Networking(QObject):
 
     def show(self) -> None:
         """Show the network of the variant chosen, with the newest figures there are."""
-        case, review = self.document.shown, self.document.review
+        case = self.document.shown
+        review = self.document.review
         if case is None or not self.on:
             self.figures.emit(None)
             return
         variant = self.document.variant
-        ended = self.archive.working(variant) if self.in_time and self.document.case is not None and not self.archive.stale(self.document.case, variant) else None
+        ended = (
+            self.archive.working(variant)
+            if self.in_time
+            and self.document.case is not None
+            and not self.archive.stale(self.document.case, variant)
+            else None
+        )
         now = review.working if review is not None and review.case == case else None
-        before = self.stage.view.working if review is None or review.case != case else None  # until the review is there, nothing flickers
+        before = (
+            self.stage.view.working if review is None or review.case != case else None
+        )  # until the review is there, nothing flickers
         self.stage.view.show_case(case, self.live or ended or now or before or self.archive.working(variant))
         self.figures.emit(self.stage.view.working)
         self.stage.show_units()
@@ -98,7 +133,13 @@ class Networking(QObject):
             self._prepare(document.variant)
             self.show()
             self.began.emit()
-            self.engine.solve(document.case.as_data(), document.variant, runs_folder(document.path), False, pace=self.stage.pace)
+            self.engine.solve(
+                document.case.as_data(),
+                document.variant,
+                runs_folder(document.path),
+                False,
+                pace=self.stage.pace,
+            )
         elif not on and self.operating:
             self.engine.stop()
 
@@ -124,7 +165,13 @@ class Networking(QObject):
         for path in paths:
             value = value_at(self.document.shown, path)
             if path.startswith(("network.runs.", "network.nodes.", "parameters.")) and isinstance(value, str):
-                self.engine.send({"do": "work", "path": path, "value": value})
+                self.engine.send(
+                    {
+                        "do": "work",
+                        "path": path,
+                        "value": value,
+                    }
+                )
 
     def _choose(self, path: str) -> None:
         """Go to the line of what was clicked, and offer its slider."""
@@ -132,7 +179,12 @@ class Networking(QObject):
         case = self.document.shown
         self._knob = knob_of(case, path) if case is not None and ".parts." in path else None
         name = path.removeprefix("network.runs.").replace(".parts.", ".")
-        self.stage.show_knob(f"{name}, {self._knob[0].rsplit('.', 1)[1] if not self._knob[0].endswith('value') else self._knob[0].split('.')[1]}" if self._knob else "", *(self._knob[1:] if self._knob else (0, 100)))
+        if self._knob is None:
+            self.stage.show_knob("", 0, 100)
+            return
+        turned = self._knob[0]
+        turned = turned.split(".")[1] if turned.endswith("value") else turned.rsplit(".", 1)[1]
+        self.stage.show_knob(f"{name}, {turned}", *self._knob[1:])
 
     def _show_planned(self, planned: dict[str, str]) -> None:
         """Let the slider stand where an operation has put its value."""

@@ -24,9 +24,18 @@ class Row(QWidget):
     hovered = pyqtSignal(str)
     remove = pyqtSignal(str)
 
-    def __init__(self, line: Line, offers: Offers, commit: Commit, tokens: Tokens, parent: QWidget) -> None:
+    def __init__(
+        self,
+        line: Line,
+        offers: Offers,
+        commit: Commit,
+        tokens: Tokens,
+        parent: QWidget,
+    ) -> None:
         super().__init__(parent)
-        self.line, self.tokens, self.level = line, tokens, ""
+        self.line = line
+        self.tokens = tokens
+        self.level = ""
         self.notes: list[tuple[str, str]] = []
         self.base: dict[str, str] = {}
         self._remedies: list[QPushButton] = []
@@ -63,8 +72,15 @@ class Row(QWidget):
         self.setAccessibleName(line.text())
         return True
 
-    def set_notes(self, notes: list[tuple[str, str, str, dict[str, Any]]], wrong: set[str], base: dict[str, str]) -> None:
-        """Set the notes (level, text, remedy, edits), the paths at fault, and base values of slots a variant changed."""
+    def set_notes(
+        self,
+        notes: list[tuple[str, str, str, dict[str, Any]]],
+        wrong: set[str],
+        base: dict[str, str],
+    ) -> None:
+        """Set the notes (level, text, remedy, edits), the paths at fault, and base values of slots a variant
+        changed.
+        """
         self.notes = [(level, text) for level, text, _, _ in notes]
         self.base = base
         order = ("ready", "caution", "blocked")
@@ -82,7 +98,9 @@ class Row(QWidget):
                 button.show()
                 self._remedies.append(button)
         for path, editor in self.editors.items():
-            state = "true" if any(fault == path or fault.startswith(path + ".") for fault in wrong) else "false"
+            state = (
+                "true" if any(fault == path or fault.startswith(path + ".") for fault in wrong) else "false"
+            )
             if editor.property("wrong") != state:
                 editor.setProperty("wrong", state)
                 editor.style().unpolish(editor)
@@ -92,13 +110,16 @@ class Row(QWidget):
         """Place words, editors and notes for a width; give the height."""
         metrics = QFontMetrics(font())
         bold = QFontMetrics(font(bold=True))
-        x, y, right = MARGIN, 3, width - 22
+        x = MARGIN
+        y = 3
+        right = width - 22
         self._words = []
 
         def place(needed: int) -> int:
             nonlocal x, y
             if x + needed > right and x > MARGIN:
-                x, y = MARGIN, y + HIGH
+                x = MARGIN
+                y = y + HIGH
             at = x
             x += needed
             return at
@@ -132,7 +153,13 @@ class Row(QWidget):
         self.setFixedHeight(y + 3)
         return y + 3
 
-    def _note_base(self, slot: Slot, metrics: QFontMetrics, place: Any, y: int) -> None:
+    def _note_base(
+        self,
+        slot: Slot,
+        metrics: QFontMetrics,
+        place: Any,
+        y: int,
+    ) -> None:
         if slot.path in self.base:
             words = f"(was {self.base[slot.path]})"
             wide = metrics.horizontalAdvance(words)
@@ -169,7 +196,11 @@ class Row(QWidget):
             painter.setPen(QColor(tokens.soft if word.startswith("(was") else tokens.ink))
             painter.drawText(rect, int(Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextDontClip), word)
         painter.setFont(font(9.5))
-        colours = {"ready": tokens.soft, "caution": tokens.caution, "blocked": tokens.blocked}
+        colours = {
+            "ready": tokens.soft,
+            "caution": tokens.caution,
+            "blocked": tokens.blocked,
+        }
         for rect, level, text in self._note_rects:
             painter.setPen(QColor(colours[level]))
             painter.drawText(rect, int(Qt.TextFlag.TextWordWrap), text)
@@ -177,7 +208,9 @@ class Row(QWidget):
         painter.end()
 
     def _paint_mark(self, painter: QPainter, colours: dict[str, str]) -> None:
-        """A dot for ready, a rising triangle for caution, a barred square for blocked: shape first, colour second."""
+        """A dot for ready, a rising triangle for caution, a barred square for blocked: shape first, colour
+        second.
+        """
         if not self.level:
             return
         painter.setPen(Qt.PenStyle.NoPen)
@@ -186,7 +219,15 @@ class Row(QWidget):
         if self.level == "ready":
             painter.drawEllipse(QPointF(x, y), 3.0, 3.0)
         elif self.level == "caution":
-            painter.drawPolygon(QPolygonF([QPointF(x - 6, y + 5), QPointF(x + 6, y + 5), QPointF(x, y - 6)]))
+            painter.drawPolygon(
+                QPolygonF(
+                    [
+                        QPointF(x - 6, y + 5),
+                        QPointF(x + 6, y + 5),
+                        QPointF(x, y - 6),
+                    ]
+                )
+            )
         else:
             painter.drawRect(QRect(6, 8, 12, 12))
             painter.fillRect(QRect(8, 13, 8, 2), QColor(self.tokens.paper))

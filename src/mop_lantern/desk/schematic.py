@@ -30,6 +30,8 @@ from mop_lantern.desk import gauges
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.judge import Working
 from mop_lantern.judge.working import NODE_FIGURES, PART_FIGURES, RUN_FIGURES
+from mop_lantern.network.component import Component
+from mop_lantern.network.node import Node
 from mop_lantern.scene.diagram import Diagram, laid_out
 from mop_lantern.scene.maps import tables
 from mop_lantern.units import preferred, show
@@ -54,22 +56,27 @@ def path_of(symbol: str) -> QPainterPath:
             path.quadTo(n[0], n[1], n[2], n[3])
         elif letter == "A":  # half circles only: from the present point to the one named
             here = path.currentPosition()
-            middle, radius = QPointF((here.x() + n[5]) / 2, (here.y() + n[6]) / 2), n[0]
+            middle = QPointF((here.x() + n[5]) / 2, (here.y() + n[6]) / 2)
+            radius = n[0]
             start = float(np.degrees(np.arctan2(-(here.y() - middle.y()), here.x() - middle.x())))
-            path.arcTo(QRectF(middle.x() - radius, middle.y() - radius, 2 * radius, 2 * radius), start, -180.0)
+            path.arcTo(
+                QRectF(middle.x() - radius, middle.y() - radius, 2 * radius, 2 * radius), start, -180.0
+            )
         else:
             path.closeSubpath()
     return path
 
 
 class Schematic(QWidget):
-    """A network drawn by symbols. Drag the ground to pan, a node to move it, turn the wheel to zoom; F shows everything.
+    """A network drawn by symbols. Drag the ground to pan, a node to move it, turn the wheel to zoom; F shows
+    everything.
 
     Signals
     -------
-    chosen : path of what was clicked. placed : nodes and where they stand now, after a drag. gauged : where gauges stand after one.
-    asked : path of what a menu is asked for (gauge.KEY for a gauge) and where. drawn : node a run was drawn from, node it leads to or an empty
-    text, and the place then.
+    chosen : path of what was clicked. placed : nodes and where they stand now, after a drag. gauged : where
+    gauges stand after one.
+    asked : path of what a menu is asked for (gauge.KEY for a gauge) and where. drawn : node a run was drawn
+    from, node it leads to or an empty text, and the place then.
     """
 
     chosen = pyqtSignal(str)
@@ -86,17 +93,20 @@ class Schematic(QWidget):
         self.diagram = Diagram({}, {})
         self.figure, self.at_node = "volume_flow", "pressure"
         self.units: dict[str, str] = {}
-        self.scale, self.shift = 20.0, QPointF(0, 0)
+        self.scale = 20.0
+        self.shift = QPointF(0, 0)
         self.lit = ""
         self._symbols: dict[str, QPainterPath] = {}
         self.pinned: dict[str, tuple[float, float]] = {}
         self.from_node = ""  # where a run is being drawn from
         self._here = QPointF()
-        self._gauge, self._grip = "", QPointF()
+        self._gauge = ""
+        self._grip = QPointF()
         self._grabbed: str | None = None
         self._pressed: QPoint | None = None
         self._moved: dict[str, tuple[float, float]] = {}
-        self._dragging, self._last = False, QPoint()
+        self._dragging = False
+        self._last = QPoint()
         self._fitted = False
         self._largest: tuple[Working | None, float] = (None, 0.0)  # kg/s of all runs, of what is shown
         self._drawn: Any = None
@@ -106,21 +116,37 @@ class Schematic(QWidget):
         self.setMinimumSize(200, 150)
         self.setAccessibleName("Schematic of the network")
 
-    # --- what is shown --------------------------------------------------------------------------------------------
+    # --- what is shown
+    # --------------------------------------------------------------------------------------------
 
     def show_case(self, case: Case, working: Working | None) -> None:
         """Show a network, with what happens in it when that is known."""
         network = case.network
         before = set(self.diagram.nodes), set(self.diagram.lines)
-        self.case, self.units = case, case.units
+        self.case = case
+        self.units = case.units
         self.working = working if working is not None and set(working.runs) == set(network.runs) else None
-        kinds: Any = discover("mop_lantern.network.components") | discover("mop_lantern.network.nodes")
+        kinds = discover("mop_lantern.network.components", Component) | discover(
+            "mop_lantern.network.nodes", Node
+        )
         self._symbols = {name: path_of(kind.symbol) for name, kind in kinds.items()}
         places = case.views.get("places", {})
-        self._moved = {key: (float(place[0]), float(place[1])) for key, place in places.items() if key in network.nodes} if isinstance(places, dict) else {}
+        self._moved = (
+            {key: (float(place[0]), float(place[1])) for key, place in places.items() if key in network.nodes}
+            if isinstance(places, dict)
+            else {}
+        )
         pins = case.views.get("gauges", {})
-        self.pinned = {key: (float(place[0]), float(place[1])) for key, place in pins.items() if key in case.readings} if isinstance(pins, dict) else {}
-        ends = {key: (run.start, run.end) for key, run in network.runs.items() if run.start in network.nodes and run.end in network.nodes}
+        self.pinned = (
+            {key: (float(place[0]), float(place[1])) for key, place in pins.items() if key in case.readings}
+            if isinstance(pins, dict)
+            else {}
+        )
+        ends = {
+            key: (run.start, run.end)
+            for key, run in network.runs.items()
+            if run.start in network.nodes and run.end in network.nodes
+        }
         self._lay(ends)
         if not self._fitted or before != (set(self.diagram.nodes), set(self.diagram.lines)):
             self.fit()
@@ -136,8 +162,12 @@ class Schematic(QWidget):
         """Show everything."""
         x0, y0, x1, y1 = self.diagram.size
         room = max(self.height() - LEGEND, 50)
-        self.scale = float(np.clip(min((self.width() - EDGE) / max(x1 - x0, 1e-9), room / max(y1 - y0, 1e-9)), 1.0, 34.0))
-        self.shift = QPointF(self.width() / 2 - self.scale * (x0 + x1) / 2, room / 2 - self.scale * (y0 + y1) / 2)
+        self.scale = float(
+            np.clip(min((self.width() - EDGE) / max(x1 - x0, 1e-9), room / max(y1 - y0, 1e-9)), 1.0, 34.0)
+        )
+        self.shift = QPointF(
+            self.width() / 2 - self.scale * (x0 + x1) / 2, room / 2 - self.scale * (y0 + y1) / 2
+        )
         self._fitted = True
         self.update()
 
@@ -153,7 +183,8 @@ class Schematic(QWidget):
     def _place(self, pixel: QPointF) -> tuple[float, float]:
         return (pixel.x() - self.shift.x()) / self.scale, (pixel.y() - self.shift.y()) / self.scale
 
-    # --- painting -------------------------------------------------------------------------------------------------
+    # --- painting
+    # -------------------------------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint lines, symbols, nodes, then words."""
@@ -163,14 +194,22 @@ class Schematic(QWidget):
         if not self.diagram.nodes:
             painter.setPen(QColor(self.tokens.soft))
             painter.setFont(font(11))
-            painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignCenter), "Add nodes and runs on the sheet.")
+            painter.drawText(
+                self.rect(), int(Qt.AlignmentFlag.AlignCenter), "Add nodes and runs on the sheet."
+            )
             painter.end()
             return
         low, high, inks = self._inks()
         for run, line in self.diagram.lines.items():
             self._paint_run(painter, run, line, inks.get(run, QColor(self.tokens.ink)))
         for item in self.diagram.symbols:
-            self._paint_symbol(painter, item.name, item.at, item.turn, inks.get(item.name.split(".")[0], QColor(self.tokens.ink)))
+            self._paint_symbol(
+                painter,
+                item.name,
+                item.at,
+                item.turn,
+                inks.get(item.name.split(".")[0], QColor(self.tokens.ink)),
+            )
         for node, place in self.diagram.nodes.items():
             self._paint_node(painter, node, place)
         self._paint_words(painter)
@@ -186,8 +225,13 @@ class Schematic(QWidget):
         """Give the range of the figure shown, and the colour of every run."""
         if self.working is None:
             return 0.0, 1.0, {}
-        values = {run: abs(figures[self.figure]) for run, figures in self.working.runs.items() if np.isfinite(figures.get(self.figure, np.nan))}
-        low, high = 0.0, max(values.values(), default=1.0) or 1.0
+        values = {
+            run: abs(figures[self.figure])
+            for run, figures in self.working.runs.items()
+            if np.isfinite(figures.get(self.figure, np.nan))
+        }
+        low = 0.0
+        high = max(values.values(), default=1.0) or 1.0
         table = tables()["batlow"]
         made = {}
         for run, value in values.items():
@@ -200,10 +244,22 @@ class Schematic(QWidget):
         r, g, b = table[int((0.35 + 0.65 * share if dark else 0.85 * share) * (len(table) - 1))][:3]
         return QColor.fromRgbF(float(r), float(g), float(b))
 
-    def _paint_run(self, painter: QPainter, run: str, line: list[tuple[float, float]], ink: QColor) -> None:
+    def _paint_run(
+        self,
+        painter: QPainter,
+        run: str,
+        line: list[tuple[float, float]],
+        ink: QColor,
+    ) -> None:
         wide = 2.4 if self.lit not in (run, f"network.runs.{run}") else 5.0
         still = self.working is not None and self._still(run)
-        painter.setPen(QPen(QColor(self.tokens.soft) if still else ink, wide, Qt.PenStyle.DotLine if still else Qt.PenStyle.SolidLine))
+        painter.setPen(
+            QPen(
+                QColor(self.tokens.soft) if still else ink,
+                wide,
+                Qt.PenStyle.DotLine if still else Qt.PenStyle.SolidLine,
+            )
+        )
         corners = [self.pixel(place) for place in line]
         for a, b in zip(corners, corners[1:], strict=False):
             painter.drawLine(a, b)
@@ -213,7 +269,8 @@ class Schematic(QWidget):
         first, second = (corners[-2], corners[-1]) if ahead else (corners[1], corners[0])
         delta = second - first
         length = float(np.hypot(delta.x(), delta.y())) or 1.0
-        unit, tip = delta / length, second - delta / length * 0.75 * self.scale
+        unit = delta / length
+        tip = second - delta / length * 0.75 * self.scale
         size = float(np.clip(0.45 * self.scale, 4, 9))
         side = QPointF(-unit.y(), unit.x()) * size * 0.6
         path = QPainterPath(tip)
@@ -226,29 +283,70 @@ class Schematic(QWidget):
         """Whether next to nothing flows: a shut check valve leaks a little in theory."""
         assert self.working is not None
         if self._largest[0] is not self.working:
-            self._largest = self.working, max((abs(figures["mass_flow"]) for figures in self.working.runs.values()), default=0.0)
+            self._largest = (
+                self.working,
+                max((abs(figures["mass_flow"]) for figures in self.working.runs.values()), default=0.0),
+            )
         return abs(self.working.runs[run]["mass_flow"]) <= 1e-6 * self._largest[1]
 
-    def _paint_symbol(self, painter: QPainter, name: str, at: tuple[float, float], turn: int, ink: QColor) -> None:
+    def _paint_symbol(
+        self,
+        painter: QPainter,
+        name: str,
+        at: tuple[float, float],
+        turn: int,
+        ink: QColor,
+    ) -> None:
         assert self.case is not None
         run, _, part = name.partition(".")
         found = self.case.network.runs[run].parts.get(part)
         if found is None:
             return
         middle = self.pixel(at)
-        shape = QTransform().translate(middle.x(), middle.y()).rotate(turn).scale(0.95 * self.scale, 0.95 * self.scale).map(self._symbols[found.kind])
+        shape = (
+            QTransform()
+            .translate(middle.x(), middle.y())
+            .rotate(turn)
+            .scale(0.95 * self.scale, 0.95 * self.scale)
+            .map(self._symbols[found.kind])
+        )
         box = shape.boundingRect()
         if found.kind not in ("pipe", "duct"):
             painter.fillRect(box, QColor(self.tokens.paper))
-        painter.setPen(QPen(QColor(self.tokens.amber) if self.lit.endswith(f"{run}.parts.{part}") else ink.darker(110), 1.6))
+        painter.setPen(
+            QPen(
+                QColor(self.tokens.amber) if self.lit.endswith(f"{run}.parts.{part}") else ink.darker(110),
+                1.6,
+            )
+        )
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(shape)
 
-    def _paint_node(self, painter: QPainter, node: str, place: tuple[float, float]) -> None:
+    def _paint_node(
+        self,
+        painter: QPainter,
+        node: str,
+        place: tuple[float, float],
+    ) -> None:
         assert self.case is not None
-        middle, kind = self.pixel(place), self.case.network.nodes[node].kind
-        shape = QTransform().translate(middle.x(), middle.y()).scale(self.scale, self.scale).map(self._symbols[kind])
-        painter.setPen(QPen(QColor(self.tokens.amber if self.lit == node or self.lit.endswith(f".{node}") else self.tokens.ink), 1.8))
+        middle = self.pixel(place)
+        kind = self.case.network.nodes[node].kind
+        shape = (
+            QTransform()
+            .translate(middle.x(), middle.y())
+            .scale(self.scale, self.scale)
+            .map(self._symbols[kind])
+        )
+        painter.setPen(
+            QPen(
+                QColor(
+                    self.tokens.amber
+                    if self.lit == node or self.lit.endswith(f".{node}")
+                    else self.tokens.ink
+                ),
+                1.8,
+            )
+        )
         painter.setBrush(QColor(self.tokens.ink) if kind == "junction" else QColor(self.tokens.paper))
         if kind != "junction":
             painter.fillRect(shape.boundingRect(), QColor(self.tokens.paper))
@@ -257,26 +355,81 @@ class Schematic(QWidget):
         painter.setBrush(Qt.BrushStyle.NoBrush)
 
     def words(self) -> list[tuple[QRectF, str, bool]]:
-        """Give every label that fits: its box, its words, and whether it is a value; earlier ones keep their place."""
-        metrics, made = QFontMetricsF(font(9.5)), []
-        high, half = metrics.height(), 0.95 * self.scale
+        """Give every label that fits: its box, its words, and whether it is a value; earlier ones keep their
+        place.
+        """
+        metrics = QFontMetricsF(font(9.5))
+        made = []
+        high = metrics.height()
+        half = 0.95 * self.scale
         taken = [gauge.box for gauge in gauges.gauges(self)]
-        for place, of in [(item.at, "") for item in self.diagram.symbols] + [(place, node) for node, place in self.diagram.nodes.items()]:
-            at, reach = self.pixel(place), 0.3 * half if of and self._is_junction(of) else half
+        for place, of in [(item.at, "") for item in self.diagram.symbols] + [
+            (place, node) for node, place in self.diagram.nodes.items()
+        ]:
+            at = self.pixel(place)
+            reach = 0.3 * half if of and self._is_junction(of) else half
             taken.append(QRectF(at.x() - reach, at.y() - 0.7 * reach, 2 * reach, 1.4 * reach))
-        rows = [(self.pixel((at[0], at[1] - 1.0)) - QPointF(0, high), node, False) for node, at in self.diagram.nodes.items()]
+        rows = [
+            (self.pixel((at[0], at[1] - 1.0)) - QPointF(0, high), node, False)
+            for node, at in self.diagram.nodes.items()
+        ]
         if self.working is not None:
-            flows = {run: 0.0 if self._still(run) and "flow" in self.figure else figures.get(self.figure, float("nan")) for run, figures in self.working.runs.items()}
-            rows += [(self.pixel(at), self._number(flows[run], RUN_FIGURES[self.figure][1]), True) for run, at in self.diagram.labels.items()]
-            rows += [(self.pixel((at[0], at[1] + 1.0)), self._number(self.working.nodes[node].get(self.at_node, float('nan')), self.node_figure()[1]), True) for node, at in self.diagram.nodes.items()]
+            flows = {
+                run: 0.0
+                if self._still(run) and "flow" in self.figure
+                else figures.get(self.figure, float("nan"))
+                for run, figures in self.working.runs.items()
+            }
+            rows += [
+                (self.pixel(at), self._number(flows[run], RUN_FIGURES[self.figure][1]), True)
+                for run, at in self.diagram.labels.items()
+            ]
+            rows += [
+                (
+                    self.pixel((at[0], at[1] + 1.0)),
+                    self._number(
+                        self.working.nodes[node].get(self.at_node, float("nan")), self.node_figure()[1]
+                    ),
+                    True,
+                )
+                for node, at in self.diagram.nodes.items()
+            ]
         if self.scale > _TEXT_FROM:
-            rows += [(self.pixel((item.at[0] + (1.6 if item.turn == 90 else 0.0), item.at[1] + (-0.4 if item.turn == 90 else 1.0))), item.name.partition(".")[2], False) for item in self.diagram.symbols]
+            rows += [
+                (
+                    self.pixel(
+                        (
+                            item.at[0] + (1.6 if item.turn == 90 else 0.0),
+                            item.at[1] + (-0.4 if item.turn == 90 else 1.0),
+                        )
+                    ),
+                    item.name.partition(".")[2],
+                    False,
+                )
+                for item in self.diagram.symbols
+            ]
         rows += self._openings(metrics)
         for top, words, value in rows:
             wide = metrics.horizontalAdvance(words) + 4
             beside = half + wide / 2 + 2
             named = words in self.diagram.nodes and not value
-            tries = [(0.0, 0.0), (0.0, -0.5 * high), (-beside, half + 0.5 * high), (beside, half + 0.5 * high), (0.0, -high), (0.0, 2 * half + high), (0.0, 2 * half + 2 * high)] if named else [(0.0, 0.0), (0.0, 0.5 * high), (0.0, high)]
+            tries = (
+                [
+                    (0.0, 0.0),
+                    (0.0, -0.5 * high),
+                    (-beside, half + 0.5 * high),
+                    (beside, half + 0.5 * high),
+                    (0.0, -high),
+                    (0.0, 2 * half + high),
+                    (0.0, 2 * half + 2 * high),
+                ]
+                if named
+                else [
+                    (0.0, 0.0),
+                    (0.0, 0.5 * high),
+                    (0.0, high),
+                ]
+            )
             for right, lift in tries:
                 box = QRectF(top.x() - wide / 2 + right, top.y() + lift, wide, high)
                 if words and not any(box.intersects(other) for other in taken):
@@ -286,7 +439,9 @@ class Schematic(QWidget):
         return made
 
     def _openings(self, metrics: QFontMetricsF) -> list[tuple[QPointF, str, bool]]:
-        """Give how far valves and dampers are open: over their symbol, or beside it where the run goes down."""
+        """Give how far valves and dampers are open: over their symbol, or beside it where the run goes
+        down.
+        """
         assert self.case is not None
         rows = []
         for item in self.diagram.symbols if self.scale > 0.5 * _TEXT_FROM else []:
@@ -294,15 +449,26 @@ class Schematic(QWidget):
             words = str(getattr(self.case.network.runs[run].parts.get(part), "opening", ""))
             if words and not words.startswith("="):
                 at = self.pixel(item.at)
-                aside = QPointF(0.95 * self.scale + 0.5 * metrics.horizontalAdvance(words) + 4, -0.5 * metrics.height())
-                rows.append((at + (aside if item.turn == 90 else QPointF(0.0, -0.7 * self.scale - metrics.height())), words, False))
+                aside = QPointF(
+                    0.95 * self.scale + 0.5 * metrics.horizontalAdvance(words) + 4, -0.5 * metrics.height()
+                )
+                rows.append(
+                    (
+                        at
+                        + (aside if item.turn == 90 else QPointF(0.0, -0.7 * self.scale - metrics.height())),
+                        words,
+                        False,
+                    )
+                )
         return rows
 
     def node_figure(self, key: str = "") -> tuple[str, str]:
         """Give the words and the dimension of a figure of nodes, or of the one shown."""
         key = key or self.at_node
         if key.startswith("share."):
-            species = self.case.network.species.get(key.removeprefix("share.")) if self.case is not None else None
+            species = (
+                self.case.network.species.get(key.removeprefix("share.")) if self.case is not None else None
+            )
             return (f"share of {species.title}" if species is not None else key), "fraction"
         return NODE_FIGURES[key]
 
@@ -328,22 +494,45 @@ class Schematic(QWidget):
             painter.setPen(QColor(self.tokens.ink if value else self.tokens.soft))
             painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), words)
 
-    def _paint_legend(self, painter: QPainter, low: float, high: float) -> None:
+    def _paint_legend(
+        self,
+        painter: QPainter,
+        low: float,
+        high: float,
+    ) -> None:
         label, dimension = RUN_FIGURES[self.figure]
         unit = preferred(dimension, self.units)
-        table, left, top, wide = tables()["batlow"], 18, self.height() - 24, 200
+        table = tables()["batlow"]
+        left = 18
+        top = self.height() - 24
+        wide = 200
         painter.setPen(QColor(self.tokens.ink))
         painter.setFont(font(9.5, bold=True))
         painter.drawText(left, top - 6, f"{label}, {pretty_unit(unit)}" if unit else label)
         ramp = QLinearGradient(left, 0, left + wide, 0)
         for k in range(17):
             ramp.setColorAt(k / 16, self._ink(table, k / 16))
-        painter.fillRect(left, top, wide, 8, ramp)
+        painter.fillRect(
+            left,
+            top,
+            wide,
+            8,
+            ramp,
+        )
         painter.setFont(font(9))
-        painter.drawText(QRectF(left - 20, top + 8, 60, 14), int(Qt.AlignmentFlag.AlignCenter), show(low, dimension, unit, 3).split(" ")[0])
-        painter.drawText(QRectF(left + wide - 40, top + 8, 60, 14), int(Qt.AlignmentFlag.AlignCenter), show(high, dimension, unit, 3).split(" ")[0])
+        painter.drawText(
+            QRectF(left - 20, top + 8, 60, 14),
+            int(Qt.AlignmentFlag.AlignCenter),
+            show(low, dimension, unit, 3).split(" ")[0],
+        )
+        painter.drawText(
+            QRectF(left + wide - 40, top + 8, 60, 14),
+            int(Qt.AlignmentFlag.AlignCenter),
+            show(high, dimension, unit, 3).split(" ")[0],
+        )
 
-    # --- hands ----------------------------------------------------------------------------------------------------
+    # --- hands
+    # ----------------------------------------------------------------------------------------------------
 
     def found(self, pixel: QPointF) -> str:
         """Give the path of what lies under a pixel, or an empty text."""
@@ -357,7 +546,10 @@ class Schematic(QWidget):
                 return f"network.runs.{run}.parts.{part}"
         for run, line in self.diagram.lines.items():
             for a, b in zip(line, line[1:], strict=False):
-                if min(a[0], b[0]) - 0.3 < x < max(a[0], b[0]) + 0.3 and min(a[1], b[1]) - 0.3 < y < max(a[1], b[1]) + 0.3:
+                if (
+                    min(a[0], b[0]) - 0.3 < x < max(a[0], b[0]) + 0.3
+                    and min(a[1], b[1]) - 0.3 < y < max(a[1], b[1]) + 0.3
+                ):
                     return f"network.runs.{run}"
         return ""
 
@@ -367,9 +559,22 @@ class Schematic(QWidget):
         if self.working is None or len(steps) < 3:
             return path.removeprefix("network.")
         name = steps[2] if len(steps) == 3 else f"{steps[2]}.{steps[4]}"
-        table, names = (self.working.nodes, NODE_FIGURES) if steps[1] == "nodes" else (self.working.runs, RUN_FIGURES) if len(steps) == 3 else (self.working.parts, PART_FIGURES)
-        own = {key: self.node_figure(key) if key.startswith("share.") else names.get(key) for key in table.get(name, {})}
-        rows = [f"{pair[0]}: {self._value(table[name][key], pair[1])}" for key, pair in own.items() if pair is not None and np.isfinite(table[name][key])]
+        table, names = (
+            (self.working.nodes, NODE_FIGURES)
+            if steps[1] == "nodes"
+            else (self.working.runs, RUN_FIGURES)
+            if len(steps) == 3
+            else (self.working.parts, PART_FIGURES)
+        )
+        own = {
+            key: self.node_figure(key) if key.startswith("share.") else names.get(key)
+            for key in table.get(name, {})
+        }
+        rows = [
+            f"{pair[0]}: {self._value(table[name][key], pair[1])}"
+            for key, pair in own.items()
+            if pair is not None and np.isfinite(table[name][key])
+        ]
         return "\n".join([name, *rows])
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
@@ -408,7 +613,8 @@ class Schematic(QWidget):
             x, y = self._place(event.position())
             self._moved = {**self._moved, self._grabbed: (round(2 * x) / 2, round(2 * y) / 2)}
             self._relay()
-        self._dragging, self._last = True, here
+        self._dragging = True
+        self._last = here
         self.update()
 
     def _relay(self) -> None:
@@ -419,11 +625,16 @@ class Schematic(QWidget):
         """Lay the network out, unless it is laid out already."""
         assert self.case is not None
         network = self.case.network
-        sources = [key for key, node in network.nodes.items() if node.kind in ("reservoir", "tank") and getattr(node, "steady", "keeps") == "keeps"]
+        sources = [
+            key
+            for key, node in network.nodes.items()
+            if node.kind in ("reservoir", "tank") and getattr(node, "steady", "keeps") == "keeps"
+        ]
         parts = {key: list(run.parts) for key, run in network.runs.items()}
         drawn = (ends, parts, list(network.nodes), sources, self._moved)
         if drawn != self._drawn:
-            self.diagram, self._drawn = laid_out(*drawn), drawn
+            self.diagram = laid_out(*drawn)
+            self._drawn = drawn
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         """Let go: a node stays where it is, a click chooses."""
@@ -431,9 +642,12 @@ class Schematic(QWidget):
         if self._pressed is not None and not self._dragging:
             path = self.found(event.position())
             if self.from_node:
-                first, self.from_node = self.from_node, ""
+                first = self.from_node
+                self.from_node = ""
                 node = path.removeprefix("network.nodes.") if path.startswith("network.nodes.") else ""
-                self.drawn.emit(first, node, [round(2 * value) / 2 for value in self._place(event.position())])
+                self.drawn.emit(
+                    first, node, [round(2 * value) / 2 for value in self._place(event.position())]
+                )
             elif self._gauge:
                 self.chosen.emit(f"readings.{self._gauge}")
             elif path:
@@ -473,7 +687,12 @@ class Schematic(QWidget):
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """F fits, arrows pan, plus and minus zoom."""
         assert event
-        moves = {Qt.Key.Key_Left: (40, 0), Qt.Key.Key_Right: (-40, 0), Qt.Key.Key_Up: (0, 40), Qt.Key.Key_Down: (0, -40)}
+        moves = {
+            Qt.Key.Key_Left: (40, 0),
+            Qt.Key.Key_Right: (-40, 0),
+            Qt.Key.Key_Up: (0, 40),
+            Qt.Key.Key_Down: (0, -40),
+        }
         centre = QPointF(self.width() / 2, self.height() / 2)
         key = Qt.Key(event.key()) if event.key() in [item.value for item in Qt.Key] else None
         if key == Qt.Key.Key_Escape and self.from_node:

@@ -28,7 +28,9 @@ class SectionGrip:
         self.held: QPoint | None = None
 
     def way(self) -> np.ndarray | None:
-        """Give how the direction across the section is seen, to the right and upwards; None where there is no grip."""
+        """Give how the direction across the section is seen, to the right and upwards; None where there is no
+        grip.
+        """
         picture = self.view.picture
         if picture is None or picture.surface is None or not picture.options.layers & SHOWS:
             return None
@@ -40,21 +42,31 @@ class SectionGrip:
         """Give the pixel of the grip: the corner of the section farthest to the right."""
         picture = self.view.picture
         assert picture is not None and picture.surface is not None
-        points, k = picture.surface.points[picture.surface.triangles].reshape(-1, 3), picture.across
-        low, high = points.min(axis=0), points.max(axis=0)
-        corners = np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
+        points = picture.surface.points[picture.surface.triangles].reshape(-1, 3)
+        k = picture.across
+        low = points.min(axis=0)
+        high = points.max(axis=0)
+        corners = np.array(
+            [[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])]
+        )
         corners[:, k] = section_place(picture.surface, k, picture.options.share)
-        x, y = max((picture.to_pixel(corner, self.view.pane) for corner in corners), key=lambda pixel: pixel[0])
+        x, y = max(
+            (picture.to_pixel(corner, self.view.pane) for corner in corners), key=lambda pixel: pixel[0]
+        )
         width, height = self.view.pane
         return min(max(x + BAR, BAR), width - BAR), min(max(y, BAR), height - BAR)
 
     def holds(self, at: QPoint) -> bool:
         """Whether the grip lies under a pixel."""
-        return self.way() is not None and float(np.hypot(*np.subtract(self.spot(), (at.x(), at.y())))) < REACH + 3
+        return (
+            self.way() is not None
+            and float(np.hypot(*np.subtract(self.spot(), (at.x(), at.y())))) < REACH + 3
+        )
 
     def move(self, at: QPoint, fine: bool) -> None:
         """Take the section along to a pixel."""
-        way, picture = self.way(), self.view.picture
+        way = self.way()
+        picture = self.view.picture
         if self.held is None or way is None or picture is None or picture.surface is None:
             return
         step = np.array([at.x() - self.held.x(), self.held.y() - at.y()]) * picture.height / self.view.pane[1]
@@ -71,9 +83,20 @@ class SectionGrip:
         along = np.array([way[0], -way[1]]) / np.linalg.norm(way)
         near = self.held is not None or (hover is not None and self.holds(hover))
         painter.setPen(QPen(QColor(tokens.teal), 2))
-        painter.drawLine(QPointF(*(np.array([x, y]) - BAR * along)), QPointF(*(np.array([x, y]) + BAR * along)))
+        painter.drawLine(
+            QPointF(*(np.array([x, y]) - BAR * along)), QPointF(*(np.array([x, y]) + BAR * along))
+        )
         painter.setBrush(QColor(tokens.teal if near else tokens.card))
-        painter.drawPolygon(QPolygonF([QPointF(x, y - 7), QPointF(x + 7, y), QPointF(x, y + 7), QPointF(x - 7, y)]))
+        painter.drawPolygon(
+            QPolygonF(
+                [
+                    QPointF(x, y - 7),
+                    QPointF(x + 7, y),
+                    QPointF(x, y + 7),
+                    QPointF(x - 7, y),
+                ]
+            )
+        )
         if near:
             painter.setFont(font(9.5))
             words = self.words()

@@ -15,12 +15,20 @@ from mop_lantern.declare import discover
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.row import Row
 from mop_lantern.desk.theme import Tokens, font
+from mop_lantern.network.component import Component
 
 ADDABLE = {
-    "Shape": ("shape.parts", "shape.solids"), "Medium": ("media",), "Carried": ("field.species", "field.sources"), "Openings": ("field.openings",),
-    "Walls and bodies": ("field.walls", "field.warm"), "Grid": ("field.grid.refine",), "Readings": ("readings",), "Parameters": ("parameters",),
-    "Tables": ("tables",), "Network": ("network.nodes", "network.runs"),
-}  # fmt: skip
+    "Shape": ("shape.parts", "shape.solids"),
+    "Medium": ("media",),
+    "Carried": ("field.species", "field.sources"),
+    "Openings": ("field.openings",),
+    "Walls and bodies": ("field.walls", "field.warm"),
+    "Grid": ("field.grid.refine",),
+    "Readings": ("readings",),
+    "Parameters": ("parameters",),
+    "Tables": ("tables",),
+    "Network": ("network.nodes", "network.runs"),
+}
 HEADING = 34
 MOST = 250  # nodes, and runs, of a network that get lines at once
 NOTED = 60  # lines with faults or cautions that get one in any case
@@ -79,7 +87,8 @@ class Sheet(QWidget):
 
     def __init__(self, document: Document, tokens: Tokens) -> None:
         super().__init__()
-        self.document, self.tokens = document, tokens
+        self.document = document
+        self.tokens = tokens
         self.edges: list[str] = []
         self.rows: dict[str, Row] = {}
         self._signature: Any = None
@@ -118,7 +127,15 @@ class Sheet(QWidget):
         shape = self.document.review.shape if self.document.review else None
         choice = Choice(MOST, self.filter.text().strip().lower() if self._many else "", self._also)
         made = lines(case, shape.edge_lengths if shape else None, choice)
-        signature = [(line.path, tuple(str(piece) for piece in line.pieces if isinstance(piece, str)), tuple(slot.path for slot in line.slots), tuple(type(slot.value) for slot in line.slots)) for line in made]
+        signature = [
+            (
+                line.path,
+                tuple(str(piece) for piece in line.pieces if isinstance(piece, str)),
+                tuple(slot.path for slot in line.slots),
+                tuple(type(slot.value) for slot in line.slots),
+            )
+            for line in made
+        ]
         fresh = signature != self._signature
         if fresh:
             self._build(made, sections_of(case))
@@ -152,7 +169,13 @@ class Sheet(QWidget):
             self.page.items.append(("heading", (number, section, button)))
             for line in made:
                 if line.section == section:
-                    row = Row(line, self._offers, self._commit, self.tokens, self.page)
+                    row = Row(
+                        line,
+                        self._offers,
+                        self._commit,
+                        self.tokens,
+                        self.page,
+                    )
                     row.remedy.connect(lambda edits: self.document.edit(edits, "remedy"))
                     row.hovered.connect(self.hovered)
                     row.remove.connect(lambda path: self.document.edit({path: None}, "remove"))
@@ -172,7 +195,11 @@ class Sheet(QWidget):
         if of == "species":
             return [(key, key) for key in case.field.species]
         if of == "reading":
-            return [(key, item.title or key) for key, item in case.readings.items() if type(item).on == "field" and not type(item).over_time]
+            return [
+                (key, item.title or key)
+                for key, item in case.readings.items()
+                if type(item).on == "field" and not type(item).over_time
+            ]
         return []
 
     def _adder(self, section: str) -> QPushButton:
@@ -219,19 +246,38 @@ class Sheet(QWidget):
         for run in list(case.network.runs)[:30] if case is not None else []:
             into = menu.addMenu(f"Into the run {run}")
             assert into is not None
-            for kind, model in discover("mop_lantern.network.components").items():
+            for kind, model in discover("mop_lantern.network.components", Component).items():
                 action = into.addAction(model.caption)
                 assert action is not None
-                action.triggered.connect(lambda _=False, r=run, k=kind: self.add(f"network.runs.{r}.parts", k))
+                action.triggered.connect(
+                    lambda _=False, r=run, k=kind: self.add(f"network.runs.{r}.parts", k)
+                )
 
     def add(self, place: str, kind: str) -> str:
         """Add a new item of a kind to a section and bring its line into view; give its path."""
         case = self.document.shown
         assert case is not None
-        key = fresh_key(case, place, "value" if place == "parameters" else kind if place.endswith(".parts") else "")
+        key = fresh_key(
+            case, place, "value" if place == "parameters" else kind if place.endswith(".parts") else ""
+        )
         nodes = list(case.network.nodes)[-2:] or [""]
-        run = {"start": nodes[0], "end": nodes[-1], "parts": {"pipe1": {"kind": "pipe", "size": "DN50"}}}
-        plain: dict[str, dict[str, Any]] = {"parameters": {"value": "1 mm"}, "field.species": {}, "network.runs": run, "network.species": {}, "network.releases": {"species": next(iter(case.network.species), ""), "node": nodes[0]}, "network.operations": {"at": "60 s", "path": "network.runs.RUN.parts.PART.opening", "value": "50 %"}}
+        run = {
+            "start": nodes[0],
+            "end": nodes[-1],
+            "parts": {"pipe1": {"kind": "pipe", "size": "DN50"}},
+        }
+        plain: dict[str, dict[str, Any]] = {
+            "parameters": {"value": "1 mm"},
+            "field.species": {},
+            "network.runs": run,
+            "network.species": {},
+            "network.releases": {"species": next(iter(case.network.species), ""), "node": nodes[0]},
+            "network.operations": {
+                "at": "60 s",
+                "path": "network.runs.RUN.parts.PART.opening",
+                "value": "50 %",
+            },
+        }
         item = plain[place] if place in plain else fresh_item(case, place, kind, self.edges)
         if place == "media" and not case.network.runs:  # there is one fluid: the new one takes its place
             key = next(iter(case.media), key)
@@ -258,7 +304,9 @@ class Sheet(QWidget):
     def focused(self) -> str:
         """Give the path of the line that has the focus, or ""."""
         focus = self.focusWidget()
-        return next((path for path, row in self.rows.items() if focus is not None and row.isAncestorOf(focus)), "")
+        return next(
+            (path for path, row in self.rows.items() if focus is not None and row.isAncestorOf(focus)), ""
+        )
 
     def next_attention(self) -> str:
         """Go to the next line that is not ready (F8); give its path."""
@@ -267,7 +315,14 @@ class Sheet(QWidget):
             return ""
         order = list(self.rows)
         focus = self.focusWidget()
-        here = next((order.index(path) for path, row in self.rows.items() if focus is not None and row.isAncestorOf(focus)), -1)
+        here = next(
+            (
+                order.index(path)
+                for path, row in self.rows.items()
+                if focus is not None and row.isAncestorOf(focus)
+            ),
+            -1,
+        )
         path = next((path for path in wanting if order.index(path) > here), wanting[0])
         self.go_to(path)
         return path
@@ -279,16 +334,23 @@ class Sheet(QWidget):
         """Show marks and notes of a review."""
         edges = list(result.shape.edge_lengths) if result.shape else self.edges
         if edges != self.edges:
-            self.edges, self._signature = edges, None
+            self.edges = edges
+            self._signature = None
         if self._many:
-            first: list[Any] = [*result.faults, *(note for note in result.notes if note.level != "ready")][:NOTED]
+            first: list[Any] = [*result.faults, *(note for note in result.notes if note.level != "ready")][
+                :NOTED
+            ]
             self._also = frozenset(".".join(item.path.split(".")[:3]) for item in first)
         self.refresh()
         told: dict[str, list[tuple[str, str, str, dict[str, Any]]]] = {}
         for fault in result.faults:
-            told.setdefault(self._owner(fault.path), []).append(("blocked", f"{fault.says} {fault.remedy}".strip(), "", {}))
+            told.setdefault(self._owner(fault.path), []).append(
+                ("blocked", f"{fault.says} {fault.remedy}".strip(), "", {})
+            )
         for note in result.notes:
-            told.setdefault(self._owner(note.path), []).append((note.level, note.text, note.remedy, note.edits))
+            told.setdefault(self._owner(note.path), []).append(
+                (note.level, note.text, note.remedy, note.edits)
+            )
         faulty = {fault.path for fault in result.faults}
         before = self._before()
         for path, row in self.rows.items():
@@ -305,11 +367,19 @@ class Sheet(QWidget):
         case = self.document.case
         if case is None or not self.document.variant:
             return {}
-        return {slot.path: slot.words() for line in lines(case, None, Choice(MOST, "", self._also)) for slot in line.slots}
+        return {
+            slot.path: slot.words()
+            for line in lines(case, None, Choice(MOST, "", self._also))
+            for slot in line.slots
+        }
 
     def _base_values(self, row: Row, before: dict[str, str]) -> dict[str, str]:
         """Give the values of a line that the variant changes, as they were."""
-        return {slot.path: before[slot.path] for slot in row.line.slots if slot.path in before and before[slot.path] != slot.words()}
+        return {
+            slot.path: before[slot.path]
+            for slot in row.line.slots
+            if slot.path in before and before[slot.path] != slot.words()
+        }
 
     def restack(self) -> None:
         """Place all lines for the present width and filter."""

@@ -1,4 +1,6 @@
-"""Tools of a space beside the stage: where the section lies, what is cut away, where the eye stands, the level surface."""
+"""Tools of a space beside the stage: where the section lies, what is cut away, where the eye stands, the
+level surface.
+"""
 
 from __future__ import annotations
 
@@ -10,14 +12,27 @@ from mop_lantern.scene.space_stage import SEEDS
 from mop_lantern.units import preferred, show
 
 MOST_BESIDE = 2
-SECTIONS = (("Across x", 0), ("Across y", 1), ("Across z", 2), ("Across its thinnest way", -1))
+SECTIONS = (
+    ("Across x", 0),
+    ("Across y", 1),
+    ("Across z", 2),
+    ("Across its thinnest way", -1),
+)
 VIEWS = (
-    ("Slanting", -62.0, 28.0), ("Along x", 180.0, 0.0), ("Against x", 0.0, 0.0), ("Along y", -90.0, 0.0), ("Against y", 90.0, 0.0), ("From above", -90.0, 89.9), ("From below", -90.0, -89.9),
-)  # fmt: skip
+    ("Slanting", -62.0, 28.0),
+    ("Along x", 180.0, 0.0),
+    ("Against x", 0.0, 0.0),
+    ("Along y", -90.0, 0.0),
+    ("Against y", 90.0, 0.0),
+    ("From above", -90.0, 89.9),
+    ("From below", -90.0, -89.9),
+)
 
 
 class LevelBar(QWidget):
-    """Where the level surface lies on the scale: a slider and its value. ``changed``: the picture is to be drawn anew."""
+    """Where the level surface lies on the scale: a slider and its value. ``changed``: the picture is to be
+    drawn anew.
+    """
 
     changed = pyqtSignal()
 
@@ -46,7 +61,9 @@ class LevelBar(QWidget):
         words, dimension = self.picture.quantities[self.picture.quantity]
         low, high = self.picture.value_range()
         value = low + self.picture.options.level * (high - low)
-        self.words.setText(f"Level surface: {words} {show(value, dimension, preferred(dimension, self.units))}")
+        self.words.setText(
+            f"Level surface: {words} {show(value, dimension, preferred(dimension, self.units))}"
+        )
 
     def _move(self, value: int) -> None:
         if self.picture is not None:
@@ -60,7 +77,8 @@ class SpaceTools(QWidget):
 
     Signals
     -------
-    changed : the picture is to be drawn anew. aimed : so is it, with everything in view. viewing : the menu of views opens, others may add to it.
+    changed : the picture is to be drawn anew. aimed : so is it, with everything in view. viewing : the menu
+    of views opens, others may add to it.
     """
 
     changed = pyqtSignal()
@@ -70,10 +88,18 @@ class SpaceTools(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.picture: Picture | None = None
-        self.section = self._button("Section ▾", "Where the section of a space lies; its grip, Page up and Page down (or Ctrl with up and down) move it, with Shift in fine steps")
+        self.section = self._button(
+            "Section ▾",
+            (
+                "Where the section of a space lies; its grip, Page up and Page down (or Ctrl with up and "
+                "down) move it, with Shift in fine steps"
+            ),
+        )
         self.view = self._button("View ▾", "From where the space is seen")
         self.seeds = self._button("Lines from ▾", "Where streamlines begin")
-        self.parts = self._button("Show ▾", "Parts of the shape and layers of models that are drawn or hidden")
+        self.parts = self._button(
+            "Show ▾", "Parts of the shape and layers of models that are drawn or hidden"
+        )
         self.parts.clicked.connect(lambda: self._popup(self.parts_menu(), self.parts))
         self.seeds.clicked.connect(self._offer_seeds)
         self.section.clicked.connect(self._offer_sections)
@@ -132,7 +158,9 @@ class SpaceTools(QWidget):
         menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
     def layers(self) -> dict[str, frozenset[str]]:
-        """Give what can be shown and hidden by itself, with its faces: every part, and every layer of a model."""
+        """Give what can be shown and hidden by itself, with its faces: every part, and every layer of a
+        model.
+        """
         found: dict[str, set[str]] = {}
         surface = self.picture.surface if self.picture is not None else None
         for name in surface.edge_lengths if surface is not None else ():
@@ -146,7 +174,8 @@ class SpaceTools(QWidget):
     def draw(self, words: str, on: bool) -> None:
         """Draw a part or a layer, or hide it."""
         if self.picture is not None:
-            names, hidden = self.layers()[words], self.picture.options.hidden
+            names = self.layers()[words]
+            hidden = self.picture.options.hidden
             self.picture.set_options(hidden=hidden - names if on else hidden | names)
             self.changed.emit()
 
@@ -197,7 +226,9 @@ class SpaceTools(QWidget):
         return menu
 
     def set_beside(self, name: str, on: bool) -> None:
-        """Show a quantity in a further view of the same camera, or no more; the oldest goes when there would be too many."""
+        """Show a quantity in a further view of the same camera, or no more; the oldest goes when there would
+        be too many.
+        """
         if self.picture is not None:
             kept = tuple(what for what in self.picture.options.beside if what != name)
             self.picture.set_options(beside=(*kept, name)[-MOST_BESIDE:] if on else kept)

@@ -51,7 +51,9 @@ class Stage(QWidget):
         strip.addSpacing(8)
         shown = self.view_options().layers
         every = {**discover(LAYERS[True]), **discover(LAYERS[False])}
-        kinds: list[Any] = sorted(every.items(), key=lambda item: (item[0] not in discover(LAYERS[False]), item[1].order))  # type: ignore[attr-defined]
+        kinds: list[Any] = sorted(
+            every.items(), key=lambda item: (item[0] not in discover(LAYERS[False]), item[1].order)
+        )  # type: ignore[attr-defined]
         for name, kind in kinds:
             button = self._strip_button(kind.caption, kind.help)
             button.setChecked(name in shown)
@@ -63,10 +65,14 @@ class Stage(QWidget):
         self.space_tools.changed.connect(self.view.redraw)
         self.space_tools.aimed.connect(self.view.fit)
         self.space_tools.setVisible(False)
-        self.handles_button = self._strip_button("Handles", "Drag dimensions on the stage: click an edge or a face to choose its part (H)")
+        self.handles_button = self._strip_button(
+            "Handles", "Drag dimensions on the stage: click an edge or a face to choose its part (H)"
+        )
         self.handles_button.toggled.connect(self._handles_tool)
         strip.addWidget(self.handles_button)
-        self.line_button = self._strip_button("Line", "Draw a line on the stage to see the profile along it in the traces")
+        self.line_button = self._strip_button(
+            "Line", "Draw a line on the stage to see the profile along it in the traces"
+        )
         self.line_button.toggled.connect(self._line_tool)
         strip.addWidget(self.line_button)
         fit = self._strip_button("Fit", "Show everything (F)")
@@ -147,7 +153,12 @@ class Stage(QWidget):
         self.view.ensure().set_options(line=(tuple(start), tuple(end)))
         self.view.redraw()
 
-    def show_shape(self, shape: Plane | Surface | None, openings: dict[str, str], units: dict[str, str]) -> None:
+    def show_shape(
+        self,
+        shape: Plane | Surface | None,
+        openings: dict[str, str],
+        units: dict[str, str],
+    ) -> None:
         """Show a shape."""
         picture = self.view.ensure()
         first = picture.shape is None and picture.surface is None and shape is not None
@@ -156,7 +167,9 @@ class Stage(QWidget):
         self.view.units = units
         spatial = isinstance(shape, Surface)
         if isinstance(shape, Surface):  # what lies around a hollow hides it
-            picture.set_options(hidden=picture.options.hidden | {name for name in shape.names if name.endswith(".outside")})
+            picture.set_options(
+                hidden=picture.options.hidden | {name for name in shape.names if name.endswith(".outside")}
+            )
         self.space_tools.show_picture(picture, units)
         known = discover(LAYERS[spatial])
         for name, button in self.layer_buttons.items():
@@ -167,7 +180,9 @@ class Stage(QWidget):
         self.view.redraw()
 
     def show_answer(self, answer: Answer | None, message: str = "") -> None:
-        """Show a field, or the bare shape. One on many cells of a space is put in order beside the window first; meanwhile the picture stays as it is."""
+        """Show a field, or the bare shape. One on many cells of a space is put in order beside the window
+        first; meanwhile the picture stays as it is.
+        """
         picture = self.view.ensure()
         self._next = answer, message
         if picture.ready_for(answer):
@@ -175,16 +190,34 @@ class Stage(QWidget):
             self._show_quantity()
             self.view.message = message
         elif self._ordering is None and answer is not None and picture.surface is not None:
-            surface, mesh = picture.surface, answer.mesh
-            self._ordering = Behind(self, "", lambda _: places_of(surface, mesh), lambda places: self._ordered(surface, mesh, places), lambda _: self._ordered(surface, mesh, None))
+            surface = picture.surface
+            mesh = answer.mesh
+            self._ordering = Behind(
+                self,
+                "",
+                lambda _: places_of(surface, mesh),
+                lambda places: self._ordered(surface, mesh, places),
+                lambda _: self._ordered(surface, mesh, None),
+            )
             self.view.message = "Putting the cells in order …"
         self.view.redraw()
 
-    def _ordered(self, surface: Surface, mesh: Mesh, places: Places | None) -> None:
-        """Show the newest field now that its cells are in order; if they cannot be, the picture does without help."""
+    def _ordered(
+        self,
+        surface: Surface,
+        mesh: Mesh,
+        places: Places | None,
+    ) -> None:
+        """Show the newest field now that its cells are in order; if they cannot be, the picture does without
+        help.
+        """
         self._ordering = None
         picture = self.view.ensure()
-        if places is not None and picture.surface is not None and np.array_equal(picture.surface.points, surface.points):
+        if (
+            places is not None
+            and picture.surface is not None
+            and np.array_equal(picture.surface.points, surface.points)
+        ):
             picture.take_places(mesh, places)
         answer, message = self._next
         if places is None:

@@ -30,7 +30,8 @@ class Starters(QWidget):
         self.setObjectName("starters")
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
-        area, page = QScrollArea(), QWidget()
+        area = QScrollArea()
+        page = QWidget()
         area.setWidgetResizable(True)
         area.setFrameShape(QScrollArea.Shape.NoFrame)
         area.setWidget(page)
@@ -40,7 +41,10 @@ class Starters(QWidget):
         title = QLabel("Begin with a case")
         title.setFont(font(20, bold=True))
         layout.addWidget(title)
-        words = QLabel("Each starter is a whole case of the Grebe Sound hatchery: read it, solve it, change it, keep it under your own name.")
+        words = QLabel(
+            "Each starter is a whole case of the Grebe Sound hatchery: read it, solve it, change it, "
+            "keep it under your own name."
+        )
         words.setProperty("soft", "true")
         words.setWordWrap(True)
         layout.addWidget(words)
@@ -58,7 +62,9 @@ class Starters(QWidget):
         layout.addLayout(grid)
         layout.addSpacing(10)
         row = QGridLayout()
-        for column, (name, tip, signal) in enumerate((("Open a file …", "Ctrl+O", self.own), ("Begin with an empty case", "Ctrl+N", self.empty))):
+        for column, (name, tip, signal) in enumerate(
+            (("Open a file …", "Ctrl+O", self.own), ("Begin with an empty case", "Ctrl+N", self.empty))
+        ):
             button = QPushButton(name)
             button.setProperty("plain", "true")
             button.setToolTip(tip)
@@ -76,7 +82,8 @@ class Starters(QWidget):
         card.setAccessibleName(title)
         inner = QVBoxLayout(card)
         inner.setContentsMargins(16, 12, 16, 12)
-        head, body = QLabel(title), QLabel(notes)
+        head = QLabel(title)
+        body = QLabel(notes)
         head.setFont(font(13, bold=True))
         body.setWordWrap(True)
         body.setProperty("soft", "true")

@@ -14,7 +14,9 @@ if TYPE_CHECKING:
 
 
 class Storing(QObject):
-    """Takes finished runs into the archive; the worker keeps one that could not be stored until another is solved."""
+    """Takes finished runs into the archive; the worker keeps one that could not be stored until another is
+    solved.
+    """
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -34,11 +36,25 @@ class Storing(QObject):
                 return f" {problem}"
         case = self.desk.document.case
         record = RunRecord(
-            case=case.as_data() if case is not None else {}, variant=variant, readings=event["readings"], trust=event["trust"], converged=event["converged"],
-            iterations=event["iterations"], cells=event["cells"], seconds=event["seconds"], grid=event["grid"], versions={},
-        )  # fmt: skip
-        archive.keep(variant, record, self.desk.stage.view.picture.answer if self.desk.stage.view.picture is not None else None)
-        return f" {event.get('unsaved', '')} The answer is kept: make room, then choose Store the answer again."
+            case=case.as_data() if case is not None else {},
+            variant=variant,
+            readings=event["readings"],
+            trust=event["trust"],
+            converged=event["converged"],
+            iterations=event["iterations"],
+            cells=event["cells"],
+            seconds=event["seconds"],
+            grid=event["grid"],
+            versions={},
+        )
+        archive.keep(
+            variant,
+            record,
+            self.desk.stage.view.picture.answer if self.desk.stage.view.picture is not None else None,
+        )
+        return (
+            f" {event.get('unsaved', '')} The answer is kept: make room, then choose Store the answer again."
+        )
 
     def again(self) -> None:
         """Ask the worker to store what it has kept."""

@@ -1,4 +1,6 @@
-"""The components of a network as a table: edited cell by cell, copied to and pasted from a spreadsheet, read from and written to CSV."""
+"""The components of a network as a table: edited cell by cell, copied to and pasted from a spreadsheet, read
+from and written to CSV.
+"""
 
 from __future__ import annotations
 
@@ -25,13 +27,16 @@ from mop_lantern.case import Review, edits_of, table_of
 from mop_lantern.declare import declared, discover
 from mop_lantern.desk.document import Document
 from mop_lantern.errors import EditError
+from mop_lantern.network.component import Component
 
 FIXED = 5  # columns that say which component it is
 ALL = "all components"
 
 
 class TableEditor(QDialog):
-    """A table of all components. What is typed or pasted becomes one edit by Apply; a refused cell is told with its line."""
+    """A table of all components. What is typed or pasted becomes one edit by Apply; a refused cell is told
+    with its line.
+    """
 
     def __init__(self, document: Document, parent: QWidget) -> None:
         super().__init__(parent)
@@ -48,14 +53,18 @@ class TableEditor(QDialog):
         self.table.itemChanged.connect(self._on_change)
         self.told = QLabel("")
         self.told.setWordWrap(True)
-        top, bottom = QHBoxLayout(), QHBoxLayout()
+        top = QHBoxLayout()
+        bottom = QHBoxLayout()
         top.addWidget(QLabel("Show"))
         top.addWidget(self.only)
         top.addStretch(1)
         for words, tip, slot in (
-            ("Add a row", "A new component; give its run, name and kind", self.add_row), ("Copy", "Copy the cells chosen (Ctrl+C)", self.copy),
-            ("Paste", "Paste cells from a spreadsheet (Ctrl+V)", self.paste), ("Read CSV …", "Fill the table from a file", self.ask_read), ("Write CSV …", "Write all rows to a file", self.ask_write),
-        ):  # fmt: skip
+            ("Add a row", "A new component; give its run, name and kind", self.add_row),
+            ("Copy", "Copy the cells chosen (Ctrl+C)", self.copy),
+            ("Paste", "Paste cells from a spreadsheet (Ctrl+V)", self.paste),
+            ("Read CSV …", "Fill the table from a file", self.ask_read),
+            ("Write CSV …", "Write all rows to a file", self.ask_write),
+        ):
             button = QPushButton(words)
             button.setToolTip(tip)
             button.setAutoDefault(False)
@@ -74,18 +83,24 @@ class TableEditor(QDialog):
         layout.addLayout(top)
         layout.addWidget(self.table, 1)
         layout.addLayout(bottom)
-        for keys, slot in ((QKeySequence.StandardKey.Copy, self.copy), (QKeySequence.StandardKey.Paste, self.paste)):
+        for keys, slot in (
+            (QKeySequence.StandardKey.Copy, self.copy),
+            (QKeySequence.StandardKey.Paste, self.paste),
+        ):
             QShortcut(keys, self.table, slot, context=Qt.ShortcutContext.WidgetShortcut)
         document.changed.connect(lambda _: None if self.changed else self.fill())
         document.reviewed.connect(self._on_reviewed)
         self.fill()
 
-    # --- contents -----------------------------------------------------------------------------------------------------
+    # --- contents
+    # -----------------------------------------------------------------------------------------------------
 
     def fill(self, text: str | None = None) -> None:
         """Show the case's components, or those of a table in CSV."""
         case = self.document.shown
-        rows = list(csv.reader(io.StringIO(text if text is not None else table_of(case) if case is not None else "")))
+        rows = list(
+            csv.reader(io.StringIO(text if text is not None else table_of(case) if case is not None else ""))
+        )
         self.columns = rows[0] if rows else []
         self.table.blockSignals(True)
         self.table.setColumnCount(len(self.columns))
@@ -108,22 +123,33 @@ class TableEditor(QDialog):
         self.changed = text is not None
         self._tell("")
 
-    def _put(self, row: int, column: int, words: str) -> None:
+    def _put(
+        self,
+        row: int,
+        column: int,
+        words: str,
+    ) -> None:
         self.table.setItem(row, column, QTableWidgetItem(words))
 
     def _grey(self, row: int) -> None:
         """Close the cells of values this component has not."""
-        kind = discover("mop_lantern.network.components").get(self.cell(row, 4))
+        kind = discover("mop_lantern.network.components", Component).get(self.cell(row, 4))
         fields = declared(kind) if kind is not None else {}
         for column in range(FIXED, len(self.columns)):
             item = self.table.item(row, column)
             if item is None:
                 continue
             own = kind is None or self.columns[column] in fields
-            item.setFlags(Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsEnabled | (Qt.ItemFlag.ItemIsEditable if own else Qt.ItemFlag.NoItemFlags))
+            item.setFlags(
+                Qt.ItemFlag.ItemIsSelectable
+                | Qt.ItemFlag.ItemIsEnabled
+                | (Qt.ItemFlag.ItemIsEditable if own else Qt.ItemFlag.NoItemFlags)
+            )
             item.setBackground(self.table.palette().base() if own else self.table.palette().window())
             rule = fields.get(self.columns[column])
-            item.setToolTip(f"{rule.label}: {rule.help}" if rule is not None else "This component has no such value.")
+            item.setToolTip(
+                f"{rule.label}: {rule.help}" if rule is not None else "This component has no such value."
+            )
 
     def cell(self, row: int, column: int) -> str:
         """Give the words of a cell."""
@@ -135,9 +161,11 @@ class TableEditor(QDialog):
         rows = [row for row in range(self.table.rowCount()) if kind == ALL or self.cell(row, 4) == kind]
         for row in range(self.table.rowCount()):
             self.table.setRowHidden(row, row not in rows)
-        model = discover("mop_lantern.network.components").get(kind)
+        model = discover("mop_lantern.network.components", Component).get(kind)
         for column, name in enumerate(self.columns):
-            self.table.setColumnHidden(column, column >= FIXED and model is not None and name not in declared(model))
+            self.table.setColumnHidden(
+                column, column >= FIXED and model is not None and name not in declared(model)
+            )
 
     def text(self) -> str:
         """Give the table as CSV."""
@@ -150,7 +178,8 @@ class TableEditor(QDialog):
                 writer.writerow(cells)
         return out.getvalue()
 
-    # --- hands --------------------------------------------------------------------------------------------------------
+    # --- hands
+    # --------------------------------------------------------------------------------------------------------
 
     def _on_change(self, item: QTableWidgetItem) -> None:
         self.changed = True
@@ -175,33 +204,57 @@ class TableEditor(QDialog):
     def copy(self) -> None:
         """Copy the cells chosen, those hidden left out."""
         chosen = self.table.selectedIndexes()
-        rows, columns = sorted({index.row() for index in chosen}), sorted({index.column() for index in chosen if not self.table.isColumnHidden(index.column())})
+        rows = sorted({index.row() for index in chosen})
+        columns = sorted(
+            {index.column() for index in chosen if not self.table.isColumnHidden(index.column())}
+        )
         clipboard = QGuiApplication.clipboard()
         if rows and clipboard is not None:
             shown = [row for row in rows if not self.table.isRowHidden(row)]
-            clipboard.setText("\n".join("\t".join(self.cell(row, column) for column in columns) for row in shown))
+            clipboard.setText(
+                "\n".join("\t".join(self.cell(row, column) for column in columns) for row in shown)
+            )
             self._tell(f"{len(shown)} × {len(columns)} cells are on the clipboard.")
 
     def paste(self) -> None:
         """Paste a block of cells from the one chosen on; one value fills all cells chosen."""
         clipboard = QGuiApplication.clipboard()
-        block = [line.split("\t") for line in (clipboard.text() if clipboard is not None else "").rstrip("\n").splitlines()]
+        block = [
+            line.split("\t")
+            for line in (clipboard.text() if clipboard is not None else "").rstrip("\n").splitlines()
+        ]
         if not block or self.table.currentRow() < 0:
             self._tell("There is nothing to paste, or no cell is chosen.")
             return
         if len(block) == 1 and len(block[0]) == 1:
             places = [(index.row(), index.column(), block[0][0]) for index in self.table.selectedIndexes()]
         else:
-            rows = [row for row in range(self.table.currentRow(), self.table.rowCount()) if not self.table.isRowHidden(row)]
-            columns = [column for column in range(self.table.currentColumn(), len(self.columns)) if not self.table.isColumnHidden(column)]
-            places = [(row, column, words) for row, line in zip(rows, block, strict=False) for column, words in zip(columns, line, strict=False)]
+            rows = [
+                row
+                for row in range(self.table.currentRow(), self.table.rowCount())
+                if not self.table.isRowHidden(row)
+            ]
+            columns = [
+                column
+                for column in range(self.table.currentColumn(), len(self.columns))
+                if not self.table.isColumnHidden(column)
+            ]
+            places = [
+                (row, column, words)
+                for row, line in zip(rows, block, strict=False)
+                for column, words in zip(columns, line, strict=False)
+            ]
         done = 0
         for row, column, words in places:
             item = self.table.item(row, column)
             if item is not None and item.flags() & Qt.ItemFlag.ItemIsEditable:
                 item.setText(words.strip())
                 done += 1
-        self._tell(f"{done} cells pasted; press Apply to put them into the case." if done else "None of these cells can take a value.")
+        self._tell(
+            f"{done} cells pasted; press Apply to put them into the case."
+            if done
+            else "None of these cells can take a value."
+        )
 
     def apply(self) -> bool:
         """Put what has changed into the case, in one step of undo."""

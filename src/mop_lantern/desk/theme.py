@@ -1,4 +1,6 @@
-"""The look: paper and ink with one lamp-amber accent, and its night twin. All colours are tokens of this file."""
+"""The look: paper and ink with one lamp-amber accent, and its night twin. All colours are tokens of this
+file.
+"""
 
 from __future__ import annotations
 
@@ -28,8 +30,34 @@ class Tokens:
     tag: str
 
 
-PAPER = Tokens("#fbf8f1", "#fffdf8", "#29292f", "#65625b", "#d9d3c5", "#f3ead6", "#8f5300", "#ffffff", "#00666a", "#8a5200", "#a3231d", "#e8e4da")
-NIGHT = Tokens("#171a20", "#1e222a", "#e8e5dd", "#a9a69e", "#3a3f49", "#3a3324", "#ffb347", "#1c1608", "#59cfc8", "#ffc163", "#ff8a80", "#2d323c")
+PAPER = Tokens(
+    "#fbf8f1",
+    "#fffdf8",
+    "#29292f",
+    "#65625b",
+    "#d9d3c5",
+    "#f3ead6",
+    "#8f5300",
+    "#ffffff",
+    "#00666a",
+    "#8a5200",
+    "#a3231d",
+    "#e8e4da",
+)
+NIGHT = Tokens(
+    "#171a20",
+    "#1e222a",
+    "#e8e5dd",
+    "#a9a69e",
+    "#3a3f49",
+    "#3a3324",
+    "#ffb347",
+    "#1c1608",
+    "#59cfc8",
+    "#ffc163",
+    "#ff8a80",
+    "#2d323c",
+)
 _FAMILY = "Lantern Sans"
 
 
@@ -54,11 +82,21 @@ def apply_theme(app: QApplication, tokens: Tokens) -> None:
     palette = QPalette()
     roles = QPalette.ColorRole
     for role, colour in (
-        (roles.Window, tokens.paper), (roles.Base, tokens.card), (roles.AlternateBase, tokens.paper), (roles.Button, tokens.card),
-        (roles.Text, tokens.ink), (roles.WindowText, tokens.ink), (roles.ButtonText, tokens.ink), (roles.Highlight, tokens.amber),
-        (roles.HighlightedText, tokens.on_amber), (roles.ToolTipBase, tokens.card), (roles.ToolTipText, tokens.ink),
-        (roles.PlaceholderText, tokens.soft), (roles.Mid, tokens.line), (roles.Link, tokens.teal),
-    ):  # fmt: skip
+        (roles.Window, tokens.paper),
+        (roles.Base, tokens.card),
+        (roles.AlternateBase, tokens.paper),
+        (roles.Button, tokens.card),
+        (roles.Text, tokens.ink),
+        (roles.WindowText, tokens.ink),
+        (roles.ButtonText, tokens.ink),
+        (roles.Highlight, tokens.amber),
+        (roles.HighlightedText, tokens.on_amber),
+        (roles.ToolTipBase, tokens.card),
+        (roles.ToolTipText, tokens.ink),
+        (roles.PlaceholderText, tokens.soft),
+        (roles.Mid, tokens.line),
+        (roles.Link, tokens.teal),
+    ):
         palette.setColor(role, QColor(colour))
     for role in (roles.Text, roles.WindowText, roles.ButtonText):
         palette.setColor(QPalette.ColorGroup.Disabled, role, QColor(tokens.soft))

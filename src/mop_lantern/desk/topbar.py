@@ -47,7 +47,9 @@ class TopBar(QWidget):
         self.night.setCheckable(True)
         self.follow = self._plain("Follow", "follow")
         self.follow.setCheckable(True)
-        self.follow.setToolTip("Solve again at every edit, from the field there is (Ctrl+L); off: solve when told to")
+        self.follow.setToolTip(
+            "Solve again at every edit, from the field there is (Ctrl+L); off: solve when told to"
+        )
         self.pause, self.stop = self._plain("Pause", "pause"), self._plain("Stop", "stop")
         self.carry = self._plain("Continue", "continue")
         self.carry.setToolTip("Go on from the field the solver holds")
@@ -55,7 +57,16 @@ class TopBar(QWidget):
         self.solve.setProperty("main", "true")
         self.solve.setObjectName("solve")
         self.solve.setToolTip("Solve the chosen variant (Ctrl+Return)")
-        for button in (self.undo, self.redo, self.night, self.follow, self.pause, self.stop, self.carry, self.solve):
+        for button in (
+            self.undo,
+            self.redo,
+            self.night,
+            self.follow,
+            self.pause,
+            self.stop,
+            self.carry,
+            self.solve,
+        ):
             row.addWidget(button)
         self.chips: dict[str, QPushButton] = {}
         self._stand: dict[str, Variant] | None = None  # the variants chips were made for
@@ -67,7 +78,9 @@ class TopBar(QWidget):
         return button
 
     def show_variants(self, case: Case | None, chosen: str) -> None:
-        """Show a chip for the base, each variant, and one to add another; they are made anew only when variants have changed."""
+        """Show a chip for the base, each variant, and one to add another; they are made anew only when
+        variants have changed.
+        """
         stand = None if case is None else case.variants
         if self.chips and stand is not None and stand == self._stand:
             for key, chip in self.chips.items():
@@ -82,10 +95,15 @@ class TopBar(QWidget):
         self.chips = {}
         if case is None:
             return
-        for key, title in [("", "As drawn"), *((key, variant.title) for key, variant in case.variants.items())]:
+        for key, title in [
+            ("", "As drawn"),
+            *((key, variant.title) for key, variant in case.variants.items()),
+        ]:
             words = title if not key else f"{key}  {title}".strip()
             chip = QPushButton()
-            room = max(WIDEST // max(len(case.variants) + 1, 4), 60)  # many or long titles must not widen the window
+            room = max(
+                WIDEST // max(len(case.variants) + 1, 4), 60
+            )  # many or long titles must not widen the window
             chip.setText(QFontMetrics(chip.font()).elidedText(words, Qt.TextElideMode.ElideRight, room))
             chip.setAccessibleName(words)
             chip.setProperty("chip", "true")
@@ -93,7 +111,9 @@ class TopBar(QWidget):
             chip.setChecked(key == chosen)
             chip.setObjectName(f"variant:{key or 'base'}")
             if key:
-                changes = "\n".join(f"{path} = {value}" for path, value in list(case.variants[key].edits.items())[:12])
+                changes = "\n".join(
+                    f"{path} = {value}" for path, value in list(case.variants[key].edits.items())[:12]
+                )
                 chip.setToolTip(f"Variant {words}\n{changes or 'no change yet'}")
                 menu = QMenu(chip)
                 menu.addAction("Rename …", lambda k=key: self.variant_renamed.emit(k))

@@ -24,6 +24,11 @@ _INKS = ("#8f5300", "#00666a", "#5b4a9c", "#a3231d", "#4d6b1f", "#8a4b74", "#3a6
 _NIGHT_INKS = ("#ffb347", "#59cfc8", "#b7a6ff", "#ff8a80", "#b6d67a", "#e6a4cf", "#8fc1f2", "#c9c2ac")
 
 
+def _mark_of(curve: Any) -> str:
+    """Give the mark a curve has in the key: a dot where it has no line."""
+    return "●" if curve.opts["pen"] is None else "<b>—</b>"
+
+
 def _ink_of(curve: Any) -> str:
     pen = curve.opts["pen"] if curve.opts["pen"] is not None else curve.opts["symbolPen"]
     return str(pg.mkPen(pen).color().name())
@@ -36,8 +41,15 @@ class PlainAxis(pg.AxisItem):
         """Leave the figures as they are."""
         self.autoSIPrefixScale = 1.0
 
-    def logTickStrings(self, values: Any, scale: float, spacing: float | None) -> list[str]:
-        """Between powers of ten only 2 and 5 bear figures: all would run into each other where there are few powers."""
+    def logTickStrings(
+        self,
+        values: Any,
+        scale: float,
+        spacing: float | None,
+    ) -> list[str]:
+        """Between powers of ten only 2 and 5 bear figures: all would run into each other where there are few
+        powers.
+        """
         words = super().logTickStrings(values, scale, spacing)
         leading = [round(10.0 ** (value - math.floor(value + 1e-9))) for value in values]
         return [word if first in (1, 2, 5, 10) else "" for word, first in zip(words, leading, strict=True)]
@@ -48,7 +60,8 @@ class Traces(QWidget):
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
-        self.tokens, self.night = tokens, False
+        self.tokens = tokens
+        self.night = False
         self.columns: dict[str, list[float]] = {}
         self.readings: dict[str, tuple[str, str]] = {}
         self.profiles: list[tuple[str, Any, Any]] = []
@@ -62,7 +75,8 @@ class Traces(QWidget):
         strip.setContentsMargins(8, 0, 8, 0)
         self.buttons: dict[str, QPushButton] = {}
         self._drawers: dict[str, Callable[[Any], None]] = {}
-        self._strip, self.page = strip, PAGES[0]
+        self._strip = strip
+        self.page = PAGES[0]
         strip.addStretch(1)
         self.key = QLabel("")
         self.key.setFont(font(9.5))
@@ -71,7 +85,9 @@ class Traces(QWidget):
         self.of_button = QPushButton("")
         self.of_button.setProperty("layer", "true")
         self.of_button.setObjectName("traces:of")
-        self.of_button.setToolTip("Which readings are drawn over time: those of one kind in their unit, or all of them scaled")
+        self.of_button.setToolTip(
+            "Which readings are drawn over time: those of one kind in their unit, or all of them scaled"
+        )
         self.of_button.clicked.connect(self._offer_groups)
         self.of_button.setVisible(False)
         strip.addWidget(self.of_button)
@@ -97,7 +113,12 @@ class Traces(QWidget):
             self.add_page(name, getattr(self, f"_draw_{name.lower()}"), f"{name} of the case")
         self.show_page(self.page)
 
-    def add_page(self, name: str, draw: Callable[[Any], None], tip: str) -> None:
+    def add_page(
+        self,
+        name: str,
+        draw: Callable[[Any], None],
+        tip: str,
+    ) -> None:
         """Add a page: a button, and what draws it onto the plot."""
         button = QPushButton(name)
         button.setProperty("layer", "true")
@@ -131,7 +152,8 @@ class Traces(QWidget):
 
     def set_tokens(self, tokens: Tokens, night: bool) -> None:
         """Change the theme."""
-        self.tokens, self.night = tokens, night
+        self.tokens = tokens
+        self.night = night
         self.redraw()
 
     def clear(self) -> None:
@@ -141,7 +163,13 @@ class Traces(QWidget):
 
     def add(self, event: dict[str, Any]) -> None:
         """Append the values of a progress event."""
-        row = {"iteration": event["iteration"], **({"time": event["time"]} if "time" in event else {}), "momentum": event["momentum"], "mass": event["mass"], **event["readings"]}
+        row = {
+            "iteration": event["iteration"],
+            **({"time": event["time"]} if "time" in event else {}),
+            "momentum": event["momentum"],
+            "mass": event["mass"],
+            **event["readings"],
+        }
         if self.columns.get("iteration") and row["iteration"] < self.columns["iteration"][-1]:
             self.columns = {}
         for name, value in row.items():
@@ -177,16 +205,37 @@ class Traces(QWidget):
             item.legend.scene().removeItem(item.legend)
             item.legend = None
         named = [(curve.name(), curve) for curve in item.listDataItems() if curve.name()]
-        room = self.width() - sum(button.sizeHint().width() for button in self.buttons.values() if not button.isHidden()) - 60
+        room = (
+            self.width()
+            - sum(button.sizeHint().width() for button in self.buttons.values() if not button.isHidden())
+            - 60
+        )
         metrics = QFontMetricsF(font(9.5))
-        fits = sum(metrics.horizontalAdvance(f"— {name}   ") for name, _ in named) < room - (0 if self.measured_button.isHidden() else 120) - (0 if self.of_button.isHidden() else self.of_button.sizeHint().width())
-        self.key.setText("&nbsp;&nbsp; ".join(f'<span style="color:{_ink_of(curve)}">{"●" if curve.opts["pen"] is None else "<b>—</b>"}</span> {name}' for name, curve in named) if fits else "")
+        fits = sum(metrics.horizontalAdvance(f"— {name}   ") for name, _ in named) < room - (
+            0 if self.measured_button.isHidden() else 120
+        ) - (0 if self.of_button.isHidden() else self.of_button.sizeHint().width())
+        self.key.setText(
+            "&nbsp;&nbsp; ".join(
+                f'<span style="color:{_ink_of(curve)}">{_mark_of(curve)}</span> {name}'
+                for name, curve in named
+            )
+            if fits
+            else ""
+        )
         if named and not fits:
-            legend = item.addLegend(offset=(-8, 2), colCount=8, horSpacing=14, labelTextColor=self.tokens.ink, labelTextSize="9pt")
+            legend = item.addLegend(
+                offset=(-8, 2),
+                colCount=8,
+                horSpacing=14,
+                labelTextColor=self.tokens.ink,
+                labelTextSize="9pt",
+            )
             for name, curve in named:
                 legend.addItem(curve, name)
             bounds = item.getViewBox().childrenBounds()[1]
-            if self.page == "Readings" and bounds is not None and bounds[1] > bounds[0]:  # room for the names over the curves
+            if (
+                self.page == "Readings" and bounds is not None and bounds[1] > bounds[0]
+            ):  # room for the names over the curves
                 item.setYRange(bounds[0], bounds[1] + 0.25 * (bounds[1] - bounds[0]), padding=0.03)
 
     def _draw_measured(self, item: Any) -> None:
@@ -195,18 +244,33 @@ class Traces(QWidget):
         kind = {"Profile": "profile", "Readings": "trace"}.get(self.page)
         words = []
         for index, (of_kind, of, title, x, y, figures) in enumerate(self.measured):
-            if of_kind != kind or (kind == "profile" and of != self.shown_quantity) or (kind == "trace" and not self.columns.get("time")):
+            if (
+                of_kind != kind
+                or (kind == "profile" and of != self.shown_quantity)
+                or (kind == "trace" and not self.columns.get("time"))
+            ):
                 continue
             if kind == "profile":
-                dimension, bottom = self.profile_axis[1], ("length", preferred("length", self.units))
+                dimension = self.profile_axis[1]
+                bottom = ("length", preferred("length", self.units))
             else:
-                dimension, bottom = self.readings.get(of, ("", "number"))[1], ("time", self._time_unit())
+                dimension = self.readings.get(of, ("", "number"))[1]
+                bottom = ("time", self._time_unit())
             if kind == "trace" and dimension != self._chosen_group():
                 continue
             unit = preferred(dimension, self.units)
             shown = np.array([convert(value, dimension, unit) for value in np.asarray(y, float).tolist()])
             ink = self.pen(index + 3).color()
-            item.plot(np.asarray(x) * convert(1.0, *bottom), shown, pen=None, symbol="o", symbolSize=7, symbolPen=ink, symbolBrush=None, name=title)
+            item.plot(
+                np.asarray(x) * convert(1.0, *bottom),
+                shown,
+                pen=None,
+                symbol="o",
+                symbolSize=7,
+                symbolPen=ink,
+                symbolBrush=None,
+                name=title,
+            )
             words.append(f"{title}: {figures}")
         item.setTitle("; ".join(words) or None, size="9pt", color=self.tokens.soft)
 
@@ -215,14 +279,23 @@ class Traces(QWidget):
         inks = _NIGHT_INKS if self.night else _INKS
         return pg.mkPen(inks[index % len(inks)], width=2)
 
-    def label(self, item: Any, bottom: str, left: str) -> None:
+    def label(
+        self,
+        item: Any,
+        bottom: str,
+        left: str,
+    ) -> None:
         """Name both axes."""
         style = {"color": self.tokens.soft, "font-size": "9pt"}
         item.setLabel("bottom", bottom, **style)
         item.setLabel("left", left, **style)
 
     def _draw_residuals(self, item: Any) -> None:
-        self.label(item, "iteration or step" if self.columns else "Residuals appear here while a case is solved.", "scaled residual" if self.columns else "")
+        self.label(
+            item,
+            "iteration or step" if self.columns else "Residuals appear here while a case is solved.",
+            "scaled residual" if self.columns else "",
+        )
         for index, name in enumerate(("momentum", "mass")):
             if self.columns.get(name):
                 values = np.maximum(np.array(self.columns[name]), 1e-16)
@@ -232,24 +305,42 @@ class Traces(QWidget):
         if self.columns.get("time"):
             self._draw_in_time(item)
             return
-        self.label(item, "iteration" if self.columns else "Readings appear here while a case is solved.", "over its last value" if self.columns else "")
+        self.label(
+            item,
+            "iteration" if self.columns else "Readings appear here while a case is solved.",
+            "over its last value" if self.columns else "",
+        )
         index = 0
         for key, (title, _) in self.readings.items():
             values = np.array(self.columns.get(key, []), float)
             if len(values) and np.isfinite(values[-1]) and values[-1]:
-                item.plot(self.columns["iteration"][: len(values)], values / values[-1], pen=self.pen(index), name=title, connect="finite")
+                item.plot(
+                    self.columns["iteration"][: len(values)],
+                    values / values[-1],
+                    pen=self.pen(index),
+                    name=title,
+                    connect="finite",
+                )
                 index += 1
         if index:
             item.setYRange(0.5, 1.5)
 
     def _draw_in_time(self, item: Any) -> None:
-        """Readings over time: those of one kind of quantity in their unit, or all over their largest magnitude."""
+        """Readings over time: those of one kind of quantity in their unit, or all over their largest
+        magnitude.
+        """
         unit = self._time_unit()
         moments = np.array(self.columns["time"]) * convert(1.0, "time", unit)
         self.of_button.setVisible(len(self._groups()) > 1)
         chosen = self._chosen_group()
-        self.of_button.setText(f"{DIMENSIONS[chosen].label if chosen in DIMENSIONS else chosen} ▾".capitalize())
-        left = "over its largest value" if chosen == ALL else pretty_unit(preferred(chosen, self.units)) or DIMENSIONS[chosen].label
+        self.of_button.setText(
+            f"{DIMENSIONS[chosen].label if chosen in DIMENSIONS else chosen} ▾".capitalize()
+        )
+        left = (
+            "over its largest value"
+            if chosen == ALL
+            else pretty_unit(preferred(chosen, self.units)) or DIMENSIONS[chosen].label
+        )
         self.label(item, f"time, {unit}", left)
         for index, (key, (title, dimension)) in enumerate(self.readings.items()):
             values = np.array(self.columns.get(key, []), float)
@@ -258,13 +349,23 @@ class Traces(QWidget):
             if chosen == ALL:
                 values = values / (np.nanmax(np.abs(values)) or 1.0)
             else:
-                values = np.array([convert(value, dimension, preferred(dimension, self.units)) for value in values])
-            item.plot(moments[: len(values)], values, pen=self.pen(index), name=title, connect="finite")
+                values = np.array(
+                    [convert(value, dimension, preferred(dimension, self.units)) for value in values]
+                )
+            item.plot(
+                moments[: len(values)],
+                values,
+                pen=self.pen(index),
+                name=title,
+                connect="finite",
+            )
 
     def _time_unit(self) -> str:
         """Give the unit of the time axis: the one preferred, else one that keeps the figures small."""
         longest = max(self.columns.get("time", [0.0]), default=0.0)
-        return self.units.get("time") or ("h" if longest > 3 * 3600 else "min" if longest > 600 else preferred("time", self.units))
+        return self.units.get("time") or (
+            "h" if longest > 3 * 3600 else "min" if longest > 600 else preferred("time", self.units)
+        )
 
     def _groups(self) -> list[str]:
         return list(dict.fromkeys(dimension for _, dimension in self.readings.values()))
@@ -277,7 +378,10 @@ class Traces(QWidget):
         """Offer the kinds of quantity there are among the readings."""
         menu = QMenu(self)
         for group in [*self._groups(), ALL]:
-            menu.addAction((DIMENSIONS[group].label if group in DIMENSIONS else group).capitalize(), lambda g=group: self.show_group(g))
+            menu.addAction(
+                (DIMENSIONS[group].label if group in DIMENSIONS else group).capitalize(),
+                lambda g=group: self.show_group(g),
+            )
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self.of_button.mapToGlobal(self.of_button.rect().bottomLeft()))
 
@@ -297,16 +401,24 @@ class Traces(QWidget):
         along = convert(1.0, "length", length)
         factor = convert(1.0, dimension, unit)
         for index, (name, distance, values) in enumerate(self.profiles):
-            item.plot(distance * along, values * factor, pen=self.pen(index), name=name, connect="finite")
+            item.plot(
+                distance * along,
+                values * factor,
+                pen=self.pen(index),
+                name=name,
+                connect="finite",
+            )
         shown = np.concatenate([values for _, _, values in self.profiles]) * factor
         if np.isfinite(shown).any():  # room above the curves for their names
-            low, high = float(np.nanmin(shown)), float(np.nanmax(shown))
+            low = float(np.nanmin(shown))
+            high = float(np.nanmax(shown))
             room = 0.9 if self.measured else 0.45  # the line of error figures takes its share of the height
             item.setYRange(low, high + room * ((high - low) or 1.0), padding=0.03)
 
     def show_profiles(self, profiles: list[tuple[str, Any, Any]], axis: tuple[str, str]) -> None:
         """Show profiles (name, distance m, values SI) of a quantity (words, dimension)."""
-        self.profiles, self.profile_axis = profiles, axis
+        self.profiles = profiles
+        self.profile_axis = axis
         self.show_page("Profile")
 
     def as_text(self) -> str:
@@ -317,5 +429,12 @@ class Traces(QWidget):
         for curve in item.listDataItems():
             x, y = curve.getOriginalDataset()
             if x is not None and len(x):
-                blocks.append("\n".join([f"{axes[0]}\t{curve.name() or axes[1]}", *(f"{a:.9g}\t{b:.9g}" for a, b in zip(x, y, strict=True))]))
+                blocks.append(
+                    "\n".join(
+                        [
+                            f"{axes[0]}\t{curve.name() or axes[1]}",
+                            *(f"{a:.9g}\t{b:.9g}" for a, b in zip(x, y, strict=True)),
+                        ]
+                    )
+                )
         return "\n\n".join(blocks)

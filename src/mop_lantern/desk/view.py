@@ -1,4 +1,6 @@
-"""The picture of the stage: the shape and the field, drawn off screen and shown as an image; pointer probe, pan, zoom, line tool."""
+"""The picture of the stage: the shape and the field, drawn off screen and shown as an image; pointer probe,
+pan, zoom, line tool.
+"""
 
 from __future__ import annotations
 
@@ -41,8 +43,10 @@ class View(QWidget):
     Signals
     -------
     line_drawn : two places (m) of a line drawn by the person. trouble : words when nothing can be drawn.
-    edge_picked : a click on an edge while handles are shown. handle_moved : handle, place (m), and whether it was let go.
-    clicked : a click in a space while handles are shown, and whether it adds to what is chosen. asked : the menu of a place, with where to show it.
+    edge_picked : a click on an edge while handles are shown. handle_moved : handle, place (m), and whether it
+    was let go.
+    clicked : a click in a space while handles are shown, and whether it adds to what is chosen. asked : the
+    menu of a place, with where to show it.
     """
 
     line_drawn = pyqtSignal(object, object)
@@ -132,7 +136,9 @@ class View(QWidget):
         if self._image is None:
             self._draw()
         if self._image is not None:
-            painter.drawImage(QRectF(0, 0, self.width(), self.height()), self._image, QRectF(self._image.rect()))
+            painter.drawImage(
+                QRectF(0, 0, self.width(), self.height()), self._image, QRectF(self._image.rect())
+            )
         painter.setFont(font(10))
         if self.message:
             box = painter.fontMetrics().boundingRect(self.message).adjusted(-8, -3, 8, 3)
@@ -154,7 +160,12 @@ class View(QWidget):
                 painter.restore()
         painter.end()
 
-    def _paint_marks(self, painter: QPainter, picture: Picture, what: str) -> None:
+    def _paint_marks(
+        self,
+        painter: QPainter,
+        picture: Picture,
+        what: str,
+    ) -> None:
         """Paint what lies over one view: lines, handles, values."""
         if self.line is not None:
             self._paint_line(painter, self.line)
@@ -166,7 +177,15 @@ class View(QWidget):
             shown = self._within_reach()
             places = {handle.path: picture.to_pixel(handle.at, self.pane) for handle in shown}
             ways = {handle.path: picture.way_seen(handle.pull) for handle in shown}
-            paint_handles(painter, shown, places, ways, self._held, self._hover, self.tokens)
+            paint_handles(
+                painter,
+                shown,
+                places,
+                ways,
+                self._held,
+                self._hover,
+                self.tokens,
+            )
         if self.tool is not None:
             self.tool.paint(painter)
         self.grip.paint(painter, self._hover)
@@ -179,7 +198,8 @@ class View(QWidget):
 
     def _draw(self) -> None:
         try:
-            size, ratio = self._size(), self.devicePixelRatioF()
+            size = self._size()
+            ratio = self.devicePixelRatioF()
             began = time.monotonic()
             if self._coarse:
                 self._pixels = self.ensure().image((size[0] // 2, size[1] // 2), ratio / 2)
@@ -190,7 +210,13 @@ class View(QWidget):
             self.trouble.emit(str(problem))
             return
         height, width, _ = self._pixels.shape
-        self._image = QImage(self._pixels.data, width, height, 3 * width, QImage.Format.Format_RGB888)
+        self._image = QImage(
+            self._pixels.data,
+            width,
+            height,
+            3 * width,
+            QImage.Format.Format_RGB888,
+        )
 
     def _hurry(self) -> None:
         """Draw at half the resolution while a slow picture is dragged, in full soon after."""
@@ -204,7 +230,13 @@ class View(QWidget):
         self._coarse = False
         self.redraw()
 
-    def _paint_line(self, painter: QPainter, places: Any, ink: str = "", ends: bool = True) -> None:
+    def _paint_line(
+        self,
+        painter: QPainter,
+        places: Any,
+        ink: str = "",
+        ends: bool = True,
+    ) -> None:
         assert self.picture
         seen = [QPointF(*self.picture.to_pixel(np.asarray(place), self.pane)) for place in places]
         painter.setPen(QPen(QColor(ink or self.tokens.teal), 2, Qt.PenStyle.DashLine))
@@ -224,7 +256,11 @@ class View(QWidget):
     def _within_reach(self) -> list[Handle]:
         """Give the handles that can be dragged as the shape is seen: not those that move towards the eye."""
         assert self.picture is not None
-        return [handle for handle in self.handles if handle is self._held or np.hypot(*self.picture.way_seen(handle.pull)) > END_ON]
+        return [
+            handle
+            for handle in self.handles
+            if handle is self._held or np.hypot(*self.picture.way_seen(handle.pull)) > END_ON
+        ]
 
     def _paint_lit(self, painter: QPainter) -> None:
         if self.picture is None or self.picture.shape is None:
@@ -232,12 +268,19 @@ class View(QWidget):
         size = self.pane
         painter.setPen(QPen(QColor(self.tokens.amber), 6, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
         for start, end in self.picture.shape.edge(self.lit):
-            painter.drawLine(QPointF(*self.picture.to_pixel(start, size)), QPointF(*self.picture.to_pixel(end, size)))
+            painter.drawLine(
+                QPointF(*self.picture.to_pixel(start, size)), QPointF(*self.picture.to_pixel(end, size))
+            )
 
     def value_words(self, place: Any, what: str = "") -> str:
         """Give the value of a quantity (the one chosen) at a place in words, empty outside the wet space."""
         picture = self.picture
-        if picture is None or picture.answer is None or len(place) != len(picture.answer.mesh.ways) or not picture.answer.inside(place[None])[0]:
+        if (
+            picture is None
+            or picture.answer is None
+            or len(place) != len(picture.answer.mesh.ways)
+            or not picture.answer.inside(place[None])[0]
+        ):
             return ""
         if picture.surface is not None and not picture.options.layers & {"colours", "grid", "arrows"}:
             return ""
@@ -245,10 +288,19 @@ class View(QWidget):
         words, dimension = picture.quantities[what]
         value = float(picture.answer.sampler(what, place[None])[0])
         length = preferred("length", self.units)
-        at = ", ".join(f"{name} {show(value, 'length', length)}" for name, value in zip("xyz", place.tolist(), strict=False))
+        at = ", ".join(
+            f"{name} {show(value, 'length', length)}"
+            for name, value in zip("xyz", place.tolist(), strict=False)
+        )
         return f"{words} {show(value, dimension, preferred(dimension, self.units))}\n{at}"
 
-    def _paint_value(self, painter: QPainter, place: Any, what: str, pinned: bool) -> None:
+    def _paint_value(
+        self,
+        painter: QPainter,
+        place: Any,
+        what: str,
+        pinned: bool,
+    ) -> None:
         words = self.value_words(place, what)
         if not words or self.picture is None:
             return
@@ -279,7 +331,8 @@ class View(QWidget):
         if self.grip.holds(at):
             self.grip.held = at
             return
-        self._pressed, self._moved = at, False
+        self._pressed = at
+        self._moved = False
         self._held = self._handle_at(at)
         if self.drawing_line and self.picture is not None:
             place = self._place_at(at)
@@ -294,16 +347,34 @@ class View(QWidget):
             self.tool.move(at)
         elif self.grip.held is not None:
             self.grip.move(at, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
-        elif self._pressed is not None and event.buttons() & Qt.MouseButton.LeftButton and self.picture is not None:
+        elif (
+            self._pressed is not None
+            and event.buttons() & Qt.MouseButton.LeftButton
+            and self.picture is not None
+        ):
             self._moved = self._moved or (at - self._pressed).manhattanLength() > 3
             size = self.pane
             if self._held is not None:
                 if self._moved:
-                    self.handle_moved.emit(self._held, self.picture.dragged(self._held.at, self._held.pull, at.x(), at.y(), size), False)
+                    self.handle_moved.emit(
+                        self._held,
+                        self.picture.dragged(
+                            self._held.at,
+                            self._held.pull,
+                            at.x(),
+                            at.y(),
+                            size,
+                        ),
+                        False,
+                    )
             elif self.drawing_line and self.line is not None:
                 place = self._place_at(at)
                 self.line = self.line if place is None else (self.line[0], place)
-            elif self._moved and self.picture.surface is not None and not event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            elif (
+                self._moved
+                and self.picture.surface is not None
+                and not event.modifiers() & Qt.KeyboardModifier.ShiftModifier
+            ):
                 step = at - self._pressed
                 self.picture.orbit.turn(step.x(), step.y())
                 self._pressed = at
@@ -332,9 +403,24 @@ class View(QWidget):
         if self._held is not None and self.picture is not None:
             if self._moved:
                 size = self.pane
-                self.handle_moved.emit(self._held, self.picture.dragged(self._held.at, self._held.pull, at.x(), at.y(), size), True)
+                self.handle_moved.emit(
+                    self._held,
+                    self.picture.dragged(
+                        self._held.at,
+                        self._held.pull,
+                        at.x(),
+                        at.y(),
+                        size,
+                    ),
+                    True,
+                )
             self._held = None
-        elif self.handling and not self._moved and self.picture is not None and self.picture.surface is not None:
+        elif (
+            self.handling
+            and not self._moved
+            and self.picture is not None
+            and self.picture.surface is not None
+        ):
             self.clicked.emit(at, bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
         elif self.handling and not self._moved:
             self.edge_picked.emit(self._edge_at(at))
@@ -343,7 +429,11 @@ class View(QWidget):
         elif not self._moved and self.picture is not None and not self.drawing_line:
             size = self.pane
             place = self._place_at(at)
-            near = [pin for pin in self.pins if np.hypot(*(np.subtract(self.picture.to_pixel(pin, size), (at.x(), at.y())))) < 8]
+            near = [
+                pin
+                for pin in self.pins
+                if np.hypot(*(np.subtract(self.picture.to_pixel(pin, size), (at.x(), at.y())))) < 8
+            ]
             if near:
                 self.pins = [pin for pin in self.pins if not any(pin is n for n in near)]
             elif place is not None and self.value_words(place):
@@ -355,7 +445,11 @@ class View(QWidget):
         """Give the place (m) under a pixel: in a space on its section, or None."""
         assert self.picture
         size = self.pane
-        return self.picture.to_world(at.x(), at.y(), size) if self.picture.surface is None else self.picture.on_section(at.x(), at.y(), size)
+        return (
+            self.picture.to_world(at.x(), at.y(), size)
+            if self.picture.surface is None
+            else self.picture.on_section(at.x(), at.y(), size)
+        )
 
     def _handle_at(self, at: QPoint) -> Handle | None:
         """Give the handle under a pixel."""
@@ -374,8 +468,11 @@ class View(QWidget):
             return ""
         size = self.pane
         place = picture.to_world(at.x(), at.y(), size)
-        start, along = picture.shape.segments[:, 0], np.diff(picture.shape.segments, axis=1)[:, 0]
-        part = np.clip(((place - start) * along).sum(axis=1) / np.maximum((along**2).sum(axis=1), 1e-300), 0.0, 1.0)
+        start = picture.shape.segments[:, 0]
+        along = np.diff(picture.shape.segments, axis=1)[:, 0]
+        part = np.clip(
+            ((place - start) * along).sum(axis=1) / np.maximum((along**2).sum(axis=1), 1e-300), 0.0, 1.0
+        )
         distance = np.hypot(*(start + part[:, None] * along - place).T)
         nearest = int(distance.argmin())
         reach = 2 * REACH * picture.height / size[1]
@@ -400,11 +497,21 @@ class View(QWidget):
         """Zoom about the pointer."""
         assert event
         if self.picture is not None:
-            self.zoom(0.9 ** (event.angleDelta().y() / 120), event.position().x() % self.pane[0], event.position().y())
+            self.zoom(
+                0.9 ** (event.angleDelta().y() / 120),
+                event.position().x() % self.pane[0],
+                event.position().y(),
+            )
 
-    def zoom(self, factor: float, x: float, y: float) -> None:
+    def zoom(
+        self,
+        factor: float,
+        x: float,
+        y: float,
+    ) -> None:
         """Change the height shown, keeping the place under a pixel."""
-        picture, self.untouched = self.ensure(), False
+        picture = self.ensure()
+        self.untouched = False
         size = self.pane
         before = picture.to_world(x, y, size)
         picture.height *= factor
@@ -412,21 +519,35 @@ class View(QWidget):
         self.redraw()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        """Pan with the arrow keys, zoom with + and -, fit with F; Page keys, or Ctrl with up and down, move a section; Esc clears probes and line."""
+        """Pan with the arrow keys, zoom with + and -, fit with F; Page keys, or Ctrl with up and down, move a
+        section; Esc clears probes and line.
+        """
         assert event
         picture = self.ensure()
         lifted = event.modifiers() & Qt.KeyboardModifier.ControlModifier and picture.surface is not None
-        if event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown) and picture.surface is not None or lifted and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+        if (
+            event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown)
+            and picture.surface is not None
+            or lifted
+            and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down)
+        ):
             fine = 0.01 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.05
             self.move_section(fine if event.key() in (Qt.Key.Key_PageUp, Qt.Key.Key_Up) else -fine)
             return
-        step = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}.get(Qt.Key(event.key()))
+        step = {
+            Qt.Key.Key_Left: (-1, 0),
+            Qt.Key.Key_Right: (1, 0),
+            Qt.Key.Key_Up: (0, 1),
+            Qt.Key.Key_Down: (0, -1),
+        }.get(Qt.Key(event.key()))
         if step:
             self.untouched = False
             picture.centre = picture.centre + 0.08 * picture.height * np.array(step)
             self.redraw()
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal, Qt.Key.Key_Minus):
-            self.zoom(1.2 if event.key() == Qt.Key.Key_Minus else 1 / 1.2, self.pane[0] / 2, self.height() / 2)
+            self.zoom(
+                1.2 if event.key() == Qt.Key.Key_Minus else 1 / 1.2, self.pane[0] / 2, self.height() / 2
+            )
         elif event.key() == Qt.Key.Key_H:
             self.handles_wanted.emit()
         elif event.key() == Qt.Key.Key_F:
@@ -434,7 +555,8 @@ class View(QWidget):
         elif event.key() == Qt.Key.Key_Escape and self.tool is not None:
             self.set_tool(None)
         elif event.key() == Qt.Key.Key_Escape:
-            self.pins, self.line = [], None
+            self.pins = []
+            self.line = None
             self.update()
         else:
             super().keyPressEvent(event)

@@ -71,7 +71,9 @@ class Desk(QMainWindow):
         self.document, self.engine, self.archive = Document(), Engine(self), Archive()
         self.storing = Storing(self)
         self.bar, self.sheet, self.stage = TopBar(), Sheet(self.document, tokens), Stage(tokens)
-        self.ledger, self.traces, self.starters = Ledger(tokens), Traces(tokens), Starters()
+        self.ledger = Ledger(tokens)
+        self.traces = Traces(tokens)
+        self.starters = Starters()
         self.line_shown: tuple[Any, Any] | None = None
         self._solving_variant = ""
         self.handbook: Any = None
@@ -79,13 +81,36 @@ class Desk(QMainWindow):
         self.bringing = Bringing(self.document, self.stage, self)
         self.history = History(self.archive, self.stage.times, self)
         self.measuring = Measuring(self.document, self.archive, self.traces, self)
-        self.following = Following(self.document, self.engine, self.stage, self._before_follow, self)
+        self.following = Following(
+            self.document,
+            self.engine,
+            self.stage,
+            self._before_follow,
+            self,
+        )
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.network_stage = NetworkStage(tokens)
-        self.networking = Networking(self.document, self.archive, self.engine, self.network_stage, self.sheet, self._before_follow, self)
+        self.networking = Networking(
+            self.document,
+            self.archive,
+            self.engine,
+            self.network_stage,
+            self.sheet,
+            self._before_follow,
+            self,
+        )
         self.network_pages = NetworkPages(self.document, self.networking, self.traces, self)
-        self.cameras, self.faces = Cameras(self.document, self.stage, self), FaceTools(self.document, self.stage, self.sheet, self, self.bringing.close_rims)
+        self.cameras, self.faces = (
+            Cameras(self.document, self.stage, self),
+            FaceTools(
+                self.document,
+                self.stage,
+                self.sheet,
+                self,
+                self.bringing.close_rims,
+            ),
+        )
         self.building = Building(self.document, self.network_stage, self.sheet, self)
         self._lay_out()
         self.menu, self.actions_ = make_actions(self)
@@ -96,7 +121,8 @@ class Desk(QMainWindow):
         self._refresh_buttons()
         QTimer.singleShot(50, self.engine.start)
 
-    # --- building -------------------------------------------------------------------------------------------------
+    # --- building
+    # -------------------------------------------------------------------------------------------------
 
     def _lay_out(self) -> None:
         centre = QSplitter(Qt.Orientation.Vertical)
@@ -132,7 +158,9 @@ class Desk(QMainWindow):
         bar.setSizeGripEnabled(False)
 
     def _join(self) -> None:
-        bar, document, engine = self.bar, self.document, self.engine
+        bar = self.bar
+        document = self.document
+        engine = self.engine
         bar.undo.clicked.connect(document.undo)
         bar.redo.clicked.connect(document.redo)
         bar.night.clicked.connect(self.set_night)
@@ -156,11 +184,17 @@ class Desk(QMainWindow):
         self.networking.began.connect(lambda: self.traces.show_page("Readings"))
         self.history.chosen.connect(self._on_history)
         self.sheet.table_wanted.connect(self.bringing.ask_table)
-        self.traces.measured_button.clicked.connect(lambda: self.measuring.offer(self.traces.measured_button.mapToGlobal(self.traces.measured_button.rect().bottomLeft())))
+        self.traces.measured_button.clicked.connect(
+            lambda: self.measuring.offer(
+                self.traces.measured_button.mapToGlobal(self.traces.measured_button.rect().bottomLeft())
+            )
+        )
         self.sheet.hovered.connect(self.stage.view.light)
         self.ledger.page.trust_asked.connect(self._on_trust)
         self.ledger.grid_error.clicked.connect(self.solve_for_grid_error)
-        self.ledger.page.unit_chosen.connect(lambda dimension, unit: document.edit({f"units.{dimension}": unit}, "unit"))
+        self.ledger.page.unit_chosen.connect(
+            lambda dimension, unit: document.edit({f"units.{dimension}": unit}, "unit")
+        )
         bar.case.clicked.connect(self._open_menu)
         self.stage.view.line_drawn.connect(self._on_line)
         self.stage.view.trouble.connect(self.tell)
@@ -168,7 +202,8 @@ class Desk(QMainWindow):
         self.starters.own.connect(self.ask_open)
         self.starters.empty.connect(self.new)
 
-    # --- files ----------------------------------------------------------------------------------------------------
+    # --- files
+    # ----------------------------------------------------------------------------------------------------
 
     def open(self, path: Path) -> bool:
         """Open a case file; trouble is told in words and the present case stays."""
@@ -180,7 +215,10 @@ class Desk(QMainWindow):
             QMessageBox.warning(self, "This case cannot be opened", str(problem)[:3000])
             return False
         if DEMOS not in Path(path).resolve().parents:
-            recent = [str(Path(path).resolve()), *(p for p in self._recent() if p != str(Path(path).resolve()))][:RECENT]
+            recent = [
+                str(Path(path).resolve()),
+                *(p for p in self._recent() if p != str(Path(path).resolve())),
+            ][:RECENT]
             remembered().setValue("recent", recent)
         self._begin()
         return True
@@ -255,7 +293,10 @@ class Desk(QMainWindow):
             return True
         buttons = QMessageBox.StandardButton
         answer = QMessageBox.question(
-            self, "Keep the changes?", "The case has changes that are not saved.", buttons.Save | buttons.Discard | buttons.Cancel
+            self,
+            "Keep the changes?",
+            "The case has changes that are not saved.",
+            buttons.Save | buttons.Discard | buttons.Cancel,
         )
         return self.save() if answer == buttons.Save else bool(answer == buttons.Discard)
 
@@ -287,18 +328,27 @@ class Desk(QMainWindow):
         if not self.archive.times(self.document.variant):
             self.tell("There are no kept states to animate: follow the flow in time first.")
             return
-        name, _ = QFileDialog.getSaveFileName(self, "Export animation", "flow.mp4", "MP4 (*.mp4);;GIF (*.gif)")
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Export animation", "flow.mp4", "MP4 (*.mp4);;GIF (*.gif)"
+        )
         if name:
             self.export_animation(Path(name))
 
     def export_animation(self, path: Path) -> QProcess:
         """Write the kept states of the variant shown; the status line tells when it is done."""
         record = self.archive.records[self.document.variant]
-        return start_animation(record.folder, path, self.stage.view.ensure().quantity, self.tell, self)
+        return start_animation(
+            record.folder,
+            path,
+            self.stage.view.ensure().quantity,
+            self.tell,
+            self,
+        )
 
     def begin_from_shown(self) -> None:
         """Let the next run begin from the state the stage shows."""
-        record, picture = self.archive.records.get(self.document.variant), self.stage.view.picture
+        record = self.archive.records.get(self.document.variant)
+        picture = self.stage.view.picture
         if record is None or picture is None or picture.answer is None:
             self.tell("There is no run to begin from: solve first.")
             return
@@ -322,7 +372,8 @@ class Desk(QMainWindow):
 
         if self.handbook is None:
             self.handbook = Handbook(self.sheet.tokens, self)
-        path, case = self.sheet.focused(), self.document.shown
+        path = self.sheet.focused()
+        case = self.document.shown
         self.handbook.show()
         self.handbook.raise_()
         self.handbook.go_to(anchor or (anchor_of(case, path) if case is not None and path else "begin"))
@@ -334,30 +385,53 @@ class Desk(QMainWindow):
 
     def show_shortcuts(self) -> None:
         """List the shortcuts."""
-        rows = [f"{action.shortcut().toString()}\t{words}" for words, action in self.actions_.items() if not action.shortcut().isEmpty()]
-        rows += ["F\tShow everything (on the stage)", "H\tHandles (on the stage)", "Arrows, +, −\tPan and zoom (on the stage)", "Esc\tRestore a value; clear probes"]
+        rows = [
+            f"{action.shortcut().toString()}\t{words}"
+            for words, action in self.actions_.items()
+            if not action.shortcut().isEmpty()
+        ]
+        rows += [
+            "F\tShow everything (on the stage)",
+            "H\tHandles (on the stage)",
+            "Arrows, +, −\tPan and zoom (on the stage)",
+            "Esc\tRestore a value; clear probes",
+        ]
         QMessageBox.information(self, "Shortcuts", "\n".join(rows))
 
-    # --- solving --------------------------------------------------------------------------------------------------
+    # --- solving
+    # --------------------------------------------------------------------------------------------------
 
     def solve_for_grid_error(self) -> None:
         """Solve on three grids, so that every reading gets a band."""
         self.solve(carry=True, edits={"field.run.grids": "3"})
 
     def solve(self, carry: bool = False, edits: dict[str, Any] | None = None) -> None:
-        """Solve the chosen variant, or go to the first line that forbids it; ``edits`` count for this time only."""
+        """Solve the chosen variant, or go to the first line that forbids it; ``edits`` count for this time
+        only.
+        """
         document = self.document
         if document.case is None or document.shown is None:
             return
         result = document.review
         if result is not None and result.case == document.shown and result.blocked:
-            blocked = [fault.path for fault in result.faults] + [note.path for note in result.notes if note.level == "blocked"]
-            self.tell(f"The case cannot be solved yet: {len(blocked)} {'line is' if len(blocked) == 1 else 'lines are'} blocked.")
+            blocked = [fault.path for fault in result.faults] + [
+                note.path for note in result.notes if note.level == "blocked"
+            ]
+            self.tell(
+                f"The case cannot be solved yet: {len(blocked)} "
+                f"{'line is' if len(blocked) == 1 else 'lines are'} blocked."
+            )
             self.sheet.go_to(blocked[0])
             return
         self._before_follow(document.variant)
         self.following.solved()
-        self.engine.solve(document.case.as_data(), document.variant, runs_folder(document.path), carry, edits=edits)
+        self.engine.solve(
+            document.case.as_data(),
+            document.variant,
+            runs_folder(document.path),
+            carry,
+            edits=edits,
+        )
 
     def _before_follow(self, variant: str) -> None:
         result = self.document.review
@@ -379,7 +453,9 @@ class Desk(QMainWindow):
         elif kind == "finished":
             self._on_finished(event)
         elif kind == "failed":
-            says = " ".join(part for part in (event["error"], event.get("where", ""), event.get("remedy", "")) if part)
+            says = " ".join(
+                part for part in (event["error"], event.get("where", ""), event.get("remedy", "")) if part
+            )
             self.tell(f"Not solved: {says}")
         elif kind in ("paused", "resumed"):
             self.tell("Paused." if kind == "paused" else "Going on …")
@@ -388,9 +464,14 @@ class Desk(QMainWindow):
         left = f", about {event['eta']:.0f} s left" if event.get("eta") is not None else ""
         where = " on a coarser grid" if event.get("coarse") else ""
         if "time" in event:
-            self.tell(f"Following in time: {event['time']:.4g} of {event['until']:.4g} s, step {event['iteration']}{left}")
+            self.tell(
+                f"Following in time: {event['time']:.4g} of {event['until']:.4g} s, step "
+                f"{event['iteration']}{left}"
+            )
         else:
-            self.tell(f"Solving{where}: iteration {event['iteration']}, residual {event['momentum']:.1e}{left}")
+            self.tell(
+                f"Solving{where}: iteration {event['iteration']}, residual {event['momentum']:.1e}{left}"
+            )
         self.traces.add(event)
 
     def _on_finished(self, event: dict[str, Any]) -> None:
@@ -401,13 +482,17 @@ class Desk(QMainWindow):
         more = self.storing.take(self._solving_variant, event)
         self._show_results()
         self.traces.redraw()
-        self.tell(f"{(self._solving_variant or 'As drawn').strip()}: {verdict} in {seconds:.1f} s, {event['iterations']} iterations.{more}")
+        self.tell(
+            f"{(self._solving_variant or 'As drawn').strip()}: {verdict} in {seconds:.1f} s, "
+            f"{event['iterations']} iterations.{more}"
+        )
 
     def _on_frame(self, answer: Answer) -> None:
         if self._solving_variant == self.document.variant:
             self.stage.show_answer(answer, "solving" if self.engine.state == "solving" else "")
 
-    # --- showing --------------------------------------------------------------------------------------------------
+    # --- showing
+    # --------------------------------------------------------------------------------------------------
 
     def _on_changed(self, paths: list[str]) -> None:
         case = self.document.case
@@ -436,28 +521,47 @@ class Desk(QMainWindow):
         self._refresh_buttons()
         if result.blocked:
             count = len(result.faults) + sum(note.level == "blocked" for note in result.notes)
-            self.tell(f"{count} {'line needs' if count == 1 else 'lines need'} mending before this case can be solved (F8).")
+            self.tell(
+                f"{count} {'line needs' if count == 1 else 'lines need'} mending before this case can "
+                "be solved (F8)."
+            )
         elif self.engine.state not in ("solving", "paused"):
             cautions = sum(note.level == "caution" for note in result.notes)
-            case, variant = self.document.case, self.document.variant
-            solved = case is not None and variant in self.archive.records and not self.archive.stale(case, variant)
-            self.tell(("Solved as it stands." if solved else "Ready to solve.") + (f" {cautions} margin {'note' if cautions == 1 else 'notes'} to read (F8)." if cautions else ""))
+            case = self.document.case
+            variant = self.document.variant
+            solved = (
+                case is not None and variant in self.archive.records and not self.archive.stale(case, variant)
+            )
+            self.tell(
+                ("Solved as it stands." if solved else "Ready to solve.")
+                + (
+                    f" {cautions} margin {'note' if cautions == 1 else 'notes'} to read (F8)."
+                    if cautions
+                    else ""
+                )
+            )
             if result.facts is not None:
                 self.cells.setText(f"about {result.facts.cells:,} cells")
 
     def _show_results(self) -> None:
-        case, variant = self.document.case, self.document.variant
+        case = self.document.case
+        variant = self.document.variant
         if case is None:
             return
         record = self.archive.records.get(variant)
         if self.engine.state not in ("solving", "paused"):
-            self.traces.readings = {key: (reading["title"], reading["dimension"]) for key, reading in (record.readings if record else {}).items()}
+            self.traces.readings = {
+                key: (reading["title"], reading["dimension"])
+                for key, reading in (record.readings if record else {}).items()
+            }
         self.traces.units = case.units
         if record is not None and self.engine.state != "solving":
             self.traces.columns = dict(record.traces)
             self.traces.redraw()
         if self.engine.state != "solving":
-            message = "the case has changed since this was solved" if self.archive.stale(case, variant) else ""
+            message = (
+                "the case has changed since this was solved" if self.archive.stale(case, variant) else ""
+            )
             self._share_scale()
             self.stage.show_answer(self.archive.answer(variant), message)
             self.history.show(variant, case.units)
@@ -470,7 +574,9 @@ class Desk(QMainWindow):
 
     def _show_readings(self) -> None:
         """Fill the ledger: a column for every solved variant, and for the former grid on the stage."""
-        case, variant, records = self.document.case, self.document.variant, self.archive.records
+        case = self.document.case
+        variant = self.document.variant
+        records = self.archive.records
         if case is None:
             return
         columns = [key for key in ("", *case.variants) if key in records]
@@ -481,8 +587,17 @@ class Desk(QMainWindow):
             columns.append(former[0])
             readings[former[0]] = former[1]
         record = records.get(variant)
-        self.ledger.page.show_all(columns, readings, stale, record.trust if record else [], variant, case.units)
-        self.ledger.page.show_grid(record.grid if record else None, [cycle["cells"] for cycle in record.cycles] if record else [])
+        self.ledger.page.show_all(
+            columns,
+            readings,
+            stale,
+            record.trust if record else [],
+            variant,
+            case.units,
+        )
+        self.ledger.page.show_grid(
+            record.grid if record else None, [cycle["cells"] for cycle in record.cycles] if record else []
+        )
 
     def _on_history(self, answer: Answer) -> None:
         self.stage.show_answer(answer)
@@ -494,12 +609,15 @@ class Desk(QMainWindow):
 
     def _share_scale(self) -> None:
         """Give all variants one scale, so that their pictures can be compared."""
-        case, picture = self.document.case, self.stage.view.picture
+        case = self.document.case
+        picture = self.stage.view.picture
         if case is None or picture is None:
             return
         answers = [self.archive.answer(key) for key in ("", *case.variants)]
         what = picture.quantity
-        values = [answer.cells(what) for answer in answers if answer is not None and what in answer.quantities]
+        values = [
+            answer.cells(what) for answer in answers if answer is not None and what in answer.quantities
+        ]
         if len(values) < 2:
             picture.set_options(low=None, high=None)
             return
@@ -512,7 +630,8 @@ class Desk(QMainWindow):
         self.stage.line_button.setChecked(False)
 
     def _refresh_profiles(self) -> None:
-        case, picture = self.document.case, self.stage.view.picture
+        case = self.document.case
+        picture = self.stage.view.picture
         self.line_shown = self.line_shown or self.measuring.line()
         if self.line_shown is None or picture is None or case is None:
             return
@@ -527,29 +646,45 @@ class Desk(QMainWindow):
             self.traces.show_profiles(curves, picture.quantities[what])
 
     def _refresh_buttons(self) -> None:
-        state, case = self.engine.state, self.document.case
+        state = self.engine.state
+        case = self.document.case
         busy = state in ("solving", "paused")
         self.bar.solve.setEnabled(case is not None)
         self.bar.solve.setVisible(not busy)
-        self.bar.carry.setVisible(not busy and self.document.variant in self.archive.records and state == "idle" and not self.networking.on)
+        self.bar.carry.setVisible(
+            not busy
+            and self.document.variant in self.archive.records
+            and state == "idle"
+            and not self.networking.on
+        )
         self.bar.pause.setVisible(busy)
         self.bar.stop.setVisible(busy)
         self.bar.pause.setText("Go on" if state == "paused" else "Pause")
         shown = self.document.shown
-        self.ledger.grid_error.setVisible(shown is not None and shown.field.time.mode == "steady" and not busy and not self.networking.on and shown.shape.space != "space")
+        self.ledger.grid_error.setVisible(
+            shown is not None
+            and shown.field.time.mode == "steady"
+            and not busy
+            and not self.networking.on
+            and shown.shape.space != "space"
+        )
         self.bar.undo.setEnabled(bool(self.document._undo))
         self.bar.redo.setEnabled(bool(self.document._redo))
 
     def ask_title(self) -> None:
         """Ask for the case's title."""
         if self.document.case is not None:
-            title, good = QInputDialog.getText(self, "Title of the case", "What is this case called?", text=self.document.case.title)
+            title, good = QInputDialog.getText(
+                self, "Title of the case", "What is this case called?", text=self.document.case.title
+            )
             if good:
                 self.document.edit({"title": title}, "title")
 
     def _rename_variant(self, key: str) -> None:
         assert self.document.case is not None
-        title, good = QInputDialog.getText(self, f"Variant {key}", "What does it try?", text=self.document.case.variants[key].title)
+        title, good = QInputDialog.getText(
+            self, f"Variant {key}", "What does it try?", text=self.document.case.variants[key].title
+        )
         if good:
             self.document.edit({f"variants.{key}.title": title}, "rename")
 
@@ -573,7 +708,8 @@ class Desk(QMainWindow):
         self.ledger.page.update()
         remembered().setValue("night", "true" if on else "false")
 
-    # --- window ---------------------------------------------------------------------------------------------------
+    # --- window
+    # ---------------------------------------------------------------------------------------------------
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         """Accept one case file."""

@@ -1,1 +1,3 @@
-"""The field core: finite volumes on any mesh. Kinds here are declarations; the kernels are loaded by the solver only."""
+"""The field core: finite volumes on any mesh. Kinds here are declarations; the kernels are loaded by the
+solver only.
+"""

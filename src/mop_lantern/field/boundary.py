@@ -23,12 +23,14 @@ class Boundary:
 
     Attributes
     ----------
-    code : (n_boundary,) int8; GIVEN velocity, FREE (velocity leaves as it comes), SLIP (no flow through, no shear).
+    code : (n_boundary,) int8; GIVEN velocity, FREE (velocity leaves as it comes), SLIP (no flow through, no
+    shear).
     velocity : (n_boundary, 3) float, m/s; the given velocity, zero at a still wall.
     pressure : (n_boundary,) float, Pa; where ``pressed``.
     pressed : (n_boundary,) bool; static pressure is given.
     wall : (n_boundary,) bool; no fluid crosses.
-    head : (n_boundary,) float; share of the dynamic pressure that entering fluid takes from a given pressure (1: from rest).
+    head : (n_boundary,) float; share of the dynamic pressure that entering fluid takes from a given pressure
+    (1: from rest).
     group : (n_boundary,) int; faces of one group share a mean pressure, each keeping its own (-1: none).
     spin : (n_boundary, 3) float, rad/s; how fast the wall itself turns, about each direction.
     """
@@ -46,9 +48,15 @@ class Boundary:
     def still(cls, count: int) -> Boundary:
         """Make a boundary of still, smooth walls."""
         return cls(
-            np.full(count, GIVEN, np.int8), np.zeros((count, 3)), np.zeros(count), np.zeros(count, bool), np.ones(count, bool),
-            np.ones(count), np.full(count, -1), np.zeros((count, 3)),
-        )  # fmt: skip
+            np.full(count, GIVEN, np.int8),
+            np.zeros((count, 3)),
+            np.zeros(count),
+            np.zeros(count, bool),
+            np.ones(count, bool),
+            np.ones(count),
+            np.full(count, -1),
+            np.zeros((count, 3)),
+        )
 
 
 @dataclass(frozen=True)
@@ -57,7 +65,8 @@ class Patch:
 
     Attributes
     ----------
-    faces : (k,) int; boundary faces. area : (k, 3) m2, out of the fluid (per radian around an axis). centre : (k, 3) m.
+    faces : (k,) int; boundary faces. area : (k, 3) m2, out of the fluid (per radian around an axis). centre :
+    (k, 3) m.
     ends : (k, 2) float; where each face begins and ends across the edge, from -1 to 1.
     radii : (k, 2) m; distance from the axis of the two ends, empty in a plane.
     turn : factor from stored areas to the whole body. density : kg/m3.
@@ -78,10 +87,18 @@ class Patch:
     def places(self) -> dict[str, Floats]:
         """Give x, y, z, r and the place across the edge of every face, for expressions.
 
-        Across a face of a space is 0 in its middle and 1 at its rim: r / R of a bore, and so along lines of equal developed velocity elsewhere.
+        Across a face of a space is 0 in its middle and 1 at its rim: r / R of a bore, and so along lines of
+        equal developed velocity elsewhere.
         """
-        x, y = self.centre[:, 0], self.centre[:, 1]
-        return {"x": x, "y": y, "z": self.centre[:, 2], "r": y if len(self.radii) else np.hypot(x, y), "across": np.sqrt(1 - self.developed) if len(self.developed) else self.ends.mean(axis=1)}
+        x = self.centre[:, 0]
+        y = self.centre[:, 1]
+        return {
+            "x": x,
+            "y": y,
+            "z": self.centre[:, 2],
+            "r": y if len(self.radii) else np.hypot(x, y),
+            "across": np.sqrt(1 - self.developed) if len(self.developed) else self.ends.mean(axis=1),
+        }
 
 
 def patch_of(mesh: Mesh, name: str, density: float) -> Patch:
@@ -90,7 +107,16 @@ def patch_of(mesh: Mesh, name: str, density: float) -> Patch:
     number = faces + mesh.n_internal
     area = mesh.area[number]
     if not len(mesh.plane_area):
-        return Patch(faces, area, mesh.face_centre[number], np.zeros((len(faces), 2)), np.zeros((0, 2)), mesh.turn, density, float(np.linalg.norm(area, axis=1).sum()))
+        return Patch(
+            faces,
+            area,
+            mesh.face_centre[number],
+            np.zeros((len(faces), 2)),
+            np.zeros((0, 2)),
+            mesh.turn,
+            density,
+            float(np.linalg.norm(area, axis=1).sum()),
+        )
     first, second = (mesh.points[mesh.face_points[mesh.face_offsets[number] + k]] for k in (0, 1))
     along = (second - first).sum(axis=0)
     along /= np.linalg.norm(along) or 1.0
@@ -99,32 +125,62 @@ def patch_of(mesh: Mesh, name: str, density: float) -> Patch:
     ends = 2 * (ends - low) / (high - low or 1.0) - 1
     radii = np.column_stack([first[:, 1], second[:, 1]]) if mesh.axisymmetric else np.zeros((0, 2))
     total = float(np.linalg.norm(area, axis=1).sum() * mesh.turn)
-    return Patch(faces, area, mesh.face_centre[number], ends, radii, mesh.turn, density, total)
+    return Patch(
+        faces,
+        area,
+        mesh.face_centre[number],
+        ends,
+        radii,
+        mesh.turn,
+        density,
+        total,
+    )
 
 
 class Opening(Kind):
     """A place where fluid crosses the boundary.
 
-    ``apply(numbers, patch, boundary)`` writes what the faces demand. ``fixes`` says what it fixes, flow or pressure;
-    ``signed_flow(numbers, density, area)`` gives its volume flow into the space (m3/s) when it fixes one.
-    What enters has the ``temperature`` and ``carries`` of the opening, also where it comes back in through an outlet.
+    ``apply(numbers, patch, boundary)`` writes what the faces demand. ``fixes`` says what it fixes, flow or
+    pressure; ``signed_flow(numbers, density, area)`` gives its volume flow into the space (m3/s) when it
+    fixes one. What enters has the ``temperature`` and ``carries`` of the opening, also where it comes back in
+    through an outlet.
     """
 
     fixes: ClassVar[str] = "flow"
 
-    temperature: Text = quantity("temperature", "temperature", "Of what enters here, also when it comes back in.", default="20 °C", varies=EVERYWHERE)
+    temperature: Text = quantity(
+        "temperature",
+        "temperature",
+        "Of what enters here, also when it comes back in.",
+        default="20 °C",
+        varies=EVERYWHERE,
+    )
     carries: dict[str, Text] = amounts("carries", "What enters here carries so much of each species.")
     swirl: Text = quantity(
-        "angular_velocity", "swirl", "What enters turns about the axis at this rate (around an axis only).", default="0 rad/s", varies=EVERYWHERE
+        "angular_velocity",
+        "swirl",
+        "What enters turns about the axis at this rate (around an axis only).",
+        default="0 rad/s",
+        varies=EVERYWHERE,
     )
 
     @classmethod
-    def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
+    def apply(
+        cls,
+        numbers: Any,
+        patch: Patch,
+        boundary: Boundary,
+    ) -> None:
         """Write the demand of this opening into the boundary arrays."""
         raise NotImplementedError
 
     @classmethod
-    def signed_flow(cls, numbers: Any, density: float, area: float) -> float | None:
+    def signed_flow(
+        cls,
+        numbers: Any,
+        density: float,
+        area: float,
+    ) -> float | None:
         """Give the volume flow into the space (m3/s), or None when the flow is an answer."""
         return None
 
@@ -133,7 +189,12 @@ class Wall(Kind):
     """A wall that is not simply still: ``apply`` writes what it demands of the fluid beside it."""
 
     @classmethod
-    def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
+    def apply(
+        cls,
+        numbers: Any,
+        patch: Patch,
+        boundary: Boundary,
+    ) -> None:
         """Write the demand of this wall into the boundary arrays."""
         raise NotImplementedError
 
@@ -144,17 +205,29 @@ class Frictionless(Wall):
     edge: str = reference("edge", "edge", "The edge.")
 
     @classmethod
-    def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
+    def apply(
+        cls,
+        numbers: Any,
+        patch: Patch,
+        boundary: Boundary,
+    ) -> None:
         """Mark the faces."""
         boundary.code[patch.faces] = SLIP
 
 
-def fix_flow(patch: Patch, boundary: Boundary, inflow: float, profile: str, drawn: Floats | float = 1.0) -> None:
+def fix_flow(
+    patch: Patch,
+    boundary: Boundary,
+    inflow: float,
+    profile: str,
+    drawn: Floats | float = 1.0,
+) -> None:
     """Give the faces a velocity square to them that carries a volume flow (m3/s, into the space).
 
-    The developed profile is the parabola between plates, in a space the solution for the outline of the face or, around an axis, the paraboloid of a bore or the solution of
-    an annulus; every face gets its mean, then all are scaled to carry the flow exactly. ``drawn`` is the profile "drawn".
-    Source: White, *Viscous Fluid Flow* (3rd ed.), section 3-3.
+    The developed profile is the parabola between plates, in a space the solution for the outline of the face
+    or, around an axis, the paraboloid of a bore or the solution of an annulus; every face gets its mean, then
+    all are scaled to carry the flow exactly. ``drawn`` is the profile "drawn". Source: White, *Viscous Fluid
+    Flow* (3rd ed.), section 3-3.
     """
     size = np.linalg.norm(patch.area, axis=1)
     shape = np.ones(len(size)) * (drawn if profile == "drawn" else 1.0)
@@ -176,7 +249,12 @@ def fix_velocity(patch: Patch, boundary: Boundary, inward: Floats) -> None:
     boundary.velocity[patch.faces] = -(inward / size)[:, None] * patch.area
 
 
-def fix_pressure(patch: Patch, boundary: Boundary, pressure: Any, head: float = 1.0) -> None:
+def fix_pressure(
+    patch: Patch,
+    boundary: Boundary,
+    pressure: Any,
+    head: float = 1.0,
+) -> None:
     """Give the faces a pressure (Pa) and let the velocity follow; ``head`` as in `Boundary`."""
     boundary.code[patch.faces] = FREE
     boundary.wall[patch.faces] = False
@@ -187,9 +265,11 @@ def fix_pressure(patch: Patch, boundary: Boundary, pressure: Any, head: float = 
 
 def _annular(radii: Floats) -> Floats:
     """Give the laminar profile of a bore or an annulus at the middle of every face (any scale)."""
-    outer, inner = radii.max(), radii.min()
+    outer = radii.max()
+    inner = radii.min()
     r = radii.mean(axis=1)
     if inner < 1e-6 * outer:
-        a, b = np.minimum(*radii.T), np.maximum(*radii.T)
+        a = np.minimum(*radii.T)
+        b = np.maximum(*radii.T)
         return 1 - (a * a + b * b) / (2 * outer**2)  # mean over the ring between a and b
     return (outer**2 - r**2) + (outer**2 - inner**2) * np.log(r / outer) / np.log(outer / inner)

@@ -11,16 +11,20 @@ Floats = NDArray[np.float64]
 
 
 def force_balance(flow: FlowSolver) -> tuple[Floats, float]:
-    """Give what the forces on the whole fluid and the momentum carried out of it do not add up to, (3,) N, and the scale of those forces,
-    N (per radian around an axis, where only the first component means anything).
+    """Give what the forces on the whole fluid and the momentum carried out of it do not add up to, (3,) N,
+    and the scale of those forces, N (per radian around an axis, where only the first component means
+    anything).
 
-    Pressure enters a cell by its gradient, so this closes to the error of the grid, not to rounding: it judges how well the pressure drop
-    answers to the friction on the walls.
+    Pressure enters a cell by its gradient, so this closes to the error of the grid, not to rounding: it
+    judges how well the pressure drop answers to the friction on the walls.
     Source: momentum theorem on the whole space (White, Fluid Mechanics, chapter 3).
     """
-    mesh, boundary, rho = flow.mesh, flow.boundary, flow.density
+    mesh = flow.mesh
+    boundary = flow.boundary
+    rho = flow.density
     inner = mesh.n_internal
-    area, beside = mesh.area[inner:], mesh.owner[inner:]
+    area = mesh.area[inner:]
+    beside = mesh.owner[inner:]
     velocity, pressure = flow.boundary_values()
     slope = flow.velocity_gradient[beside]
     carried = rho * flow.flux[inner:, None] * velocity
@@ -32,5 +36,10 @@ def force_balance(flow: FlowSolver) -> tuple[Floats, float]:
         carried, drag, push, lift = (part * (1.0, 0.0, 0.0) for part in (carried, drag, push, lift))
     left = (carried + drag + push).sum(axis=0) - lift.sum(axis=0)
     through = push[~boundary.wall].sum(axis=0)
-    scale = np.abs(carried).sum() + np.abs(drag).sum() + np.abs(through).sum() + np.abs(lift - lift.mean(axis=0)).sum()
+    scale = (
+        np.abs(carried).sum()
+        + np.abs(drag).sum()
+        + np.abs(through).sum()
+        + np.abs(lift - lift.mean(axis=0)).sum()
+    )
     return left, float(scale)

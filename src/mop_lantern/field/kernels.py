@@ -1,13 +1,14 @@
 """Compiled loops over faces and cells. They see arrays only.
 
-Never ``fastmath`` here: it turns the gathers of short rows into vector gathers, three to five times slower (measured).
-``parts`` and ``ways`` are tuples whose lengths count the velocity components and the directions of space in play: a length is
-known when a kernel is compiled, so that a plane flow pays for two of each.
-``block`` is (first cell, end, first internal face, end): what one thread does (`numerics.spread`). Loops over cells write to their own cells
-only. Loops over faces that add to cells do so where both lie in the block; ``across`` does the few faces left, one block after the other.
-Symbols: o, n owner and neighbour; F flux out of the owner (m3/s of the reference density); nu viscosity over reference density
-(m2/s) on faces; p pressure over reference density (m2/s2); drop what body forces alone would make of the pressure difference;
-g gradients; D = V / a the response of a cell to a pressure gradient; M the moments of `links.Stencil`.
+Never ``fastmath`` here: it turns the gathers of short rows into vector gathers, three to five times slower
+(measured). ``parts`` and ``ways`` are tuples whose lengths count the velocity components and the directions
+of space in play: a length is known when a kernel is compiled, so that a plane flow pays for two of each.
+``block`` is (first cell, end, first internal face, end): what one thread does (`numerics.spread`). Loops over
+cells write to their own cells only. Loops over faces that add to cells do so where both lie in the block;
+``across`` does the few faces left, one block after the other. Symbols: o, n owner and neighbour; F flux out
+of the owner (m3/s of the reference density); nu viscosity over reference density (m2/s) on faces; p pressure
+over reference density (m2/s2); drop what body forces alone would make of the pressure difference; g
+gradients; D = V / a the response of a cell to a pressure gradient; M the moments of `links.Stencil`.
 """
 
 from __future__ import annotations
@@ -17,44 +18,116 @@ from numba import njit
 
 from mop_lantern.field.boundary import FREE, SLIP
 
-_FREE, _SLIP = FREE, SLIP
+_FREE = FREE
+_SLIP = SLIP
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def gradients(block, indptr, indices, first_b, face_b, x, rb, M, counts, U, Ub, g, Mp, counts_p, p, pb, force, drop_b, gp, parts, ways):  # type: ignore[no-untyped-def]
-    """Least-squares gradients of velocity, g[cell, component, direction], and of pressure, the latter less what a body force (n_cells, 3; or none:
-    empty) makes of it: exactly zero where they balance. Sums are named t, component first, 3 for the pressure: they stay in registers.
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def gradients(  # type: ignore[no-untyped-def]
+    block,
+    indptr,
+    indices,
+    first_b,
+    face_b,
+    x,
+    rb,
+    M,
+    counts,
+    U,
+    Ub,
+    g,
+    Mp,
+    counts_p,
+    p,
+    pb,
+    force,
+    drop_b,
+    gp,
+    parts,
+    ways,
+):
+    """Least-squares gradients of velocity, g[cell, component, direction], and of pressure, the latter less
+    what a body force (n_cells, 3; or none: empty) makes of it: exactly zero where they balance. Sums are
+    named t, component first, 3 for the pressure: they stay in registers.
     """
-    solid, third, forced = len(ways) == 3, len(parts) == 3, len(force) > 0
+    solid = len(ways) == 3
+    third = len(parts) == 3
+    forced = len(force) > 0
     for row in range(block[0], block[1]):
         c = np.uint64(row)
-        t00, t01, t02, t10, t11, t12, t20, t21, t22, t30, t31, t32 = 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0
-        inside, around = np.uint64(indptr[c + np.uint64(1)] - indptr[c] - 1), np.uint64(first_b[c + np.uint64(1)] - first_b[c])
+        t00 = 0.0
+        t01 = 0.0
+        t02 = 0.0
+        t10 = 0.0
+        t11 = 0.0
+        t12 = 0.0
+        t20 = 0.0
+        t21 = 0.0
+        t22 = 0.0
+        t30 = 0.0
+        t31 = 0.0
+        t32 = 0.0
+        inside = np.uint64(indptr[c + np.uint64(1)] - indptr[c] - 1)
+        around = np.uint64(first_b[c + np.uint64(1)] - first_b[c])
         for k in range(inside + around):
-            s0, s1, s2, s3 = 0.0, 0.0, 0.0, 0.0
+            s0 = 0.0
+            s1 = 0.0
+            s2 = 0.0
+            s3 = 0.0
             if k < inside:
                 j = np.uint64(indices[np.uint64(indptr[c]) + np.uint64(1) + k])
-                d0, d1, d2 = x[j, 0] - x[c, 0], x[j, 1] - x[c, 1], x[j, 2] - x[c, 2] if solid else 0.0
-                s0, s1, s2 = U[j, 0] - U[c, 0], U[j, 1] - U[c, 1], U[j, 2] - U[c, 2] if third else 0.0
+                d0 = x[j, 0] - x[c, 0]
+                d1 = x[j, 1] - x[c, 1]
+                d2 = x[j, 2] - x[c, 2] if solid else 0.0
+                s0 = U[j, 0] - U[c, 0]
+                s1 = U[j, 1] - U[c, 1]
+                s2 = U[j, 2] - U[c, 2] if third else 0.0
                 s3 = p[j] - p[c]
                 if forced:
-                    s3 -= 0.5 * ((force[j, 0] + force[c, 0]) * d0 + (force[j, 1] + force[c, 1]) * d1 + (force[j, 2] + force[c, 2]) * d2)
+                    s3 -= 0.5 * (
+                        (force[j, 0] + force[c, 0]) * d0
+                        + (force[j, 1] + force[c, 1]) * d1
+                        + (force[j, 2] + force[c, 2]) * d2
+                    )
             else:
                 f = np.uint64(face_b[np.uint64(first_b[c]) + k - inside])
-                d0, d1, d2 = rb[f, 0], rb[f, 1], rb[f, 2] if solid else 0.0
+                d0 = rb[f, 0]
+                d1 = rb[f, 1]
+                d2 = rb[f, 2] if solid else 0.0
                 if counts[f]:
-                    s0, s1, s2 = Ub[f, 0] - U[c, 0], Ub[f, 1] - U[c, 1], Ub[f, 2] - U[c, 2] if third else 0.0
+                    s0 = Ub[f, 0] - U[c, 0]
+                    s1 = Ub[f, 1] - U[c, 1]
+                    s2 = Ub[f, 2] - U[c, 2] if third else 0.0
                 if counts_p[f]:
                     s3 = pb[f] - p[c]
                     if forced:
                         s3 -= drop_b[f]
             square = 1.0 / max(d0 * d0 + d1 * d1 + d2 * d2, 1e-300)
-            d0, d1, d2 = d0 * square, d1 * square, d2 * square
-            t00, t01, t02 = t00 + d0 * s0, t01 + d1 * s0, t02 + d2 * s0
-            t10, t11, t12 = t10 + d0 * s1, t11 + d1 * s1, t12 + d2 * s1
-            t20, t21, t22 = t20 + d0 * s2, t21 + d1 * s2, t22 + d2 * s2
-            t30, t31, t32 = t30 + d0 * s3, t31 + d1 * s3, t32 + d2 * s3
-        xx, xy, xz, yy, yz, zz = M[c, 0], M[c, 1], M[c, 2], M[c, 3], M[c, 4], M[c, 5]
+            d0 = d0 * square
+            d1 = d1 * square
+            d2 = d2 * square
+            t00 = t00 + d0 * s0
+            t01 = t01 + d1 * s0
+            t02 = t02 + d2 * s0
+            t10 = t10 + d0 * s1
+            t11 = t11 + d1 * s1
+            t12 = t12 + d2 * s1
+            t20 = t20 + d0 * s2
+            t21 = t21 + d1 * s2
+            t22 = t22 + d2 * s2
+            t30 = t30 + d0 * s3
+            t31 = t31 + d1 * s3
+            t32 = t32 + d2 * s3
+        xx = M[c, 0]
+        xy = M[c, 1]
+        xz = M[c, 2]
+        yy = M[c, 3]
+        yz = M[c, 4]
+        zz = M[c, 5]
         g[c, 0, 0], g[c, 0, 1] = xx * t00 + xy * t01 + xz * t02, xy * t00 + yy * t01 + yz * t02
         g[c, 1, 0], g[c, 1, 1] = xx * t10 + xy * t11 + xz * t12, xy * t10 + yy * t11 + yz * t12
         gp[c, 0] = Mp[c, 0] * t30 + Mp[c, 1] * t31 + Mp[c, 2] * t32
@@ -62,12 +135,34 @@ def gradients(block, indptr, indices, first_b, face_b, x, rb, M, counts, U, Ub, 
         if third:
             g[c, 2, 0], g[c, 2, 1] = xx * t20 + xy * t21 + xz * t22, xy * t20 + yy * t21 + yz * t22
         if solid:
-            g[c, 0, 2], g[c, 1, 2], g[c, 2, 2] = xz * t00 + yz * t01 + zz * t02, xz * t10 + yz * t11 + zz * t12, xz * t20 + yz * t21 + zz * t22
+            g[c, 0, 2], g[c, 1, 2], g[c, 2, 2] = (
+                xz * t00 + yz * t01 + zz * t02,
+                xz * t10 + yz * t11 + zz * t12,
+                xz * t20 + yz * t21 + zz * t22,
+            )
             gp[c, 2] = Mp[c, 2] * t30 + Mp[c, 4] * t31 + Mp[c, 5] * t32
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def scalar_gradient(block, indptr, indices, first_b, face_b, x, rb, M, counts, p, pb, g, ways):  # type: ignore[no-untyped-def]
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def scalar_gradient(  # type: ignore[no-untyped-def]
+    block,
+    indptr,
+    indices,
+    first_b,
+    face_b,
+    x,
+    rb,
+    M,
+    counts,
+    p,
+    pb,
+    g,
+    ways,
+):
     """Least-squares gradient of a scalar."""
     solid = len(ways) == 3
     for row in range(block[0], block[1]):
@@ -75,31 +170,71 @@ def scalar_gradient(block, indptr, indices, first_b, face_b, x, rb, M, counts, p
         t0, t1, t2 = 0.0, 0.0, 0.0
         for k in range(np.uint64(indptr[c]) + np.uint64(1), np.uint64(indptr[c + np.uint64(1)])):
             j = np.uint64(indices[k])
-            d0, d1, d2 = x[j, 0] - x[c, 0], x[j, 1] - x[c, 1], x[j, 2] - x[c, 2] if solid else 0.0
+            d0 = x[j, 0] - x[c, 0]
+            d1 = x[j, 1] - x[c, 1]
+            d2 = x[j, 2] - x[c, 2] if solid else 0.0
             step = (p[j] - p[c]) / (d0 * d0 + d1 * d1 + d2 * d2)
-            t0, t1, t2 = t0 + d0 * step, t1 + d1 * step, t2 + d2 * step
+            t0 = t0 + d0 * step
+            t1 = t1 + d1 * step
+            t2 = t2 + d2 * step
         for k in range(np.uint64(first_b[c]), np.uint64(first_b[c + np.uint64(1)])):
             f = np.uint64(face_b[k])
             if counts[f]:
-                d0, d1, d2 = rb[f, 0], rb[f, 1], rb[f, 2] if solid else 0.0
+                d0 = rb[f, 0]
+                d1 = rb[f, 1]
+                d2 = rb[f, 2] if solid else 0.0
                 step = (pb[f] - p[c]) / max(d0 * d0 + d1 * d1 + d2 * d2, 1e-300)
-                t0, t1, t2 = t0 + d0 * step, t1 + d1 * step, t2 + d2 * step
+                t0 = t0 + d0 * step
+                t1 = t1 + d1 * step
+                t2 = t2 + d2 * step
         g[c, 0] = M[c, 0] * t0 + M[c, 1] * t1 + M[c, 2] * t2
         g[c, 1] = M[c, 1] * t0 + M[c, 3] * t1 + M[c, 4] * t2
         if solid:
             g[c, 2] = M[c, 2] * t0 + M[c, 4] * t1 + M[c, 5] * t2
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def momentum(block, across, own, nei, S, F, nu, over, share, skew, so, sn, planar, span, V, U, g, gp, upper, lower, indptr, a, b, bar, parts, ways):  # type: ignore[no-untyped-def]
-    """Assemble convection and diffusion over internal faces, and the pressure gradient: upwind implicit, second order deferred. ``bar`` gets the
-    flux of the interpolated velocity.
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def momentum(  # type: ignore[no-untyped-def]
+    block,
+    across,
+    own,
+    nei,
+    S,
+    F,
+    nu,
+    over,
+    share,
+    skew,
+    so,
+    sn,
+    planar,
+    span,
+    V,
+    U,
+    g,
+    gp,
+    upper,
+    lower,
+    indptr,
+    a,
+    b,
+    bar,
+    parts,
+    ways,
+):
+    """Assemble convection and diffusion over internal faces, and the pressure gradient: upwind implicit,
+    second order deferred. ``bar`` gets the flux of the interpolated velocity.
 
-    The convected value is the mean of linear upwind and linear interpolation, both exact for linear fields on skewed
-    faces; diffusion carries the cross term of faces that are not square to the line between the cells. In planes the
-    product of velocity and flux varies along a face (``span``, from end to end): its mean is the product of the means
-    plus a twelfth of the product of the changes. Without that, shear oblique to the grid feels a false stress
-    (own derivation; 13 % of the wall shear at 20 cells across and Re 1000, 2 % with it).
+    The convected value is the mean of linear upwind and linear interpolation, both exact for linear fields on
+    skewed faces; diffusion carries the cross term of faces that are not square to the line between the cells.
+    In planes the product of velocity and flux varies along a face (``span``, from end to end): its mean is
+    the product of the means plus a twelfth of the product of the changes. Without that, shear oblique to the
+    grid feels a false stress (own derivation; 13 % of the wall shear at 20 cells across and Re 1000, 2 % with
+    it).
     """
     start, end, first, last = block
     if not across:
@@ -112,9 +247,13 @@ def momentum(block, across, own, nei, S, F, nu, over, share, skew, so, sn, plana
         f = np.uint64(face)
         if (nei[f] >= end) != across:
             continue
-        o, n = np.uint64(own[f]), np.uint64(nei[f])
-        flux, c, w = F[f], nu[f] * over[f], share[f]
-        into, out = max(-flux, 0.0), max(flux, 0.0)
+        o = np.uint64(own[f])
+        n = np.uint64(nei[f])
+        flux = F[f]
+        c = nu[f] * over[f]
+        w = share[f]
+        into = max(-flux, 0.0)
+        out = max(flux, 0.0)
         a[np.uint64(upper[f])] = -(c + into)
         a[np.uint64(lower[f])] = -(c + out)
         a[np.uint64(indptr[o])] += c + into
@@ -129,7 +268,8 @@ def momentum(block, across, own, nei, S, F, nu, over, share, skew, so, sn, plana
             tilt /= 12.0
         total = 0.0
         for i in range(len(parts)):
-            uo, un = U[o, i], U[n, i]
+            uo = U[o, i]
+            un = U[n, i]
             foot_o, foot_n, ahead = 0.0, 0.0, 0.0
             if off >= 0:
                 for j in range(len(ways)):
@@ -157,12 +297,35 @@ def momentum(block, across, own, nei, S, F, nu, over, share, skew, so, sn, plana
         bar[f] = total
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def momentum_boundary(bown, S, span, F, nu, over, size, curve, sb, normal, code, U, Ub, g, indptr, a, b):  # type: ignore[no-untyped-def]
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def momentum_boundary(  # type: ignore[no-untyped-def]
+    bown,
+    S,
+    span,
+    F,
+    nu,
+    over,
+    size,
+    curve,
+    sb,
+    normal,
+    code,
+    U,
+    Ub,
+    g,
+    indptr,
+    a,
+    b,
+):
     """Add the boundary faces to the momentum equations."""
     for f in range(len(bown)):
         o = np.uint64(bown[f])
-        flux, c = F[f], nu[f] * over[f]
+        flux = F[f]
+        c = nu[f] * over[f]
         diagonal = indptr[o]
         if flux != 0.0:  # as inside: what enters and leaves must carry the same variation along the face
             tilt = 0.0
@@ -195,16 +358,31 @@ def momentum_boundary(bown, S, span, F, nu, over, size, curve, sb, normal, code,
             for i in range(3):
                 foot = g[o, i, 0] * sb[f, 0] + g[o, i, 1] * sb[f, 1] + g[o, i, 2] * sb[f, 2]
                 along = g[o, i, 0] * normal[f, 0] + g[o, i, 1] * normal[f, 1] + g[o, i, 2] * normal[f, 2]
-                b[o, i] += (c + into) * Ub[f, i] - c * foot - slope * along - max(flux, 0.0) * (Ub[f, i] - U[o, i])
+                b[o, i] += (
+                    (c + into) * Ub[f, i] - c * foot - slope * along - max(flux, 0.0) * (Ub[f, i] - U[o, i])
+                )
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def residual(block, indptr, indices, a, b, U):  # type: ignore[no-untyped-def]
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def residual(  # type: ignore[no-untyped-def]
+    block,
+    indptr,
+    indices,
+    a,
+    b,
+    U,
+):
     """Give sum |b - A U| and sum |diagonal U| over the cells of the block and all components."""
     wrong, scale = 0.0, 0.0
     for row in range(block[0], block[1]):
         c = np.uint64(row)
-        r0, r1, r2 = b[c, 0], b[c, 1], b[c, 2]
+        r0 = b[c, 0]
+        r1 = b[c, 1]
+        r2 = b[c, 2]
         for k in range(np.uint64(indptr[c]), np.uint64(indptr[c + np.uint64(1)])):
             j = np.uint64(indices[k])
             r0 -= a[k] * U[j, 0]
@@ -216,9 +394,23 @@ def residual(block, indptr, indices, a, b, U):  # type: ignore[no-untyped-def]
     return wrong, scale
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def relax(block, indptr, a, relaxation, diagonal, b, U):  # type: ignore[no-untyped-def]
-    """Keep the plain diagonal, and relax the equations: a = diagonal / relaxation, b += what that holds back."""
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def relax(  # type: ignore[no-untyped-def]
+    block,
+    indptr,
+    a,
+    relaxation,
+    diagonal,
+    b,
+    U,
+):
+    """Keep the plain diagonal, and relax the equations: a = diagonal / relaxation, b += what that holds
+    back.
+    """
     factor = (1.0 - relaxation) / relaxation
     for row in range(block[0], block[1]):
         c = np.uint64(row)
@@ -230,14 +422,32 @@ def relax(block, indptr, a, relaxation, diagonal, b, U):  # type: ignore[no-unty
             b[c, i] += hold * U[c, i]
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def sweep(block, indptr, indices, a, b, U, far, forward):  # type: ignore[no-untyped-def]
-    """Do a Gauss-Seidel sweep on three components at once; the diagonal is first in its row; ``far`` holds U of other blocks."""
-    start, end = np.uint64(block[0]), np.uint64(block[1])
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def sweep(  # type: ignore[no-untyped-def]
+    block,
+    indptr,
+    indices,
+    a,
+    b,
+    U,
+    far,
+    forward,
+):
+    """Do a Gauss-Seidel sweep on three components at once; the diagonal is first in its row; ``far`` holds U
+    of other blocks.
+    """
+    start = np.uint64(block[0])
+    end = np.uint64(block[1])
     for step in range(block[1] - block[0]):
         c = start + np.uint64(step) if forward else end - np.uint64(1) - np.uint64(step)
         first = np.uint64(indptr[c])
-        r0, r1, r2 = b[c, 0], b[c, 1], b[c, 2]
+        r0 = b[c, 0]
+        r1 = b[c, 1]
+        r2 = b[c, 2]
         for k in range(first + np.uint64(1), np.uint64(indptr[c + np.uint64(1)])):
             j = np.uint64(indices[k])
             if start <= j < end:
@@ -252,15 +462,36 @@ def sweep(block, indptr, indices, a, b, U, far, forward):  # type: ignore[no-unt
         U[c, 0], U[c, 1], U[c, 2] = r0 * d, r1 * d, r2 * d
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def interpolated_flux(block, own, nei, S, share, skew, so, sn, U, g, flux, ways):  # type: ignore[no-untyped-def]
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def interpolated_flux(  # type: ignore[no-untyped-def]
+    block,
+    own,
+    nei,
+    S,
+    share,
+    skew,
+    so,
+    sn,
+    U,
+    g,
+    flux,
+    ways,
+):
     """Volume flux of the linearly interpolated velocity through internal faces, skewness included."""
     for face in range(block[2], block[3]):
         f = np.uint64(face)
-        o, n = np.uint64(own[f]), np.uint64(nei[f])
-        w, total, off = share[f], 0.0, skew[f]
+        o = np.uint64(own[f])
+        n = np.uint64(nei[f])
+        w = share[f]
+        total = 0.0
+        off = skew[f]
         for i in range(len(ways)):
-            uo, un = U[o, i], U[n, i]
+            uo = U[o, i]
+            un = U[n, i]
             if off >= 0:
                 for j in range(len(ways)):
                     uo += g[o, i, j] * so[np.uint64(off), j]
@@ -269,21 +500,53 @@ def interpolated_flux(block, own, nei, S, share, skew, so, sn, U, g, flux, ways)
         flux[f] = total
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def predicted_flux(block, own, nei, S, over, share, skew, so, sn, U, g, D, p, drop, gp, ratio, bar, keep, extra, flux, ways):  # type: ignore[no-untyped-def]
-    """Predict the fluxes through internal faces: of the interpolated velocity, plus the difference between the mean pressure gradient and the one
-    across the face, plus ``keep`` of what the former flux had over its interpolation ``bar``, plus ``extra`` (or none: empty). ``ratio``: of
-    the density on faces, or empty.
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def predicted_flux(  # type: ignore[no-untyped-def]
+    block,
+    own,
+    nei,
+    S,
+    over,
+    share,
+    skew,
+    so,
+    sn,
+    U,
+    g,
+    D,
+    p,
+    drop,
+    gp,
+    ratio,
+    bar,
+    keep,
+    extra,
+    flux,
+    ways,
+):
+    """Predict the fluxes through internal faces: of the interpolated velocity, plus the difference between
+    the mean pressure gradient and the one across the face, plus ``keep`` of what the former flux had over its
+    interpolation ``bar``, plus ``extra`` (or none: empty). ``ratio``: of the density on faces, or empty.
 
     Source: Rhie and Chow, AIAA J. 21 (1983) 1525-1532, written for skewed faces.
     """
     for face in range(block[2], block[3]):
         f = np.uint64(face)
-        o, n = np.uint64(own[f]), np.uint64(nei[f])
-        w, total, off = share[f], 0.0, skew[f]
-        po, pn, mean = p[o] + drop[f], p[n], 0.0
+        o = np.uint64(own[f])
+        n = np.uint64(nei[f])
+        w = share[f]
+        total = 0.0
+        off = skew[f]
+        po = p[o] + drop[f]
+        pn = p[n]
+        mean = 0.0
         for i in range(len(ways)):
-            uo, un = U[o, i], U[n, i]
+            uo = U[o, i]
+            un = U[n, i]
             if off >= 0:
                 for j in range(len(ways)):
                     uo += g[o, i, j] * so[np.uint64(off), j]
@@ -299,20 +562,51 @@ def predicted_flux(block, own, nei, S, over, share, skew, so, sn, U, g, D, p, dr
         flux[f] = total * ratio[f] if len(ratio) else total
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def correction_faces(block, own, nei, over, share, D, upper, lower, a, c):  # type: ignore[no-untyped-def]
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def correction_faces(  # type: ignore[no-untyped-def]
+    block,
+    own,
+    nei,
+    over,
+    share,
+    D,
+    upper,
+    lower,
+    a,
+    c,
+):
     """Write the coefficients of the pressure correction of internal faces, and their places in the matrix."""
     for face in range(block[2], block[3]):
         f = np.uint64(face)
-        o, n = np.uint64(own[f]), np.uint64(nei[f])
+        o = np.uint64(own[f])
+        n = np.uint64(nei[f])
         k = over[f] * (share[f] * D[o] + (1.0 - share[f]) * D[n])
         c[f] = k
         a[np.uint64(upper[f])] = -k
         a[np.uint64(lower[f])] = -k
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def correction_cells(block, indptr, first_b, face_b, over, D, pressed, inner, a, c):  # type: ignore[no-untyped-def]
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def correction_cells(  # type: ignore[no-untyped-def]
+    block,
+    indptr,
+    first_b,
+    face_b,
+    over,
+    D,
+    pressed,
+    inner,
+    a,
+    c,
+):
     """Write the coefficients of boundary faces, and the diagonal: what the row and they sum to."""
     for row in range(block[0], block[1]):
         total = 0.0
@@ -325,8 +619,21 @@ def correction_cells(block, indptr, first_b, face_b, over, D, pressed, inner, a,
         a[indptr[row]] = total
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def divergence(block, across, own, nei, first_b, face_b, flux, out):  # type: ignore[no-untyped-def]
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def divergence(  # type: ignore[no-untyped-def]
+    block,
+    across,
+    own,
+    nei,
+    first_b,
+    face_b,
+    flux,
+    out,
+):
     """Sum face fluxes into cells (out positive)."""
     start, end, first, last = block
     inner = len(nei)
@@ -344,8 +651,21 @@ def divergence(block, across, own, nei, first_b, face_b, flux, out):  # type: ig
         out[np.uint64(nei[f])] -= flux[f]
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def correct_flux(block, own, nei, first_b, face_b, c, q, flux):  # type: ignore[no-untyped-def]
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def correct_flux(  # type: ignore[no-untyped-def]
+    block,
+    own,
+    nei,
+    first_b,
+    face_b,
+    c,
+    q,
+    flux,
+):
     """Apply the pressure correction q to the face fluxes."""
     inner = len(nei)
     for face in range(block[2], block[3]):
@@ -357,8 +677,21 @@ def correct_flux(block, own, nei, first_b, face_b, c, q, flux):  # type: ignore[
             flux[f] += c[f] * q[row]
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def correct_cells(block, response, gq, q, less, p, U, ways):  # type: ignore[no-untyped-def]
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def correct_cells(  # type: ignore[no-untyped-def]
+    block,
+    response,
+    gq,
+    q,
+    less,
+    p,
+    U,
+    ways,
+):
     """Apply the pressure correction q, less a level, and its gradient to pressure and velocity."""
     for row in range(block[0], block[1]):
         c = np.uint64(row)

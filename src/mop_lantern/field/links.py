@@ -17,7 +17,8 @@ Floats = NDArray[np.float64]
 COSINE_FLOOR = 0.2
 WALL_FLOOR = 0.05
 STRAIGHT = 1e-9  # of the distance: shorter shifts are rounding
-LONGEST_SHIFT = 1.0  # of the normal distance: longer feet, in cells that wrap a corner, feed explicit terms until they burst
+# of the normal distance: longer feet, in cells that wrap a corner, feed explicit terms until they burst
+LONGEST_SHIFT = 1.0
 
 
 @dataclass(frozen=True)
@@ -29,17 +30,20 @@ class Links:
     normal_b, size_b : (n_boundary, 3) unit normals and (n_boundary,) m2 of boundary faces.
     over : (n_faces,) face area over the normal distance between the cells (or cell and face), m.
     share : (n_internal,) weight of the owner in linear interpolation along the normal.
-    skew : (n_internal,) row of faces in the next two, -1 where the line between the cells runs through the middle of the face: most do.
+    skew : (n_internal,) row of faces in the next two, -1 where the line between the cells runs through the
+    middle of the face: most do.
     shift_o, shift_n : (k, 3) m; from each cell centre to the foot on the normal line through the face centre.
     span : (n_faces, 3) m; from end to end of a straight face of a plane grid, zero in space.
-    shift_b, reach_b : (n_boundary, 3) m; from the cell centre to the foot and to the face centre, for boundary faces.
+    shift_b, reach_b : (n_boundary, 3) m; from the cell centre to the foot and to the face centre, for
+    boundary faces.
     indptr, indices : CSR pattern; a diagonal entry first in every row, duplicates kept.
     upper, lower : (n_internal,) slots of (owner, neighbour) and (neighbour, owner).
     first_b, face_b : CSR lists of the boundary faces of every cell.
-    blocks : (first cell, end, first internal face, end) of what one thread does; faces go with their owner. rim : cells seen from other blocks.
+    blocks : (first cell, end, first internal face, end) of what one thread does; faces go with their owner.
+    rim : cells seen from other blocks.
 
-    The face centre lies beyond a foot by the distance along the normal: it is shift_o + area (1 - share) / over from the owner, and
-    shift_n - area share / over from the neighbour.
+    The face centre lies beyond a foot by the distance along the normal: it is shift_o + area (1 - share) /
+    over from the owner, and shift_n - area share / over from the neighbour.
     """
 
     normal_b: Floats
@@ -66,7 +70,9 @@ class Links:
         return spread(kernel, self.blocks, *given)
 
     def scatter(self, kernel: Callable[..., Any], *given: Any) -> None:
-        """Run a kernel that adds from faces to cells: on all blocks at the same time, then on the faces between blocks."""
+        """Run a kernel that adds from faces to cells: on all blocks at the same time, then on the faces
+        between blocks.
+        """
         spread(kernel, self.blocks, False, *given)
         for block in self.blocks[:-1]:
             kernel(block, True, *given)
@@ -81,17 +87,23 @@ class Links:
 
 def link(mesh: Mesh) -> Links:
     """Work out the links of a mesh."""
-    inner, own, nei = mesh.n_internal, mesh.owner[: mesh.n_internal], mesh.neighbour
+    inner = mesh.n_internal
+    own = mesh.owner[: mesh.n_internal]
+    nei = mesh.neighbour
     size = np.linalg.norm(mesh.area, axis=1)
     n = mesh.area[:inner] / size[:inner, None]
-    normal_b, size_b, bown = mesh.area[inner:] / size[inner:, None], size[inner:], mesh.owner[inner:]
+    normal_b = mesh.area[inner:] / size[inner:, None]
+    size_b = size[inner:]
+    bown = mesh.owner[inner:]
     to_o = (n * mesh.face_centre[:inner]).sum(axis=1) - (n * mesh.centre[own]).sum(axis=1)
     to_n = (n * mesh.centre[nei]).sum(axis=1) - (n * mesh.face_centre[:inner]).sum(axis=1)
     apart = np.linalg.norm(mesh.centre[nei] - mesh.centre[own], axis=1)
     distance = np.maximum(to_o + to_n, COSINE_FLOOR * apart)
     shift_o = _held(mesh.face_centre[:inner] - mesh.centre[own] - n * to_o[:, None], distance)
     shift_n = _held(mesh.face_centre[:inner] - mesh.centre[nei] + n * to_n[:, None], distance)
-    off = np.flatnonzero(np.maximum(np.abs(shift_o), np.abs(shift_n)).max(axis=1, initial=0.0) > STRAIGHT * distance)
+    off = np.flatnonzero(
+        np.maximum(np.abs(shift_o), np.abs(shift_n)).max(axis=1, initial=0.0) > STRAIGHT * distance
+    )
     skew = np.full(inner, -1, np.int32)
     skew[off] = np.arange(len(off))
     reach_b = mesh.face_centre[inner:] - mesh.centre[bown]
@@ -117,7 +129,10 @@ def link(mesh: Mesh) -> Links:
         lower=lower,
         first_b=np.concatenate([[0], np.cumsum(np.bincount(bown, minlength=mesh.n_cells))]).astype(np.int32),
         face_b=np.argsort(bown, kind="stable").astype(np.int32),
-        blocks=[(*cells, int(first), int(end)) for cells, first, end in zip(rows_of(bounds), faces[:-1], faces[1:], strict=True)],
+        blocks=[
+            (*cells, int(first), int(end))
+            for cells, first, end in zip(rows_of(bounds), faces[:-1], faces[1:], strict=True)
+        ],
         rim=rim_of(indptr, indices, bounds),
     )
 
@@ -136,13 +151,17 @@ def _held(shift: Floats, distance: Floats) -> Floats:
 
 
 def _pattern(own: NDArray[np.int32], nei: NDArray[np.int32], count: int) -> tuple[NDArray[np.int32], ...]:
-    """Lay out the matrix: in every row the diagonal, then the neighbours it owns faces to or that own faces to it, in the order of faces."""
+    """Lay out the matrix: in every row the diagonal, then the neighbours it owns faces to or that own faces
+    to it, in the order of faces.
+    """
     faces = len(own)
-    below, above = np.bincount(nei, minlength=count), np.bincount(own, minlength=count)
+    below = np.bincount(nei, minlength=count)
+    above = np.bincount(own, minlength=count)
     indptr = np.concatenate([[0], np.cumsum(1 + below + above)]).astype(np.int32)
     indices = np.empty(count + 2 * faces, np.int32)
     indices[indptr[:-1]] = np.arange(count)
-    # faces are sorted by owner, then neighbour: those a cell owns lie together; those it is neighbour of follow a stable sort
+    # faces are sorted by owner, then neighbour: those a cell owns lie together; those it is neighbour of
+    # follow a stable sort
     first = np.cumsum(above) - above
     upper = (indptr[own] + 1 + below[own] + np.arange(faces) - first[own]).astype(np.int32)
     order = np.argsort(nei, kind="stable").astype(np.int32)
@@ -155,13 +174,13 @@ def _pattern(own: NDArray[np.int32], nei: NDArray[np.int32], count: int) -> tupl
 
 @dataclass(frozen=True)
 class Stencil:
-    """Least-squares gradients: of a cell, ``moments`` times the sum of its neighbours' distances times what they differ by, over the square
-    of the distance (inverse-distance weights).
+    """Least-squares gradients: of a cell, ``moments`` times the sum of its neighbours' distances times what
+    they differ by, over the square of the distance (inverse-distance weights).
 
     Attributes
     ----------
-    moments : (n_cells, 6) xx xy xz yy yz zz of the inverse of the summed squares, dimensionless. counts : (n_boundary,) bool; faces whose
-    value is known and counts.
+    moments : (n_cells, 6) xx xy xz yy yz zz of the inverse of the summed squares, dimensionless. counts :
+    (n_boundary,) bool; faces whose value is known and counts.
 
     References
     ----------
@@ -175,24 +194,32 @@ class Stencil:
 def wall_curvature(mesh: Mesh, links: Links, at: Stencil) -> Floats:
     """Give the factor that takes the normal derivative from the middle of a wall cell to the wall.
 
-    The two-point slope holds half-way to the cell centre, the cell's least-squares slope at a place found by applying
-    the stencil to the square of the distance from the wall; a line through both gives the slope at the wall:
-    wall = two-point + factor (two-point - cell). Exact for quadratic profiles.
+    The two-point slope holds half-way to the cell centre, the cell's least-squares slope at a place found by
+    applying the stencil to the square of the distance from the wall; a line through both gives the slope at
+    the wall: wall = two-point + factor (two-point - cell). Exact for quadratic profiles.
 
     Returns
     -------
     (n_boundary,) float, between 0 and 1.
     """
     inner = mesh.n_internal
-    bound, n = mesh.owner[inner:], links.normal_b
+    bound = mesh.owner[inner:]
+    n = links.normal_b
     height = (n * links.reach_b).sum(axis=1)
-    along = np.einsum("fij,fj->fi", _full(at.moments[bound]), n)  # what a distance times a difference adds to the slope
+    along = np.einsum(
+        "fij,fj->fi", _full(at.moments[bound]), n
+    )  # what a distance times a difference adds to the slope
     mine = np.where(at.counts, 1.0 / np.maximum((links.reach_b**2).sum(axis=1), 1e-300), 0.0)
-    slope = -(along * links.reach_b).sum(axis=1) * mine * height**2  # the face itself: zero less the centre's square
-    first, last = links.indptr[bound], links.indptr[bound + 1]
+    slope = (
+        -(along * links.reach_b).sum(axis=1) * mine * height**2
+    )  # the face itself: zero less the centre's square
+    first = links.indptr[bound]
+    last = links.indptr[bound + 1]
     count = last - first - 1
     b = np.repeat(np.arange(len(bound)), count)
-    other = links.indices[np.repeat(first + 1, count) + np.arange(len(b)) - np.repeat(np.cumsum(count) - count, count)]
+    other = links.indices[
+        np.repeat(first + 1, count) + np.arange(len(b)) - np.repeat(np.cumsum(count) - count, count)
+    ]
     apart = mesh.centre[other] - mesh.centre[bound[b]]
     away = ((mesh.centre[other] - mesh.face_centre[inner + b]) * n[b]).sum(axis=1)
     weight = (along[b] * apart).sum(axis=1) / (apart**2).sum(axis=1)
@@ -212,31 +239,57 @@ def stencil(mesh: Mesh, given: NDArray[np.bool_]) -> Stencil:
     ----------
     given : (n_boundary,) bool; boundary faces whose value is known and counts.
     """
-    inner, count = mesh.n_internal, mesh.n_cells
-    own, nei, bound = mesh.owner[:inner], mesh.neighbour, mesh.owner[inner:]
+    inner = mesh.n_internal
+    count = mesh.n_cells
+    own = mesh.owner[:inner]
+    nei = mesh.neighbour
+    bound = mesh.owner[inner:]
     apart = mesh.centre[nei] - mesh.centre[own]
     apart /= np.linalg.norm(apart, axis=1)[:, None]
     reach = mesh.face_centre[inner:] - mesh.centre[bound]
     reach *= np.where(given, 1.0 / np.maximum(np.linalg.norm(reach, axis=1), 1e-300), 0.0)[:, None]
     moments = np.zeros((count, 6))
-    for k, (i, j) in enumerate(((0, 0), (0, 1), (0, 2), (1, 1), (1, 2), (2, 2))):
+    for k, (i, j) in enumerate(
+        (
+            (0, 0),
+            (0, 1),
+            (0, 2),
+            (1, 1),
+            (1, 2),
+            (2, 2),
+        )
+    ):
         term = apart[:, i] * apart[:, j]
-        moments[:, k] = np.bincount(own, term, count) + np.bincount(nei, term, count) + np.bincount(bound, reach[:, i] * reach[:, j], count)
+        moments[:, k] = (
+            np.bincount(own, term, count)
+            + np.bincount(nei, term, count)
+            + np.bincount(bound, reach[:, i] * reach[:, j], count)
+        )
     for start in range(0, count, 50_000):  # in parts, for the memory of the inverses
         part = slice(start, start + 50_000)
-        moments[part] = np.linalg.pinv(_full(moments[part]), rcond=1e-4, hermitian=True)[:, [0, 0, 0, 1, 1, 2], [0, 1, 2, 1, 2, 2]]
+        moments[part] = np.linalg.pinv(_full(moments[part]), rcond=1e-4, hermitian=True)[
+            :, [0, 0, 0, 1, 1, 2], [0, 1, 2, 1, 2, 2]
+        ]
     return Stencil(moments, given)
 
 
 def gradients_of(mesh: Mesh, values: Floats) -> Floats:
     """Give the least-squares gradients (n_cells, k, 3) of columns (n_cells, k), from inside values only."""
-    at, inner, count = stencil(mesh, np.zeros(mesh.n_boundary, bool)), mesh.n_internal, mesh.n_cells
-    own, nei = mesh.owner[:inner], mesh.neighbour
+    at = stencil(mesh, np.zeros(mesh.n_boundary, bool))
+    inner = mesh.n_internal
+    count = mesh.n_cells
+    own = mesh.owner[:inner]
+    nei = mesh.neighbour
     apart = mesh.centre[nei] - mesh.centre[own]
     apart /= (apart**2).sum(axis=1)[:, None]
     found = np.zeros((count, values.shape[1], 3))
     for k in range(values.shape[1]):
         step = values[nei, k] - values[own, k]
-        total = np.column_stack([np.bincount(own, apart[:, j] * step, count) + np.bincount(nei, apart[:, j] * step, count) for j in range(3)])
+        total = np.column_stack(
+            [
+                np.bincount(own, apart[:, j] * step, count) + np.bincount(nei, apart[:, j] * step, count)
+                for j in range(3)
+            ]
+        )
         found[:, k] = np.einsum("cij,cj->ci", _full(at.moments), total)
     return found

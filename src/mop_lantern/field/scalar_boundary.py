@@ -22,7 +22,8 @@ class ScalarBoundary:
     ----------
     value : (n_boundary,) float; value of what enters, and of walls.
     given : (n_boundary,) bool; walls whose surface value, or the value behind a resistance, is ``value``.
-    resistance : (n_boundary,) float; between ``value`` and the surface, (value) per (flux per m2): m2 K/W for heat.
+    resistance : (n_boundary,) float; between ``value`` and the surface, (value) per (flux per m2): m2 K/W for
+    heat.
     inflow : (n_boundary,) float; given flux through walls into the fluid, per m2 (W/m2 for heat).
     """
 
@@ -41,6 +42,11 @@ class HeatWall(Kind):
     """A wall that lets heat through: ``apply`` writes what it demands of the temperature beside it."""
 
     @classmethod
-    def apply(cls, numbers: Any, patch: Patch, boundary: ScalarBoundary) -> None:
+    def apply(
+        cls,
+        numbers: Any,
+        patch: Patch,
+        boundary: ScalarBoundary,
+    ) -> None:
         """Write the demand of this wall into the boundary arrays."""
         raise NotImplementedError

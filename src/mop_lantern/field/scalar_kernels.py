@@ -1,4 +1,6 @@
-"""Compiled loops for what the flow carries. Symbols as in `kernels`; G diffusivity (m2/s) on faces, psi limiter of cells."""
+"""Compiled loops for what the flow carries. Symbols as in `kernels`; G diffusivity (m2/s) on faces, psi
+limiter of cells.
+"""
 
 from __future__ import annotations
 
@@ -7,29 +9,71 @@ from numba import njit
 
 
 @njit(cache=True, error_model="numpy")
-def upwind_matrix(own, nei, F, G, over, upper, lower, indptr, a):  # type: ignore[no-untyped-def]
-    """Assemble first-order convection and plain diffusion over internal faces; the diagonal is first in its row."""
+def upwind_matrix(  # type: ignore[no-untyped-def]
+    own,
+    nei,
+    F,
+    G,
+    over,
+    upper,
+    lower,
+    indptr,
+    a,
+):
+    """Assemble first-order convection and plain diffusion over internal faces; the diagonal is first in its
+    row.
+    """
     a[:] = 0.0
     for f in range(len(nei)):
-        o, n = np.uint64(own[f]), np.uint64(nei[f])
-        flux, c = F[f], G[f] * over[f]
-        into, out = max(-flux, 0.0), max(flux, 0.0)
+        o = np.uint64(own[f])
+        n = np.uint64(nei[f])
+        flux = F[f]
+        c = G[f] * over[f]
+        into = max(-flux, 0.0)
+        out = max(flux, 0.0)
         a[upper[f]] = -(c + into)
         a[lower[f]] = -(c + out)
         a[indptr[o]] += c + into
         a[indptr[n]] += c + out
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def face_flux(block, own, nei, S, F, G, over, share, skew, so, sn, tilt, span, phi, g, psi, flux):  # type: ignore[no-untyped-def]
-    """Second-order flux of the carried quantity through internal faces, convection and diffusion, skewness included.
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def face_flux(  # type: ignore[no-untyped-def]
+    block,
+    own,
+    nei,
+    S,
+    F,
+    G,
+    over,
+    share,
+    skew,
+    so,
+    sn,
+    tilt,
+    span,
+    phi,
+    g,
+    psi,
+    flux,
+):
+    """Second-order flux of the carried quantity through internal faces, convection and diffusion, skewness
+    included.
 
-    The convected value is upwind plus the limited mean of linear upwind and linear interpolation; ``tilt`` is how the volume
-    flux changes from end to end of a face: its product with the change of phi adds a twelfth (as in `kernels.momentum`).
+    The convected value is upwind plus the limited mean of linear upwind and linear interpolation; ``tilt`` is
+    how the volume flux changes from end to end of a face: its product with the change of phi adds a twelfth
+    (as in `kernels.momentum`).
     """
     for f in range(block[2], block[3]):
-        o, n = np.uint64(own[f]), np.uint64(nei[f])
-        w, po, pn = share[f], phi[o], phi[n]
+        o = np.uint64(own[f])
+        n = np.uint64(nei[f])
+        w = share[f]
+        po = phi[o]
+        pn = phi[n]
         foot_o, foot_n = 0.0, 0.0
         if skew[f] >= 0:
             k = np.uint64(skew[f])
@@ -52,10 +96,18 @@ def face_flux(block, own, nei, S, F, G, over, share, skew, so, sn, tilt, span, p
 
 
 @njit(cache=True, error_model="numpy")
-def face_tilt(own, nei, S, span, gU, tilt):  # type: ignore[no-untyped-def]
+def face_tilt(  # type: ignore[no-untyped-def]
+    own,
+    nei,
+    S,
+    span,
+    gU,
+    tilt,
+):
     """Change of the volume flux from end to end of every internal face."""
     for f in range(len(nei)):
-        o, n = np.uint64(own[f]), np.uint64(nei[f])
+        o = np.uint64(own[f])
+        n = np.uint64(nei[f])
         total = 0.0
         for i in range(3):
             for j in range(3):
@@ -64,15 +116,35 @@ def face_tilt(own, nei, S, span, gU, tilt):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, error_model="numpy")
-def limiter(own, nei, bown, S, over, share, skew, so, sn, rb, phi, phi_b, counts, g, small, psi):  # type: ignore[no-untyped-def]
+def limiter(  # type: ignore[no-untyped-def]
+    own,
+    nei,
+    bown,
+    S,
+    over,
+    share,
+    skew,
+    so,
+    sn,
+    rb,
+    phi,
+    phi_b,
+    counts,
+    g,
+    small,
+    psi,
+):
     """Hold reconstructed face values between those of a cell and its neighbours.
 
-    Source: Venkatakrishnan, AIAA 93-0880 (smooth form), ``small`` the square of a change that may pass unheld.
+    Source: Venkatakrishnan, AIAA 93-0880 (smooth form), ``small`` the square of a change that may pass
+    unheld.
     """
     n_cells = len(phi)
-    low, high = phi.copy(), phi.copy()
+    low = phi.copy()
+    high = phi.copy()
     for f in range(len(nei)):
-        o, n = own[f], nei[f]
+        o = own[f]
+        n = nei[f]
         low[o], high[o] = min(low[o], phi[n]), max(high[o], phi[n])
         low[n], high[n] = min(low[n], phi[o]), max(high[n], phi[o])
     for b in range(len(bown)):
@@ -83,17 +155,22 @@ def limiter(own, nei, bown, S, over, share, skew, so, sn, rb, phi, phi_b, counts
         psi[c] = 1.0
     for f in range(len(nei) * 2 + len(bown)):
         if f < len(nei):
-            c, d = own[f], 0.0
+            c = own[f]
+            d = 0.0
             for j in range(3):
-                d += g[c, j] * ((so[skew[f], j] if skew[f] >= 0 else 0.0) + S[f, j] * (1.0 - share[f]) / over[f])
+                d += g[c, j] * (
+                    (so[skew[f], j] if skew[f] >= 0 else 0.0) + S[f, j] * (1.0 - share[f]) / over[f]
+                )
         elif f < 2 * len(nei):
             k = f - len(nei)
-            c, d = nei[k], 0.0
+            c = nei[k]
+            d = 0.0
             for j in range(3):
                 d += g[c, j] * ((sn[skew[k], j] if skew[k] >= 0 else 0.0) - S[k, j] * share[k] / over[k])
         else:
             k = f - 2 * len(nei)
-            c, d = bown[k], 0.0
+            c = bown[k]
+            d = 0.0
             for j in range(3):
                 d += g[c, j] * rb[k, j]
         room = (high[c] if d > 0.0 else low[c]) - phi[c]

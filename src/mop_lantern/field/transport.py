@@ -1,8 +1,9 @@
 """One operator for everything the flow carries: heat, species, age.
 
-d(r phi)/dt + div(F phi) = div(G grad phi) + S, with fluxes F of the reference density, G = k / (rho c) and r the density
-ratio. Second order; convection may be held by a limiter. A linear quantity on a fixed flow is solved in one go: Krylov
-iterations on the second-order operator itself, with the factorised first-order matrix as preconditioner.
+d(r phi)/dt + div(F phi) = div(G grad phi) + S, with fluxes F of the reference density, G = k / (rho c) and r
+the density ratio. Second order; convection may be held by a limiter. A linear quantity on a fixed flow is
+solved in one go: Krylov iterations on the second-order operator itself, with the factorised first-order
+matrix as preconditioner.
 """
 
 from __future__ import annotations
@@ -56,24 +57,40 @@ class Transported:
     Parameters
     ----------
     mesh, links : the grid. flow_boundary : which faces are open. demand : what the boundary demands.
-    diffusivity : m2/s. source : (n_cells,) a second, over rho c for heat. limited : hold convection between its neighbours, always
-    ("always", for what has no diffusion to speak of), where the answer leaves its range ("needed"), or not ("never").
+    diffusivity : m2/s. source : (n_cells,) a second, over rho c for heat. limited : hold convection between
+    its neighbours, always ("always", for what has no diffusion to speak of), where the answer leaves its
+    range ("needed"), or not ("never").
     scale : what a kinematic flux is multiplied with for reports (rho c for heat). phi : (n_cells,) start.
     """
 
     def __init__(
-        self, mesh: Mesh, links: Links, flow_boundary: Boundary, demand: ScalarBoundary, diffusivity: float, source: Floats,
-        phi: Floats, limited: str = "never", scale: float = 1.0,
-    ) -> None:  # fmt: skip
-        self.mesh, self.links, self.open = mesh, links, ~flow_boundary.wall
-        self.demand, self.source, self.scale, self.limited = demand, source, scale, limited
+        self,
+        mesh: Mesh,
+        links: Links,
+        flow_boundary: Boundary,
+        demand: ScalarBoundary,
+        diffusivity: float,
+        source: Floats,
+        phi: Floats,
+        limited: str = "never",
+        scale: float = 1.0,
+    ) -> None:
+        self.mesh = mesh
+        self.links = links
+        self.open = ~flow_boundary.wall
+        self.demand = demand
+        self.source = source
+        self.scale = scale
+        self.limited = limited
         self._left = 1.0
         self.decay = 0.0  # 1/s, share of the quantity that is lost in time
         self.phi = np.array(phi, float)
         self.G = np.full(len(mesh.owner), float(diffusivity))
         self.ratio: Floats | float = 1.0
         inner = mesh.n_internal
-        self._own, self._nei, self._bown = mesh.owner, mesh.neighbour, mesh.owner[inner:]
+        self._own = mesh.owner
+        self._nei = mesh.neighbour
+        self._bown = mesh.owner[inner:]
         walls = demand.given & ~self.open
         self._at = stencil(mesh, walls)
         self._curve = wall_curvature(mesh, links, self._at) * walls
@@ -82,13 +99,17 @@ class Transported:
         self.psi = np.full(mesh.n_cells, 1.0)
         self.matrix: csr_matrix = links.matrix()
         self._solve_low: Callable[[Floats], Floats] | None = None
-        self._flux, self._out, self._g = np.zeros(len(mesh.owner)), np.zeros(mesh.n_cells), np.zeros((mesh.n_cells, 3))
-        self._tilt, self._net = np.zeros(inner), np.zeros(mesh.n_cells)
+        self._flux = np.zeros(len(mesh.owner))
+        self._out = np.zeros(mesh.n_cells)
+        self._g = np.zeros((mesh.n_cells, 3))
+        self._tilt = np.zeros(inner)
+        self._net = np.zeros(mesh.n_cells)
         self._rate: tuple[float, tuple[float, ...]] | None = None
         self._former: list[Floats] = []
         self._step: float | None = None
 
-    # --- setting up ----------------------------------------------------------------------------------------------
+    # --- setting up
+    # ----------------------------------------------------------------------------------------------
 
     def set_flow(self, flux: Floats, velocity_gradient: Floats | None = None) -> None:
         """Take the fluxes (n_faces,) m3/s; the gradient of the velocity tells how they change along faces."""
@@ -96,16 +117,34 @@ class Transported:
         self._sum(flux, self._net)
         if velocity_gradient is not None and len(self.mesh.plane_area):
             inner = self.mesh.n_internal
-            scalar_kernels.face_tilt(self._own, self._nei, self.mesh.area, self.links.span, velocity_gradient, self._tilt)
-            self._tilt[np.abs(self._tilt) > 2 * np.abs(flux[:inner])] *= 0.5  # corners, where the change is no small one
+            scalar_kernels.face_tilt(
+                self._own,
+                self._nei,
+                self.mesh.area,
+                self.links.span,
+                velocity_gradient,
+                self._tilt,
+            )
+            self._tilt[np.abs(self._tilt) > 2 * np.abs(flux[:inner])] *= (
+                0.5  # corners, where the change is no small one
+            )
 
     def _sum(self, flux: Floats, into: Floats) -> None:
         k = self.links
-        k.scatter(kernels.divergence, self._own, self._nei, k.first_b, k.face_b, flux, into)
+        k.scatter(
+            kernels.divergence,
+            self._own,
+            self._nei,
+            k.first_b,
+            k.face_b,
+            flux,
+            into,
+        )
 
     def set_diffusivity(self, cells: Floats, boundary: Floats) -> None:
         """Let the diffusivity vary: (n_cells,) and (n_boundary,) m2/s."""
-        inner, share = self.mesh.n_internal, self.links.share
+        inner = self.mesh.n_internal
+        share = self.links.share
         self.G = np.concatenate([share * cells[self._own[:inner]] + (1 - share) * cells[self._nei], boundary])
 
     def begin_step(self, step: float) -> None:
@@ -117,7 +156,8 @@ class Transported:
             self.phi = self.phi + step / float(self._step or step) * (self.phi - self._former[0])
         self._step = step
 
-    # --- the operator --------------------------------------------------------------------------------------------
+    # --- the operator
+    # --------------------------------------------------------------------------------------------
 
     def residual(self, phi: Floats) -> Floats:
         """Give what every cell gains a second, (n_cells,) m3 times the quantity."""
@@ -137,23 +177,56 @@ class Transported:
         return self.ratio * self.mesh.volume * change
 
     def surface(self, phi: Floats) -> Floats:
-        """Give the values on the boundary the gradient is formed with: walls only, nan elsewhere is not used."""
-        d, k, inner = self.demand, self.links, self.mesh.n_internal
+        """Give the values on the boundary the gradient is formed with: walls only, nan elsewhere is not
+        used.
+        """
+        d = self.demand
+        k = self.links
+        inner = self.mesh.n_internal
         behind = np.where(d.resistance > 0, k.size_b / np.maximum(d.resistance * self.scale, 1e-300), 0.0)
         near = self.G[inner:] * k.over[inner:]
         mixed = (behind * d.value + near * phi[self._bown]) / np.maximum(behind + near, 1e-300)
         return np.where(d.resistance > 0, mixed, d.value)
 
     def _face_fluxes(self, phi: Floats) -> None:
-        k, at, g, inner = self.links, self._at, self._g, self.mesh.n_internal
+        k = self.links
+        at = self._at
+        g = self._g
+        inner = self.mesh.n_internal
         surface = self.surface(phi)
         around = (k.indptr, k.indices, k.first_b, k.face_b, self.mesh.centre, k.reach_b)
-        k.each(kernels.scalar_gradient, *around, at.moments, at.counts, phi, surface, g, self.mesh.ways)
         k.each(
-            scalar_kernels.face_flux, self._own, self._nei, self.mesh.area, self.F, self.G, k.over, k.share, k.skew, k.shift_o, k.shift_n, self._tilt, k.span,
-            phi, g, self.psi, self._flux,
-        )  # fmt: skip
-        d, F, here = self.demand, self.F[inner:], phi[self._bown]
+            kernels.scalar_gradient,
+            *around,
+            at.moments,
+            at.counts,
+            phi,
+            surface,
+            g,
+            self.mesh.ways,
+        )
+        k.each(
+            scalar_kernels.face_flux,
+            self._own,
+            self._nei,
+            self.mesh.area,
+            self.F,
+            self.G,
+            k.over,
+            k.share,
+            k.skew,
+            k.shift_o,
+            k.shift_n,
+            self._tilt,
+            k.span,
+            phi,
+            g,
+            self.psi,
+            self._flux,
+        )
+        d = self.demand
+        F = self.F[inner:]
+        here = phi[self._bown]
         foot = (g[self._bown] * k.shift_b).sum(axis=1)
         along = (g[self._bown] * k.normal_b).sum(axis=1)
         plain = self.G[inner:] * k.over[inner:] * (1 + self._curve)
@@ -167,37 +240,71 @@ class Transported:
     def boundary_values(self) -> Floats:
         """Give the quantity on every boundary face, (n_boundary,)."""
         self._face_fluxes(self.phi)
-        k, d, inner = self.links, self.demand, self.mesh.n_internal
+        k = self.links
+        d = self.demand
+        inner = self.mesh.n_internal
         foot = (self._g[self._bown] * k.shift_b).sum(axis=1)
         plain = np.maximum(self.G[inner:] * k.over[inner:], 1e-300)
-        surface = self.phi[self._bown] + foot - np.where(self.open, 0.0, self._flux[inner:]) / plain * (self._flux[inner:] != 0)
-        surface = np.where(self._walls & (d.resistance > 0), d.value + self._flux[inner:] * d.resistance * self.scale / k.size_b, surface)
+        surface = (
+            self.phi[self._bown]
+            + foot
+            - np.where(self.open, 0.0, self._flux[inner:]) / plain * (self._flux[inner:] != 0)
+        )
+        surface = np.where(
+            self._walls & (d.resistance > 0),
+            d.value + self._flux[inner:] * d.resistance * self.scale / k.size_b,
+            surface,
+        )
         surface = np.where(self._walls & (d.resistance == 0), d.value, surface)
         return np.where(self.open & (self.F[inner:] < 0), d.value, surface)
 
     def boundary_flux(self) -> Floats:
-        """Give what leaves through every boundary face a second, in the unit of reports, (n_boundary,) of the whole body."""
+        """Give what leaves through every boundary face a second, in the unit of reports, (n_boundary,) of the
+        whole body.
+        """
         self._face_fluxes(self.phi)
         return self._flux[self.mesh.n_internal :] * self.scale * self.mesh.turn
 
     def balance(self) -> Balance:
         """Give the balance of the whole space; convection is counted against a value of zero."""
         leaving = self.boundary_flux()
-        out, walls = leaving[self.open], leaving[~self.open]
+        out = leaving[self.open]
+        walls = leaving[~self.open]
         entering = self.F[self.mesh.n_internal :][self.open] < 0
         factor = self.scale * self.mesh.turn
         stored = float(self._storage(self.phi).sum()) * factor if self._rate is not None else 0.0
-        if self._rate is not None and np.ndim(self.ratio):  # what swells pushes its share out: d(r phi) = r dphi + phi dr
+        if self._rate is not None and np.ndim(
+            self.ratio
+        ):  # what swells pushes its share out: d(r phi) = r dphi + phi dr
             stored -= float((self.phi * self._net).sum()) * factor
         made = float(((self.source - self.decay * self.phi) * self.mesh.volume).sum()) * factor
-        return Balance(float(-out[entering].sum()), float(out[~entering].sum()), float(-walls.sum()), made, stored)
+        return Balance(
+            float(-out[entering].sum()),
+            float(out[~entering].sum()),
+            float(-walls.sum()),
+            made,
+            stored,
+        )
 
-    # --- solving -------------------------------------------------------------------------------------------------
+    # --- solving
+    # -------------------------------------------------------------------------------------------------
 
     def _assemble(self) -> None:
-        k, inner, d = self.links, self.mesh.n_internal, self.demand
+        k = self.links
+        inner = self.mesh.n_internal
+        d = self.demand
         a = self.matrix.data
-        scalar_kernels.upwind_matrix(self._own, self._nei, self.F, self.G, k.over, k.upper, k.lower, k.indptr, a)
+        scalar_kernels.upwind_matrix(
+            self._own,
+            self._nei,
+            self.F,
+            self.G,
+            k.over,
+            k.upper,
+            k.lower,
+            k.indptr,
+            a,
+        )
         plain = self.G[inner:] * k.over[inner:] * (1 + self._curve)
         behind = k.size_b / np.maximum(d.resistance * self.scale, 1e-300)
         wall = np.where(self._walls, plain * np.where(d.resistance > 0, behind / (behind + plain), 1.0), 0.0)
@@ -213,7 +320,12 @@ class Transported:
         matrix = csc_matrix(self.matrix)
         matrix.sum_duplicates()
         if len(self.mesh.plane_area) and self.mesh.n_cells < DIRECT_BELOW * 4:
-            self._solve_low = splu(matrix, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}).solve
+            self._solve_low = splu(
+                matrix,
+                permc_spec="MMD_AT_PLUS_A",
+                diag_pivot_thresh=0.0,
+                options={"SymmetricMode": True},
+            ).solve
         else:
             self._solve_low = spilu(matrix, drop_tol=1e-4, fill_factor=8).solve
 
@@ -222,7 +334,9 @@ class Transported:
         if self.limited == "always" or (self.limited == "needed" and self._rate is not None):
             self._limit(self.phi)
         elif self.limited == "needed" and self._left < SETTLED and self._overshoots():
-            held = self.psi.copy()  # on the way to a steady state the limiter may only tighten: it comes to rest
+            held = (
+                self.psi.copy()
+            )  # on the way to a steady state the limiter may only tighten: it comes to rest
             self._limit(self.phi)
             np.minimum(held, self.psi, out=self.psi)
         self._assemble()
@@ -248,14 +362,21 @@ class Transported:
 
         assert self._solve_low is not None
         operator = LinearOperator(self.matrix.shape, self._solve_low)
-        step, _ = bicgstab(self.matrix, right, rtol=tolerance, maxiter=4 * STALE, M=operator, callback=counted)
+        step, _ = bicgstab(
+            self.matrix,
+            right,
+            rtol=tolerance,
+            maxiter=4 * STALE,
+            M=operator,
+            callback=counted,
+        )
         return (step if np.isfinite(step).all() else self._solve_low(right)), count[0]
 
     def solve(self, tolerance: float = 1e-10, hold: bool = True) -> float:
         """Solve on the present flow in one go; give the scaled residual left.
 
-        A limited quantity is solved with the limiter fixed, a few times, until the limiter has settled; ``hold`` False: the limiter stays as
-        it is.
+        A limited quantity is solved with the limiter fixed, a few times, until the limiter has settled;
+        ``hold`` False: the limiter stays as it is.
         """
         if hold:
             self.psi[:] = 1.0
@@ -279,18 +400,34 @@ class Transported:
         feeding = self.demand.value[(self.open & (self.F[self.mesh.n_internal :] < 0)) | self._walls]
         if not len(feeding) or self.source.any() or self.demand.inflow.any():
             return self.limited == "always"
-        low, high = float(feeding.min()), float(feeding.max())
+        low = float(feeding.min())
+        high = float(feeding.max())
         low, high = (min(low, 0.0), max(high, 0.0)) if self.decay else (low, high)
         room = 1e-6 * ((high - low) or 1.0)
         return bool(self.phi.min() < low - room or self.phi.max() > high + room)
 
     def _limit(self, phi: Floats) -> None:
-        k, surface = self.links, self.boundary_values()
+        k = self.links
+        surface = self.boundary_values()
         entering = self.open & (self.F[self.mesh.n_internal :] < 0)
         small = (1e-3 * float(np.ptp(phi))) ** 2 + 1e-300
         scalar_kernels.limiter(
-            self._own, self._nei, self._bown, self.mesh.area, k.over, k.share, k.skew, k.shift_o, k.shift_n, k.reach_b, phi, surface,
-            entering | self._walls, self._g, small, self.psi,
+            self._own,
+            self._nei,
+            self._bown,
+            self.mesh.area,
+            k.over,
+            k.share,
+            k.skew,
+            k.shift_o,
+            k.shift_n,
+            k.reach_b,
+            phi,
+            surface,
+            entering | self._walls,
+            self._g,
+            small,
+            self.psi,
         )
 
     def _krylov(self, tolerance: float) -> float:
@@ -302,28 +439,45 @@ class Transported:
 
         shape = self.matrix.shape
         wrong = self.residual(self.phi)
-        even = self.residual(np.full_like(self.phi, self.phi.mean()))  # differences matter, not kelvins above nothing
+        even = self.residual(
+            np.full_like(self.phi, self.phi.mean())
+        )  # differences matter, not kelvins above nothing
         scale = max(float(np.linalg.norm(even)), 1e-3 * float(np.linalg.norm(rest)), 1e-300)
         aim = tolerance * scale
         for _ in range(4):
             if np.linalg.norm(wrong) <= aim:
                 break
             step, _ = gmres(
-                LinearOperator(shape, act), wrong, rtol=0.0, atol=0.5 * aim, restart=40, maxiter=4, M=LinearOperator(shape, self._solve_low)
+                LinearOperator(shape, act),
+                wrong,
+                rtol=0.0,
+                atol=0.5 * aim,
+                restart=40,
+                maxiter=4,
+                M=LinearOperator(shape, self._solve_low),
             )
             self.phi += step
             wrong = self.residual(self.phi)
         return float(np.linalg.norm(wrong) / scale)
 
     def spreading(self) -> float:
-        """Estimate the numerical diffusivity, m2/s: what the convection scheme destroys of the variance, over what a unit
-        diffusivity would (own derivation: face by face, the scheme's value against the central one)."""
-        k, inner = self.links, self.mesh.n_internal
+        """Estimate the numerical diffusivity, m2/s: what the convection scheme destroys of the variance, over
+        what a unit diffusivity would (own derivation: face by face, the scheme's value against the central
+        one).
+        """
+        k = self.links
+        inner = self.mesh.n_internal
         self._face_fluxes(self.phi)
-        o, n = self._own[:inner], self._nei
+        o = self._own[:inner]
+        n = self._nei
         step = self.phi[n] - self.phi[o]
-        foot_o, foot_n, off = np.zeros(inner), np.zeros(inner), k.skew >= 0
-        foot_o[off], foot_n[off] = (self._g[o[off]] * k.shift_o).sum(axis=1), (self._g[n[off]] * k.shift_n).sum(axis=1)
+        foot_o = np.zeros(inner)
+        foot_n = np.zeros(inner)
+        off = k.skew >= 0
+        foot_o[off], foot_n[off] = (
+            (self._g[o[off]] * k.shift_o).sum(axis=1),
+            (self._g[n[off]] * k.shift_n).sum(axis=1),
+        )
         central = k.share * (self.phi[o] + foot_o) + (1 - k.share) * (self.phi[n] + foot_n)
         convected = self._flux[:inner] + self.G[:inner] * k.over[:inner] * (step + foot_n - foot_o)
         lost = float(-((convected - self.F[:inner] * central) * step).sum())

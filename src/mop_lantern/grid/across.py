@@ -31,14 +31,18 @@ def cells_across(mesh: Mesh, passage: Passage) -> float:
 
 
 def _along(passage: Passage) -> tuple[Floats, Floats]:
-    """Give places along every line of a passage, (lines, samples, ways) m, and from one to the next, (lines, ways) m."""
+    """Give places along every line of a passage, (lines, samples, ways) m, and from one to the next, (lines,
+    ways) m.
+    """
     part = (np.arange(SAMPLES) + 0.5) / SAMPLES
     whole = passage.end - passage.start
     return passage.start[:, None] + part[:, None] * whole[:, None], whole / SAMPLES
 
 
 def _counted(cell: NDArray[np.int64], extent: Floats, step: Floats) -> float:
-    """Add up along each line how many cells a step is long; places beyond an axis count as those before it. The median of the lines."""
+    """Add up along each line how many cells a step is long; places beyond an axis count as those before it.
+    The median of the lines.
+    """
     share = np.linalg.norm(step[:, None] / np.maximum(extent[np.maximum(cell, 0)], 1e-300), axis=2)
     known = cell >= 0
     counts = np.where(known, share, 0.0).sum(axis=1) / np.maximum(known.mean(axis=1), 1e-9)

@@ -1,7 +1,7 @@
 """Adaptation: levels of halving wanted by a solved field.
 
-Every cell has an estimate of what its size costs in accuracy; the dearest are halved, the cheapest may grow again, down to the
-base of the lattice and never beyond what gaps and the case's own refinements want.
+Every cell has an estimate of what its size costs in accuracy; the dearest are halved, the cheapest may grow
+again, down to the base of the lattice and never beyond what gaps and the case's own refinements want.
 """
 
 from __future__ import annotations
@@ -15,7 +15,11 @@ from mop_lantern.grid.mesh import Mesh
 from mop_lantern.numerics.nearest import nearest_tree
 
 Floats = NDArray[np.float64]
-CHEAP = 1 / 32  # of the dearest left alone: halving a cell divides its cost by eight, so growing back stays under a quarter
+CHEAP = (
+    1 / 32
+    # of the dearest left alone: halving a cell divides its cost by eight, so growing back stays under a
+    # quarter
+)
 
 
 @dataclass(frozen=True)
@@ -33,7 +37,9 @@ class Wanted:
 
 
 def cell_sizes(mesh: Mesh) -> Floats:
-    """Give the size of the lattice cell every cell was cut from, (n_cells,) m: that of the largest cell of its level."""
+    """Give the size of the lattice cell every cell was cut from, (n_cells,) m: that of the largest cell of
+    its level.
+    """
     if len(mesh.cube_size):
         found = np.zeros(mesh.n_cells)
         np.maximum.at(found, mesh.cube_cell, mesh.cube_size)
@@ -46,18 +52,26 @@ def cell_sizes(mesh: Mesh) -> Floats:
     return np.asarray(largest[mesh.level])
 
 
-def cost(mesh: Mesh, gradient: Floats, second: Floats, velocity: Floats, by: str) -> Floats:
+def cost(
+    mesh: Mesh,
+    gradient: Floats,
+    second: Floats,
+    velocity: Floats,
+    by: str,
+) -> Floats:
     """Estimate what the size of every cell costs, (n_cells,).
 
     Parameters
     ----------
-    gradient : (n_cells, 3, 3) of the velocity, 1/s. second : (n_cells, 9, 3) gradient of the gradient, 1/(m s).
-    by : "gradient" (jump across a cell), "curvature" (error of straight lines through it), "recirculation" (curvature, three
-    times as dear where the flow runs against the mean).
+    gradient : (n_cells, 3, 3) of the velocity, 1/s. second : (n_cells, 9, 3) gradient of the gradient, 1/(m
+    s).
+    by : "gradient" (jump across a cell), "curvature" (error of straight lines through it), "recirculation"
+    (curvature, three times as dear where the flow runs against the mean).
 
     References
     ----------
-    Interpolation error h2/8 |u''|; any text on adaptive grids. The cost is taken per cell, error times its size.
+    Interpolation error h2/8 |u''|; any text on adaptive grids. The cost is taken per cell, error times its
+    size.
     """
     h = cell_sizes(mesh)
     if by == "gradient":
@@ -69,12 +83,18 @@ def cost(mesh: Mesh, gradient: Floats, second: Floats, velocity: Floats, by: str
     return np.asarray(base * np.where(velocity @ mean < 0, 3.0, 1.0))
 
 
-def adapt(mesh: Mesh, costs: Floats, share: float, former: Wanted | None) -> Wanted:
+def adapt(
+    mesh: Mesh,
+    costs: Floats,
+    share: float,
+    former: Wanted | None,
+) -> Wanted:
     """Choose the sizes of the next grid.
 
     Parameters
     ----------
-    mesh : with the level of every cell. costs : (n_cells,). share : of all cells that are halved, the dearest. former : what the present grid was made from, or None.
+    mesh : with the level of every cell. costs : (n_cells,). share : of all cells that are halved, the
+    dearest. former : what the present grid was made from, or None.
     """
     limit = float(np.quantile(costs, 1 - share))
     levels = mesh.level + (costs >= limit)

@@ -18,14 +18,24 @@ def box(counts: tuple[int, int, int], size: tuple[float, float, float]) -> Mesh:
     cells = np.arange(np.prod(counts)).reshape(counts)
     nodes = np.arange(np.prod([count + 1 for count in counts])).reshape([count + 1 for count in counts])
     points = np.stack(np.meshgrid(*lines, indexing="ij"), axis=-1).reshape(-1, 3)
-    owner, neighbour, corners, area = [], [], [], []
-    wall_owner, wall_corners, wall_area, patch = [], [], [], []
+    owner = []
+    neighbour = []
+    corners = []
+    area = []
+    wall_owner = []
+    wall_corners = []
+    wall_area = []
+    patch = []
     steps = [np.diff(line) for line in lines]
     for axis in range(3):
         others = [k for k in range(3) if k != axis]
         loop = [nodes]
         for other in others:
-            loop = [np.take(part, np.arange(counts[other]) + shift, axis=other) for part in loop for shift in (0, 1)]
+            loop = [
+                np.take(part, np.arange(counts[other]) + shift, axis=other)
+                for part in loop
+                for shift in (0, 1)
+            ]
         quad = np.stack([loop[0], loop[2], loop[3], loop[1]], axis=-1)
         size_ = np.ones(counts[:axis] + (counts[axis] + 1,) + counts[axis + 1 :])
         for other in others:
@@ -43,7 +53,8 @@ def box(counts: tuple[int, int, int], size: tuple[float, float, float]) -> Mesh:
             wall_corners.append(np.take(quad, [side], axis=axis).reshape(-1, 4))
             wall_area.append(sign * np.take(size_, [side], axis=axis).reshape(-1, 1) * direction)
             patch.append(np.full(wall_owner[-1].shape, 2 * axis + (sign > 0)))
-    own, nei = np.concatenate(owner), np.concatenate(neighbour)
+    own = np.concatenate(owner)
+    nei = np.concatenate(neighbour)
     order = np.lexsort((nei, own))
     face_points = np.concatenate([np.concatenate(corners)[order], np.concatenate(wall_corners)])
     middles = [(line[1:] + line[:-1]) / 2 for line in lines]

@@ -9,17 +9,49 @@ RUB = 1e-9  # of a cube: what touches counts as met, so that both cubes beside a
 
 
 @njit(cache=True, error_model="numpy")
-def meets(points, triangles, t, x, y, z, size):  # type: ignore[no-untyped-def]
-    """Tell whether a triangle meets a cube (first corner, size): separating axes of box, triangle and their edges."""
+def meets(  # type: ignore[no-untyped-def]
+    points,
+    triangles,
+    t,
+    x,
+    y,
+    z,
+    size,
+):
+    """Tell whether a triangle meets a cube (first corner, size): separating axes of box, triangle and their
+    edges.
+    """
     half = 0.5 * size * (1.0 + RUB)
-    cx, cy, cz = x + 0.5 * size, y + 0.5 * size, z + 0.5 * size
+    cx = x + 0.5 * size
+    cy = y + 0.5 * size
+    cz = z + 0.5 * size
     i, j, k = triangles[t]
-    ax, ay, az = points[i, 0] - cx, points[i, 1] - cy, points[i, 2] - cz
-    bx, by, bz = points[j, 0] - cx, points[j, 1] - cy, points[j, 2] - cz
-    dx, dy, dz = points[k, 0] - cx, points[k, 1] - cy, points[k, 2] - cz
-    if min(ax, bx, dx) > half or max(ax, bx, dx) < -half or min(ay, by, dy) > half or max(ay, by, dy) < -half or min(az, bz, dz) > half or max(az, bz, dz) < -half:
+    ax = points[i, 0] - cx
+    ay = points[i, 1] - cy
+    az = points[i, 2] - cz
+    bx = points[j, 0] - cx
+    by = points[j, 1] - cy
+    bz = points[j, 2] - cz
+    dx = points[k, 0] - cx
+    dy = points[k, 1] - cy
+    dz = points[k, 2] - cz
+    if (
+        min(ax, bx, dx) > half
+        or max(ax, bx, dx) < -half
+        or min(ay, by, dy) > half
+        or max(ay, by, dy) < -half
+        or min(az, bz, dz) > half
+        or max(az, bz, dz) < -half
+    ):
         return False
-    if max(ax, bx, dx) < half and min(ax, bx, dx) > -half and max(ay, by, dy) < half and min(ay, by, dy) > -half and max(az, bz, dz) < half and min(az, bz, dz) > -half:
+    if (
+        max(ax, bx, dx) < half
+        and min(ax, bx, dx) > -half
+        and max(ay, by, dy) < half
+        and min(ay, by, dy) > -half
+        and max(az, bz, dz) < half
+        and min(az, bz, dz) > -half
+    ):
         return True
     nx = (by - ay) * (dz - az) - (bz - az) * (dy - ay)
     ny = (bz - az) * (dx - ax) - (bx - ax) * (dz - az)
@@ -28,38 +60,92 @@ def meets(points, triangles, t, x, y, z, size):  # type: ignore[no-untyped-def]
         return False
     for edge in range(3):
         if edge == 0:
-            px, py, pz, qx, qy, qz, rx, ry, rz = ax, ay, az, bx, by, bz, dx, dy, dz
+            px = ax
+            py = ay
+            pz = az
+            qx = bx
+            qy = by
+            qz = bz
+            rx = dx
+            ry = dy
+            rz = dz
         elif edge == 1:
-            px, py, pz, qx, qy, qz, rx, ry, rz = bx, by, bz, dx, dy, dz, ax, ay, az
+            px = bx
+            py = by
+            pz = bz
+            qx = dx
+            qy = dy
+            qz = dz
+            rx = ax
+            ry = ay
+            rz = az
         else:
-            px, py, pz, qx, qy, qz, rx, ry, rz = dx, dy, dz, ax, ay, az, bx, by, bz
-        ex, ey, ez = qx - px, qy - py, qz - pz
-        one, other, reach = ey * pz - ez * py, ey * rz - ez * ry, half * (abs(ey) + abs(ez))
+            px = dx
+            py = dy
+            pz = dz
+            qx = ax
+            qy = ay
+            qz = az
+            rx = bx
+            ry = by
+            rz = bz
+        ex = qx - px
+        ey = qy - py
+        ez = qz - pz
+        one = ey * pz - ez * py
+        other = ey * rz - ez * ry
+        reach = half * (abs(ey) + abs(ez))
         if min(one, other) > reach or max(one, other) < -reach:
             return False
-        one, other, reach = ez * px - ex * pz, ez * rx - ex * rz, half * (abs(ez) + abs(ex))
+        one = ez * px - ex * pz
+        other = ez * rx - ex * rz
+        reach = half * (abs(ez) + abs(ex))
         if min(one, other) > reach or max(one, other) < -reach:
             return False
-        one, other, reach = ex * py - ey * px, ex * ry - ey * rx, half * (abs(ex) + abs(ey))
+        one = ex * py - ey * px
+        other = ex * ry - ey * rx
+        reach = half * (abs(ex) + abs(ey))
         if min(one, other) > reach or max(one, other) < -reach:
             return False
     return True
 
 
 @njit(cache=True, error_model="numpy")
-def lay_out(points, triangles, origin, size, counts, cell, met, marking):  # type: ignore[no-untyped-def]
-    """Find all cubes of the base lattice that triangles meet; give how many pairs there are, and unless marking write them, triangles ascending."""
+def lay_out(  # type: ignore[no-untyped-def]
+    points,
+    triangles,
+    origin,
+    size,
+    counts,
+    cell,
+    met,
+    marking,
+):
+    """Find all cubes of the base lattice that triangles meet; give how many pairs there are, and unless
+    marking write them, triangles ascending.
+    """
     found = 0
-    low, high = np.zeros(3, np.int64), np.zeros(3, np.int64)
+    low = np.zeros(3, np.int64)
+    high = np.zeros(3, np.int64)
     for t in range(len(triangles)):
         for d in range(3):
-            a, b, c = points[triangles[t, 0], d], points[triangles[t, 1], d], points[triangles[t, 2], d]
+            a = points[triangles[t, 0], d]
+            b = points[triangles[t, 1], d]
+            c = points[triangles[t, 2], d]
             low[d] = max(0, int(np.floor((min(a, b, c) - origin[d]) / size - RUB)))
             high[d] = min(counts[d] - 1, int(np.floor((max(a, b, c) - origin[d]) / size + RUB)))
         for i in range(low[0], high[0] + 1):
             for j in range(low[1], high[1] + 1):
                 for k in range(low[2], high[2] + 1):
-                    if not meets(points, triangles, t, origin[0] + i * size, origin[1] + j * size, origin[2] + k * size, size):
+                    if not meets(
+                        points,
+                        triangles,
+                        t,
+                        origin[0] + i * size,
+                        origin[1] + j * size,
+                        origin[2] + k * size,
+                        size,
+                    ):
                         continue
                     if not marking:
                         cell[found], met[found] = (i * counts[1] + j) * counts[2] + k, t
@@ -68,13 +154,32 @@ def lay_out(points, triangles, origin, size, counts, cell, met, marking):  # typ
 
 
 @njit(cache=True, error_model="numpy")
-def hand_down(points, triangles, low, size, parent, first, met, room):  # type: ignore[no-untyped-def]
-    """Give how many of its parent's triangles every smaller cube meets, and which, from ``room`` of each on."""
+def hand_down(  # type: ignore[no-untyped-def]
+    points,
+    triangles,
+    low,
+    size,
+    parent,
+    first,
+    met,
+    room,
+):
+    """Give how many of its parent's triangles every smaller cube meets, and which, from ``room`` of each
+    on.
+    """
     taken = np.zeros(len(low), np.int64)
     held = np.empty(room[-1], np.int64)
     for n in range(len(low)):
         for k in range(first[parent[n]], first[parent[n] + 1]):
-            if meets(points, triangles, met[k], low[n, 0], low[n, 1], low[n, 2], size):
+            if meets(
+                points,
+                triangles,
+                met[k],
+                low[n, 0],
+                low[n, 1],
+                low[n, 2],
+                size,
+            ):
                 held[room[n] + taken[n]] = met[k]
                 taken[n] += 1
     return taken, held

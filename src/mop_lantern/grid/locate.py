@@ -1,4 +1,6 @@
-"""Find the very cell a place lies in, on every kind of grid: exact polygons in planes, cubes and the walls that cut them in space."""
+"""Find the very cell a place lies in, on every kind of grid: exact polygons in planes, cubes and the walls
+that cut them in space.
+"""
 
 from __future__ import annotations
 
@@ -25,12 +27,14 @@ class Around:
 
     Attributes
     ----------
-    first : (n_cells + 1,) int. face : face numbers. beyond : the cell beyond, or n_cells + number of the boundary face.
+    first : (n_cells + 1,) int. face : face numbers. beyond : the cell beyond, or n_cells + number of the
+    boundary face.
     nodes : (n_cells + n_boundary, ways) m; middles of cells, then of boundary faces.
     """
 
     def __init__(self, mesh: Mesh) -> None:
-        inner, count = mesh.n_internal, mesh.n_cells
+        inner = mesh.n_internal
+        count = mesh.n_cells
         faces = np.arange(len(mesh.owner))
         cell = np.concatenate([mesh.owner, mesh.neighbour])
         face = np.concatenate([faces, faces[:inner]])
@@ -38,7 +42,8 @@ class Around:
         beyond = np.concatenate([mesh.neighbour, outside, mesh.owner[:inner]])
         order = np.argsort(cell, kind="stable")
         self.first = np.concatenate([[0], np.cumsum(np.bincount(cell, minlength=count))]).astype(np.int64)
-        self.face, self.beyond = face[order].astype(np.int32), beyond[order].astype(np.int32)
+        self.face = face[order].astype(np.int32)
+        self.beyond = beyond[order].astype(np.int32)
         self.nodes = np.vstack([mesh.centre, mesh.face_centre[inner:]])[:, : len(mesh.ways)]
 
     def of(self, cells: Ints) -> tuple[Ints, Ints]:
@@ -59,7 +64,9 @@ def between(first: Ints, last: Ints) -> tuple[Ints, Ints]:
 
 
 class Locator:
-    """Finds cells of a mesh; trees are made on first use and kept. ``kept`` holds what others work out once for the mesh."""
+    """Finds cells of a mesh; trees are made on first use and kept. ``kept`` holds what others work out once
+    for the mesh.
+    """
 
     def __init__(self, mesh: Mesh) -> None:
         self.mesh = mesh
@@ -80,13 +87,16 @@ class Locator:
     def _polygons(self) -> Any:
         mesh = self.mesh
         corners = mesh.points[mesh.piece_points][:, :2]
-        starts, ends = mesh.piece_offsets[:-1], mesh.piece_offsets[1:]
+        starts = mesh.piece_offsets[:-1]
+        ends = mesh.piece_offsets[1:]
         count = (ends - starts).astype(np.int64)
         _, slot = between(starts.astype(np.int64), ends.astype(np.int64))
         closed = np.insert(slot, np.cumsum(count), starts)
         offsets = np.concatenate([[0], np.cumsum(count + 1)])
         kind = shapely.GeometryType.POLYGON
-        return shapely.STRtree(shapely.from_ragged_array(kind, corners[closed], (offsets, np.arange(len(count) + 1))))
+        return shapely.STRtree(
+            shapely.from_ragged_array(kind, corners[closed], (offsets, np.arange(len(count) + 1)))
+        )
 
     def _in_plane(self, places: Floats) -> Ints:
         found = np.full(len(places), -1, np.int64)
@@ -96,7 +106,12 @@ class Locator:
         lost = np.flatnonzero(found < 0)
         if len(lost):
             reach = BESIDE_PLANE * float(np.sqrt(self.mesh.plane_area.max()))
-            (at, piece), far = self._polygons.query_nearest(points[lost], max_distance=reach, return_distance=True, all_matches=False)
+            (at, piece), far = self._polygons.query_nearest(
+                points[lost],
+                max_distance=reach,
+                return_distance=True,
+                all_matches=False,
+            )
             width = self.mesh.plane_area[self.mesh.piece_cell] / self._longest
             near = far <= BESIDE_PLANE * width[piece]
             found[lost[at[near]]] = self.mesh.piece_cell[piece[near]]
@@ -108,12 +123,14 @@ class Locator:
         west, south, east, north = shapely.bounds(self._polygons.geometries).T
         return np.asarray(np.maximum(east - west, north - south))
 
-    # --- in space --------------------------------------------------------------------------------------------------
+    # --- in space
+    # --------------------------------------------------------------------------------------------------
 
     @cached_property
     def _cubes(self) -> list[tuple[float, Floats, Ints, Ints]]:
         """Of every size of cube: the size, the lattice's origin, sorted keys, and the cubes in that order."""
-        mesh, found = self.mesh, []
+        mesh = self.mesh
+        found = []
         low = mesh.cube_low.min(axis=0) if len(mesh.cube_low) else np.zeros(3)
         halvings = np.round(np.log2(mesh.cube_size.max(initial=1.0) / mesh.cube_size)).astype(int)
         for level in np.unique(halvings):
@@ -135,7 +152,9 @@ class Locator:
     def _outside(self) -> tuple[Ints, Ints]:
         """The boundary faces of every cell, as CSR lists."""
         owner = self.mesh.owner[self.mesh.n_internal :]
-        return np.concatenate([[0], np.cumsum(np.bincount(owner, minlength=self.mesh.n_cells))]), np.argsort(owner, kind="stable")
+        return np.concatenate([[0], np.cumsum(np.bincount(owner, minlength=self.mesh.n_cells))]), np.argsort(
+            owner, kind="stable"
+        )
 
     @cached_property
     def _middles(self) -> Any:
@@ -167,11 +186,13 @@ class Locator:
             count = min(NEAR_CELLS, self.mesh.n_cells)
             _, near = self._middles.query(places, k=count)
             return np.repeat(np.arange(len(places)), count), near.reshape(-1).astype(np.int64)
-        ats, cells = [], []
+        ats = []
+        cells = []
         for size, low, keys, cubes in self._cubes:
             for nudge in (1e-9, -1e-9):
                 key = _key(np.floor((places - low) / size + nudge))
-                first, last = np.searchsorted(keys, key), np.searchsorted(keys, key, "right")
+                first = np.searchsorted(keys, key)
+                last = np.searchsorted(keys, key, "right")
                 at, slot = between(first, last)
                 ats.append(at)
                 cells.append(self.mesh.cube_cell[cubes[slot]].astype(np.int64))
@@ -179,8 +200,8 @@ class Locator:
         return pairs[:, 0], pairs[:, 1]
 
     def _holds(self, places: Floats, cells: Ints) -> NDArray[np.bool_]:
-        """Tell whether each place lies in the cell beside it: on the inner side of the wall nearest to it or, on a grid without a lattice,
-        of all faces. A wall face counts as a disc of its area about its centre.
+        """Tell whether each place lies in the cell beside it: on the inner side of the wall nearest to it or,
+        on a grid without a lattice, of all faces. A wall face counts as a disc of its area about its centre.
         """
         mesh = self.mesh
         lattice = len(mesh.cube_low) > 0
@@ -220,7 +241,9 @@ class Locator:
         aside = np.linalg.norm(reach - out[..., None] * normal, axis=2)
         cell = mesh.owner[face]
         height = mesh.volume[cell] / size
-        good = (np.abs(out) <= BESIDE_SPACE * np.minimum(height, np.cbrt(mesh.volume[cell]))) & (aside <= np.sqrt(size))
+        good = (np.abs(out) <= BESIDE_SPACE * np.minimum(height, np.cbrt(mesh.volume[cell]))) & (
+            aside <= np.sqrt(size)
+        )
         first = good.argmax(axis=1)
         rows = np.arange(len(places))
         return np.where(good[rows, first], cell[rows, first], -1)

@@ -31,12 +31,15 @@ class Mesh:
     patch : (n_boundary,) int32; index into ``patch_names`` of every boundary face.
     points : (n_points, 3) float, m.
     face_points, face_offsets : CSR lists of the points of every face.
-    piece_points, piece_offsets, piece_cell : polygons (plane grids) that draw the cells, and the cell of each.
+    piece_points, piece_offsets, piece_cell : polygons (plane grids) that draw the cells, and the cell of
+    each.
     radius : (n_cells,) float, m; distance from the axis, zero length when there is no axis.
-    level : (n_cells,) int32; how often the base lattice was halved for each cell, zero length when there is no lattice.
+    level : (n_cells,) int32; how often the base lattice was halved for each cell, zero length when there is
+    no lattice.
     turn : what areas and volumes are multiplied with to report the whole body (2 pi around an axis, else 1).
     plane_area : (n_cells,) float, m2; area of each cell in the plane, zero length in space.
-    cube_low, cube_size, cube_cell, cube_middle : of grids in space, the cubes cells were cut from: first corner (k, 3) m, size (k,) m, the cell,
+    cube_low, cube_size, cube_cell, cube_middle : of grids in space, the cubes cells were cut from: first
+    corner (k, 3) m, size (k,) m, the cell,
         and the middle (k, 3) m of what the cell fills of it; zero length else.
     """
 
@@ -97,7 +100,11 @@ class Mesh:
 
     def faces_of(self, name: str) -> NDArray[np.int64]:
         """Give the boundary faces (counted from the first boundary face) of a named edge."""
-        return np.flatnonzero(self.patch == self.patch_names.index(name)) if name in self.patch_names else np.zeros(0, np.int64)
+        return (
+            np.flatnonzero(self.patch == self.patch_names.index(name))
+            if name in self.patch_names
+            else np.zeros(0, np.int64)
+        )
 
     def arrays(self) -> dict[str, Any]:
         """Give all arrays by name, for storing."""

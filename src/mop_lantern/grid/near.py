@@ -9,10 +9,17 @@ import numpy as np
 from mop_lantern.numerics.nearest import nearest_tree
 
 
-def near(places: Any, centres: Any, sizes: Any, distance: float) -> Any:
+def near(
+    places: Any,
+    centres: Any,
+    sizes: Any,
+    distance: float,
+) -> Any:
     """Tell which cells come within a distance (m) of places ((k, 2 or 3) m)."""
     if not len(places):
         return np.zeros(len(centres), bool)
     reach = distance + (0.75 if np.shape(places)[1] == 2 else 0.87) * sizes
-    far, _ = nearest_tree(places).query(centres, distance_upper_bound=float(np.max(reach, initial=0.0)) * 1.001)
+    far, _ = nearest_tree(places).query(
+        centres, distance_upper_bound=float(np.max(reach, initial=0.0)) * 1.001
+    )
     return far <= reach

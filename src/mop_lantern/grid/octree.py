@@ -1,4 +1,6 @@
-"""Cubes that halve where they should be finer: which there are, which triangles each meets, who lies beside whom."""
+"""Cubes that halve where they should be finer: which there are, which triangles each meets, who lies beside
+whom.
+"""
 
 from __future__ import annotations
 
@@ -22,7 +24,9 @@ EIGHT = np.array([[i, j, k] for i in (0, 1) for j in (0, 1) for k in (0, 1)])
 
 @dataclass(frozen=True)
 class Base:
-    """Where the cubes lie: the first corner (3,) m, the size of an unhalved cube (m), how many there are each way, and how often they may halve."""
+    """Where the cubes lie: the first corner (3,) m, the size of an unhalved cube (m), how many there are each
+    way, and how often they may halve.
+    """
 
     origin: Floats
     size: float
@@ -36,7 +40,8 @@ class Octree:
 
     Attributes
     ----------
-    origin : (3,) m. h : size of a cube of the deepest level, m. deepest : its level; the others count down to 0.
+    origin : (3,) m. h : size of a cube of the deepest level, m. deepest : its level; the others count down to
+    0.
     level : (n,). low : (n, 3), first corners in deepest cubes. key : (n,), ascending.
     first, triangles : CSR lists of the triangles that meet every cube, ascending within each.
     """
@@ -66,11 +71,18 @@ class Octree:
         code = morton(np.where(inside[:, None], place, 0))
         found = np.searchsorted(self.key, code, "right") - 1
         size = self.edge[found]
-        held: NDArray[np.bool_] = inside & (found >= 0) & (place >= self.low[found]).all(axis=1) & (place < self.low[found] + size[:, None]).all(axis=1)
+        held: NDArray[np.bool_] = (
+            inside
+            & (found >= 0)
+            & (place >= self.low[found]).all(axis=1)
+            & (place < self.low[found] + size[:, None]).all(axis=1)
+        )
         return np.where(held, found, -1)
 
     def faces(self) -> tuple[Ints, Ints, Ints, Ints]:
-        """Give every face between two cubes once, as a face of the smaller one: cube, neighbour, direction, and side (0 near, 1 far)."""
+        """Give every face between two cubes once, as a face of the smaller one: cube, neighbour, direction,
+        and side (0 near, 1 far).
+        """
         rows = []
         for axis in range(3):
             for side in (0, 1):
@@ -90,18 +102,30 @@ def morton(place: Ints) -> Ints:
     code = np.zeros(len(place), np.int64)
     for axis in range(3):
         part = place[:, axis].astype(np.int64)
-        for shift, mask in ((32, 0x1F00000000FFFF), (16, 0x1F0000FF0000FF), (8, 0x100F00F00F00F00F), (4, 0x10C30C30C30C30C3), (2, 0x1249249249249249)):
+        for shift, mask in (
+            (32, 0x1F00000000FFFF),
+            (16, 0x1F0000FF0000FF),
+            (8, 0x100F00F00F00F00F),
+            (4, 0x10C30C30C30C30C3),
+            (2, 0x1249249249249249),
+        ):
             part = (part | (part << shift)) & mask
         code |= part << axis
     return code
 
 
-def grow(points: Floats, triangles: Ints, base: Base, wants: Callable[[Floats, Floats, NDArray[np.bool_]], Floats]) -> Octree:
+def grow(
+    points: Floats,
+    triangles: Ints,
+    base: Base,
+    wants: Callable[[Floats, Floats, NDArray[np.bool_]], Floats],
+) -> Octree:
     """Halve cubes until each is as small as wanted, neighbours never more than one level apart.
 
     Parameters
     ----------
-    wants : gives the size (m) wanted at centres (k, 3) m of cubes of sizes (k,) m that meet the surface or not (k,).
+    wants : gives the size (m) wanted at centres (k, 3) m of cubes of sizes (k,) m that meet the surface or
+    not (k,).
 
     Raises
     ------
@@ -121,32 +145,76 @@ def grow(points: Floats, triangles: Ints, base: Base, wants: Callable[[Floats, F
         if not len(split[-1]):
             break
     for level in range(len(split) - 1, 0, -1):
-        split[level - 1] = np.union1d(split[level - 1], _packed(_unpacked(_ring(_unpacked(split[level]), counts << level)) >> 1))
+        split[level - 1] = np.union1d(
+            split[level - 1], _packed(_unpacked(_ring(_unpacked(split[level]), counts << level)) >> 1)
+        )
     deepest = len(split) - 1
     parts = []
     for level, place, first, met in _descend(points, triangles, base, split):
         leaf = ~np.isin(_packed(place), split[level])
         count = (first[1:] - first[:-1])[leaf]
-        parts.append((np.full(len(count), level), place[leaf] << (deepest - level), count, met[np.repeat(leaf, first[1:] - first[:-1])]))
+        parts.append(
+            (
+                np.full(len(count), level),
+                place[leaf] << (deepest - level),
+                count,
+                met[np.repeat(leaf, first[1:] - first[:-1])],
+            )
+        )
         if level == deepest:
             break
     level_of, low, count, met = (np.concatenate([part[k] for part in parts]) for k in range(4))
     key = morton(low)
     order = np.argsort(key)
     start = np.cumsum(count) - count
-    moved = np.repeat(start[order] - (np.cumsum(count[order]) - count[order]), count[order]) + np.arange(len(met))
+    moved = np.repeat(start[order] - (np.cumsum(count[order]) - count[order]), count[order]) + np.arange(
+        len(met)
+    )
     first = np.concatenate([[0], np.cumsum(count[order])])
-    return Octree(base.origin, base.size / 2**deepest, deepest, level_of[order], low[order], key[order], first, met[moved])
+    return Octree(
+        base.origin,
+        base.size / 2**deepest,
+        deepest,
+        level_of[order],
+        low[order],
+        key[order],
+        first,
+        met[moved],
+    )
 
 
-def _descend(points: Floats, triangles: Ints, base: Base, split: list[Ints]) -> Any:
+def _descend(
+    points: Floats,
+    triangles: Ints,
+    base: Base,
+    split: list[Ints],
+) -> Any:
     """Go down level by level: places of the cubes that exist there, and the triangles each meets (CSR)."""
     from mop_lantern.grid import boxes
 
     counts = np.array(base.counts)
-    total = boxes.lay_out(points, triangles, base.origin, base.size, counts, np.zeros(0, np.int64), np.zeros(0, np.int64), True)
-    cell, met = np.zeros(total, np.int64), np.zeros(total, np.int64)
-    boxes.lay_out(points, triangles, base.origin, base.size, counts, cell, met, False)
+    total = boxes.lay_out(
+        points,
+        triangles,
+        base.origin,
+        base.size,
+        counts,
+        np.zeros(0, np.int64),
+        np.zeros(0, np.int64),
+        True,
+    )
+    cell = np.zeros(total, np.int64)
+    met = np.zeros(total, np.int64)
+    boxes.lay_out(
+        points,
+        triangles,
+        base.origin,
+        base.size,
+        counts,
+        cell,
+        met,
+        False,
+    )
     order = np.argsort(cell, kind="stable")
     met = met[order]
     place = np.column_stack(np.unravel_index(np.arange(counts.prod()), tuple(base.counts)))
@@ -157,14 +225,25 @@ def _descend(points: Floats, triangles: Ints, base: Base, split: list[Ints]) -> 
         halved = np.isin(_packed(place), split[level])
         room_for_cells(8.0 * int(halved.sum()), "Make the cells larger.")
         if 8 * int(halved.sum()) > MOST:
-            raise RunError(f"these cells would need more than {MOST:.2g} places.", "field.grid", "Make the cells larger.")
+            raise RunError(
+                f"these cells would need more than {MOST:.2g} places.", "field.grid", "Make the cells larger."
+            )
         parent = np.repeat(np.flatnonzero(halved), 8)
         place = ((place[halved] << 1)[:, None, :] + EIGHT).reshape(-1, 3)
         level += 1
         size = base.size / 2**level
         low = base.origin + place * size
         room = np.concatenate([[0], np.cumsum((first[1:] - first[:-1])[parent])])
-        taken, held = boxes.hand_down(points, triangles, low, size, parent, first, met, room)
+        taken, held = boxes.hand_down(
+            points,
+            triangles,
+            low,
+            size,
+            parent,
+            first,
+            met,
+            room,
+        )
         first = np.concatenate([[0], np.cumsum(taken)])
         met = held[np.repeat(room[:-1] - first[:-1], taken) + np.arange(first[-1])]
 
@@ -175,7 +254,13 @@ def _packed(place: Ints) -> Ints:
 
 def _unpacked(code: Ints) -> Ints:
     mask = (1 << BITS) - 1
-    return np.column_stack([code >> 2 * BITS, (code >> BITS) & mask, code & mask])
+    return np.column_stack(
+        [
+            code >> 2 * BITS,
+            (code >> BITS) & mask,
+            code & mask,
+        ]
+    )
 
 
 def _ring(place: Ints, counts: Ints) -> Ints:

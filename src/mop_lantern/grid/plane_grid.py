@@ -16,9 +16,13 @@ from mop_lantern.shape import Plane
 
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
-MERGE_BELOW = 0.25  # of a full cell; without merging the solver diverges (measured), any value from 0.01 to 0.4 works
+MERGE_BELOW = (
+    0.25  # of a full cell; without merging the solver diverges (measured), any value from 0.01 to 0.4 works
+)
 _NEAR = 1e-6  # of a cell: a side this close to a lattice line lies on it
-_DUST = 2 * _NEAR  # of a full cell: thinner slivers would have both their sides on one line, and the wall would be lost
+_DUST = (
+    2 * _NEAR
+)  # of a full cell: thinner slivers would have both their sides on one line, and the wall would be lost
 OPEN_BELOW = 1e-5  # of a cell's surface
 _TILE = 16
 WALL_TURN = np.deg2rad(45)
@@ -26,7 +30,9 @@ WALL_TURN = np.deg2rad(45)
 
 @dataclass
 class _Pieces:
-    """Cells: first those left whole, as boxes (west, south, east, north), then polygons of the clipped ones."""
+    """Cells: first those left whole, as boxes (west, south, east, north), then polygons of the clipped
+    ones.
+    """
 
     leaf: Ints
     boxes: Floats
@@ -38,7 +44,9 @@ class _Pieces:
 
 @dataclass
 class _Faces:
-    """Straight faces in the plane: from a to b with piece ``left`` on the left, ``right`` (or -1) on the right."""
+    """Straight faces in the plane: from a to b with piece ``left`` on the left, ``right`` (or -1) on the
+    right.
+    """
 
     a: Floats
     b: Floats
@@ -62,12 +70,20 @@ def make(plane: Plane, grid: Any, openings: frozenset[str]) -> Mesh:
     faces, walls = _join(leaves, pieces)
     cell = _merge(pieces, faces)
     cell = _connected(cell, faces, pieces)
-    return _assemble(plane, leaves, pieces, faces, walls, cell)
+    return _assemble(
+        plane,
+        leaves,
+        pieces,
+        faces,
+        walls,
+        cell,
+    )
 
 
 def _cut(plane: Plane, leaves: Leaves) -> _Pieces:
     west, south, east, north = leaves.bounds()
-    x, y = leaves.x, leaves.y
+    x = leaves.x
+    y = leaves.y
     full = (x[east] - x[west]) * (y[north] - y[south])
     whole = leaves.whole.copy()
     near = np.flatnonzero(~whole)
@@ -84,14 +100,18 @@ def _cut(plane: Plane, leaves: Leaves) -> _Pieces:
         lows = x[west[ids]].min(), y[south[ids]].min()
         highs = x[east[ids]].max(), y[north[ids]].max()
         pad = 0.5 * max(highs[0] - lows[0], highs[1] - lows[1])
-        local = shapely.intersection(plane.polygon, shapely.box(lows[0] - pad, lows[1] - pad, highs[0] + pad, highs[1] + pad))
+        local = shapely.intersection(
+            plane.polygon, shapely.box(lows[0] - pad, lows[1] - pad, highs[0] + pad, highs[1] + pad)
+        )
         shapely.prepare(local)
         clipped[here] = shapely.intersection(boxes[ids], local)
     parts, index = shapely.get_parts(clipped, return_index=True)
     solid = shapely.get_type_id(parts) == 3
-    parts, index = parts[solid], index[solid]
+    parts = parts[solid]
+    index = index[solid]
     keep = shapely.area(parts) > _DUST * full[cut[index]]
-    parts, index = shapely.orient_polygons(parts[keep]), index[keep]
+    parts = shapely.orient_polygons(parts[keep])
+    index = index[keep]
     inside = np.flatnonzero(whole)
     leaf = np.concatenate([inside, cut[index]])
     if not len(leaf):
@@ -100,13 +120,28 @@ def _cut(plane: Plane, leaves: Leaves) -> _Pieces:
     middle = (corners[:, :2] + corners[:, 2:]) / 2
     centres = np.vstack([middle, shapely.get_coordinates(shapely.centroid(parts)).reshape(-1, 2)])
     area = np.concatenate([full[inside], shapely.area(parts)])
-    return _Pieces(leaf, corners, parts, area, centres, full[leaf])
+    return _Pieces(
+        leaf,
+        corners,
+        parts,
+        area,
+        centres,
+        full[leaf],
+    )
 
 
 def _box_rings(corners: Floats) -> Floats:
     """Give the four corners of boxes (west, south, east, north), anticlockwise, (n, 4, 2)."""
     w, s, e, n = corners.T
-    return np.stack([np.stack([w, s], 1), np.stack([e, s], 1), np.stack([e, n], 1), np.stack([w, n], 1)], axis=1)
+    return np.stack(
+        [
+            np.stack([w, s], 1),
+            np.stack([e, s], 1),
+            np.stack([e, n], 1),
+            np.stack([w, n], 1),
+        ],
+        axis=1,
+    )
 
 
 def _ring_segments(pieces: _Pieces) -> tuple[Floats, Floats, Ints]:
@@ -124,12 +159,14 @@ def _ring_segments(pieces: _Pieces) -> tuple[Floats, Floats, Ints]:
 def _join(leaves: Leaves, pieces: _Pieces) -> tuple[_Faces, _Faces]:
     """Find faces between pieces, and the faces where a piece ends at the shape's boundary.
 
-    Every side that lies on a lattice line is entered with the piece on its low or high side; a line is then split at all
-    entry ends, and each elementary stretch has the piece before it, the piece after it, or only one of them (a wall).
+    Every side that lies on a lattice line is entered with the piece on its low or high side; a line is then
+    split at all entry ends, and each elementary stretch has the piece before it, the piece after it, or only
+    one of them (a wall).
     """
     a, b, of = _ring_segments(pieces)
     west, south, east, north = (side[pieces.leaf][of] for side in leaves.bounds())
-    x, y = leaves.x, leaves.y
+    x = leaves.x
+    y = leaves.y
     size = max(x[-1] - x[0], y[-1] - y[0])
     near = _NEAR * np.sqrt(pieces.full[of])
     quantum = 1e-12 * size
@@ -137,9 +174,16 @@ def _join(leaves: Leaves, pieces: _Pieces) -> tuple[_Faces, _Faces]:
     def on(values: Floats, coordinate: int) -> NDArray[np.bool_]:
         return (np.abs(a[:, coordinate] - values) < near) & (np.abs(b[:, coordinate] - values) < near)
 
-    entries = []  # line, low, high, piece, after, and 1, or -1 for a side that runs back: a hairline has both and counts for nothing
+    # line, low, high, piece, after, and 1, or -1 for a side that runs back: a hairline has both and counts
+    # for nothing
+    entries = []
     placed = np.zeros(len(a), bool)
-    for line, coordinate, after, values, way in ((west, 0, True, x, -1), (east, 0, False, x, 1), (south, 1, True, y, 1), (north, 1, False, y, -1)):
+    for line, coordinate, after, values, way in (
+        (west, 0, True, x, -1),
+        (east, 0, False, x, 1),
+        (south, 1, True, y, 1),
+        (north, 1, False, y, -1),
+    ):
         hit = on(values[line], coordinate) & ~placed
         placed |= hit
         other = 1 - coordinate
@@ -164,14 +208,25 @@ def _join(leaves: Leaves, pieces: _Pieces) -> tuple[_Faces, _Faces]:
     internal = _Faces(a_[both], b_[both], before[both], behind[both])
     owner = np.where(before >= 0, before, behind)[single]
     walls = _Faces(
-        np.vstack([a[~placed], a_[single]]), np.vstack([b[~placed], b_[single]]),
-        np.concatenate([of[~placed], owner]), np.full(int((~placed).sum() + single.sum()), -1),
-    )  # fmt: skip
+        np.vstack([a[~placed], a_[single]]),
+        np.vstack([b[~placed], b_[single]]),
+        np.concatenate([of[~placed], owner]),
+        np.full(int((~placed).sum() + single.sum()), -1),
+    )
     return internal, walls
 
 
-def _stretches(number: Ints, low: Ints, high: Ints, piece: Ints, after: NDArray[np.bool_], sign: Ints) -> tuple[Ints, ...]:
-    """Split lines at all entry ends; give line, ends, and the pieces before and behind each stretch (-1: none)."""
+def _stretches(
+    number: Ints,
+    low: Ints,
+    high: Ints,
+    piece: Ints,
+    after: NDArray[np.bool_],
+    sign: Ints,
+) -> tuple[Ints, ...]:
+    """Split lines at all entry ends; give line, ends, and the pieces before and behind each stretch (-1:
+    none).
+    """
     span = int(high.max()) + 4
     marks = np.unique(np.concatenate([number * span + low, number * span + high]))
     # ends that differ by rounding only are one
@@ -182,7 +237,8 @@ def _stretches(number: Ints, low: Ints, high: Ints, piece: Ints, after: NDArray[
     def place(keys: Ints) -> Ints:
         return group[np.searchsorted(marks, keys)]
 
-    first, last = place(number * span + low), place(number * span + high)
+    first = place(number * span + low)
+    last = place(number * span + high)
     count = last - first
     entry = np.repeat(np.arange(len(number)), count)
     element = first[entry] + np.arange(len(entry)) - np.repeat(np.cumsum(count) - count, count)
@@ -194,13 +250,22 @@ def _stretches(number: Ints, low: Ints, high: Ints, piece: Ints, after: NDArray[
     np.add.at(net, (side, element), sign[entry])
     sides[net <= 0] = -1
     used = np.flatnonzero((sides >= 0).any(axis=0))
-    return heads[used] // span, heads[used] % span, heads[np.minimum(used + 1, len(heads) - 1)] % span, sides[0, used], sides[1, used]
+    return (
+        heads[used] // span,
+        heads[used] % span,
+        heads[np.minimum(used + 1, len(heads) - 1)] % span,
+        sides[0, used],
+        sides[1, used],
+    )
 
 
 def _merge(pieces: _Pieces, faces: _Faces) -> Ints:
-    """Join every piece under a quarter of a full cell to the neighbour it shares most with; give each piece its group."""
+    """Join every piece under a quarter of a full cell to the neighbour it shares most with; give each piece
+    its group.
+    """
     root = np.arange(len(pieces.area))
-    area, full = pieces.area.copy(), pieces.full.copy()
+    area = pieces.area.copy()
+    full = pieces.full.copy()
     small = pieces.area < MERGE_BELOW * pieces.full
     if not small.any():
         return root
@@ -251,39 +316,66 @@ def _connected(cell: Ints, faces: _Faces, pieces: _Pieces) -> Ints:
     if pieces.area[~kept].sum() > 1e-3 * pieces.area.sum():
         x, y = pieces.centre[~kept][pieces.area[~kept].argmax()]
         where = f"near x = {x:.4g} m, y = {y:.4g} m"
-        raise RunError("the cells are too large for a narrow passage, which would be cut off", where, "Make grid.cell smaller.")
+        raise RunError(
+            "the cells are too large for a narrow passage, which would be cut off",
+            where,
+            "Make grid.cell smaller.",
+        )
     roots = np.unique(cell[kept])
     low = pieces.centre.min(axis=0)
     spread = (np.ptp(pieces.centre, axis=0).max() or 1.0) / 65535
     ij = ((pieces.centre[roots] - low) / spread).astype(np.uint64)
-    roots = roots[np.argsort(_spread_bits(ij[:, 0]) | (_spread_bits(ij[:, 1]) << np.uint64(1)), kind="stable")]
+    roots = roots[
+        np.argsort(_spread_bits(ij[:, 0]) | (_spread_bits(ij[:, 1]) << np.uint64(1)), kind="stable")
+    ]
     number = np.full(count, -1)
     number[roots] = np.arange(len(roots))
     return np.where(kept, number[cell], -1)
 
 
 def _spread_bits(v: NDArray[np.uint64]) -> NDArray[np.uint64]:
-    for shift, mask in ((8, 0x00FF00FF), (4, 0x0F0F0F0F), (2, 0x33333333), (1, 0x55555555)):
+    for shift, mask in (
+        (8, 0x00FF00FF),
+        (4, 0x0F0F0F0F),
+        (2, 0x33333333),
+        (1, 0x55555555),
+    ):
         v = (v | (v << np.uint64(shift))) & np.uint64(mask)
     return v
 
 
-def _assemble(plane: Plane, leaves: Leaves, pieces: _Pieces, faces: _Faces, walls: _Faces, cell: Ints) -> Mesh:
-    axis, depth = plane.axisymmetric, plane.depth
+def _assemble(
+    plane: Plane,
+    leaves: Leaves,
+    pieces: _Pieces,
+    faces: _Faces,
+    walls: _Faces,
+    cell: Ints,
+) -> Mesh:
+    axis = plane.axisymmetric
+    depth = plane.depth
     kept = cell >= 0
     count = int(cell.max()) + 1
     area = np.asarray(np.bincount(cell[kept], pieces.area[kept], count), float)
-    centre = np.column_stack([np.bincount(cell[kept], (pieces.area * pieces.centre[:, k])[kept], count) / area for k in (0, 1)])
-    left, right = cell[faces.left], cell[faces.right]
+    centre = np.column_stack(
+        [np.bincount(cell[kept], (pieces.area * pieces.centre[:, k])[kept], count) / area for k in (0, 1)]
+    )
+    left = cell[faces.left]
+    right = cell[faces.right]
     use = (left >= 0) & (right >= 0) & (left != right)
     flip = left[use] > right[use]
     a = np.where(flip[:, None], faces.b[use], faces.a[use])
     b = np.where(flip[:, None], faces.a[use], faces.b[use])
-    owner, neighbour = np.minimum(left, right)[use], np.maximum(left, right)[use]
+    owner = np.minimum(left, right)[use]
+    neighbour = np.maximum(left, right)[use]
     order = np.lexsort((neighbour, owner))
-    a, b, owner, neighbour = a[order], b[order], owner[order], neighbour[order]
+    a = a[order]
+    b = b[order]
+    owner = owner[order]
+    neighbour = neighbour[order]
     wall_a, wall_b, wall_cell, label = _boundary(plane, walls, cell)
-    all_a, all_b = np.vstack([a, wall_a]), np.vstack([b, wall_b])
+    all_a = np.vstack([a, wall_a])
+    all_b = np.vstack([b, wall_b])
     vector = np.column_stack([all_b[:, 1] - all_a[:, 1], all_a[:, 0] - all_b[:, 0]])
     _check_closed(vector, np.concatenate([owner, wall_cell]), neighbour, centre)
     middle = (all_a + all_b) / 2
@@ -324,21 +416,35 @@ def _assemble(plane: Plane, leaves: Leaves, pieces: _Pieces, faces: _Faces, wall
     )
 
 
-def _check_closed(vector: Floats, owner: Ints, neighbour: Ints, centre: Floats) -> None:
-    """Refuse a grid with a cell whose faces do not close around it: an answer on it would be wrong without a sign.
+def _check_closed(
+    vector: Floats,
+    owner: Ints,
+    neighbour: Ints,
+    centre: Floats,
+) -> None:
+    """Refuse a grid with a cell whose faces do not close around it: an answer on it would be wrong without a
+    sign.
 
     Raises
     ------
     RunError : with the place.
     """
-    count, inner = len(centre), len(neighbour)
+    count = len(centre)
+    inner = len(neighbour)
     length = np.hypot(*vector.T)
     around = np.bincount(owner, length, count) + np.bincount(neighbour, length[:inner], count)
-    sums = [np.bincount(owner, vector[:, k], count) - np.bincount(neighbour, vector[:inner, k], count) for k in (0, 1)]
+    sums = [
+        np.bincount(owner, vector[:, k], count) - np.bincount(neighbour, vector[:inner, k], count)
+        for k in (0, 1)
+    ]
     gap = np.hypot(*sums) / around
     if gap.max() > OPEN_BELOW:
         x, y = centre[int(gap.argmax())]
-        raise RunError("a cell of this grid does not close", f"near x = {x:.4g} m, y = {y:.4g} m", "Change grid.cell a little, and tell us.")
+        raise RunError(
+            "a cell of this grid does not close",
+            f"near x = {x:.4g} m, y = {y:.4g} m",
+            "Change grid.cell a little, and tell us.",
+        )
 
 
 def _outlines(pieces: _Pieces, kept: NDArray[np.bool_]) -> tuple[Floats, Ints]:
@@ -360,10 +466,14 @@ def _largest(values: Ints, group: Ints, count: int) -> Ints:
 
 
 def _boundary(plane: Plane, walls: _Faces, cell: Ints) -> tuple[Floats, Floats, Ints, Ints]:
-    """Name boundary faces after the shape's edges and join those of one cell and edge that run nearly the same way."""
+    """Name boundary faces after the shape's edges and join those of one cell and edge that run nearly the
+    same way.
+    """
     owner = cell[walls.left]
     use = owner >= 0
-    a, b, owner = walls.a[use], walls.b[use], owner[use]
+    a = walls.a[use]
+    b = walls.b[use]
+    owner = owner[use]
     tree = shapely.STRtree(shapely.linestrings(plane.segments))
     label = plane.labels[tree.nearest(shapely.points((a + b) / 2))]
     along = b - a
@@ -375,14 +485,20 @@ def _boundary(plane: Plane, walls: _Faces, cell: Ints) -> tuple[Floats, Floats, 
     turn = np.floor(np.arctan2(along[:, 1], along[:, 0]) / WALL_TURN).astype(np.int64) + 64
     key, group, sums, total = _grouped((owner * names + label) * 128 + np.where(bent, turn, 0), along, length)
     straight = np.hypot(*sums.T) > 0.9 * total
-    middle = np.column_stack([np.bincount(group, length * (a + b)[:, k] / 2, len(key)) for k in (0, 1)]) / total[:, None]
+    middle = (
+        np.column_stack([np.bincount(group, length * (a + b)[:, k] / 2, len(key)) for k in (0, 1)])
+        / total[:, None]
+    )
     loose = ~straight[group]
-    joined_a, joined_b = (middle - sums / 2)[straight], (middle + sums / 2)[straight]
+    joined_a = (middle - sums / 2)[straight]
+    joined_b = (middle + sums / 2)[straight]
     pair = key[straight] // 128
     return (
-        np.vstack([joined_a, a[loose]]), np.vstack([joined_b, b[loose]]),
-        np.concatenate([pair // names, owner[loose]]), np.concatenate([pair % names, label[loose]]),
-    )  # fmt: skip
+        np.vstack([joined_a, a[loose]]),
+        np.vstack([joined_b, b[loose]]),
+        np.concatenate([pair // names, owner[loose]]),
+        np.concatenate([pair % names, label[loose]]),
+    )
 
 
 def _grouped(key: Ints, along: Floats, length: Floats) -> tuple[Ints, Ints, Floats, Floats]:
@@ -400,5 +516,10 @@ def _points(xy: Floats) -> tuple[Floats, Ints]:
     """Give distinct points and the index of each given one among them."""
     quantum = (np.abs(xy).max() or 1.0) * 1e-9
     keys = np.round(xy / quantum).astype(np.int64)
-    _, first, inverse = np.unique(keys, axis=0, return_index=True, return_inverse=True)
+    _, first, inverse = np.unique(
+        keys,
+        axis=0,
+        return_index=True,
+        return_inverse=True,
+    )
     return xy[first], inverse.reshape(-1)

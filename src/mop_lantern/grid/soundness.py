@@ -16,10 +16,18 @@ def sound(mesh: Mesh) -> Mesh:
     ------
     ValueError : they do not; the text says which.
     """
-    cells, faces, inner, points = mesh.n_cells, len(mesh.owner), mesh.n_internal, len(mesh.points)
+    cells = mesh.n_cells
+    faces = len(mesh.owner)
+    inner = mesh.n_internal
+    points = len(mesh.points)
     shapes: dict[str, tuple[int, ...]] = {
-        "area": (faces, 3), "face_centre": (faces, 3), "volume": (cells,), "centre": (cells, 3), "patch": (faces - inner,), "points": (points, 3),
-    }  # fmt: skip
+        "area": (faces, 3),
+        "face_centre": (faces, 3),
+        "volume": (cells,),
+        "centre": (cells, 3),
+        "patch": (faces - inner,),
+        "points": (points, 3),
+    }
     if not cells or inner > faces:
         raise ValueError("the mesh has no cells")
     for name, shape in shapes.items():
@@ -36,9 +44,31 @@ def sound(mesh: Mesh) -> Mesh:
     _points_at(mesh.patch, len(mesh.patch_names), "patch")
     _points_at(mesh.piece_cell, cells, "piece_cell")
     _points_at(mesh.cube_cell, cells, "cube_cell")
-    _lists(mesh.face_points, mesh.face_offsets, points, faces, "face_points")
-    _lists(mesh.piece_points, mesh.piece_offsets, points, len(mesh.piece_cell), "piece_points")
-    if not len({len(mesh.cube_low), len(mesh.cube_size), len(mesh.cube_cell), len(mesh.cube_middle)}) == 1:
+    _lists(
+        mesh.face_points,
+        mesh.face_offsets,
+        points,
+        faces,
+        "face_points",
+    )
+    _lists(
+        mesh.piece_points,
+        mesh.piece_offsets,
+        points,
+        len(mesh.piece_cell),
+        "piece_points",
+    )
+    if (
+        not len(
+            {
+                len(mesh.cube_low),
+                len(mesh.cube_size),
+                len(mesh.cube_cell),
+                len(mesh.cube_middle),
+            }
+        )
+        == 1
+    ):
         raise ValueError("the mesh does not hang together: cubes")
     return mesh
 
@@ -49,7 +79,15 @@ def _points_at(numbers: Any, count: int, name: str) -> None:
         raise ValueError(f"the mesh points at what is not there: {name}")
 
 
-def _lists(numbers: Any, offsets: Any, count: int, rows: int, name: str) -> None:
+def _lists(
+    numbers: Any,
+    offsets: Any,
+    count: int,
+    rows: int,
+    name: str,
+) -> None:
     _points_at(numbers, count, name)
-    if len(offsets) not in (0, 1, rows + 1) or (len(offsets) > 1 and (np.diff(offsets).min() < 0 or offsets[0] < 0 or offsets[-1] > len(numbers))):
+    if len(offsets) not in (0, 1, rows + 1) or (
+        len(offsets) > 1 and (np.diff(offsets).min() < 0 or offsets[0] < 0 or offsets[-1] > len(numbers))
+    ):
         raise ValueError(f"the mesh does not hang together: {name}")

@@ -1,6 +1,7 @@
 """Cut-cell grids in space: cubes that halve where asked, cut exactly by the surface, slivers merged.
 
-A cube that walls part into several bodies of fluid becomes as many cells: plates and walls thinner than a cell divide the flow.
+A cube that walls part into several bodies of fluid becomes as many cells: plates and walls thinner than a
+cell divide the flow.
 """
 
 from __future__ import annotations
@@ -28,7 +29,9 @@ SHIFT = np.array([1.3e-5, 1.9e-5, 2.3e-5])  # of a cell: keeps lattice planes ou
 
 @dataclass
 class _Bodies:
-    """Bodies of fluid, at most a few in a cube: which cube, volume, centre; and which body every piece of wall bounds (-1: none)."""
+    """Bodies of fluid, at most a few in a cube: which cube, volume, centre; and which body every piece of
+    wall bounds (-1: none).
+    """
 
     cube: Ints
     volume: Floats
@@ -50,7 +53,9 @@ class _Faces:
 
 @dataclass(frozen=True)
 class Pieces:
-    """Pieces of wall as they were cut: the cube, the triangle, the boundary face of the mesh each became part of, and its area vector (k, 3) m2."""
+    """Pieces of wall as they were cut: the cube, the triangle, the boundary face of the mesh each became part
+    of, and its area vector (k, 3) m2.
+    """
 
     cube: Ints
     triangle: Ints
@@ -58,13 +63,20 @@ class Pieces:
     area: Floats
 
 
-def make_in_space(surface: Surface, cell: float, levels: int = 0, wants: Wants | None = None, deeper: int = 0) -> Mesh:
+def make_in_space(
+    surface: Surface,
+    cell: float,
+    levels: int = 0,
+    wants: Wants | None = None,
+    deeper: int = 0,
+) -> Mesh:
     """Make the mesh of a wet space.
 
     Parameters
     ----------
-    cell : size of cells at the surface, m. levels : how often cells may double away from it. wants : gives the size (m) wanted at
-    centres (k, 3) of cubes of sizes (k,) m when cells at the surface have a size (m). deeper : how often cells may be halved below ``cell``.
+    cell : size of cells at the surface, m. levels : how often cells may double away from it. wants : gives
+    the size (m) wanted at centres (k, 3) of cubes of sizes (k,) m when cells at the surface have a size (m).
+    deeper : how often cells may be halved below ``cell``.
 
     Raises
     ------
@@ -83,31 +95,76 @@ def make_in_space(surface: Surface, cell: float, levels: int = 0, wants: Wants |
 
 
 def cut_out(surface: Surface, tree: Octree) -> tuple[Mesh, Pieces]:
-    """Make the mesh of what a surface encloses on cubes already laid, and tell which of its boundary faces every piece of wall belongs to."""
+    """Make the mesh of what a surface encloses on cubes already laid, and tell which of its boundary faces
+    every piece of wall belongs to.
+    """
     made, faces = _cut(surface, tree)
     full = (tree.h * tree.edge[made.cube]) ** 3
-    group = merged(made.volume, full, faces.own, faces.nei, faces.area)
+    group = merged(
+        made.volume,
+        full,
+        faces.own,
+        faces.nei,
+        faces.area,
+    )
     spaces = spaces_of(surface)
-    within = [lambda body, s=space: bool(winding(s, made.centre[body : body + 1])[0] > 0) for space in spaces] if len(spaces) > 1 else []
-    cell_of, count = connected(made.volume, faces.own, faces.nei, group, within)
-    return _assemble(surface, tree, made, faces, cell_of, count)
+    within = (
+        [lambda body, s=space: bool(winding(s, made.centre[body : body + 1])[0] > 0) for space in spaces]
+        if len(spaces) > 1
+        else []
+    )
+    cell_of, count = connected(
+        made.volume,
+        faces.own,
+        faces.nei,
+        group,
+        within,
+    )
+    return _assemble(
+        surface,
+        tree,
+        made,
+        faces,
+        cell_of,
+        count,
+    )
 
 
-def lattice(surface: Surface, cell: float, levels: int, deeper: int = 0) -> Base:
-    """Lay a lattice over the surface whose outermost planes lie just outside it, so that flat ends keep whole cells.
+def lattice(
+    surface: Surface,
+    cell: float,
+    levels: int,
+    deeper: int = 0,
+) -> Base:
+    """Lay a lattice over the surface whose outermost planes lie just outside it, so that flat ends keep whole
+    cells.
 
     Raises
     ------
     RunError : the cells are far too small.
     """
-    low, high = surface.points.min(axis=0), surface.points.max(axis=0)
+    low = surface.points.min(axis=0)
+    high = surface.points.max(axis=0)
     block = 2**levels
     blocks = np.maximum(np.round((high - low) / (cell * block)), 1)
     if np.prod(blocks) > 2e7 or blocks.max() * block * 2**deeper >= 1 << 20:
-        raise RunError(f"these cells would need {np.prod(blocks * block):.2g} places.", "field.grid", "Make the cells larger.")
+        raise RunError(
+            f"these cells would need {np.prod(blocks * block):.2g} places.",
+            "field.grid",
+            "Make the cells larger.",
+        )
     h = float(((high - low) / (blocks * block)).max()) * (1 + 6e-5)
     counts = np.maximum(np.ceil((high - low) / (h * block) - 1e-3 / block).astype(int), 1)
-    return Base(low - SHIFT * h, h * block, (int(counts[0]), int(counts[1]), int(counts[2])), levels + deeper)
+    return Base(
+        low - SHIFT * h,
+        h * block,
+        (
+            int(counts[0]),
+            int(counts[1]),
+            int(counts[2]),
+        ),
+        levels + deeper,
+    )
 
 
 def _cut(surface: Surface, tree: Octree) -> tuple[_Bodies, _Faces]:
@@ -115,28 +172,127 @@ def _cut(surface: Surface, tree: Octree) -> tuple[_Bodies, _Faces]:
     from mop_lantern.grid import cutting
 
     given = (np.ascontiguousarray(surface.points, float), np.ascontiguousarray(surface.triangles, np.int64))
-    where = (tree.origin, tree.h, np.ascontiguousarray(tree.low, np.int64), np.ascontiguousarray(tree.edge, np.int64), tree.first, tree.triangles)
-    none = (np.zeros(0, np.int8), np.zeros(0), np.zeros(0, np.int8), np.zeros(0, np.int32))
-    room = np.concatenate([[0], np.cumsum(cutting.cross_lines(*given, *where, np.zeros(1, np.int64), *none, True))])
+    where = (
+        tree.origin,
+        tree.h,
+        np.ascontiguousarray(tree.low, np.int64),
+        np.ascontiguousarray(tree.edge, np.int64),
+        tree.first,
+        tree.triangles,
+    )
+    none = (
+        np.zeros(0, np.int8),
+        np.zeros(0),
+        np.zeros(0, np.int8),
+        np.zeros(0, np.int32),
+    )
+    room = np.concatenate(
+        [
+            [0],
+            np.cumsum(
+                cutting.cross_lines(
+                    *given,
+                    *where,
+                    np.zeros(1, np.int64),
+                    *none,
+                    True,
+                )
+            ),
+        ]
+    )
     code, place, enters, piece = (np.zeros(room[-1], kind.dtype) for kind in none)
-    cutting.cross_lines(*given, *where, room, code, place, enters, piece, False)
+    cutting.cross_lines(
+        *given,
+        *where,
+        room,
+        code,
+        place,
+        enters,
+        piece,
+        False,
+    )
     rel = cutting.hold_nodes(room, code, enters)
     own, nei, axes, sides = tree.faces()
-    held = _held(tree, own, nei, axes, sides, rel)
+    held = _held(
+        tree,
+        own,
+        nei,
+        axes,
+        sides,
+        rel,
+    )
     sums = cutting.walls(*given, *where)
-    count, of_piece, of_node = cutting.bodies(*given, surface.beyond, *where, sums, room, code, enters, piece, rel, held)
+    count, of_piece, of_node = cutting.bodies(
+        *given,
+        surface.beyond,
+        *where,
+        sums,
+        room,
+        code,
+        enters,
+        piece,
+        rel,
+        held,
+    )
     real = (count[own] > 0) & (count[nei] > 0)
-    own, nei, axes, sides = own[real], nei[real], axes[real], sides[real]
+    own = own[real]
+    nei = nei[real]
+    axes = axes[real]
+    sides = sides[real]
     row = np.concatenate([[0], np.cumsum(count[own] * count[nei])])
-    area = cutting.squares(*given, *where, room, code, place, enters, piece, rel, held, of_piece, of_node, count, own, nei, axes, sides, row)
+    area = cutting.squares(
+        *given,
+        *where,
+        room,
+        code,
+        place,
+        enters,
+        piece,
+        rel,
+        held,
+        of_piece,
+        of_node,
+        count,
+        own,
+        nei,
+        axes,
+        sides,
+        row,
+    )
     start = np.cumsum(count) - count
     of_wall = np.where(of_piece >= 0, np.repeat(start, tree.first[1:] - tree.first[:-1]) + of_piece, -1)
-    faces = _faces(tree, count, start, own, nei, axes, sides, row, area)
-    return _bodies(tree, count, start, of_wall, sums, faces), faces
+    faces = _faces(
+        tree,
+        count,
+        start,
+        own,
+        nei,
+        axes,
+        sides,
+        row,
+        area,
+    )
+    return _bodies(
+        tree,
+        count,
+        start,
+        of_wall,
+        sums,
+        faces,
+    ), faces
 
 
-def _held(tree: Octree, own: Ints, nei: Ints, axes: Ints, sides: Ints, rel: Ints) -> Ints:
-    """Give how often the fluid holds the first corner of every cube: carried from the first corner of the lattice, which is dry."""
+def _held(
+    tree: Octree,
+    own: Ints,
+    nei: Ints,
+    axes: Ints,
+    sides: Ints,
+    rel: Ints,
+) -> Ints:
+    """Give how often the fluid holds the first corner of every cube: carried from the first corner of the
+    lattice, which is dry.
+    """
     from mop_lantern.grid import cutting
 
     corner = tree.low[own].copy()
@@ -147,38 +303,77 @@ def _held(tree: Octree, own: Ints, nei: Ints, axes: Ints, sides: Ints, rel: Ints
     both = np.concatenate([own, nei])
     order = np.argsort(both, kind="stable")
     start = np.concatenate([[0], np.cumsum(np.bincount(both, minlength=len(tree.level)))])
-    other, here, there = np.concatenate([nei, own])[order], np.concatenate([mine, its])[order], np.concatenate([its, mine])[order]
-    held, _ = cutting.flood(0, start, other, here, there, rel)
+    other = np.concatenate([nei, own])[order]
+    here = np.concatenate([mine, its])[order]
+    there = np.concatenate([its, mine])[order]
+    held, _ = cutting.flood(
+        0,
+        start,
+        other,
+        here,
+        there,
+        rel,
+    )
     return np.asarray(held)
 
 
-def _faces(tree: Octree, count: Ints, start: Ints, own: Ints, nei: Ints, axes: Ints, sides: Ints, row: Ints, sums: Floats) -> _Faces:
+def _faces(
+    tree: Octree,
+    count: Ints,
+    start: Ints,
+    own: Ints,
+    nei: Ints,
+    axes: Ints,
+    sides: Ints,
+    row: Ints,
+    sums: Floats,
+) -> _Faces:
     """Turn rows of sums into faces between bodies."""
     face = np.repeat(np.arange(len(own)), np.diff(row))
     within = np.arange(len(face)) - row[face]
     width = count[nei[face]]
-    mine, its = start[own[face]] + within // width, start[nei[face]] + within % width
+    mine = start[own[face]] + within // width
+    its = start[nei[face]] + within % width
     size = tree.h * tree.edge[own[face]]
     keep = sums[:, 0] > OPEN_BELOW * size**2
-    face, mine, its, sums = face[keep], mine[keep], its[keep], sums[keep]
-    axis, side = axes[face], sides[face]
+    face = face[keep]
+    mine = mine[keep]
+    its = its[keep]
+    sums = sums[keep]
+    axis = axes[face]
+    side = sides[face]
     corner = tree.low[own[face]].astype(float)
     corner[np.arange(len(face)), axis] += side * tree.edge[own[face]]
     moment = sums[:, :1] * (tree.origin + tree.h * corner)
     rows = np.arange(len(face))
     moment[rows, (axis + 1) % 3] += sums[:, 1]
     moment[rows, (axis + 2) % 3] += sums[:, 2]
-    return _Faces(np.where(side, mine, its), np.where(side, its, mine), sums[:, 0], moment, axis)
+    return _Faces(
+        np.where(side, mine, its),
+        np.where(side, its, mine),
+        sums[:, 0],
+        moment,
+        axis,
+    )
 
 
-def _bodies(tree: Octree, count: Ints, start: Ints, of_wall: Ints, sums: Floats, faces: _Faces) -> _Bodies:
+def _bodies(
+    tree: Octree,
+    count: Ints,
+    start: Ints,
+    of_wall: Ints,
+    sums: Floats,
+    faces: _Faces,
+) -> _Bodies:
     """Work out volume and centre of all bodies by Gauss's theorem."""
     cube = np.repeat(np.arange(len(count)), count)
     size = tree.h * tree.edge[cube]
     low = tree.origin + tree.h * tree.low[cube]
     use = of_wall >= 0
     wall = np.column_stack([np.bincount(of_wall[use], sums[use, k], len(cube)) for k in range(6, 10)])
-    far = np.column_stack([np.bincount(faces.own[faces.axis == d], faces.area[faces.axis == d], len(cube)) for d in range(3)])
+    far = np.column_stack(
+        [np.bincount(faces.own[faces.axis == d], faces.area[faces.axis == d], len(cube)) for d in range(3)]
+    )
     volume = size * far[:, 0] + wall[:, 0]
     first = 0.5 * size[:, None] ** 2 * far + wall[:, 1:]
     thin = volume < 1e-12 * size**3
@@ -186,24 +381,51 @@ def _bodies(tree: Octree, count: Ints, start: Ints, of_wall: Ints, sums: Floats,
     whole = ~tree.cut[cube]
     volume = np.where(whole, size**3, np.where(thin, 0.0, volume))
     centre = low + np.where(whole[:, None], 0.5 * size[:, None], np.clip(middle, 0.0, size[:, None]))
-    return _Bodies(cube, volume, centre, of_wall, sums)
+    return _Bodies(
+        cube,
+        volume,
+        centre,
+        of_wall,
+        sums,
+    )
 
 
-def _assemble(surface: Surface, tree: Octree, made: _Bodies, faces: _Faces, cell: Ints, count: int) -> tuple[Mesh, Pieces]:
+def _assemble(
+    surface: Surface,
+    tree: Octree,
+    made: _Bodies,
+    faces: _Faces,
+    cell: Ints,
+    count: int,
+) -> tuple[Mesh, Pieces]:
     """Make the arrays of the mesh; cells are numbered along a Morton curve."""
     mine = cell >= 0
     volume: Floats = np.bincount(cell[mine], made.volume[mine], count).astype(np.float64)
-    centre = np.column_stack([np.bincount(cell[mine], (made.volume * made.centre[:, k])[mine], count) for k in range(3)]) / volume[:, None]
-    order: Ints = np.argsort(morton(np.maximum(((centre - tree.origin) / tree.h).astype(np.int64), 0)), kind="stable")
+    centre = (
+        np.column_stack(
+            [np.bincount(cell[mine], (made.volume * made.centre[:, k])[mine], count) for k in range(3)]
+        )
+        / volume[:, None]
+    )
+    order: Ints = np.argsort(
+        morton(np.maximum(((centre - tree.origin) / tree.h).astype(np.int64), 0)), kind="stable"
+    )
     rank = np.empty(count, np.int64)
     rank[order] = np.arange(count)
     cell = np.where(mine, rank[np.maximum(cell, 0)], -1)
-    volume, centre = np.asarray(volume[order], np.float64), centre[order]
-    own, nei = cell[faces.own], cell[faces.nei]
+    volume = np.asarray(volume[order], np.float64)
+    centre = centre[order]
+    own = cell[faces.own]
+    nei = cell[faces.nei]
     use = (own >= 0) & (nei >= 0) & (own != nei)
-    own, nei, axis, area, moment = own[use], nei[use], faces.axis[use], faces.area[use], faces.moment[use]
+    own = own[use]
+    nei = nei[use]
+    axis = faces.axis[use]
+    area = faces.area[use]
+    moment = faces.moment[use]
     turned = own > nei
-    first, second = np.where(turned, nei, own), np.where(turned, own, nei)
+    first = np.where(turned, nei, own)
+    second = np.where(turned, own, nei)
     key = (first * count + second) * 6 + axis * 2 + turned
     unique, index = np.unique(key, return_inverse=True)
     total = np.bincount(index, area)
@@ -215,19 +437,31 @@ def _assemble(surface: Surface, tree: Octree, made: _Bodies, faces: _Faces, cell
     level = np.zeros(count, np.int32)
     np.maximum.at(level, cell[mine], tree.level[made.cube[mine]].astype(np.int32))
     mesh = Mesh(
-        owner=np.concatenate([pair // count, wall_own]).astype(np.int32), neighbour=(pair % count).astype(np.int32), area=np.concatenate([vector, wall_area]),
-        face_centre=np.concatenate([middle, wall_centre]), volume=volume, centre=centre, patch=patch.astype(np.int32), patch_names=surface.names,
-        points=np.zeros((0, 3)), face_points=np.zeros(0, np.int32), face_offsets=np.zeros(1, np.int32), level=level,
-        cube_low=tree.origin + tree.h * tree.low[made.cube[mine]], cube_size=tree.h * tree.edge[made.cube[mine]], cube_cell=cell[mine].astype(np.int32),
+        owner=np.concatenate([pair // count, wall_own]).astype(np.int32),
+        neighbour=(pair % count).astype(np.int32),
+        area=np.concatenate([vector, wall_area]),
+        face_centre=np.concatenate([middle, wall_centre]),
+        volume=volume,
+        centre=centre,
+        patch=patch.astype(np.int32),
+        patch_names=surface.names,
+        points=np.zeros((0, 3)),
+        face_points=np.zeros(0, np.int32),
+        face_offsets=np.zeros(1, np.int32),
+        level=level,
+        cube_low=tree.origin + tree.h * tree.low[made.cube[mine]],
+        cube_size=tree.h * tree.edge[made.cube[mine]],
+        cube_cell=cell[mine].astype(np.int32),
         cube_middle=made.centre[mine],
-    )  # fmt: skip
+    )
     _check(mesh)
     return mesh, pieces
 
 
 def _check(mesh: Mesh) -> None:
     """Hand on no cell that is not closed."""
-    sums, total = np.zeros((mesh.n_cells, 3)), np.zeros(mesh.n_cells)
+    sums = np.zeros((mesh.n_cells, 3))
+    total = np.zeros(mesh.n_cells)
     size = np.linalg.norm(mesh.area, axis=1)
     for sign, cells, faces in ((1, mesh.owner, slice(None)), (-1, mesh.neighbour, slice(0, mesh.n_internal))):
         for d in range(3):
@@ -241,18 +475,42 @@ def _check(mesh: Mesh) -> None:
         raise RunError(says, "field.grid", "Change the cell size a little, or look at the parts there.")
 
 
-def _walls(surface: Surface, tree: Octree, made: _Bodies, cell: Ints) -> tuple[Ints, Floats, Floats, Ints, Pieces]:
-    """Gather the pieces of wall by cell, name and the way they face, so that sharp edges and both sides of what ends in a cell stay apart."""
+def _walls(
+    surface: Surface,
+    tree: Octree,
+    made: _Bodies,
+    cell: Ints,
+) -> tuple[Ints, Floats, Floats, Ints, Pieces]:
+    """Gather the pieces of wall by cell, name and the way they face, so that sharp edges and both sides of
+    what ends in a cell stay apart.
+    """
     owner = np.where(made.of_wall >= 0, cell[np.maximum(made.of_wall, 0)], -1)
     vector = surface.area_vectors[tree.triangles]
     facing = np.abs(vector).argmax(axis=1)
     facing = 2 * facing + (vector[np.arange(len(vector)), facing] > 0)
     use = (owner >= 0) & (made.wall[:, 10] > 0)
-    owner, facing, label, sums = owner[use], facing[use], surface.labels[tree.triangles[use]], made.wall[use]
+    owner = owner[use]
+    facing = facing[use]
+    label = surface.labels[tree.triangles[use]]
+    sums = made.wall[use]
     key = (owner * len(surface.names) + label) * 6 + facing
     unique, index = np.unique(key, return_inverse=True)
     area = np.column_stack([np.bincount(index, sums[:, k]) for k in range(3)])
     size = np.bincount(index, sums[:, 10])
-    centre = np.column_stack([np.bincount(index, sums[:, 3 + k]) for k in range(3)]) / np.maximum(size, 1e-300)[:, None]
-    pieces = Pieces(np.repeat(np.arange(len(tree.level)), np.diff(tree.first))[use], tree.triangles[use], index.reshape(-1), sums[:, :3])
-    return unique // 6 // len(surface.names), np.asarray(area, float), centre, unique // 6 % len(surface.names), pieces
+    centre = (
+        np.column_stack([np.bincount(index, sums[:, 3 + k]) for k in range(3)])
+        / np.maximum(size, 1e-300)[:, None]
+    )
+    pieces = Pieces(
+        np.repeat(np.arange(len(tree.level)), np.diff(tree.first))[use],
+        tree.triangles[use],
+        index.reshape(-1),
+        sums[:, :3],
+    )
+    return (
+        unique // 6 // len(surface.names),
+        np.asarray(area, float),
+        centre,
+        unique // 6 % len(surface.names),
+        pieces,
+    )

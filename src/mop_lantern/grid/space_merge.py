@@ -17,8 +17,15 @@ Ints = NDArray[Any]
 MERGE_BELOW = 0.25  # of a full cell, as in a plane
 
 
-def merged(volume: Floats, full: Floats, own: Ints, nei: Ints, area: Floats) -> Ints:
-    """Join bodies that are too small with the neighbour behind their largest face; give the group of each, named by its first member.
+def merged(
+    volume: Floats,
+    full: Floats,
+    own: Ints,
+    nei: Ints,
+    area: Floats,
+) -> Ints:
+    """Join bodies that are too small with the neighbour behind their largest face; give the group of each,
+    named by its first member.
 
     Parameters
     ----------
@@ -30,19 +37,23 @@ def merged(volume: Floats, full: Floats, own: Ints, nei: Ints, area: Floats) -> 
         whole = np.zeros(len(group))
         np.maximum.at(whole, group, full)
         small = (held < MERGE_BELOW * whole) & (np.bincount(group, minlength=len(group)) > 0)
-        first, second = group[own], group[nei]
+        first = group[own]
+        second = group[nei]
         reach = np.concatenate([np.column_stack([first, second]), np.column_stack([second, first])])
         size = np.tile(area, 2)
         use = small[reach[:, 0]] & (reach[:, 0] != reach[:, 1])
         if not use.any():
             break
-        reach, size = reach[use], size[use]
+        reach = reach[use]
+        size = size[use]
         pair, index = np.unique(reach[:, 0] * len(group) + reach[:, 1], return_inverse=True)
         total = np.bincount(index, size)
-        source, target = pair // len(group), pair % len(group)
+        source = pair // len(group)
+        target = pair % len(group)
         order = np.lexsort((total, source))
         last = np.append(source[order][1:] != source[order][:-1], True)
-        source, target = source[order][last], target[order][last]
+        source = source[order][last]
+        target = target[order][last]
         links = coo_matrix((np.ones(len(source)), (source, target)), (len(group), len(group)))
         _, joined = connected_components(links, directed=False)
         _, named, back = np.unique(joined[group], return_index=True, return_inverse=True)
@@ -50,13 +61,20 @@ def merged(volume: Floats, full: Floats, own: Ints, nei: Ints, area: Floats) -> 
     return group
 
 
-def connected(volume: Floats, own: Ints, nei: Ints, group: Ints, within: Sequence[Callable[[int], bool]] = ()) -> tuple[Ints, int]:
-    """Keep the largest space that hangs together; give the cell of every body (-1: left out), and how many cells there are.
+def connected(
+    volume: Floats,
+    own: Ints,
+    nei: Ints,
+    group: Ints,
+    within: Sequence[Callable[[int], bool]] = (),
+) -> tuple[Ints, int]:
+    """Keep the largest space that hangs together; give the cell of every body (-1: left out), and how many
+    cells there are.
 
     Parameters
     ----------
-    volume, own, nei, group : as of `merged`. within : where there are several wet spaces, tell whether a body lies in each: the largest that
-    hangs together is kept of every one.
+    volume, own, nei, group : as of `merged`. within : where there are several wet spaces, tell whether a body
+    lies in each: the largest that hangs together is kept of every one.
 
     Raises
     ------

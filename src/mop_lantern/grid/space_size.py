@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.declare import discover
+from mop_lantern.grid.refinement import Refinement
 from mop_lantern.grid.tree import LEVELS
 from mop_lantern.shape.passages import Passage
 from mop_lantern.shape.surface import Surface
@@ -20,7 +21,8 @@ ACROSS = 16.0  # cells over the bore of the smallest opening at the working leve
 
 
 def cell_size(surface: Surface, grid: Any, openings: Iterable[str] = ()) -> float:
-    """Give the size of cells at the surface, m: as asked, or a sixteenth of the smallest opening; by the level of the grid.
+    """Give the size of cells at the surface, m: as asked, or a sixteenth of the smallest opening; by the
+    level of the grid.
 
     Parameters
     ----------
@@ -40,12 +42,13 @@ def wants(surface: Surface, grid: Any, openings: Iterable[str]) -> Wants | None:
 
     Parameters
     ----------
-    grid : resolved grid section: ``refine``, ``doublings``, ``adapted`` where there is one. openings : names of faces that are no walls.
+    grid : resolved grid section: ``refine``, ``doublings``, ``adapted`` where there is one. openings : names
+    of faces that are no walls.
     """
     adapted = getattr(grid, "adapted", None)
     if not grid.refine and adapted is None:
         return None
-    kinds: Any = discover("mop_lantern.grid.refinements")
+    kinds = discover("mop_lantern.grid.refinements", Refinement)
     labels = [surface.names.index(name) for name in openings if name in surface.names]
     for numbers in grid.refine.values():
         numbers.open_labels = labels
@@ -53,7 +56,16 @@ def wants(surface: Surface, grid: Any, openings: Iterable[str]) -> Wants | None:
     def wanted(centres: Floats, sizes: Floats, usual: float) -> Floats:
         found = np.full(len(centres), np.inf)
         for numbers in grid.refine.values():
-            found = np.minimum(found, kinds[numbers.kind].wanted(numbers, centres, sizes, surface, usual))
+            found = np.minimum(
+                found,
+                kinds[numbers.kind].wanted(
+                    numbers,
+                    centres,
+                    sizes,
+                    surface,
+                    usual,
+                ),
+            )
         if adapted is not None:
             found = np.minimum(found, usual * 2.0 ** (int(grid.doublings) - adapted.at(centres)))
         return found
@@ -62,14 +74,23 @@ def wants(surface: Surface, grid: Any, openings: Iterable[str]) -> Wants | None:
 
 
 def cells_expected(surface: Surface, size: float, doublings: int) -> int:
-    """Count the cells there will be, roughly: fine ones along the surface, larger ones inside; finer places are not counted."""
+    """Count the cells there will be, roughly: fine ones along the surface, larger ones inside; finer places
+    are not counted.
+    """
     walls = float(np.linalg.norm(surface.area_vectors, axis=1).sum()) * 4 * size
     inside = max(surface.volume - walls, 0.0)
     return int((min(walls, surface.volume) + inside / 8 ** min(doublings, 2)) / size**3)
 
 
-def expected_across(surface: Surface, grid: Any, openings: Iterable[str], passage: Passage) -> float:
-    """Count the cells across a passage there will be, roughly: two at each wall, larger ones between where they double."""
+def expected_across(
+    surface: Surface,
+    grid: Any,
+    openings: Iterable[str],
+    passage: Passage,
+) -> float:
+    """Count the cells across a passage there will be, roughly: two at each wall, larger ones between where
+    they double.
+    """
     size = cell_size(surface, grid, openings)
     finer = wants(surface, grid, openings)
     if finer is not None:

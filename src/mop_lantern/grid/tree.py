@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from mop_lantern.declare import discover
 from mop_lantern.errors import RunError
+from mop_lantern.grid.refinement import Refinement
 from mop_lantern.numerics.memory import room_for_cells
 from mop_lantern.numerics.nearest import nearest_tree
 from mop_lantern.shape import Plane, narrowest_gaps
@@ -19,8 +20,14 @@ Floats = NDArray[np.float64]
 DEEPEST = 7
 MOST_LATTICE = 60_000_000
 MOST_LINES = 2_000_000  # one way
-LEVELS = {"sketch": 2.0, "working": 1.0, "fine": 0.5}
-USUAL_ACROSS = 16  # cells across the usual width when the cell size is left to the program; common practice, no source
+LEVELS = {
+    "sketch": 2.0,
+    "working": 1.0,
+    "fine": 0.5,
+}
+USUAL_ACROSS = (
+    16  # cells across the usual width when the cell size is left to the program; common practice, no source
+)
 
 
 @dataclass(frozen=True)
@@ -77,8 +84,16 @@ def base_size(plane: Plane, grid: Any, gaps: Floats) -> float:
     return usual / USUAL_ACROSS * factor
 
 
-def _at_bodies(plane: Plane, grid: Any, centres: Floats, sizes: Floats, base: float) -> Floats:
-    """Give the sizes wanted within a width of bodies in the stream, where the cells are left to the program."""
+def _at_bodies(
+    plane: Plane,
+    grid: Any,
+    centres: Floats,
+    sizes: Floats,
+    base: float,
+) -> Floats:
+    """Give the sizes wanted within a width of bodies in the stream, where the cells are left to the
+    program.
+    """
     wanted = np.full(len(centres), np.inf)
     first = getattr(grid, "first", None)
     if grid.cell is not None or first is None or not first.bodies:
@@ -88,22 +103,34 @@ def _at_bodies(plane: Plane, grid: Any, centres: Floats, sizes: Floats, base: fl
         west, south, east, north = ring.bounds
         width = min(east - west, north - south)
         near = shapely.distance(ring, shapely.points(centres)) <= width + 0.75 * sizes
-        wanted = np.where(near, np.minimum(wanted, max(width / first.bodies * factor, base / 2**DEEPEST)), wanted)
+        wanted = np.where(
+            near, np.minimum(wanted, max(width / first.bodies * factor, base / 2**DEEPEST)), wanted
+        )
     return wanted
 
 
-def lines(low: float, high: float, size: float, grading: str, ratio: float) -> Floats:
+def lines(
+    low: float,
+    high: float,
+    size: float,
+    grading: str,
+    ratio: float,
+) -> Floats:
     """Place base lines between two ends, evenly or growing away from one or both of them.
 
-    ``ratio`` is the largest cell over the smallest; ``size`` is the mean, or a little more: a count rounded down would leave cells just
-    above the size wanted, and all of them would be halved.
+    ``ratio`` is the largest cell over the smallest; ``size`` is the mean, or a little more: a count rounded
+    down would leave cells just above the size wanted, and all of them would be halved.
     """
     count = max(2, int(np.ceil((high - low) / size - 1e-6)))
     steps = np.ones(count)
     if ratio > 1 and grading != "even":
         growth = np.log(ratio)
         place = np.linspace(0, 1, count)
-        distance = {"start": place, "end": 1 - place, "both": 1 - np.abs(2 * place - 1)}[grading]
+        distance = {
+            "start": place,
+            "end": 1 - place,
+            "both": 1 - np.abs(2 * place - 1),
+        }[grading]
         steps = np.exp(growth * distance)
     reached = np.concatenate([[0.0], np.cumsum(steps)])
     return low + (high - low) * reached / reached[-1]
@@ -117,23 +144,55 @@ def refine(plane: Plane, grid: Any, openings: frozenset[str]) -> Leaves:
     aspect = getattr(grid, "aspect", 1.0)
     counts = (x1 - x0) / (base * aspect), (y1 - y0) / base
     if max(counts) > MOST_LINES or counts[0] * counts[1] > MOST_LATTICE / 4:
-        raise RunError(f"the cells are far too small for this shape: {counts[0]:.2g} by {counts[1]:.2g} of them.", "field.grid", "Make grid.cell larger.")
-    xs = lines(x0, x1, base * aspect, grid.grading_x, grid.ratio)
-    ys = lines(y0, y1, base, grid.grading_y, grid.ratio)
+        raise RunError(
+            f"the cells are far too small for this shape: {counts[0]:.2g} by {counts[1]:.2g} of them.",
+            "field.grid",
+            "Make grid.cell larger.",
+        )
+    xs = lines(
+        x0,
+        x1,
+        base * aspect,
+        grid.grading_x,
+        grid.ratio,
+    )
+    ys = lines(
+        y0,
+        y1,
+        base,
+        grid.grading_y,
+        grid.ratio,
+    )
     shapely.prepare(plane.polygon)
     adapted = getattr(grid, "adapted", None)
     flags: list[NDArray[np.bool_]] = []
     alive = np.ones((len(xs) - 1, len(ys) - 1), bool)
     for level in range(DEEPEST + 1):
-        x, y = _halved(xs, level), _halved(ys, level)
+        x = _halved(xs, level)
+        y = _halved(ys, level)
         i, j = np.nonzero(alive)
-        cut, _ = meeting(plane, x, y, i, j)
-        i, j = i[cut], j[cut]
+        cut, _ = meeting(
+            plane,
+            x,
+            y,
+            i,
+            j,
+        )
+        i = i[cut]
+        j = j[cut]
         flag = np.zeros(alive.shape, bool)
         centres = np.column_stack([(x[i] + x[i + 1]) / 2, (y[j] + y[j + 1]) / 2])
         sizes = np.maximum((x[i + 1] - x[i]) / aspect, y[j + 1] - y[j])
         if level < DEEPEST and alive.size * 4 <= MOST_LATTICE:
-            flag[i, j] = sizes > 1.0001 * _wanted(plane, grid, centres, sizes, base, gaps, openings)
+            flag[i, j] = sizes > 1.0001 * _wanted(
+                plane,
+                grid,
+                centres,
+                sizes,
+                base,
+                gaps,
+                openings,
+            )
             if adapted is not None:
                 flag[i, j] |= adapted.at(centres) > level
         flags.append(flag)
@@ -151,14 +210,16 @@ def near_boundary(plane: Plane, x: Floats, y: Floats) -> NDArray[np.bool_]:
     """Mark the cells of a lattice that a boundary segment may touch, and a few beside them, (nx, ny)."""
     marked = np.zeros((len(x) - 1, len(y) - 1), bool)
     step = 1.5 * min(float(np.diff(x).min()), float(np.diff(y).min()))
-    start, along = plane.segments[:, 0], plane.segments[:, 1] - plane.segments[:, 0]
+    start = plane.segments[:, 0]
+    along = plane.segments[:, 1] - plane.segments[:, 0]
     count = np.maximum(1, np.ceil(np.hypot(*along.T) / step)).astype(int)
     which = np.repeat(np.arange(len(count)), count)
     part = np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count)
     first = start[which] + (part / count[which])[:, None] * along[which]
     last = start[which] + ((part + 1) / count[which])[:, None] * along[which]
     rub = 1e-6 * step  # what lies on a line touches both its sides
-    low, high = np.minimum(first, last) - rub, np.maximum(first, last) + rub
+    low = np.minimum(first, last) - rub
+    high = np.maximum(first, last) + rub
     i0, i1 = (np.clip(np.searchsorted(x, side[:, 0], "right") - 1, 0, len(x) - 2) for side in (low, high))
     j0, j1 = (np.clip(np.searchsorted(y, side[:, 1], "right") - 1, 0, len(y) - 2) for side in (low, high))
     for di in range(int((i1 - i0).max()) + 1):
@@ -167,7 +228,13 @@ def near_boundary(plane: Plane, x: Floats, y: Floats) -> NDArray[np.bool_]:
     return marked
 
 
-def meeting(plane: Plane, x: Floats, y: Floats, i: NDArray[np.int64], j: NDArray[np.int64]) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+def meeting(
+    plane: Plane,
+    x: Floats,
+    y: Floats,
+    i: NDArray[np.int64],
+    j: NDArray[np.int64],
+) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
     """Tell which lattice cells meet the wet space, and which of them lie wholly in it.
 
     Only cells near the boundary are tested exactly; of the others the middle tells.
@@ -175,15 +242,25 @@ def meeting(plane: Plane, x: Floats, y: Floats, i: NDArray[np.int64], j: NDArray
     near = near_boundary(plane, x, y)[i, j]
     whole = ~near
     far = np.flatnonzero(whole)
-    whole[far] = shapely.contains_xy(plane.polygon, (x[i[far]] + x[i[far] + 1]) / 2, (y[j[far]] + y[j[far] + 1]) / 2)
+    whole[far] = shapely.contains_xy(
+        plane.polygon, (x[i[far]] + x[i[far] + 1]) / 2, (y[j[far]] + y[j[far] + 1]) / 2
+    )
     meets = whole.copy()
     close = np.flatnonzero(near)
-    meets[close] = shapely.intersects(plane.polygon, shapely.box(x[i[close]], y[j[close]], x[i[close] + 1], y[j[close] + 1]))
+    meets[close] = shapely.intersects(
+        plane.polygon, shapely.box(x[i[close]], y[j[close]], x[i[close] + 1], y[j[close] + 1])
+    )
     return meets, whole
 
 
 def _wanted(
-    plane: Plane, grid: Any, centres: Floats, sizes: Floats, base: float, gaps: Floats, openings: frozenset[str]
+    plane: Plane,
+    grid: Any,
+    centres: Floats,
+    sizes: Floats,
+    base: float,
+    gaps: Floats,
+    openings: frozenset[str],
 ) -> Floats:
     wanted = np.full(len(centres), np.inf)
     across = grid.across / (LEVELS[grid.level] * getattr(grid, "scale", 1.0))
@@ -192,12 +269,30 @@ def _wanted(
         width = gaps[nearest, 2]
         wanted = np.where(distance <= 0.5 * width + 0.75 * sizes, width / max(across, 1.0), wanted)
         wanted = np.maximum(wanted, base / 2**DEEPEST)
-    wanted = np.minimum(wanted, _at_bodies(plane, grid, centres, sizes, base))
-    kinds = discover("mop_lantern.grid.refinements")
+    wanted = np.minimum(
+        wanted,
+        _at_bodies(
+            plane,
+            grid,
+            centres,
+            sizes,
+            base,
+        ),
+    )
+    kinds = discover("mop_lantern.grid.refinements", Refinement)
     labels = [index for index, name in enumerate(plane.names) if name in openings]
     for numbers in grid.refine.values():
         numbers.open_labels = labels
-        wanted = np.minimum(wanted, kinds[numbers.kind].wanted(numbers, centres, sizes, plane, base))  # type: ignore[attr-defined]
+        wanted = np.minimum(
+            wanted,
+            kinds[numbers.kind].wanted(
+                numbers,
+                centres,
+                sizes,
+                plane,
+                base,
+            ),
+        )
     return wanted
 
 
@@ -206,7 +301,12 @@ def _halved(lines_: Floats, level: int) -> Floats:
     return np.interp(np.arange(count + 1) / 2.0**level, np.arange(len(lines_)), lines_)
 
 
-def _balanced(flags: list[NDArray[np.bool_]], xs: Floats, ys: Floats, plane: Plane) -> Leaves:
+def _balanced(
+    flags: list[NDArray[np.bool_]],
+    xs: Floats,
+    ys: Floats,
+    plane: Plane,
+) -> Leaves:
     """Make neighbours differ by one level at most, then list the cells that meet the wet space."""
     for level in range(len(flags) - 1, 0, -1):
         if not flags[level].any():
@@ -223,9 +323,24 @@ def _balanced(flags: list[NDArray[np.bool_]], xs: Floats, ys: Floats, plane: Pla
     for level in range(used + 1):
         flag = flags[level] if level < len(flags) else np.zeros_like(exists)
         i, j = np.nonzero(exists & ~flag)
-        x, y = _halved(xs, level), _halved(ys, level)
-        keep, whole = meeting(plane, x, y, i, j)
+        x = _halved(xs, level)
+        y = _halved(ys, level)
+        keep, whole = meeting(
+            plane,
+            x,
+            y,
+            i,
+            j,
+        )
         parts.append((np.full(int(keep.sum()), level), i[keep], j[keep], whole[keep]))
         exists = np.repeat(np.repeat(exists & flag, 2, axis=0), 2, axis=1)
     levels, across, up, inside = (np.concatenate([part[k] for part in parts]) for k in range(4))
-    return Leaves(levels, across, up, _halved(xs, used), _halved(ys, used), inside.astype(bool), used)
+    return Leaves(
+        levels,
+        across,
+        up,
+        _halved(xs, used),
+        _halved(ys, used),
+        inside.astype(bool),
+        used,
+    )

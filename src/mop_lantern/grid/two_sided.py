@@ -1,6 +1,8 @@
-"""Grids of fluid and solids on the same cubes: both sides of a wall are cut alike, and every piece of it has a face on each.
+"""Grids of fluid and solids on the same cubes: both sides of a wall are cut alike, and every piece of it has
+a face on each.
 
-What passes from one to the other, such as heat, needs no interpolation: it goes through the pieces they share.
+What passes from one to the other, such as heat, needs no interpolation: it goes through the pieces they
+share.
 """
 
 from __future__ import annotations
@@ -26,7 +28,8 @@ class Shared:
 
     Attributes
     ----------
-    fluid, solid : (k,) boundary faces (counted from the first of each mesh). area : (k, 3) m2, out of the fluid.
+    fluid, solid : (k,) boundary faces (counted from the first of each mesh). area : (k, 3) m2, out of the
+    fluid.
     """
 
     fluid: Ints
@@ -62,7 +65,10 @@ def make_two_sided(surface: Surface, cell: float, levels: int = 0) -> TwoSided:
         return np.where(met, base.size / 2**levels, np.inf)
 
     tree = grow(points, triangles, base, wanted)
-    cut = {key: cut_out(region, _own(tree, owner == number, int(np.argmax(owner == number)))) for number, (key, region) in enumerate(regions.items())}
+    cut = {
+        key: cut_out(region, _own(tree, owner == number, int(np.argmax(owner == number))))
+        for number, (key, region) in enumerate(regions.items())
+    }
     fluid, pieces = cut.pop("")
     shared = {key: _shared(surface, pieces, surface.solids[key], others) for key, (_, others) in cut.items()}
     return TwoSided(fluid, {key: mesh for key, (mesh, _) in cut.items()}, shared)
@@ -72,18 +78,32 @@ def _stacked(regions: list[Surface]) -> tuple[Floats, Ints, Ints]:
     """Lay the triangles of all regions behind each other; give points, triangles and the region of each."""
     first = np.cumsum([0, *(len(region.points) for region in regions)])
     triangles = np.vstack([region.triangles + start for region, start in zip(regions, first, strict=False)])
-    return np.vstack([region.points for region in regions]), np.ascontiguousarray(triangles, np.int64), np.repeat(np.arange(len(regions)), [len(region.triangles) for region in regions])
+    return (
+        np.vstack([region.points for region in regions]),
+        np.ascontiguousarray(triangles, np.int64),
+        np.repeat(np.arange(len(regions)), [len(region.triangles) for region in regions]),
+    )
 
 
 def _own(tree: Octree, mine: NDArray[np.bool_], first: int) -> Octree:
     """Give the cubes with the triangles of one region only, numbered from its first."""
     keep = mine[tree.triangles]
     cube = np.repeat(np.arange(len(tree.level)), np.diff(tree.first))[keep]
-    return replace(tree, first=np.concatenate([[0], np.cumsum(np.bincount(cube, minlength=len(tree.level)))]), triangles=tree.triangles[keep] - first)
+    return replace(
+        tree,
+        first=np.concatenate([[0], np.cumsum(np.bincount(cube, minlength=len(tree.level)))]),
+        triangles=tree.triangles[keep] - first,
+    )
 
 
-def _shared(fluid: Surface, mine: Pieces, solid: Surface, its: Pieces) -> Shared:
-    """Pair the faces of both sides: pieces of one wall that one cube cuts and that face the same way are the same piece.
+def _shared(
+    fluid: Surface,
+    mine: Pieces,
+    solid: Surface,
+    its: Pieces,
+) -> Shared:
+    """Pair the faces of both sides: pieces of one wall that one cube cuts and that face the same way are the
+    same piece.
 
     Where rounding lets the sides disagree about the way, cube and wall alone tell.
     """
@@ -95,10 +115,20 @@ def _shared(fluid: Surface, mine: Pieces, solid: Surface, its: Pieces) -> Shared
     near_key = 6 * near_place + _facing(fluid.area_vectors[mine.triangle[use]])
     far_key = 6 * far_place + _facing(-solid.area_vectors[its.triangle])
     alone = ~np.isin(near_key, far_key)
-    face, area = mine.face[use], mine.area[use]
-    found = [_paired(_gathered(near_key[~alone], face[~alone], area[~alone]), _gathered(far_key, its.face, its.area))]
+    face = mine.face[use]
+    area = mine.area[use]
+    found = [
+        _paired(
+            _gathered(near_key[~alone], face[~alone], area[~alone]), _gathered(far_key, its.face, its.area)
+        )
+    ]
     if alone.any():
-        found.append(_paired(_gathered(near_place[alone], face[alone], area[alone]), _gathered(far_place, its.face, its.area)))
+        found.append(
+            _paired(
+                _gathered(near_place[alone], face[alone], area[alone]),
+                _gathered(far_place, its.face, its.area),
+            )
+        )
     return Shared(*(np.concatenate(parts) for parts in zip(*found, strict=True)))
 
 
@@ -109,10 +139,17 @@ def _facing(vectors: Floats) -> Ints:
 
 
 def _paired(near: tuple[Ints, Ints, Floats], far: tuple[Ints, Ints, Floats]) -> tuple[Ints, Ints, Floats]:
-    """Pair gathered pieces of equal keys; give both faces and the area vector. Several of the far side share by their size."""
-    start, end = np.searchsorted(far[0], near[0], "left"), np.searchsorted(far[0], near[0], "right")
+    """Pair gathered pieces of equal keys; give both faces and the area vector. Several of the far side share
+    by their size.
+    """
+    start = np.searchsorted(far[0], near[0], "left")
+    end = np.searchsorted(far[0], near[0], "right")
     one = np.repeat(np.arange(len(near[0])), end - start)
-    other = np.repeat(start, end - start) + np.arange(len(one)) - np.repeat(np.cumsum(end - start) - (end - start), end - start)
+    other = (
+        np.repeat(start, end - start)
+        + np.arange(len(one))
+        - np.repeat(np.cumsum(end - start) - (end - start), end - start)
+    )
     size = np.linalg.norm(far[2][other], axis=1)
     part = size / np.bincount(one, size, len(near[0]))[one]
     return near[1][one], far[1][other], part[:, None] * near[2][one]
@@ -122,4 +159,8 @@ def _gathered(key: Ints, face: Ints, area: Floats) -> tuple[Ints, Ints, Floats]:
     """Sum pieces of one key and face; give keys in order, faces and area vectors."""
     both, index = np.unique(np.column_stack([key, face]), axis=0, return_inverse=True)
     index = index.reshape(-1)
-    return both[:, 0], both[:, 1], np.column_stack([np.bincount(index, area[:, k], len(both)) for k in range(3)])
+    return (
+        both[:, 0],
+        both[:, 1],
+        np.column_stack([np.bincount(index, area[:, k], len(both)) for k in range(3)]),
+    )

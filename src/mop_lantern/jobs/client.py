@@ -19,7 +19,13 @@ def worker_command() -> list[str]:
 def worker_environment() -> dict[str, str]:
     """Give the worker's environment: one thread for the libraries, unbuffered events."""
     ours = dict(os.environ)
-    ours.update({"PYTHONUNBUFFERED": "1", "OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": ours.get("OMP_NUM_THREADS", "2")})
+    ours.update(
+        {
+            "PYTHONUNBUFFERED": "1",
+            "OPENBLAS_NUM_THREADS": "1",
+            "OMP_NUM_THREADS": ours.get("OMP_NUM_THREADS", "2"),
+        }
+    )
     return ours
 
 
@@ -28,14 +34,20 @@ def run_to_end(command: dict[str, Any], on_event: Callable[[dict[str, Any]], Non
 
     Parameters
     ----------
-    command : the ``solve`` command. on_event : called with every event. Ctrl-C asks the worker to stop and save.
+    command : the ``solve`` command. on_event : called with every event. Ctrl-C asks the worker to stop and
+    save.
 
     Returns
     -------
     The ``finished`` or ``failed`` event; a worker that dies gives a ``failed`` one.
     """
     process = subprocess.Popen(
-        worker_command(), stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, env=worker_environment(), start_new_session=True
+        worker_command(),
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        text=True,
+        env=worker_environment(),
+        start_new_session=True,
     )
     assert process.stdin and process.stdout
 
@@ -48,7 +60,12 @@ def run_to_end(command: dict[str, Any], on_event: Callable[[dict[str, Any]], Non
         send({"do": "stop"})
 
     former = signal.signal(signal.SIGINT, interrupt)
-    last = {"event": "failed", "error": "the solver process ended without an answer.", "where": "", "remedy": "Try a coarser grid."}
+    last = {
+        "event": "failed",
+        "error": "the solver process ended without an answer.",
+        "where": "",
+        "remedy": "Try a coarser grid.",
+    }
     try:
         send({"do": "solve", **command})
         for line in process.stdout:

@@ -7,4 +7,26 @@ from mop_lantern.judge.reading import Measured, followed, measure, titles, why_n
 from mop_lantern.judge.trust import Trust, network_trust, note_trust, trust_list, verdict_in_words
 from mop_lantern.judge.working import Working
 
-__all__ = ["Answer", "Facts", "Measured", "NetFacts", "Note", "OpeningFacts", "Profile", "Trust", "Working", "followed", "lasting_notes", "measure", "network_trust", "note_trust", "profile_along", "review_notes", "titles", "trust_list", "verdict_in_words", "way_through", "why_none"]
+__all__ = [
+    "Answer",
+    "Facts",
+    "Measured",
+    "NetFacts",
+    "Note",
+    "OpeningFacts",
+    "Profile",
+    "Trust",
+    "Working",
+    "followed",
+    "lasting_notes",
+    "measure",
+    "network_trust",
+    "note_trust",
+    "profile_along",
+    "review_notes",
+    "titles",
+    "trust_list",
+    "verdict_in_words",
+    "way_through",
+    "why_none",
+]

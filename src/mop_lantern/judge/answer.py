@@ -37,8 +37,10 @@ class Scalar:
 
     Attributes
     ----------
-    cells : (n_cells,) SI. boundary : (n_boundary,) SI. leaving : (n_boundary,) what leaves a second, whole body (W for heat).
-    label, dimension : what it is called and how it is shown. spreading : numerical diffusivity, m2/s, nan if unknown.
+    cells : (n_cells,) SI. boundary : (n_boundary,) SI. leaving : (n_boundary,) what leaves a second, whole
+    body (W for heat).
+    label, dimension : what it is called and how it is shown. spreading : numerical diffusivity, m2/s, nan if
+    unknown.
     """
 
     cells: Floats
@@ -56,8 +58,10 @@ class Answer:
     Attributes
     ----------
     velocity : (n_cells, 3) m/s. pressure : (n_cells,) Pa. flux : (n_faces,) m3/s out of the owner.
-    wall_velocity : (n_boundary, 3) m/s. wall_pressure : (n_boundary,) Pa. shear : (n_boundary, 3) N, on the boundary.
-    density : reference, kg/m3. scalars : what is carried, by name (T, age, c.ID), and properties that vary. time : s.
+    wall_velocity : (n_boundary, 3) m/s. wall_pressure : (n_boundary,) Pa. shear : (n_boundary, 3) N, on the
+    boundary.
+    density : reference, kg/m3. scalars : what is carried, by name (T, age, c.ID), and properties that vary.
+    time : s.
     """
 
     mesh: Mesh
@@ -74,8 +78,14 @@ class Answer:
     @property
     def quantities(self) -> dict[str, tuple[str, str]]:
         """Give everything that can be shown or read: key to label and dimension."""
-        own = FLOW_QUANTITIES | (IN_SPACE if len(self.mesh.ways) == 3 else ROUND_AXIS if self.mesh.axisymmetric else {})
-        return own | {key: (scalar.label, scalar.dimension) for key, scalar in self.scalars.items()} | CELL_FIGURES
+        own = FLOW_QUANTITIES | (
+            IN_SPACE if len(self.mesh.ways) == 3 else ROUND_AXIS if self.mesh.axisymmetric else {}
+        )
+        return (
+            own
+            | {key: (scalar.label, scalar.dimension) for key, scalar in self.scalars.items()}
+            | CELL_FIGURES
+        )
 
     @cached_property
     def _figures(self) -> dict[str, Floats]:
@@ -117,14 +127,17 @@ class Answer:
     def sampler(self, what: str, places: Floats) -> Floats:
         """Give a quantity at (k, 2 or 3) places in m, (k,) SI; nan outside the wet space.
 
-        Speed and total pressure are made from the sampled velocity; what is carried stays within the range it has anywhere.
+        Speed and total pressure are made from the sampled velocity; what is carried stays within the range it
+        has anywhere.
         """
         weights = sampler_of(self.mesh).weights(places)
         if what in ("speed", "total"):
             parts = range(3) if np.any(self.velocity[:, 2]) else (0, 1)
             velocity = np.zeros((len(weights.cell), 3))
             for k in parts:
-                velocity[:, k] = weights.apply(np.concatenate([self.velocity[:, k], self.wall_velocity[:, k]]))
+                velocity[:, k] = weights.apply(
+                    np.concatenate([self.velocity[:, k], self.wall_velocity[:, k]])
+                )
             pressure = self.sampler("pressure", places) if what == "total" else np.zeros(len(velocity))
             return _quantity(what, velocity, pressure, self.density)
         values = np.concatenate([self.cells(what), self.boundary(what)])
@@ -136,11 +149,23 @@ class Answer:
         return sampler_of(self.mesh).inside(places)
 
 
-def _quantity(what: str, velocity: Floats, pressure: Floats, density: float) -> Floats:
+def _quantity(
+    what: str,
+    velocity: Floats,
+    pressure: Floats,
+    density: float,
+) -> Floats:
     if what == "pressure":
         return pressure
     if what == "total":
         return pressure + 0.5 * density * (velocity**2).sum(axis=1)
     if what == "speed":
         return np.asarray(np.linalg.norm(velocity, axis=1))
-    return velocity[:, {"u": 0, "v": 1, "w": 2}[what]]
+    return velocity[
+        :,
+        {
+            "u": 0,
+            "v": 1,
+            "w": 2,
+        }[what],
+    ]

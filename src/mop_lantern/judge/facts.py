@@ -9,7 +9,8 @@ from mop_lantern.declare import Kind, discover
 from mop_lantern.judge.working import Working
 from mop_lantern.shape import Plane, Surface, spaces_of
 
-FEWEST_ACROSS = 6.0  # cells across a passage: friction errs by about 3 % there, by 6 % on 4 (measured between plates and in pipes)
+# cells across a passage: friction errs by about 3 % there, by 6 % on 4 (measured between plates and in pipes)
+FEWEST_ACROSS = 6.0
 GUESS_BELOW = 5.0
 SLACK = 0.2  # of a cell
 CRITICAL_REYNOLDS = 2300.0  # on the hydraulic diameter; common practice, no source
@@ -22,7 +23,8 @@ class OpeningFacts:
     Attributes
     ----------
     key : id in the case. edge : its edge. kind : its kind. width : m. area : m2 of the whole body.
-    flow : volume flow into the space, m3/s, or None. run_length : m, of the part the edge belongs to (0 unknown).
+    flow : volume flow into the space, m3/s, or None. run_length : m, of the part the edge belongs to (0
+    unknown).
     profile : "uniform", "developed" or "".
     """
 
@@ -42,8 +44,10 @@ class Facts:
 
     Attributes
     ----------
-    numbers : the resolved case. shape : the plane. openings : by order of the sheet. gap : narrowest free width, m (0: none).
-    gap_at : its place, m. gap_cell : size of the cells there across it, m. cells : expected number of cells. density, viscosity, expansion (1/K) : SI.
+    numbers : the resolved case. shape : the plane. openings : by order of the sheet. gap : narrowest free
+    width, m (0: none).
+    gap_at : its place, m. gap_cell : size of the cells there across it, m. cells : expected number of cells.
+    density, viscosity, expansion (1/K) : SI.
     """
 
     numbers: Any
@@ -61,7 +65,9 @@ class Facts:
     def rubs(self) -> bool:
         """Whether there is a wall the fluid rubs on."""
         smooth = {wall.edge for wall in self.numbers.walls.values() if wall.kind in ("slip", "symmetry")}
-        return bool(set(self.shape.edge_lengths) - smooth - {opening.edge for opening in self.openings} - {"axis"})
+        return bool(
+            set(self.shape.edge_lengths) - smooth - {opening.edge for opening in self.openings} - {"axis"}
+        )
 
     @property
     def shape_is_plane(self) -> bool:
@@ -78,10 +84,15 @@ class Facts:
         spaces = spaces_of(self.shape) if isinstance(self.shape, Surface) else []
         if len(spaces) < 2:
             return [self.openings]
-        return [tuple(opening for opening in self.openings if opening.edge in space.edge_lengths) for space in spaces]
+        return [
+            tuple(opening for opening in self.openings if opening.edge in space.edge_lengths)
+            for space in spaces
+        ]
 
     def reynolds(self, opening: OpeningFacts) -> float | None:
-        """Reynolds number of an opening on its hydraulic diameter: the bore, or twice the gap between plates."""
+        """Reynolds number of an opening on its hydraulic diameter: the bore, or twice the gap between
+        plates.
+        """
         if opening.flow is None or opening.area <= 0:
             return None
         diameter = opening.width if self.shape.axisymmetric else 2 * opening.width
@@ -102,7 +113,8 @@ class Note:
 
     Attributes
     ----------
-    path : the line. level : "ready", "caution" or "blocked". text : the remark. remedy : words of the button, if any.
+    path : the line. level : "ready", "caution" or "blocked". text : the remark. remedy : words of the button,
+    if any.
     edits : what the button does, path to value. fails : an answer made all the same is not to be trusted.
     """
 
@@ -118,8 +130,8 @@ class Note:
 class NoteKind(Kind):
     """A check that is made while the case is written; ``check(facts)`` gives its notes.
 
-    ``blocks``: it can forbid a solve. ``measured``: the trust list judges the same on the answer itself; cautions of other kinds are
-    items of the trust list.
+    ``blocks``: it can forbid a solve. ``measured``: the trust list judges the same on the answer itself;
+    cautions of other kinds are items of the trust list.
     """
 
     about: ClassVar[str] = ""
@@ -137,7 +149,7 @@ def review_notes(facts: Facts | NetFacts, blocking: bool = False) -> list[Note]:
     """Make all checks on a field or on a network, or only those that can forbid a solve."""
     notes = []
     on = "network" if isinstance(facts, NetFacts) else "field"
-    for name, kind in discover("mop_lantern.judge.notes").items():
+    for name, kind in discover("mop_lantern.judge.notes", NoteKind).items():
         if kind.on != on or (blocking and not kind.blocks):  # type: ignore[attr-defined]
             continue
         found: list[Note] = kind.check(facts)  # type: ignore[attr-defined]
@@ -147,12 +159,14 @@ def review_notes(facts: Facts | NetFacts, blocking: bool = False) -> list[Note]:
 
 def lasting_notes(facts: Facts | NetFacts) -> list[Note]:
     """Make the checks whose cautions go with an answer: all but those judged on the answer itself."""
-    kinds = discover("mop_lantern.judge.notes")
+    kinds = discover("mop_lantern.judge.notes", NoteKind)
     return [note for note in review_notes(facts) if note.level == "caution" and not kinds[note.kind].measured]  # type: ignore[attr-defined]
 
 
 def named_temperatures(numbers: Any) -> list[float]:
     """Give the fixed temperatures of walls and openings of a case, K."""
-    walls = [getattr(item, name, None) for item in numbers.warm.values() for name in ("temperature", "outside")]
+    walls = [
+        getattr(item, name, None) for item in numbers.warm.values() for name in ("temperature", "outside")
+    ]
     openings = [item.temperature for item in numbers.openings.values()]
     return [value for value in [*walls, *openings] if isinstance(value, float)]

@@ -19,7 +19,11 @@ _PARTS = ("cells", "boundary", "leaving")
 def pack(answer: Answer) -> dict[str, Any]:
     """Give all fields of an answer by name; what is said about them is the text ``about``."""
     named: dict[str, Any] = {name: getattr(answer, name) for name in FIELDS}
-    about: dict[str, Any] = {"density": answer.density, "time": answer.time, "scalars": []}
+    about: dict[str, Any] = {
+        "density": answer.density,
+        "time": answer.time,
+        "scalars": [],
+    }
     for number, (name, scalar) in enumerate(answer.scalars.items()):
         about["scalars"].append([name, scalar.label, scalar.dimension, scalar.spreading])
         named |= {f"scalar{number}_{part}": getattr(scalar, part) for part in _PARTS}
@@ -33,16 +37,26 @@ def fitting(answer: Answer) -> Answer:
     ------
     ValueError : one does not.
     """
-    cells, outside, faces = answer.mesh.n_cells, answer.mesh.n_boundary, len(answer.mesh.owner)
+    cells = answer.mesh.n_cells
+    outside = answer.mesh.n_boundary
+    faces = len(answer.mesh.owner)
     wanted = {
-        "velocity": (cells, 3), "pressure": (cells,), "flux": (faces,), "wall_velocity": (outside, 3), "wall_pressure": (outside,),
+        "velocity": (cells, 3),
+        "pressure": (cells,),
+        "flux": (faces,),
+        "wall_velocity": (outside, 3),
+        "wall_pressure": (outside,),
         "shear": (outside, 3),
-    }  # fmt: skip
+    }
     for name, shape in wanted.items():
         if np.shape(getattr(answer, name)) != shape:
             raise ValueError(f"{name} does not fit the mesh")
     for name, scalar in answer.scalars.items():
-        if [np.shape(getattr(scalar, part)) for part in _PARTS] != [(cells,), (outside,), (outside,)] or scalar.dimension not in DIMENSIONS:
+        if [np.shape(getattr(scalar, part)) for part in _PARTS] != [
+            (cells,),
+            (outside,),
+            (outside,),
+        ] or scalar.dimension not in DIMENSIONS:
             raise ValueError(f"{name} does not fit the mesh")
     return answer
 
@@ -58,6 +72,19 @@ def unpack(mesh: Mesh, named: Mapping[str, Any]) -> Answer:
     scalars = {}
     for number, (name, label, dimension, spreading) in enumerate(about["scalars"]):
         cells, boundary, leaving = (np.asarray(named[f"scalar{number}_{part}"]) for part in _PARTS)
-        scalars[name] = Scalar(cells, boundary, leaving, label, dimension, float(spreading))
+        scalars[name] = Scalar(
+            cells,
+            boundary,
+            leaving,
+            label,
+            dimension,
+            float(spreading),
+        )
     fields = {name: np.asarray(named[name]) for name in FIELDS}
-    return Answer(mesh, **fields, density=float(about["density"]), scalars=scalars, time=float(about["time"]))
+    return Answer(
+        mesh,
+        **fields,
+        density=float(about["density"]),
+        scalars=scalars,
+        time=float(about["time"]),
+    )

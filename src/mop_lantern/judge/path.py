@@ -21,8 +21,9 @@ class Profile:
 
     Attributes
     ----------
-    distance : (k,) m from its start. total, still, height : (k,) m of fluid for liquids, Pa for gases: total pressure with height (the energy line),
-    the same less the velocity's share (the pressure line), and the height (0 for gases). marks : (distance, name) of nodes and of what is
+    distance : (k,) m from its start. total, still, height : (k,) m of fluid for liquids, Pa for gases: total
+    pressure with height (the energy line), the same less the velocity's share (the pressure line), and the
+    height (0 for gases). marks : (distance, name) of nodes and of what is
     built in. runs : on the way. dimension : "length" or "pressure".
     """
 
@@ -36,7 +37,9 @@ class Profile:
 
 
 def way_through(working: Working, run: str) -> list[str]:
-    """Give the way that most of the fluid takes through a run: upstream and downstream, always along the larger flow, no run twice."""
+    """Give the way that most of the fluid takes through a run: upstream and downstream, always along the
+    larger flow, no run twice.
+    """
     largest = max((abs(figures["mass_flow"]) for figures in working.runs.values()), default=0.0)
     ahead: dict[str, list[str]] = {}
     behind: dict[str, list[str]] = {}
@@ -69,13 +72,18 @@ def way_through(working: Working, run: str) -> list[str]:
     return [*follow(behind, 0, taken)[::-1], run, *down]
 
 
-def profile_along(working: Working, runs: Sequence[str], parts: Mapping[str, Sequence[str]], slot: float = 0.0) -> Profile:
+def profile_along(
+    working: Working,
+    runs: Sequence[str],
+    parts: Mapping[str, Sequence[str]],
+    slot: float = 0.0,
+) -> Profile:
     """Give pressures along runs that follow each other in the sense of the flow.
 
     Parameters
     ----------
-    parts : run to its components in order. slot : m that what has no length takes in a drawing; 0 makes its loss a step. Height goes evenly from
-    node to node along what has a length.
+    parts : run to its components in order. slot : m that what has no length takes in a drawing; 0 makes its
+    loss a step. Height goes evenly from node to node along what has a length.
 
     Source: energy equation of Bernoulli with losses.
     """
@@ -90,12 +98,18 @@ def profile_along(working: Working, runs: Sequence[str], parts: Mapping[str, Seq
         order = list(parts[run])
         if figures["mass_flow"] < 0:
             start, end, order = end, start, order[::-1]
-        rho, weight = extra["density"][run], extra["density"][run] - extra["air"][run]
+        rho = extra["density"][run]
+        weight = extra["density"][run] - extra["air"][run]
         lengths = [extra["lengths"].get(f"{run}.{name}", 0.0) for name in order]
-        whole, gone = sum(lengths), 0.0
-        z0, z1, pressure = extra["z"][start], extra["z"][end], working.nodes[start]["pressure"]
+        whole = sum(lengths)
+        gone = 0.0
+        z0 = extra["z"][start]
+        z1 = extra["z"][end]
+        pressure = working.nodes[start]["pressure"]
         speeds = _speeds([working.parts[f"{run}.{name}"]["velocity"] for name in order])
-        lost = figures["loss"] - sum(working.parts[f"{run}.{name}"]["loss"] for name in order)  # by tees at its ends
+        lost = figures["loss"] - sum(
+            working.parts[f"{run}.{name}"]["loss"] for name in order
+        )  # by tees at its ends
         marks.append((at, start))
         pressure -= lost
         for name, length, speed in zip(order, lengths, speeds, strict=True):
@@ -107,13 +121,30 @@ def profile_along(working: Working, runs: Sequence[str], parts: Mapping[str, Seq
                 z = z0 + (z1 - z0) * (gone / whole if whole else 0.5)
                 here = pressure - share * working.parts[f"{run}.{name}"]["loss"] + weight * GRAVITY * (z0 - z)
                 moving = 0.5 * rho * speed**2
-                rows.append((at + share * drawn, here, here - moving, 0.0) if gas else (at + share * drawn, z + here / (rho * GRAVITY), z + (here - moving) / (rho * GRAVITY), z))
+                rows.append(
+                    (at + share * drawn, here, here - moving, 0.0)
+                    if gas
+                    else (
+                        at + share * drawn,
+                        z + here / (rho * GRAVITY),
+                        z + (here - moving) / (rho * GRAVITY),
+                        z,
+                    )
+                )
             at += drawn
             pressure -= working.parts[f"{run}.{name}"]["loss"]
         marks.append((at, end))
     table = np.array(rows).reshape(-1, 4)
     kept = [mark for k, mark in enumerate(marks) if k == 0 or mark != marks[k - 1]]
-    return Profile(table[:, 0], table[:, 1], table[:, 2], table[:, 3], kept, list(runs), "pressure" if gas else "length")
+    return Profile(
+        table[:, 0],
+        table[:, 1],
+        table[:, 2],
+        table[:, 3],
+        kept,
+        list(runs),
+        "pressure" if gas else "length",
+    )
 
 
 def _speeds(speeds: Sequence[float]) -> list[float]:

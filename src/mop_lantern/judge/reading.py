@@ -17,8 +17,8 @@ class Reading(Kind):
     """A number taken from the field.
 
     ``take(numbers, answer)`` gives its SI value; ``dimension_of(numbers)`` the dimension it is shown in;
-    one that is ``over_time`` gives ``follow(numbers, times, values)`` from the course of another instead of ``take``. ``without`` says
-    why it may have no value.
+    one that is ``over_time`` gives ``follow(numbers, times, values)`` from the course of another instead of
+    ``take``. ``without`` says why it may have no value.
     """
 
     sentence: ClassVar[str] = ""
@@ -32,8 +32,15 @@ class Reading(Kind):
         raise NotImplementedError
 
     @classmethod
-    def follow(cls, numbers: Any, times: Any, values: Any) -> float:
-        """Give the SI value from the course of the reading ``swings``: times (k,) s and values (k,) SI; nan where it has none."""
+    def follow(
+        cls,
+        numbers: Any,
+        times: Any,
+        values: Any,
+    ) -> float:
+        """Give the SI value from the course of the reading ``swings``: times (k,) s and values (k,) SI; nan
+        where it has none.
+        """
         raise NotImplementedError
 
     @classmethod
@@ -54,7 +61,7 @@ class Measured:
 def measure(readings: dict[str, Any], answer: Answer | Working) -> dict[str, Measured]:
     """Take the readings of a case that are taken on a field, or on a network."""
     on = "network" if isinstance(answer, Working) else "field"
-    kinds = discover("mop_lantern.judge.readings")
+    kinds = discover("mop_lantern.judge.readings", Reading)
     taken = {}
     for key, numbers in readings.items():
         kind: Any = kinds[numbers.kind]
@@ -65,28 +72,41 @@ def measure(readings: dict[str, Any], answer: Answer | Working) -> dict[str, Mea
     return taken
 
 
-def followed(readings: dict[str, Any], taken: dict[str, Measured], columns: Mapping[str, Sequence[float]], time: float) -> dict[str, Measured]:
-    """Add what readings over time make of the courses so far (``columns`` by name, time in s) and of the values taken now."""
-    kinds: dict[str, Any] = discover("mop_lantern.judge.readings")
+def followed(
+    readings: dict[str, Any],
+    taken: dict[str, Measured],
+    columns: Mapping[str, Sequence[float]],
+    time: float,
+) -> dict[str, Measured]:
+    """Add what readings over time make of the courses so far (``columns`` by name, time in s) and of the
+    values taken now.
+    """
+    kinds = discover("mop_lantern.judge.readings", Reading)
     made = dict(taken)
     for key, numbers in readings.items():
         if key not in taken or not kinds[numbers.kind].over_time or numbers.swings not in taken:
             continue
-        times, values = (np.array([*columns.get(name, ()), now]) for name, now in (("time", time), (numbers.swings, taken[numbers.swings].value)))
+        times, values = (
+            np.array([*columns.get(name, ()), now])
+            for name, now in (("time", time), (numbers.swings, taken[numbers.swings].value))
+        )
         made[key] = replace(taken[key], value=float(kinds[numbers.kind].follow(numbers, times, values)))
     return made
 
 
 def why_none(numbers: Any) -> str:
     """Say why a reading may have no value."""
-    kind: Any = discover("mop_lantern.judge.readings")[numbers.kind]
+    kind = discover("mop_lantern.judge.readings", Reading)[numbers.kind]
     return str(kind.without)
 
 
 def titles(readings: dict[str, Any]) -> dict[str, tuple[str, str]]:
     """Give title and dimension of every reading of a case, before it is solved."""
-    kinds: Any = discover("mop_lantern.judge.readings")
-    return {key: (numbers.title or key, kinds[numbers.kind].dimension_of(numbers)) for key, numbers in readings.items()}
+    kinds = discover("mop_lantern.judge.readings", Reading)
+    return {
+        key: (numbers.title or key, kinds[numbers.kind].dimension_of(numbers))
+        for key, numbers in readings.items()
+    }
 
 
 def pick(how: str, values: Any, weights: Any) -> float:

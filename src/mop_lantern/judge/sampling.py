@@ -1,9 +1,10 @@
 """Values between the middles of cells: one way for readings, probe, profiles, pictures and files.
 
-The very cell of a place is found, and a quadratic is fitted through that cell, its neighbours, their neighbours and the walls they
-touch, in lengths of the cell itself, so that flat cells of a boundary layer count as near across it. The fit is linear in the values:
-its weights hang on the grid and the place alone and are kept. Source: moving least squares, Lancaster and Salkauskas, Math. Comp. 37
-(1981) 141-158; the limits are our own.
+The very cell of a place is found, and a quadratic is fitted through that cell, its neighbours, their
+neighbours and the walls they touch, in lengths of the cell itself, so that flat cells of a boundary layer
+count as near across it. The fit is linear in the values: its weights hang on the grid and the place alone and
+are kept. Source: moving least squares, Lancaster and Salkauskas, Math. Comp. 37 (1981) 141-158; the limits
+are our own.
 """
 
 from __future__ import annotations
@@ -33,7 +34,8 @@ class Weights:
 
     Attributes
     ----------
-    cell : (k,) the cell of each place, -1 outside. node, weight : (k, m) cells, or n_cells + boundary face, and what each counts.
+    cell : (k,) the cell of each place, -1 outside. node, weight : (k, m) cells, or n_cells + boundary face,
+    and what each counts.
     ring : (k, m) whether the node touches the cell, for the limits.
     """
 
@@ -43,7 +45,9 @@ class Weights:
     ring: NDArray[np.bool_]
 
     def apply(self, values: Floats) -> Floats:
-        """Give values (k,) from those of all nodes (n_cells + n_boundary,), within the range around each cell and a little above."""
+        """Give values (k,) from those of all nodes (n_cells + n_boundary,), within the range around each cell
+        and a little above.
+        """
         near = values[self.node]
         low = np.where(self.ring, near, np.inf).min(axis=1)
         high = np.where(self.ring, near, -np.inf).max(axis=1)
@@ -81,7 +85,8 @@ class Sampler:
     def _made(self, places: Floats) -> Weights:
         cell = self.mesh.locator.cells(places)
         count = min(NEAREST[len(self.mesh.ways)], len(self.mesh.locator.around.nodes))
-        node, weight = np.zeros((len(cell), count), np.int64), np.zeros((len(cell), count))
+        node = np.zeros((len(cell), count), np.int64)
+        weight = np.zeros((len(cell), count))
         ring = np.zeros((len(cell), count), bool)
         good = np.flatnonzero(cell >= 0)
         for start in range(0, len(good), CHUNK):
@@ -98,29 +103,51 @@ def sampler_of(mesh: Mesh) -> Sampler:
     return kept["sampler"]
 
 
-def _fit(mesh: Mesh, places: Floats, cell: Ints, most: int) -> tuple[Ints, Floats, NDArray[np.bool_]]:
-    """Fit a weighted quadratic about every place; give nodes, weights and which nodes touch the cell, (k, most) each."""
-    around, dims = mesh.locator.around, places.shape[1]
+def _fit(
+    mesh: Mesh,
+    places: Floats,
+    cell: Ints,
+    most: int,
+) -> tuple[Ints, Floats, NDArray[np.bool_]]:
+    """Fit a weighted quadratic about every place; give nodes, weights and which nodes touch the cell, (k,
+    most) each.
+    """
+    around = mesh.locator.around
+    dims = places.shape[1]
     extent = _extent(mesh, cell)
     at, node, touching = _stencil(mesh, cell)
     away = (around.nodes[node] - places[at]) / extent[at]
     square = (away**2).sum(axis=1)
     order = np.lexsort((square, at))
-    at, node, touching, away, square = at[order], node[order], touching[order], away[order], square[order]
+    at = at[order]
+    node = node[order]
+    touching = touching[order]
+    away = away[order]
+    square = square[order]
     first = np.searchsorted(at, np.arange(len(cell)))
     rank = np.arange(len(at)) - first[at]
     use = rank < most
     slot = at[use], rank[use]
     nodes = np.repeat(cell[:, None], most, axis=1)
-    offset, counts, ring = np.zeros((len(cell), most, dims)), np.zeros((len(cell), most)), np.zeros((len(cell), most), bool)
+    offset = np.zeros((len(cell), most, dims))
+    counts = np.zeros((len(cell), most))
+    ring = np.zeros((len(cell), most), bool)
     nodes[slot], offset[slot], ring[slot] = node[use], away[use], touching[use]
     counts[slot] = np.exp(-square[use] / 4) / (square[use] + 1e-9)
     terms = [np.ones_like(counts), *(offset[..., i] for i in range(dims))]
     terms += [offset[..., i] * offset[..., j] for i in range(dims) for j in range(i, dims)]
     basis = np.stack(terms, axis=2)
     ridge = np.array([0.0] + [STRAIGHT] * dims + [BENT] * (basis.shape[2] - 1 - dims))
-    normal = np.einsum("pk,pki,pkj->pij", counts, basis, basis, optimize=True)
-    far = np.where(square < 4, np.exp(-square / 4), 0.0)  # without the node that lies on the place, whose count is beyond all others
+    normal = np.einsum(
+        "pk,pki,pkj->pij",
+        counts,
+        basis,
+        basis,
+        optimize=True,
+    )
+    far = np.where(
+        square < 4, np.exp(-square / 4), 0.0
+    )  # without the node that lies on the place, whose count is beyond all others
     normal += np.maximum(np.bincount(at, far, len(cell)), 1e-12)[:, None, None] * np.diag(ridge)
     unit = np.zeros((len(cell), basis.shape[2], 1))
     unit[:, 0] = 1.0
@@ -143,7 +170,8 @@ def _extent(mesh: Mesh, cell: Ints) -> Floats:
 
 def _stencil(mesh: Mesh, cell: Ints) -> tuple[Ints, Ints, NDArray[np.bool_]]:
     """Give pairs of a place and a node of its fit, each once, and whether the node touches the cell."""
-    around, total = mesh.locator.around, len(mesh.locator.around.nodes)
+    around = mesh.locator.around
+    total = len(mesh.locator.around.nodes)
     unique, back = np.unique(cell, return_inverse=True)
     at, slot = around.of(unique)
     one = around.beyond[slot].astype(np.int64)
@@ -154,7 +182,8 @@ def _stencil(mesh: Mesh, cell: Ints) -> tuple[Ints, Ints, NDArray[np.bool_]]:
     ring = np.unique(np.concatenate([own * total + unique, at * total + one]))
     both = np.unique(np.concatenate([ring, at[inner[again]] * total + two]))
     touching = np.isin(both, ring, assume_unique=True)
-    row, node = both // total, both % total
+    row = both // total
+    node = both % total
     first = np.searchsorted(row, np.arange(len(unique) + 1))
     position, entry = between(first[back], first[back + 1])
     return position, node[entry], touching[entry]

@@ -16,13 +16,17 @@ FLAT_LIMIT = 1e-3
 FLAT_FAILS = 1e-2  # readings that swing this far have no value
 BALANCE_LIMIT = 1e-4  # of what passes, for everything carried: it moves no reading by more
 BALANCE_FAILS = 1e-3
-GUESS_LIMIT = 0.0225  # of a reading; chosen on one half of the check values (25 of 29 bad readings seen), judged on the other (28 of 29)
+# of a reading; chosen on one half of the check values (25 of 29 bad readings seen), judged on the other (28
+# of 29)
+GUESS_LIMIT = 0.0225
 ENERGY_LIMIT, ENERGY_FAILS = 1e-5, 1e-3  # of the largest pressure, along a run of a network
 
 
 @dataclass(frozen=True)
 class Trust:
-    """One item: what was checked, how it came out ("holds", "caution" or "fails"), the figure and its limit."""
+    """One item: what was checked, how it came out ("holds", "caution" or "fails"), the figure and its
+    limit.
+    """
 
     id: str
     verdict: str
@@ -36,40 +40,74 @@ class Trust:
 
 
 def trust_list(
-    answer: Answer, momentum: float, momentum_limit: float, change: float, worst_reading: str, imbalance: float, gap_cells: float
+    answer: Answer,
+    momentum: float,
+    momentum_limit: float,
+    change: float,
+    worst_reading: str,
+    imbalance: float,
+    gap_cells: float,
 ) -> list[Trust]:
     """Judge a result.
 
     Parameters
     ----------
-    momentum : scaled momentum residual. change : largest relative change of a reading over the last stretch of iterations.
-    imbalance : largest local mass imbalance summed over cells, of the through-flow. gap_cells : cells across the narrowest
-    gap, 0 when there is none.
+    momentum : scaled momentum residual. change : largest relative change of a reading over the last stretch
+    of iterations.
+    imbalance : largest local mass imbalance summed over cells, of the through-flow. gap_cells : cells across
+    the narrowest gap, 0 when there is none.
     """
     out = answer.outflow
     through = float(np.maximum(out, 0).sum())
     net = abs(float(out.sum())) / through if through else 0.0
     items = [
         _item("mass", net, MASS_LIMIT, f"What enters leaves, to {max(net, 1e-16):.0e} of the through-flow."),
-        _item("mass_cells", imbalance, MASS_LIMIT, f"Mass balances in every cell, to {max(imbalance, 1e-16):.0e} of the through-flow in sum."),
+        _item(
+            "mass_cells",
+            imbalance,
+            MASS_LIMIT,
+            f"Mass balances in every cell, to {max(imbalance, 1e-16):.0e} of the through-flow in sum.",
+        ),
         _item("momentum", momentum, momentum_limit, f"Momentum residual {momentum:.1e}, scaled."),
         graded(
             "readings",
             change,
             FLAT_LIMIT,
             FLAT_FAILS,
-            f"Readings are steady to {change:.1e} over the last stretch{' (worst: ' + worst_reading + ')' if worst_reading else ''}.",
+            (
+                f"Readings are steady to {change:.1e} over the last "
+                f"stretch{' (worst: ' + worst_reading + ')' if worst_reading else ''}."
+            ),
         ),
     ]
     back = _inflow_at_outlets(answer)
     if back:
-        items.append(Trust("backflow", "caution", back, 0.0, f"{back:.1%} of the through-flow re-enters where fluid leaves on the whole."))
+        items.append(
+            Trust(
+                "backflow",
+                "caution",
+                back,
+                0.0,
+                f"{back:.1%} of the through-flow re-enters where fluid leaves on the whole.",
+            )
+        )
     if gap_cells:
         verdict = "holds" if gap_cells >= FEWEST_ACROSS - SLACK else "caution"
         count = f"{gap_cells:.2g}"
-        text = f"{count} {'cell lies' if count == '1' else 'cells lie'} across the narrowest gap ({FEWEST_ACROSS:.0f} wanted)."
+        text = (
+            f"{count} {'cell lies' if count == '1' else 'cells lie'} across the narrowest gap "
+            f"({FEWEST_ACROSS:.0f} wanted)."
+        )
         text += " What flows through it is a guess." if gap_cells < GUESS_BELOW - SLACK else ""
-        items.append(Trust("gap", verdict, gap_cells, FEWEST_ACROSS, text))
+        items.append(
+            Trust(
+                "gap",
+                verdict,
+                gap_cells,
+                FEWEST_ACROSS,
+                text,
+            )
+        )
     return items
 
 
@@ -84,28 +122,82 @@ def note_trust(notes: list[Note]) -> list[Trust]:
         at = first.path.rpartition(".")[2] if first.path.count(".") > 1 else ""
         also = f" So {'are' if len(alike) > 2 else 'is'} {len(alike) - 1} more." if len(alike) > 1 else ""
         verdict = "fails" if first.fails else "caution"
-        items.append(Trust(f"note.{kind}", verdict, float(len(alike)), 0.0, f"{at}: {first.text}{also}" if at else first.text + also))
+        items.append(
+            Trust(
+                f"note.{kind}",
+                verdict,
+                float(len(alike)),
+                0.0,
+                f"{at}: {first.text}{also}" if at else first.text + also,
+            )
+        )
     return items
 
 
 def network_trust(working: Working) -> list[Trust]:
     """Judge a solved network: mass at every node, energy along every run, heat where it was followed."""
-    largest = max((abs(node["pressure"]) for node in working.nodes.values() if np.isfinite(node["pressure"])), default=1.0)
+    largest = max(
+        (abs(node["pressure"]) for node in working.nodes.values() if np.isfinite(node["pressure"])),
+        default=1.0,
+    )
     share = working.energy / max(largest, 1.0)
     items = [
-        _item("mass", working.imbalance, 1e-9, f"Mass balances at every node, to {max(working.imbalance, 1e-16):.0e} of the largest flow."),
-        graded("energy", share, ENERGY_LIMIT, ENERGY_FAILS, f"Pressures add up along every run, to {max(share, 1e-16):.0e} of the largest pressure."),
+        _item(
+            "mass",
+            working.imbalance,
+            1e-9,
+            f"Mass balances at every node, to {max(working.imbalance, 1e-16):.0e} of the largest flow.",
+        ),
+        graded(
+            "energy",
+            share,
+            ENERGY_LIMIT,
+            ENERGY_FAILS,
+            f"Pressures add up along every run, to {max(share, 1e-16):.0e} of the largest pressure.",
+        ),
     ]
     if working.thermal:
-        items.append(graded("heat", working.heat_balance, BALANCE_LIMIT, BALANCE_FAILS, f"Heat balances, to {max(working.heat_balance, 1e-16):.0e} of what passes."))
+        items.append(
+            graded(
+                "heat",
+                working.heat_balance,
+                BALANCE_LIMIT,
+                BALANCE_FAILS,
+                f"Heat balances, to {max(working.heat_balance, 1e-16):.0e} of what passes.",
+            )
+        )
     for name, off in working.extra.get("species", {}).items():
         if np.isfinite(off):
-            items.append(graded(f"species.{name}", off, BALANCE_LIMIT, BALANCE_FAILS, f"{name} balances, to {max(off, 1e-16):.0e} of what passes."))
+            items.append(
+                graded(
+                    f"species.{name}",
+                    off,
+                    BALANCE_LIMIT,
+                    BALANCE_FAILS,
+                    f"{name} balances, to {max(off, 1e-16):.0e} of what passes.",
+                )
+            )
         else:
-            items.append(Trust(f"species.{name}", "fails", 1.0, BALANCE_LIMIT, f"{name} is released where nothing carries it off: it has no state at rest."))
+            items.append(
+                Trust(
+                    f"species.{name}",
+                    "fails",
+                    1.0,
+                    BALANCE_LIMIT,
+                    f"{name} is released where nothing carries it off: it has no state at rest.",
+                )
+            )
     lost = [name for name, node in working.nodes.items() if not np.isfinite(node["pressure"])]
     if lost:
-        items.append(Trust("apart", "caution", float(len(lost)), 0.0, f"Nothing sets the pressure of {', '.join(lost[:5])}: every way there is shut."))
+        items.append(
+            Trust(
+                "apart",
+                "caution",
+                float(len(lost)),
+                0.0,
+                f"Nothing sets the pressure of {', '.join(lost[:5])}: every way there is shut.",
+            )
+        )
     return items
 
 
@@ -119,19 +211,45 @@ def verdict_in_words(trust: list[dict[str, Any]], converged: bool, stopped: bool
     return f"solved; trusted but for {cautions} caution{'s' if cautions > 1 else ''}"
 
 
-def graded(key: str, value: float, limit: float, fails: float, text: str) -> Trust:
-    """Judge a figure by what it can do to the readings: up to ``limit`` it holds, up to ``fails`` it is a caution."""
+def graded(
+    key: str,
+    value: float,
+    limit: float,
+    fails: float,
+    text: str,
+) -> Trust:
+    """Judge a figure by what it can do to the readings: up to ``limit`` it holds, up to ``fails`` it is a
+    caution.
+    """
     verdict = "holds" if value <= limit else "caution" if value <= fails else "fails"
-    return Trust(key, verdict, float(value), limit, text)
+    return Trust(
+        key,
+        verdict,
+        float(value),
+        limit,
+        text,
+    )
 
 
-def _item(key: str, value: float, limit: float, text: str) -> Trust:
-    return Trust(key, "holds" if value <= limit else "fails", float(value), limit, text)
+def _item(
+    key: str,
+    value: float,
+    limit: float,
+    text: str,
+) -> Trust:
+    return Trust(
+        key,
+        "holds" if value <= limit else "fails",
+        float(value),
+        limit,
+        text,
+    )
 
 
 def _inflow_at_outlets(answer: Answer) -> float:
     """Share of the through-flow that comes back in through edges that let fluid out on the whole."""
-    mesh, out = answer.mesh, answer.outflow
+    mesh = answer.mesh
+    out = answer.outflow
     through = float(np.maximum(out, 0).sum())
     back = 0.0
     for name in mesh.patch_names:

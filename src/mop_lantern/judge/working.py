@@ -43,8 +43,10 @@ class Working:
 
     Attributes
     ----------
-    nodes, runs, parts : figures (SI) by name; parts are named RUN.PART. kinds : of nodes and parts by name. ends : run to its nodes.
-    imbalance : largest of the nodes, over what flows. energy : largest unmet pressure, Pa. heat_balance : heat left over, share.
+    nodes, runs, parts : figures (SI) by name; parts are named RUN.PART. kinds : of nodes and parts by name.
+    ends : run to its nodes.
+    imbalance : largest of the nodes, over what flows. energy : largest unmet pressure, Pa. heat_balance :
+    heat left over, share.
     thermal : whether temperatures were followed. steps, rounds : of the solver. time : s.
     """
 

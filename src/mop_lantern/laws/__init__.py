@@ -1,1 +1,3 @@
-"""Correlations of one-dimensional flow: friction, losses, valves, orifices, heat exchange. Arrays in, arrays out, SI."""
+"""Correlations of one-dimensional flow: friction, losses, valves, orifices, heat exchange. Arrays in, arrays
+out, SI.
+"""

@@ -39,28 +39,39 @@ def _inverse_root(reynolds: Floats, roughness: Floats) -> Floats:
 def darcy(reynolds: Any, roughness: Any, laminar: Any = 64.0) -> tuple[Floats, Floats]:
     """Give the friction factor at any Reynolds number, and its derivative by the Reynolds number.
 
-    Laminar (``laminar`` / Re) below 2000, Colebrook above 4000, between them a blend with continuous slope, so that the
-    pressure drop rises with the flow everywhere. ``laminar`` is 64 for a pipe and four times the Fanning product for other sections.
+    Laminar (``laminar`` / Re) below 2000, Colebrook above 4000, between them a blend with continuous slope,
+    so that the pressure drop rises with the flow everywhere. ``laminar`` is 64 for a pipe and four times the
+    Fanning product for other sections.
 
     Source: Hagen-Poiseuille; Colebrook; the blend is ours (common practice, no source).
     """
     re = np.maximum(np.asarray(reynolds, float), 1e-12)
     rough = np.broadcast_to(np.asarray(roughness, float), re.shape)
-    slow, slow_by = laminar / re, -laminar / re**2
+    slow = laminar / re
+    slow_by = -laminar / re**2
     high = np.maximum(re, LAMINAR)
     g = _inverse_root(high, rough)
     inside = rough / 3.7 + 2.51 * g / high
     g_by = _LN * 2.51 * g / (high**2 * inside) / (1.0 + _LN * 2.51 / (high * inside))
-    fast, fast_by = g**-2.0, -2.0 * g**-3.0 * g_by
+    fast = g**-2.0
+    fast_by = -2.0 * g**-3.0 * g_by
     x = np.clip((re - LAMINAR) / (TURBULENT - LAMINAR), 0.0, 1.0)
-    share, share_by = x * x * (3 - 2 * x), 6 * x * (1 - x) / (TURBULENT - LAMINAR)
+    share = x * x * (3 - 2 * x)
+    share_by = 6 * x * (1 - x) / (TURBULENT - LAMINAR)
     f = (1 - share) * slow + share * fast
     by = (1 - share) * slow_by + share * fast_by + share_by * (fast - slow)
     return np.asarray(f), np.asarray(by)
 
 
 def straight_drop(
-    flow: Floats, length: Any, area: Any, diameter: Any, rough: Any, density: Any, viscosity: Any, laminar: Any = 64.0
+    flow: Floats,
+    length: Any,
+    area: Any,
+    diameter: Any,
+    rough: Any,
+    density: Any,
+    viscosity: Any,
+    laminar: Any = 64.0,
 ) -> tuple[Floats, Floats]:
     """Give the friction loss of straight passages, Pa, and its slope by the volume flow, Pa/(m3/s).
 
@@ -80,10 +91,19 @@ def straight_drop(
     return np.asarray(drop), np.asarray(np.where(reynolds < 1e-6, still, slope))
 
 
-def local_drop(flow: Floats, k: Any, area: Any, density: Any, viscosity: Any, diameter: Any) -> tuple[Floats, Floats]:
-    """Give the loss k rho v |v| / 2, Pa, and its slope; below a Reynolds number of about ten it becomes proportional to the flow.
+def local_drop(
+    flow: Floats,
+    k: Any,
+    area: Any,
+    density: Any,
+    viscosity: Any,
+    diameter: Any,
+) -> tuple[Floats, Floats]:
+    """Give the loss k rho v |v| / 2, Pa, and its slope; below a Reynolds number of about ten it becomes
+    proportional to the flow.
 
-    Source: definition of the loss coefficient; the creeping end is ours, to keep the slope above zero (common practice, no source).
+    Source: definition of the loss coefficient; the creeping end is ours, to keep the slope above zero (common
+    practice, no source).
     """
     creep = 10.0 * viscosity / (density * diameter) * area
     root = np.sqrt(flow**2 + creep**2)

@@ -10,7 +10,11 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 KV = 1e-5**0.5 * 1000**0.5 / 3600  # a Kv of 1 m3/h: volume flow m3/s at 1 Pa and 1 kg/m3
 CV_OF_KV = 1.1561  # US gallons a minute at 1 psi
-CHARACTERISTICS = {"linear": "linear", "equal": "equal-percentage", "quick": "quick-opening"}
+CHARACTERISTICS = {
+    "linear": "linear",
+    "equal": "equal-percentage",
+    "quick": "quick-opening",
+}
 
 
 def resistance(kv: Any, density: Any) -> Floats:
@@ -26,12 +30,14 @@ def opened(kind: Any, lift: Any, rangeability: Any) -> Floats:
 
     Parameters
     ----------
-    kind : (k,) str: ``linear``, ``equal`` (equal-percentage), ``quick``. rangeability : largest over smallest controlled coefficient.
+    kind : (k,) str: ``linear``, ``equal`` (equal-percentage), ``quick``. rangeability : largest over smallest
+    controlled coefficient.
 
-    Source: IEC 60534-2-4 (linear and equal-percentage; an equal-percentage valve closes linearly below a lift of
-    one twentieth, ours); quick-opening as the square root of the lift (common practice, no source).
+    Source: IEC 60534-2-4 (linear and equal-percentage; an equal-percentage valve closes linearly below a lift
+    of one twentieth, ours); quick-opening as the square root of the lift (common practice, no source).
     """
-    h, of = np.clip(np.asarray(lift, float), 0.0, 1.0), np.asarray(kind)
+    h = np.clip(np.asarray(lift, float), 0.0, 1.0)
+    of = np.asarray(kind)
     R = np.asarray(rangeability, float)
     equal = R ** (h - 1)
     low = 0.05

@@ -10,6 +10,7 @@ from typing import Any
 
 from mop_lantern.case import Case, lines
 from mop_lantern.declare import declared, discover
+from mop_lantern.judge.facts import NoteKind
 from mop_lantern.units import DIMENSIONS
 
 _HEADING = re.compile(r"^(#+) (.*?)\s*\{#([\w.-]+)\}\s*$", re.M)
@@ -20,7 +21,10 @@ KINDS: dict[str, tuple[tuple[str, str], ...]] = {
     "Openings": (("field.openings", "mop_lantern.field.openings"),),
     "Walls": (("field.walls", "mop_lantern.field.walls"), ("field.warm", "mop_lantern.field.heat_walls")),
     "Grid": (("field.grid.refine", "mop_lantern.grid.refinements"),),
-    "Network": (("network.nodes", "mop_lantern.network.nodes"), ("network.components", "mop_lantern.network.components")),
+    "Network": (
+        ("network.nodes", "mop_lantern.network.nodes"),
+        ("network.components", "mop_lantern.network.components"),
+    ),
     "Readings": (("readings", "mop_lantern.judge.readings"),),
 }
 _SECTION_ANCHORS = {"Walls and bodies": "Walls"}
@@ -30,20 +34,31 @@ def _kind_html(place: str, name: str, kind: Any) -> str:
     """Describe a kind: caption, what it does, its source, its values."""
     paragraphs = [" ".join(part.split()) for part in (kind.__doc__ or "").strip().split("\n\n")]
     made = [f'<h3><a name="{place}.{name}"></a>{html.escape(kind.caption)}</h3>']
-    made += [f"<p>{'<i>' + html.escape(text) + '</i>' if text.startswith('Source') else html.escape(text)}</p>" for text in paragraphs]
+    made += [
+        f"<p>{'<i>' + html.escape(text) + '</i>' if text.startswith('Source') else html.escape(text)}</p>"
+        for text in paragraphs
+    ]
     rows = []
     for label, rule in ((rule.label, rule) for rule in declared(kind).values()):
-        what = DIMENSIONS[rule.dimension].label if rule.form == "quantity" and rule.dimension != "number" else ""
+        what = (
+            DIMENSIONS[rule.dimension].label if rule.form == "quantity" and rule.dimension != "number" else ""
+        )
         varies = f" May change with {', '.join(rule.varies)}." if rule.varies else ""
-        rows.append(f"<li><b>{html.escape(label)}</b>{f' ({what})' if what else ''}: {html.escape(rule.help)}{varies}</li>")
+        rows.append(
+            f"<li><b>{html.escape(label)}</b>{f' ({what})' if what else ''}: "
+            f"{html.escape(rule.help)}{varies}</li>"
+        )
     return "\n".join([*made, "<ul>", *rows, "</ul>"])
 
 
 def _notes_html() -> str:
     made = ['<h1><a name="notes"></a>Margin notes</h1>', "<p>Checks made while the case is written.</p>"]
-    for name, kind in discover("mop_lantern.judge.notes").items():
+    for name, kind in discover("mop_lantern.judge.notes", NoteKind).items():
         paragraphs = [" ".join(part.split()) for part in (kind.__doc__ or "").strip().split("\n\n")]
-        made.append(f'<h3><a name="note.{name}"></a>{html.escape(kind.caption)}</h3>' + "".join(f"<p>{html.escape(text)}</p>" for text in paragraphs))
+        made.append(
+            f'<h3><a name="note.{name}"></a>{html.escape(kind.caption)}</h3>'
+            + "".join(f"<p>{html.escape(text)}</p>" for text in paragraphs)
+        )
     return "\n".join(made)
 
 

@@ -1,4 +1,6 @@
-"""What the solver needs to know of a fluid: figures at its reference temperature, tables over temperature, a shear law."""
+"""What the solver needs to know of a fluid: figures at its reference temperature, tables over temperature, a
+shear law.
+"""
 
 from __future__ import annotations
 
@@ -22,9 +24,11 @@ class Fluid:
 
     Attributes
     ----------
-    temperature : reference, K. density, viscosity, capacity, conductivity : there, SI; capacity and conductivity may be nan
+    temperature : reference, K. density, viscosity, capacity, conductivity : there, SI; capacity and
+    conductivity may be nan
     when nobody gave them. expansion : -1/rho drho/dT there, 1/K.
-    over : table of temperature (K) and density, viscosity, capacity, conductivity over it; empty when constant.
+    over : table of temperature (K) and density, viscosity, capacity, conductivity over it; empty when
+    constant.
     follows : whether the properties follow the local temperature.
     law : viscosity (Pa s) by shear rate (1/s), for fluids that have no fixed one.
     """
@@ -40,7 +44,9 @@ class Fluid:
     law: Callable[[Any], Any] | None = None
 
     def at(self, name: str, temperature: Any) -> Any:
-        """Give ``density``, ``viscosity``, ``capacity`` or ``conductivity`` at temperatures (K), held at the table's ends."""
+        """Give ``density``, ``viscosity``, ``capacity`` or ``conductivity`` at temperatures (K), held at the
+        table's ends.
+        """
         if not self.over:
             return getattr(self, name) + 0.0 * np.asarray(temperature)
         if name == "viscosity":  # falls like an exponential: straight lines suit its logarithm
@@ -51,7 +57,12 @@ class Fluid:
 class Medium(Kind):
     """A fluid of the library; ``fluid(numbers)`` works it out."""
 
-    temperature: Text = quantity("temperature", "temperature", "Where the properties are taken; also the reference of buoyancy.", default="20 °C")
+    temperature: Text = quantity(
+        "temperature",
+        "temperature",
+        "Where the properties are taken; also the reference of buoyancy.",
+        default="20 °C",
+    )
 
     @classmethod
     def fluid(cls, numbers: Any) -> Fluid:
@@ -67,10 +78,17 @@ class Medium(Kind):
 class Followed(Medium):
     """A fluid whose properties may follow the local temperature."""
 
-    follow: bool = flag("properties", "Whether properties change with the local temperature.", FOLLOW_WORDS, default=False)
+    follow: bool = flag(
+        "properties", "Whether properties change with the local temperature.", FOLLOW_WORDS, default=False
+    )
 
 
-def from_table(over: dict[str, Floats], temperature: float, follows: bool, what: str) -> Fluid:
+def from_table(
+    over: dict[str, Floats],
+    temperature: float,
+    follows: bool,
+    what: str,
+) -> Fluid:
     """Make a fluid from a table over temperature.
 
     Raises
@@ -82,12 +100,34 @@ def from_table(over: dict[str, Floats], temperature: float, follows: bool, what:
     T = over["temperature"]
     low, high = (float(T[0]), float(T[-1])) if len(T) else (np.nan, np.nan)
     if not low - 1e-9 <= temperature <= high + 1e-9:
-        raise ValueError(f"{what} is known from {low - 273.15:.4g} to {high - 273.15:.4g} °C, not at {temperature - 273.15:.4g} °C.")
-    fluid = Fluid(temperature, 0.0, 0.0, 0.0, 0.0, 0.0, over, follows)
-    figures = {name: float(fluid.at(name, temperature)) for name in ("density", "viscosity", "capacity", "conductivity")}
+        raise ValueError(
+            f"{what} is known from {low - 273.15:.4g} to {high - 273.15:.4g} °C, not at "
+            f"{temperature - 273.15:.4g} °C."
+        )
+    fluid = Fluid(
+        temperature,
+        0.0,
+        0.0,
+        0.0,
+        0.0,
+        0.0,
+        over,
+        follows,
+    )
+    figures = {
+        name: float(fluid.at(name, temperature))
+        for name in ("density", "viscosity", "capacity", "conductivity")
+    }
     step = min(1.0, 0.5 * (high - low))
     near = np.clip([temperature - step, temperature + step], low, high)
     slope = float(np.diff(fluid.at("density", near))[0] / np.diff(near)[0]) if near[1] > near[0] else 0.0
     return Fluid(
-        temperature, figures["density"], figures["viscosity"], figures["capacity"], figures["conductivity"], -slope / figures["density"], over, follows
+        temperature,
+        figures["density"],
+        figures["viscosity"],
+        figures["capacity"],
+        figures["conductivity"],
+        -slope / figures["density"],
+        over,
+        follows,
     )

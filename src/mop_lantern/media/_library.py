@@ -36,7 +36,8 @@ def table(name: str, share: float = 0.0) -> dict[str, Floats]:
     at = int(np.clip(np.searchsorted(shares, share, "right") - 1, 0, len(shares) - 2))
     part = (share - shares[at]) / (shares[at + 1] - shares[at])
     for item in PROPERTIES:
-        low, high = stored[f"{name}.{item}"][at], stored[f"{name}.{item}"][at + 1]
+        low = stored[f"{name}.{item}"][at]
+        high = stored[f"{name}.{item}"][at + 1]
         if part < 1e-12:
             over[item] = low
         elif item == "viscosity":

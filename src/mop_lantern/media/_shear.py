@@ -19,9 +19,27 @@ class Sheared(Medium):
     """A fluid whose viscosity depends on the shear rate; ``law(numbers)`` gives it."""
 
     name: str = text("name", "What the fluid is called.", default="thickened water")
-    density: Text = quantity("density", "density", "Mass per volume.", default="1000 kg/m3", above=0)
-    capacity: Text = quantity("heat_capacity", "specific heat", "Needed for heat.", default="4184 J/kg/K", above=0)
-    conductivity: Text = quantity("conductivity", "conductivity", "Needed for heat.", default="0.598 W/m/K", above=0)
+    density: Text = quantity(
+        "density",
+        "density",
+        "Mass per volume.",
+        default="1000 kg/m3",
+        above=0,
+    )
+    capacity: Text = quantity(
+        "heat_capacity",
+        "specific heat",
+        "Needed for heat.",
+        default="4184 J/kg/K",
+        above=0,
+    )
+    conductivity: Text = quantity(
+        "conductivity",
+        "conductivity",
+        "Needed for heat.",
+        default="0.598 W/m/K",
+        above=0,
+    )
 
     @classmethod
     def law(cls, numbers: Any) -> Callable[[Any], Any]:
@@ -33,5 +51,11 @@ class Sheared(Medium):
         """Take the figures; the viscosity at 100 1/s stands for the fluid."""
         law = cls.law(numbers)
         return Fluid(
-            numbers.temperature, numbers.density, float(law(np.array(NOMINAL))), numbers.capacity, numbers.conductivity, 0.0, law=law
+            numbers.temperature,
+            numbers.density,
+            float(law(np.array(NOMINAL))),
+            numbers.capacity,
+            numbers.conductivity,
+            0.0,
+            law=law,
         )

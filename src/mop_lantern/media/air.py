@@ -11,8 +11,8 @@ from mop_lantern.media._library import table
 class Air(Followed):
     """Dry air at atmospheric pressure, -60 to 400 °C.
 
-    Source: Lemmon et al., J. Phys. Chem. Ref. Data 29 (2000) 331-385; Lemmon and Jacobsen, Int. J. Thermophys. 25 (2004)
-    21-69; tabulated from CoolProp.
+    Source: Lemmon et al., J. Phys. Chem. Ref. Data 29 (2000) 331-385; Lemmon and Jacobsen, Int. J.
+    Thermophys. 25 (2004) 21-69; tabulated from CoolProp.
     """
 
     caption: ClassVar[str] = "Dry air"

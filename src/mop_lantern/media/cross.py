@@ -18,19 +18,48 @@ class Cross(Sheared):
 
     caption: ClassVar[str] = "Cross fluid"
     sentence: ClassVar[str] = (
-        "The fluid is {name}, of density {density}; its viscosity falls from {still} at rest to {sheared}, with a time of {time} and a power of {power}."
+        "The fluid is {name}, of density {density}; its viscosity falls from {still} at rest to "
+        "{sheared}, with a time of {time} and a power of {power}."
     )
 
     kind: Literal["cross"] = "cross"
-    still: Text = quantity("viscosity", "viscosity at rest", "At no shear.", default="0.1 Pa s", above=0)
-    sheared: Text = quantity("viscosity", "viscosity in strong shear", "At endless shear.", default="1 mPa s", at_least=0)
-    time: Text = quantity("time", "time", "One over the shear rate where half the thinning is done.", default="1 s", at_least=0)
-    power: Text = quantity("number", "power", "Power of the thinning.", default="0.8", above=0, at_most=3)
+    still: Text = quantity(
+        "viscosity",
+        "viscosity at rest",
+        "At no shear.",
+        default="0.1 Pa s",
+        above=0,
+    )
+    sheared: Text = quantity(
+        "viscosity",
+        "viscosity in strong shear",
+        "At endless shear.",
+        default="1 mPa s",
+        at_least=0,
+    )
+    time: Text = quantity(
+        "time",
+        "time",
+        "One over the shear rate where half the thinning is done.",
+        default="1 s",
+        at_least=0,
+    )
+    power: Text = quantity(
+        "number",
+        "power",
+        "Power of the thinning.",
+        default="0.8",
+        above=0,
+        at_most=3,
+    )
 
     @classmethod
     def law(cls, numbers: Any) -> Callable[[Any], Any]:
         """Give the law."""
+
         def viscosity(rate: Any) -> Any:
-            return numbers.sheared + (numbers.still - numbers.sheared) / (1 + (numbers.time * rate) ** numbers.power)
+            return numbers.sheared + (numbers.still - numbers.sheared) / (
+                1 + (numbers.time * rate) ** numbers.power
+            )
 
         return viscosity

@@ -11,19 +11,33 @@ from mop_lantern.media._library import table
 
 
 class Glycol(Followed):
-    """Ethylene or propylene glycol in water, down to its freezing point; suppliers' data differ by up to 10 % in viscosity.
+    """Ethylene or propylene glycol in water, down to its freezing point; suppliers' data differ by up to 10 %
+    in viscosity.
 
-    Source: Melinder, *Properties of Secondary Working Fluids for Indirect Systems* (IIR, 2010), tabulated from CoolProp.
+    Source: Melinder, *Properties of Secondary Working Fluids for Indirect Systems* (IIR, 2010), tabulated
+    from CoolProp.
     """
 
     caption: ClassVar[str] = "Glycol and water"
-    sentence: ClassVar[str] = "The fluid is water with {share} of {glycol} by mass, its properties at {temperature}, {follow}."
+    sentence: ClassVar[str] = (
+        "The fluid is water with {share} of {glycol} by mass, its properties at {temperature}, {follow}."
+    )
 
     kind: Literal["glycol"] = "glycol"
     glycol: Literal["ethylene", "propylene"] = choice(
-        "glycol", "Which glycol.", {"ethylene": "ethylene glycol", "propylene": "propylene glycol"}, default="propylene"
+        "glycol",
+        "Which glycol.",
+        {"ethylene": "ethylene glycol", "propylene": "propylene glycol"},
+        default="propylene",
     )
-    share: Text = quantity("fraction", "share", "Mass of glycol in the mass of the mixture.", default="30 %", at_least=0, at_most=0.6)
+    share: Text = quantity(
+        "fraction",
+        "share",
+        "Mass of glycol in the mass of the mixture.",
+        default="30 %",
+        at_least=0,
+        at_most=0.6,
+    )
 
     @classmethod
     def fluid(cls, numbers: Any) -> Fluid:

@@ -20,19 +20,50 @@ class PowerLaw(Sheared):
 
     caption: ClassVar[str] = "Power-law fluid"
     sentence: ClassVar[str] = (
-        "The fluid is {name}, of density {density}; its viscosity is {consistency} at 1 1/s, of power {index}, held between {lowest} and {highest}."
+        "The fluid is {name}, of density {density}; its viscosity is {consistency} at 1 1/s, of power "
+        "{index}, held between {lowest} and {highest}."
     )
 
     kind: Literal["power_law"] = "power_law"
-    consistency: Text = quantity("consistency", "consistency", "Viscosity at a shear rate of 1 1/s.", default="0.5 Pa s", above=0)
-    index: Text = quantity("number", "index", "Below 1 the fluid thins when sheared.", default="0.5", above=0, at_most=3)
-    lowest: Text = quantity("viscosity", "lowest viscosity", "The viscosity never falls below.", default="1e-4 Pa s", above=0)
-    highest: Text = quantity("viscosity", "highest viscosity", "The viscosity never rises above.", default="1e3 Pa s", above=0)
+    consistency: Text = quantity(
+        "consistency",
+        "consistency",
+        "Viscosity at a shear rate of 1 1/s.",
+        default="0.5 Pa s",
+        above=0,
+    )
+    index: Text = quantity(
+        "number",
+        "index",
+        "Below 1 the fluid thins when sheared.",
+        default="0.5",
+        above=0,
+        at_most=3,
+    )
+    lowest: Text = quantity(
+        "viscosity",
+        "lowest viscosity",
+        "The viscosity never falls below.",
+        default="1e-4 Pa s",
+        above=0,
+    )
+    highest: Text = quantity(
+        "viscosity",
+        "highest viscosity",
+        "The viscosity never rises above.",
+        default="1e3 Pa s",
+        above=0,
+    )
 
     @classmethod
     def law(cls, numbers: Any) -> Callable[[Any], Any]:
         """Give the law."""
+
         def viscosity(rate: Any) -> Any:
-            return np.clip(numbers.consistency * np.maximum(rate, CREEP) ** (numbers.index - 1), numbers.lowest, numbers.highest)
+            return np.clip(
+                numbers.consistency * np.maximum(rate, CREEP) ** (numbers.index - 1),
+                numbers.lowest,
+                numbers.highest,
+            )
 
         return viscosity

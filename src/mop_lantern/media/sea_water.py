@@ -13,16 +13,28 @@ from mop_lantern.media._library import table
 class SeaWater(Followed):
     """Sea water at atmospheric pressure, 0 to 100 °C, 0 to 120 g of salt a kg.
 
-    Source: Sharqawy, Lienhard and Zubair, Desalination and Water Treatment 16 (2010) 354-380, tabulated from CoolProp.
+    Source: Sharqawy, Lienhard and Zubair, Desalination and Water Treatment 16 (2010) 354-380, tabulated from
+    CoolProp.
     """
 
     caption: ClassVar[str] = "Sea water"
-    sentence: ClassVar[str] = "The fluid is sea water of salinity {salinity}, its properties at {temperature}, {follow}."
+    sentence: ClassVar[str] = (
+        "The fluid is sea water of salinity {salinity}, its properties at {temperature}, {follow}."
+    )
 
     kind: Literal["sea_water"] = "sea_water"
-    salinity: Text = quantity("fraction", "salinity", "Mass of salt in the mass of water.", default="35 g/kg", at_least=0, at_most=0.12)
+    salinity: Text = quantity(
+        "fraction",
+        "salinity",
+        "Mass of salt in the mass of water.",
+        default="35 g/kg",
+        at_least=0,
+        at_most=0.12,
+    )
 
     @classmethod
     def fluid(cls, numbers: Any) -> Fluid:
         """Look the figures up."""
-        return from_table(table("sea_water", numbers.salinity), numbers.temperature, numbers.follow, "sea water")
+        return from_table(
+            table("sea_water", numbers.salinity), numbers.temperature, numbers.follow, "sea water"
+        )

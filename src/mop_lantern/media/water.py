@@ -11,8 +11,8 @@ from mop_lantern.media._library import table
 class Water(Followed):
     """Pure liquid water at atmospheric pressure, 0.01 to 99.9 °C.
 
-    Source: IAPWS-95 (density, specific heat), IAPWS R12-08 (viscosity), IAPWS R15-11 (conductivity), tabulated from CoolProp
-    (Bell et al., Ind. Eng. Chem. Res. 53 (2014) 2498-2508).
+    Source: IAPWS-95 (density, specific heat), IAPWS R12-08 (viscosity), IAPWS R15-11 (conductivity),
+    tabulated from CoolProp (Bell et al., Ind. Eng. Chem. Res. 53 (2014) 2498-2508).
     """
 
     caption: ClassVar[str] = "Water"

@@ -1,4 +1,6 @@
-"""Components that what flows through them sets: thermostatic valves, relief valves that stay open for a while."""
+"""Components that what flows through them sets: thermostatic valves, relief valves that stay open for a
+while.
+"""
 
 from __future__ import annotations
 
@@ -18,7 +20,9 @@ CALM = 1e-5  # change of a state that counts as none
 
 @dataclass
 class Adapting:
-    """States of components by name, ``known``; steady rounds shorten their steps where a state swings to and fro."""
+    """States of components by name, ``known``; steady rounds shorten their steps where a state swings to and
+    fro.
+    """
 
     known: dict[str, float] = field(default_factory=dict)
     _share: dict[str, float] = field(default_factory=dict)
@@ -33,27 +37,59 @@ class Adapting:
         """Give the components of a network the states known."""
         for group in self.groups(net):
             own = getattr(group.stack, group.kind.adapts)
-            setattr(group.stack, group.kind.adapts, np.array([self.known.get(name, value) for name, value in zip(group.names, own.tolist(), strict=True)]))
+            setattr(
+                group.stack,
+                group.kind.adapts,
+                np.array(
+                    [
+                        self.known.get(name, value)
+                        for name, value in zip(group.names, own.tolist(), strict=True)
+                    ]
+                ),
+            )
 
-    def settle(self, net: Net, entering: Mapping[str, float], at_node: Mapping[str, float], flow: Floats, dt: float) -> float:
+    def settle(
+        self,
+        net: Net,
+        entering: Mapping[str, float],
+        at_node: Mapping[str, float],
+        flow: Floats,
+        dt: float,
+    ) -> float:
         """Let every state follow what flows and what is felt; give the largest change.
 
         Parameters
         ----------
-        entering : K by component. at_node : K by node. flow : (n_runs,) m3/s. dt : s since the last call; inf seeks the state at rest.
+        entering : K by component. at_node : K by node. flow : (n_runs,) m3/s. dt : s since the last call; inf
+        seeks the state at rest.
         """
         largest = 0.0
         for group in self.groups(net):
             state = np.asarray(getattr(group.stack, group.kind.adapts))
             sensed = getattr(group.stack, "sensed", np.full(len(group), ""))
-            felt = np.array([at_node.get(str(place), np.nan) if place else entering.get(name, np.nan) for name, place in zip(group.names, sensed.tolist(), strict=True)])
-            wanted = group.kind.settle(group.stack, state, felt, flow[group.run], dt)
+            felt = np.array(
+                [
+                    at_node.get(str(place), np.nan) if place else entering.get(name, np.nan)
+                    for name, place in zip(group.names, sensed.tolist(), strict=True)
+                ]
+            )
+            wanted = group.kind.settle(
+                group.stack,
+                state,
+                felt,
+                flow[group.run],
+                dt,
+            )
             for name, was, now in zip(group.names, state.tolist(), np.asarray(wanted).tolist(), strict=True):
                 if not np.isfinite(now):
                     continue
                 change = float(now) - float(was)
                 largest = max(largest, abs(change))
-                self.known[name] = now if isinstance(now, bool) or np.isfinite(dt) else float(was) + self._shortened(name, change)
+                self.known[name] = (
+                    now
+                    if isinstance(now, bool) or np.isfinite(dt)
+                    else float(was) + self._shortened(name, change)
+                )
         self.put(net)
         return largest
 

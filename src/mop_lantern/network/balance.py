@@ -18,11 +18,16 @@ from mop_lantern.network.tees import Tees, tee_offsets
 RANGE = {"opening": (1e-3, 1.0), "hole": (0.1, 0.75)}  # of the bore for holes
 
 
-def balance(network: Numbers, fluids: Mapping[str, Fluid], outside: float, wanted: Mapping[str, float]) -> dict[str, float]:
+def balance(
+    network: Numbers,
+    fluids: Mapping[str, Fluid],
+    outside: float,
+    wanted: Mapping[str, float],
+) -> dict[str, float]:
     """Find the setting of the one adjustable component in every run that gives it its wanted flow.
 
-    The wanted flows are imposed and the rest of the network is solved; what pressure is then left over a run, beyond its other
-    components, is what its valve must take. So no iteration over the valves is needed.
+    The wanted flows are imposed and the rest of the network is solved; what pressure is then left over a run,
+    beyond its other components, is what its valve must take. So no iteration over the valves is needed.
 
     Parameters
     ----------
@@ -40,7 +45,9 @@ def balance(network: Numbers, fluids: Mapping[str, Fluid], outside: float, wante
     index = {name: k for k, name in enumerate(net.run_names)}
     for name in wanted:
         if name not in index:
-            raise NetworkFault(f"runs.{name}", f"there is no run “{name}”.", f"Runs: {', '.join(net.run_names[:20])}.")
+            raise NetworkFault(
+                f"runs.{name}", f"there is no run “{name}”.", f"Runs: {', '.join(net.run_names[:20])}."
+            )
     runs = np.array([index[name] for name in wanted], int)
     mass = np.array(list(wanted.values())) * net.density[runs]
     flows = _imposed(net, runs, mass, tees_of(network))
@@ -50,7 +57,12 @@ def balance(network: Numbers, fluids: Mapping[str, Fluid], outside: float, wante
     return found
 
 
-def _imposed(net: Net, runs: Any, mass: Any, tees: Tees) -> Flows:
+def _imposed(
+    net: Net,
+    runs: Any,
+    mass: Any,
+    tees: Tees,
+) -> Flows:
     """Solve with the flows of some runs imposed; what tees lose is worked out from all flows."""
     keep = np.setdiff1d(np.arange(net.n_runs), runs)
     flows = solve(_without(net, runs, mass))
@@ -80,20 +92,50 @@ def _without(net: Net, runs: Any, mass: Any) -> Net:
         if mine.any():
             stack = Numbers(**{name: values[mine] for name, values in vars(group.stack).items()})
             names = [name for name, own in zip(group.names, mine, strict=True) if own]
-            groups.append(Group(group.kind, stack, number[group.run[mine]], group.place[mine], names))
+            groups.append(
+                Group(
+                    group.kind,
+                    stack,
+                    number[group.run[mine]],
+                    group.place[mine],
+                    names,
+                )
+            )
     of_runs = {name: getattr(net, name)[keep] for name in ("start", "end", "density", "viscosity", "air")}
     offset = None if net.offset is None else net.offset[keep]
-    return replace(net, **of_runs, offset=offset, demand=demand, groups=groups, run_names=[net.run_names[k] for k in keep])
+    return replace(
+        net,
+        **of_runs,
+        offset=offset,
+        demand=demand,
+        groups=groups,
+        run_names=[net.run_names[k] for k in keep],
+    )
 
 
-def _setting(net: Net, run: int, mass: float, pressure: Any) -> dict[str, float]:
+def _setting(
+    net: Net,
+    run: int,
+    mass: float,
+    pressure: Any,
+) -> dict[str, float]:
     name = net.run_names[run]
     own = [(group, int(k)) for group in net.groups for k in np.flatnonzero(group.run == run)]
-    able = [(group, k, knob) for group, k in own for knob in RANGE if hasattr(group.stack, knob) and (knob != "opening" or group.kind.opens == knob)]
+    able = [
+        (group, k, knob)
+        for group, k in own
+        for knob in RANGE
+        if hasattr(group.stack, knob) and (knob != "opening" or group.kind.opens == knob)
+    ]
     if not able:
-        raise NetworkFault(f"runs.{name}", "this run has nothing to adjust.", "Put a valve, a damper or an orifice plate into it.")
+        raise NetworkFault(
+            f"runs.{name}",
+            "this run has nothing to adjust.",
+            "Put a valve, a damper or an orifice plate into it.",
+        )
     group, k, knob = able[-1]
-    rho, mu = net.density[run : run + 1], net.viscosity[run : run + 1]
+    rho = net.density[run : run + 1]
+    mu = net.viscosity[run : run + 1]
     q = np.array([mass]) / rho
 
     def loss(part: Group, place: int, value: float | None = None) -> float:
@@ -108,7 +150,14 @@ def _setting(net: Net, run: int, mass: float, pressure: Any) -> dict[str, float]
     low, high = (limit * scale for limit in RANGE[knob])
     if (loss(group, k, high) - there) * (1.0 if mass >= 0 else -1.0) > 0:
         short = loss(group, k, high) - there
-        raise NetworkFault(f"runs.{name}", f"the wanted flow cannot be reached: {abs(short):.3g} Pa are missing with {group.names[k]} wide open.", "Want less, or give the pump or fan more.")
+        raise NetworkFault(
+            f"runs.{name}",
+            (
+                f"the wanted flow cannot be reached: {abs(short):.3g} Pa are missing with {group.names[k]} "
+                "wide open."
+            ),
+            "Want less, or give the pump or fan more.",
+        )
     for _ in range(80):
         middle = np.sqrt(low * high)
         if (loss(group, k, middle) > there) == (mass >= 0):

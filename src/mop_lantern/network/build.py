@@ -1,4 +1,6 @@
-"""A network from worked-out numbers: bores filled in, components gathered by kind, everything named checked."""
+"""A network from worked-out numbers: bores filled in, components gathered by kind, everything named
+checked.
+"""
 
 from __future__ import annotations
 
@@ -11,6 +13,7 @@ from mop_lantern.declare import Numbers, discover
 from mop_lantern.media import Fluid
 from mop_lantern.network.component import Bored, Component, ComponentFault, Passage
 from mop_lantern.network.net import Group, Net, stacked
+from mop_lantern.network.node import Node
 from mop_lantern.network.steady import NetworkFault
 
 COMPONENTS, NODES = "mop_lantern.network.components", "mop_lantern.network.nodes"
@@ -31,14 +34,22 @@ def fluid_names(network: Numbers, fluids: Mapping[str, Fluid]) -> list[str]:
     at: dict[str, str] = {}
     for (key, run), name in zip(network.runs.items(), names, strict=True):
         for node in (run.start, run.end):
-            if at.setdefault(node, name) != name and network.nodes[node].kind in (*BRANCHES, "junction", "room"):
-                raise NetworkFault(f"runs.{key}", f"two fluids meet at “{node}”: {at[node]} and {name}.", "Keep circuits apart, or join them by a heat exchanger.")
+            if at.setdefault(node, name) != name and network.nodes[node].kind in (
+                *BRANCHES,
+                "junction",
+                "room",
+            ):
+                raise NetworkFault(
+                    f"runs.{key}",
+                    f"two fluids meet at “{node}”: {at[node]} and {name}.",
+                    "Keep circuits apart, or join them by a heat exchanger.",
+                )
     return names
 
 
 def readied(network: Numbers) -> tuple[dict[str, list[tuple[str, Numbers]]], list[tuple[str, str, str]]]:
     """Ready the components of every run in order; give them, and what is wrong as (path, says, remedy)."""
-    kinds: Any = discover(COMPONENTS)
+    kinds = discover(COMPONENTS, Component)
     made: dict[str, list[tuple[str, Numbers]]] = {}
     faults = []
     for key, run in network.runs.items():
@@ -53,22 +64,36 @@ def readied(network: Numbers) -> tuple[dict[str, list[tuple[str, Numbers]]], lis
     return made, faults
 
 
-def _fill_bores(network: Numbers, made: dict[str, list[tuple[str, Numbers]]], kinds: Any) -> list[tuple[str, str, str]]:
-    """Fill in bores left open: that of the nearest component of the run, of a duct that of equal area, else the one all runs beside it have
-    at their nodes. Give faults where what a component loses hangs on a bore that nobody knows.
+def _fill_bores(
+    network: Numbers, made: dict[str, list[tuple[str, Numbers]]], kinds: Any
+) -> list[tuple[str, str, str]]:
+    """Fill in bores left open: that of the nearest component of the run, of a duct that of equal area, else
+    the one all runs beside it have at their nodes. Give faults where what a component loses hangs on a bore
+    that nobody knows.
     """
     faults = []
-    sides = {key: [(_bore_seen(kinds, numbers, 0), _bore_seen(kinds, numbers, 1)) for _, numbers in row] for key, row in made.items()}
+    sides = {
+        key: [(_bore_seen(kinds, numbers, 0), _bore_seen(kinds, numbers, 1)) for _, numbers in row]
+        for key, row in made.items()
+    }
     for key, row in made.items():
         known = sides[key]
         for k, (name, numbers) in enumerate(row):
             kind = kinds[numbers.kind]
             if not issubclass(kind, Bored) or numbers.bore is not None:
                 continue
-            near = [(k - other, known[other][1]) for other in range(k) if known[other][1]] + [(other - k, known[other][0]) for other in range(k + 1, len(row)) if known[other][0]]
+            near = [(k - other, known[other][1]) for other in range(k) if known[other][1]] + [
+                (other - k, known[other][0]) for other in range(k + 1, len(row)) if known[other][0]
+            ]
             found = min(near)[1] if near else _beside(network, sides, key)
             if found is None and kind.needs_bore:
-                faults.append((f"runs.{key}.parts.{name}.bore", "nothing beside it has a bore to take, and its loss hangs on it.", "Give its bore."))
+                faults.append(
+                    (
+                        f"runs.{key}.parts.{name}.bore",
+                        "nothing beside it has a bore to take, and its loss hangs on it.",
+                        "Give its bore.",
+                    )
+                )
             row[k] = (name, Numbers(**{**vars(numbers), "bore": found or BARE}))
             try:
                 row[k] = (name, kind.ready(row[k][1]))  # some are possible at no bore or at a known one only
@@ -78,7 +103,9 @@ def _fill_bores(network: Numbers, made: dict[str, list[tuple[str, Numbers]]], ki
 
 
 def _bore_seen(kinds: Any, numbers: Numbers, side: int) -> float | None:
-    """Give the bore a component shows at its start (0) or end (1), that of equal area where it is not round; None if it has none."""
+    """Give the bore a component shows at its start (0) or end (1), that of equal area where it is not round;
+    None if it has none.
+    """
     if side and getattr(numbers, "to", None) is not None and numbers.kind == "reducer":
         return float(numbers.to)
     if getattr(numbers, "bore", None) is not None:
@@ -89,9 +116,12 @@ def _bore_seen(kinds: Any, numbers: Numbers, side: int) -> float | None:
     return float(np.sqrt(4 * area / np.pi)) if np.isfinite(area) and area > 0 else None
 
 
-def _beside(network: Numbers, sides: dict[str, list[tuple[float | None, float | None]]], key: str) -> float | None:
+def _beside(
+    network: Numbers, sides: dict[str, list[tuple[float | None, float | None]]], key: str
+) -> float | None:
     """Give the one bore that all runs show at the nodes of a run; None where there is none, or several."""
-    own, found = network.runs[key], set()
+    own = network.runs[key]
+    found = set()
     for other, run in network.runs.items():
         for node, row, side in ((run.start, sides[other], 0), (run.end, sides[other][::-1], 1)):
             if other != key and node in (own.start, own.end):
@@ -99,7 +129,12 @@ def _beside(network: Numbers, sides: dict[str, list[tuple[float | None, float | 
     return found.pop() if len(found) == 1 else None
 
 
-def build(network: Numbers, fluids: Mapping[str, Fluid], t: float = 0.0, outside: float = 288.15) -> Net:
+def build(
+    network: Numbers,
+    fluids: Mapping[str, Fluid],
+    t: float = 0.0,
+    outside: float = 288.15,
+) -> Net:
     """Make the arrays of a network at a time.
 
     Parameters
@@ -110,8 +145,8 @@ def build(network: Numbers, fluids: Mapping[str, Fluid], t: float = 0.0, outside
     ------
     NetworkFault : a component that cannot be, two fluids joined.
     """
-    kinds: Any = discover(COMPONENTS)
-    shapes: Any = discover(NODES)
+    kinds = discover(COMPONENTS, Component)
+    shapes = discover(NODES, Node)
     rows, faults = readied(network)
     if faults:
         raise NetworkFault(*faults[0])
@@ -128,18 +163,39 @@ def build(network: Numbers, fluids: Mapping[str, Fluid], t: float = 0.0, outside
     gathered: dict[str, list[tuple[int, int, str, Numbers]]] = {}
     for number, key in enumerate(network.runs):
         for place, (name, numbers) in enumerate(rows[key]):
-            gathered.setdefault(numbers.kind, []).append((number, place, f"{key}.{name}", numbers.at({"t": t})))
+            gathered.setdefault(numbers.kind, []).append(
+                (number, place, f"{key}.{name}", numbers.at({"t": t}))
+            )
     groups = []
     for kind, items in gathered.items():
         component: type[Component] = kinds[kind]
         where, order = (np.array([item[k] for item in items], int) for k in (0, 1))
-        groups.append(Group(component, stacked([item[3] for item in items]), where, order, [item[2] for item in items]))
-    air = np.where(rho < GAS_BELOW, air_density(outside, float(getattr(network, "air_pressure", 101325.0))), 0.0)
+        groups.append(
+            Group(
+                component,
+                stacked([item[3] for item in items]),
+                where,
+                order,
+                [item[2] for item in items],
+            )
+        )
+    air = np.where(
+        rho < GAS_BELOW, air_density(outside, float(getattr(network, "air_pressure", 101325.0))), 0.0
+    )
     return Net(
-        start, end, np.array([float(node.z) for node in now]), np.array([value is not None for value in held]),
-        np.array([value or 0.0 for value in held]), np.array([shapes[node.kind].demand(node, of_node[k]) for k, node in enumerate(now)]),
-        rho, np.array([fluids[name].viscosity for name in names]), air, groups, list(index), list(network.runs),
-    )  # fmt: skip
+        start,
+        end,
+        np.array([float(node.z) for node in now]),
+        np.array([value is not None for value in held]),
+        np.array([value or 0.0 for value in held]),
+        np.array([shapes[node.kind].demand(node, of_node[k]) for k, node in enumerate(now)]),
+        rho,
+        np.array([fluids[name].viscosity for name in names]),
+        air,
+        groups,
+        list(index),
+        list(network.runs),
+    )
 
 
 def tees_of(network: Numbers) -> dict[int, tuple[int, float]]:

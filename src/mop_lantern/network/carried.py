@@ -1,7 +1,7 @@
 """What the flow of a network carries: heat, species, age, all by one operator.
 
-Every component turns what enters it, T, into a T + b (plus a share of what enters its partner, for exchangers); nodes mix what flows in. That
-is one sparse linear system for given flows.
+Every component turns what enters it, T, into a T + b (plus a share of what enters its partner, for
+exchangers); nodes mix what flows in. That is one sparse linear system for given flows.
 """
 
 from __future__ import annotations
@@ -28,7 +28,8 @@ class Chain:
 
     Attributes
     ----------
-    run : (n_parts,) run of each. up : (n_parts,) what flows into each: a node below n_nodes, else n_nodes + a component.
+    run : (n_parts,) run of each. up : (n_parts,) what flows into each: a node below n_nodes, else n_nodes + a
+    component.
     last : (n_runs,) what flows out of each run, counted alike. names : of the components.
     """
 
@@ -50,7 +51,8 @@ def chained(net: Net, mass: Floats) -> Chain:
     names = [name for group in net.groups for name in group.names]
     forward = mass >= 0
     sort = np.lexsort((np.where(forward[run], order, -order), run))
-    source, sink = np.where(forward, net.start, net.end), np.where(forward, net.start, net.end).copy()
+    source = np.where(forward, net.start, net.end)
+    sink = np.where(forward, net.start, net.end).copy()
     up = np.zeros(len(run), int)
     ahead = np.append(-1, sort[:-1]) if len(sort) else sort
     same = np.append(False, run[sort[1:]] == run[sort[:-1]]) if len(sort) else np.zeros(0, bool)
@@ -65,9 +67,11 @@ class Demands:
 
     Attributes
     ----------
-    a, b : (n_parts,) what leaves a component is a T + b. partner : (n_parts,) component whose inlet adds ``c`` times its value (-1: none).
+    a, b : (n_parts,) what leaves a component is a T + b. partner : (n_parts,) component whose inlet adds
+    ``c`` times its value (-1: none).
     given : (n_nodes,) bool, value held at ``value``. fed : (n_nodes,) kg/s fed in from outside, at ``value``.
-    sink : (n_nodes,) kg/s equivalent that pulls towards ``pull``. made : (n_nodes,) what is made there, quantity times kg/s.
+    sink : (n_nodes,) kg/s equivalent that pulls towards ``pull``. made : (n_nodes,) what is made there,
+    quantity times kg/s.
     """
 
     a: Floats
@@ -82,10 +86,19 @@ class Demands:
     made: Floats
 
 
-def fresh(net: Net, mass: Floats, sources: NDArray[np.bool_], tanks: NDArray[np.bool_]) -> NDArray[np.bool_]:
-    """Tell where what is carried is given: at sources; where none feeds a circuit at its tanks, where it has none everywhere."""
+def fresh(
+    net: Net,
+    mass: Floats,
+    sources: NDArray[np.bool_],
+    tanks: NDArray[np.bool_],
+) -> NDArray[np.bool_]:
+    """Tell where what is carried is given: at sources; where none feeds a circuit at its tanks, where it has
+    none everywhere.
+    """
     flows = np.abs(mass) > STILL
-    links = csc_matrix((np.ones(int(flows.sum())), (net.start[flows], net.end[flows])), (net.n_nodes, net.n_nodes))
+    links = csc_matrix(
+        (np.ones(int(flows.sum())), (net.start[flows], net.end[flows])), (net.n_nodes, net.n_nodes)
+    )
     count, of = connected_components(links, directed=False)
     gives = sources & (np.bincount(np.where(mass >= 0, net.start, net.end)[flows], minlength=net.n_nodes) > 0)
     fed = np.bincount(of, gives | (net.demand < 0), count) > 0
@@ -93,9 +106,15 @@ def fresh(net: Net, mass: Floats, sources: NDArray[np.bool_], tanks: NDArray[np.
     return np.asarray(sources | (tanks & ~fed[of]) | ~(fed | stored)[of])
 
 
-def solve(net: Net, mass: Floats, chain: Chain, d: Demands) -> tuple[Floats, Floats]:
+def solve(
+    net: Net,
+    mass: Floats,
+    chain: Chain,
+    d: Demands,
+) -> tuple[Floats, Floats]:
     """Give the quantity at the nodes (n_nodes,) and behind every component (n_parts,)."""
-    n, parts = net.n_nodes, len(chain.run)
+    n = net.n_nodes
+    parts = len(chain.run)
     into = np.where(mass >= 0, net.end, net.start)
     rate = np.abs(mass)
     inflow = np.bincount(into, rate, n) + d.fed + d.sink
@@ -114,7 +133,9 @@ def solve(net: Net, mass: Floats, chain: Chain, d: Demands) -> tuple[Floats, Flo
     rows += [own, own, own[coupled]]
     columns += [own, chain.up, chain.up[d.partner[coupled]]]
     values += [np.ones(parts), -d.a, -d.c[coupled]]
-    matrix = csc_matrix((np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), (n + parts, n + parts))
+    matrix = csc_matrix(
+        (np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), (n + parts, n + parts)
+    )
     try:
         answer = splu(matrix).solve(np.concatenate([right, d.b]))
     except RuntimeError:  # a closed circuit that nothing leaves has no state at rest

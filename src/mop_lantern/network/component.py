@@ -20,17 +20,26 @@ LEAK = 1e15  # Pa/(m3/s) of what is shut
 class ComponentFault(ValueError):
     """A component that cannot be: which parameter, what is wrong, how to mend it."""
 
-    def __init__(self, field: str, says: str, remedy: str) -> None:
+    def __init__(
+        self,
+        field: str,
+        says: str,
+        remedy: str,
+    ) -> None:
         super().__init__(says)
-        self.field, self.says, self.remedy = field, says, remedy
+        self.field = field
+        self.says = says
+        self.remedy = remedy
 
 
 class Component(Kind):
     """A component: part of a run, where fluid loses or gains pressure and heat.
 
     The contract of a component file, beyond that of a kind:
-    1. ``drop(a, q, rho, mu)`` gives the loss of total pressure along the run (Pa) and its slope by the volume flow, for all
-       instances at once: ``a`` holds an array for every parameter, q (k,) m3/s is signed. It rises with q everywhere.
+    1. ``drop(a, q, rho, mu)`` gives the loss of total pressure along the run (Pa) and its slope by the volume
+    flow, for all
+       instances at once: ``a`` holds an array for every parameter, q (k,) m3/s is signed. It rises with q
+       everywhere.
     2. ``symbol`` draws it on the schematic: a path in a box from (-1, -1) to (1, 1), flow from left to right.
     """
 
@@ -51,13 +60,27 @@ class Component(Kind):
         return numbers
 
     @classmethod
-    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+    def drop(
+        cls,
+        a: Any,
+        q: Floats,
+        rho: Floats,
+        mu: Floats,
+    ) -> Drop:
         """Give loss of total pressure (k,) Pa and slope (k,) Pa/(m3/s)."""
         raise NotImplementedError
 
     @classmethod
-    def settle(cls, a: Any, state: Floats, entering: Floats, flow: Floats, dt: float) -> Floats:
-        """Give what the parameter ``adapts`` names has become ``dt`` seconds after it was ``state`` (k,); inf is at rest.
+    def settle(
+        cls,
+        a: Any,
+        state: Floats,
+        entering: Floats,
+        flow: Floats,
+        dt: float,
+    ) -> Floats:
+        """Give what the parameter ``adapts`` names has become ``dt`` seconds after it was ``state`` (k,); inf
+        is at rest.
 
         Parameters
         ----------
@@ -73,7 +96,9 @@ class Component(Kind):
 
     @classmethod
     def diameter(cls, a: Any) -> Floats:
-        """Give the hydraulic diameter (k,) m that Reynolds numbers are told on: four times the area over the wetted perimeter."""
+        """Give the hydraulic diameter (k,) m that Reynolds numbers are told on: four times the area over the
+        wetted perimeter.
+        """
         return np.asarray(np.sqrt(4 * np.asarray(cls.area(a)) / np.pi))
 
     @classmethod
@@ -109,7 +134,13 @@ class Passage(Component):
 class Bored(Component):
     """A component of a round bore, which it takes from its neighbours in the run when not given."""
 
-    bore: Text = quantity("length", "bore", "Inner diameter; auto takes that of the pipe beside it, of a duct that of equal area.", default="auto", above=0)
+    bore: Text = quantity(
+        "length",
+        "bore",
+        "Inner diameter; auto takes that of the pipe beside it, of a duct that of equal area.",
+        default="auto",
+        above=0,
+    )
     needs_bore: ClassVar[bool] = False  # what it loses hangs on its bore
 
 
@@ -122,14 +153,27 @@ def nominal(numbers: Numbers) -> Numbers:
         found = bore(int(size))
     except (ValueError, KeyError):
         known = ", ".join(f"DN{each}" for each in OUTSIDE)
-        raise ComponentFault("size", f"“{numbers.size}” is no nominal size.", f"Sizes: {known}; or leave it empty and give the bore.") from None
+        raise ComponentFault(
+            "size",
+            f"“{numbers.size}” is no nominal size.",
+            f"Sizes: {known}; or leave it empty and give the bore.",
+        ) from None
     if numbers.bore is not None and abs(numbers.bore / found - 1) > SAME_BORE:
-        words = f"the bore {1e3 * numbers.bore:.4g} mm is not that of DN{size} (schedule 40), {1e3 * found:.4g} mm."
+        words = (
+            f"the bore {1e3 * numbers.bore:.4g} mm is not that of DN{size} (schedule 40), "
+            f"{1e3 * found:.4g} mm."
+        )
         raise ComponentFault("bore", words, "Set the bore to auto, or empty the nominal size.")
     return Numbers(**{**vars(numbers), "bore": found})
 
 
-def valve_drop(q: Floats, resistance: Floats, mu: Floats, rho: Floats, bore_: Floats) -> Drop:
+def valve_drop(
+    q: Floats,
+    resistance: Floats,
+    mu: Floats,
+    rho: Floats,
+    bore_: Floats,
+) -> Drop:
     """Give R q |q| and its slope, proportional to the flow where it creeps."""
     creep = 10.0 * mu / rho * np.pi / 4 * bore_
     root = np.sqrt(q**2 + creep**2)

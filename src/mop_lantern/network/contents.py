@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.declare import Numbers, discover
 from mop_lantern.network.build import NODES
 from mop_lantern.network.net import Net
+from mop_lantern.network.node import Node
 
 GRAVITY = 9.80665
 Floats = NDArray[np.float64]
@@ -17,22 +16,29 @@ Floats = NDArray[np.float64]
 
 def gains(nodes: list[Numbers]) -> Floats:
     """Give the heat brought into every node, W."""
-    kinds: Any = discover(NODES)
+    kinds = discover(NODES, Node)
     return np.array([float(kinds[node.kind].gains(node)) for node in nodes])
 
 
 def node_contents(nodes: list[Numbers]) -> Floats:
     """Give the fluid mixed in every node, m3."""
-    kinds: Any = discover(NODES)
+    kinds = discover(NODES, Node)
     return np.array([float(kinds[node.kind].content(node)) for node in nodes])
 
 
 def levelled(nodes: list[Numbers], net: Net, pressure: Floats) -> list[Numbers]:
-    """Give the nodes with the levels that tanks have found for themselves, by the pressures at their floors (Pa)."""
-    density, now = node_densities(net), []
+    """Give the nodes with the levels that tanks have found for themselves, by the pressures at their floors
+    (Pa).
+    """
+    density = node_densities(net)
+    now = []
     for k, node in enumerate(nodes):
         finds = node.kind == "tank" and node.steady == "finds" and np.isfinite(pressure[k])
-        now.append(Numbers(**{**vars(node), "level": max(0.0, (pressure[k] - node.over) / (density[k] * GRAVITY))}) if finds else node)
+        now.append(
+            Numbers(**{**vars(node), "level": max(0.0, (pressure[k] - node.over) / (density[k] * GRAVITY))})
+            if finds
+            else node
+        )
     return now
 
 

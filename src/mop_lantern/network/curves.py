@@ -19,7 +19,8 @@ def fitted(points: Any, how: str) -> tuple[Floats, Floats]:
 
     Parameters
     ----------
-    points : (n, 2) flow m3/s and value. how : ``parabola`` (least squares, needs three) or ``through`` (monotone cubics).
+    points : (n, 2) flow m3/s and value. how : ``parabola`` (least squares, needs three) or ``through``
+    (monotone cubics).
 
     Raises
     ------
@@ -31,16 +32,27 @@ def fitted(points: Any, how: str) -> tuple[Floats, Floats]:
 
     rows = np.array(sorted(np.asarray(points, float).reshape(-1, 2).tolist())).reshape(-1, 2)
     if not len(rows):
-        raise ComponentFault("curve", "it has no curve yet.", "Give points of flow and what it gives there, from its maker.")
+        raise ComponentFault(
+            "curve", "it has no curve yet.", "Give points of flow and what it gives there, from its maker."
+        )
     if len(rows) < (3 if how == "parabola" else 2):
-        raise ComponentFault("curve", "the curve has too few points.", "Give three or more pairs of flow and value.")
+        raise ComponentFault(
+            "curve", "the curve has too few points.", "Give three or more pairs of flow and value."
+        )
     if not (np.abs(rows) < ABSURD).all():  # least squares would break on it
-        raise ComponentFault("curve", "the curve has a value beyond all reason.", "Correct its number or unit.")
+        raise ComponentFault(
+            "curve", "the curve has a value beyond all reason.", "Correct its number or unit."
+        )
     if (np.diff(rows[:, 0]) <= 0).any():
         raise ComponentFault("curve", "the curve has two values at one flow.", "Remove one of them.")
     flow = np.linspace(0.0, rows[-1, 0], _KNOTS)
     if how == "parabola":
-        return flow, np.asarray(np.polynomial.polynomial.polyval(flow, np.polynomial.polynomial.polyfit(rows[:, 0], rows[:, 1], 2)), float)
+        return flow, np.asarray(
+            np.polynomial.polynomial.polyval(
+                flow, np.polynomial.polynomial.polyfit(rows[:, 0], rows[:, 1], 2)
+            ),
+            float,
+        )
     flow = np.union1d(flow[flow >= rows[0, 0]], rows[:, 0])
     return flow, np.asarray(PchipInterpolator(*rows.T)(flow), float)
 
@@ -49,7 +61,9 @@ def read(curve: tuple[Floats, Floats], flow: Floats) -> tuple[Floats, Floats]:
     """Give value and slope at flows, by parabolas through neighbouring knots; straight beyond both ends."""
     x, y = curve
     k = np.clip(np.searchsorted(x, flow) - 1, 1, len(x) - 2)
-    x0, x1, x2 = x[k - 1], x[k], x[k + 1]
+    x0 = x[k - 1]
+    x1 = x[k]
+    x2 = x[k + 1]
     a = (y[k] - y[k - 1]) / (x1 - x0)
     b = ((y[k + 1] - y[k]) / (x2 - x1) - a) / (x2 - x0)
     at = np.clip(flow, x[0], x[-1])
@@ -63,7 +77,8 @@ def driven(curves: list[tuple[Floats, Floats]], speed: Floats, flow: Floats) -> 
 
     Source: affinity laws: flow by the speed, head and pressure by its square.
     """
-    value, slope = np.empty(len(flow)), np.empty(len(flow))
+    value = np.empty(len(flow))
+    slope = np.empty(len(flow))
     for i, curve in enumerate(curves):
         n = max(float(speed[i]), 1e-9)
         y, by = read(curve, flow[i : i + 1] / n)
@@ -81,7 +96,9 @@ def falling(curve: tuple[Floats, Floats], what: str) -> tuple[Floats, Floats]:
     if not curve[1][0] > 0:
         raise ComponentFault("curve", f"the {what} curve must begin above zero.", "Check its points.")
     if curve[1][-1] >= curve[1][0]:
-        raise ComponentFault("curve", f"the {what} curve does not fall.", "Give points up to where it delivers most flow.")
+        raise ComponentFault(
+            "curve", f"the {what} curve does not fall.", "Give points up to where it delivers most flow."
+        )
     return curve
 
 
@@ -90,17 +107,24 @@ def given(a: Any, q: Floats, scale: Any) -> tuple[Floats, Floats]:
 
     Parameters
     ----------
-    a : ``knots`` (curves), ``speed`` (1: as taken), ``backflow`` (may fluid flow back). scale : turns the curve's value into Pa.
+    a : ``knots`` (curves), ``speed`` (1: as taken), ``backflow`` (may fluid flow back). scale : turns the
+    curve's value into Pa.
 
-    A rising part of a curve is followed, but its slope is told as falling. A halted machine resists as its own curve falls.
+    A rising part of a curve is followed, but its slope is told as falling. A halted machine resists as its
+    own curve falls.
     """
     value, slope = driven(list(a.knots), np.maximum(a.speed, 1e-6), np.maximum(q, 0.0))
-    value, slope = value * scale, slope * scale
+    value = value * scale
+    slope = slope * scale
     top = np.array([knots[1][0] for knots in a.knots]) * scale
     wide = np.array([knots[0][-1] for knots in a.knots])
-    back = np.where(a.backflow, 10 * top / wide, LEAK)  # steep, so that flow backwards through a running machine is small
+    back = np.where(
+        a.backflow, 10 * top / wide, LEAK
+    )  # steep, so that flow backwards through a running machine is small
     drop = np.where(q < 0, -value + back * q, -value)
-    by = np.where(q < 0, back, -np.minimum(slope, -1e-3 * top / wide))  # a flat curve would leave the answer open
+    by = np.where(
+        q < 0, back, -np.minimum(slope, -1e-3 * top / wide)
+    )  # a flat curve would leave the answer open
     passing = a.backflow | (q > 0)
     halted = a.speed <= 1e-6
     resisting = top / wide**2

@@ -13,29 +13,46 @@ Floats = NDArray[np.float64]
 
 
 def heat_at_rest(made: Operating, nodes: list[Numbers], outside: float) -> dict[str, float]:
-    """Give the heat flows of a network whose temperatures are followed, W, heat counted from the temperature outside.
+    """Give the heat flows of a network whose temperatures are followed, W, heat counted from the temperature
+    outside.
 
-    ``entered`` and ``left`` with fluid, ``made`` by friction and machines, ``brought`` by heaters, exchangers and people (negative for coolers),
-    ``lost`` to the surroundings; ``made + entered + brought = left + lost``.
+    ``entered`` and ``left`` with fluid, ``made`` by friction and machines, ``brought`` by heaters, exchangers
+    and people (negative for coolers), ``lost`` to the surroundings; ``made + entered + brought = left +
+    lost``.
     """
-    net, mass, chain, level = made.net, made.flows.mass, made.chain, outside
+    net = made.net
+    mass = made.flows.mass
+    chain = made.chain
+    level = outside
     given = np.array([node.kind == "reservoir" for node in nodes])
     store = np.full(net.n_nodes, float(made.capacity.mean()))
     store[net.start] = made.capacity
     ends = np.concatenate([made.temperature, made.outlet])[chain.last]
-    source, into = np.where(mass >= 0, net.start, net.end), np.where(mass >= 0, net.end, net.start)
+    source = np.where(mass >= 0, net.start, net.end)
+    into = np.where(mass >= 0, net.end, net.start)
     rate = np.abs(mass) * made.capacity
     supply = np.array([float(getattr(node, "temperature", level)) for node in nodes])
-    film = np.array([float(getattr(node, "film", 0.0)) * float(getattr(node, "surface", 0.0)) for node in nodes])
+    film = np.array(
+        [float(getattr(node, "film", 0.0)) * float(getattr(node, "surface", 0.0)) for node in nodes]
+    )
     around = np.array([float(getattr(node, "outside", 0.0)) for node in nodes])
     own = np.zeros(len(chain.run))
     for where, group in numbered(net):
         own[where] = hasattr(group.kind, "switches") or hasattr(group.stack, "partner")
-    stored = (np.bincount(net.end, mass, net.n_nodes) - np.bincount(net.start, mass, net.n_nodes) - net.demand)[~given] @ (store * (made.temperature - level))[~given]
+    stored = (
+        np.bincount(net.end, mass, net.n_nodes) - np.bincount(net.start, mass, net.n_nodes) - net.demand
+    )[~given] @ (store * (made.temperature - level))[~given]
     return {
-        "entered": float((rate * (made.temperature[source] - level))[given[source]].sum() + (np.maximum(-net.demand, 0.0) * store * (supply - level)).sum()),
+        "entered": float(
+            (rate * (made.temperature[source] - level))[given[source]].sum()
+            + (np.maximum(-net.demand, 0.0) * store * (supply - level)).sum()
+        ),
         "made": float(friction_heat(net, made.loss, np.abs(made.flow)[chain.run]).sum()),
         "brought": float(made.heat[own > 0].sum() + gains(nodes).sum()),
-        "left": float((rate * (ends - level))[given[into]].sum() + (np.maximum(net.demand, 0.0) * store * (made.temperature - level)).sum() + stored),
+        "left": float(
+            (rate * (ends - level))[given[into]].sum()
+            + (np.maximum(net.demand, 0.0) * store * (made.temperature - level)).sum()
+            + stored
+        ),
         "lost": float(-made.heat[own == 0].sum() + (film * (made.temperature - around))[~given].sum()),
-    }  # fmt: skip
+    }

@@ -14,7 +14,13 @@ class Linear(Component):
     """Not for people: the solvers put it beside the components of a case. ``slope`` in Pa/(m3/s)."""
 
     @classmethod
-    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+    def drop(
+        cls,
+        a: Any,
+        q: Floats,
+        rho: Floats,
+        mu: Floats,
+    ) -> Drop:
         """In proportion to the flow."""
         return a.slope * q, a.slope + 0.0 * q
 

@@ -21,7 +21,8 @@ class Group:
 
     Attributes
     ----------
-    kind : the component class. stack : an array (k,) for every parameter. run : (k,) where they are. place : (k,) order in the run.
+    kind : the component class. stack : an array (k,) for every parameter. run : (k,) where they are. place :
+    (k,) order in the run.
     names : (k,) ids, RUN.PART.
     """
 
@@ -41,8 +42,9 @@ class Net:
 
     Attributes
     ----------
-    start, end : (n_runs,) node indices. z : (n_nodes,) m. held : (n_nodes,) bool, pressure given. pressure : (n_nodes,) Pa over
-    the air at the node's height, where held. demand : (n_nodes,) kg/s taken out. density, viscosity : (n_runs,) SI.
+    start, end : (n_runs,) node indices. z : (n_nodes,) m. held : (n_nodes,) bool, pressure given. pressure :
+    (n_nodes,) Pa over the air at the node's height, where held. demand : (n_nodes,) kg/s taken out. density,
+    viscosity : (n_runs,) SI.
     air : (n_runs,) kg/m3, weight of the air outside that counts against that of the fluid (0 for liquids).
     groups : components by kind. node_names, run_names : ids. offset : (n_runs,) Pa
     lost along every run by what does not hang on its own flow alone, such as tees.
@@ -73,8 +75,11 @@ class Net:
         return len(self.start)
 
     def drops(self, mass: Floats) -> tuple[Floats, Floats]:
-        """Give the loss of total pressure of every run (n_runs,) Pa, and its slope by the mass flow, Pa/(kg/s)."""
-        total, slope = np.zeros(self.n_runs), np.zeros(self.n_runs)
+        """Give the loss of total pressure of every run (n_runs,) Pa, and its slope by the mass flow,
+        Pa/(kg/s).
+        """
+        total = np.zeros(self.n_runs)
+        slope = np.zeros(self.n_runs)
         for group in self.groups:
             drop, by = self.part_drops(group, mass)
             total += np.bincount(group.run, drop, self.n_runs)
@@ -100,7 +105,9 @@ class Net:
         return np.where(np.isfinite(area), area, 1e-3)
 
     def end_areas(self, unknown: float = 1e-3) -> tuple[Floats, Floats]:
-        """Give the flow area of every run at its start and at its end, m2; ``unknown`` where none is known."""
+        """Give the flow area of every run at its start and at its end, m2; ``unknown`` where none is
+        known.
+        """
         found = np.full((2, self.n_runs), unknown)
         place = np.array([np.full(self.n_runs, 1 << 30), np.full(self.n_runs, -1)])
         for group in self.groups:

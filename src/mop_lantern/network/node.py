@@ -11,13 +11,19 @@ from mop_lantern.declare.kind import Text
 class Node(Kind):
     """A place where runs meet. ``symbol`` draws it on the schematic, as that of a component.
 
-    ``pressure(numbers, rho)`` gives the total pressure it holds over that of the air, at its elevation (Pa), or None;
-    ``demand(numbers, rho)`` the mass flow taken out (kg/s); ``content(numbers)`` the fluid mixed in it (m3), ``gains(numbers)`` the heat
-    it is given (W).
+    ``pressure(numbers, rho)`` gives the total pressure it holds over that of the air, at its elevation (Pa),
+    or None; ``demand(numbers, rho)`` the mass flow taken out (kg/s); ``content(numbers)`` the fluid mixed in
+    it (m3), ``gains(numbers)`` the heat it is given (W).
     """
 
     symbol: ClassVar[str] = ""
-    z: Text = quantity("length", "elevation", "Height over the datum.", default="0 m", varies="t")
+    z: Text = quantity(
+        "length",
+        "elevation",
+        "Height over the datum.",
+        default="0 m",
+        varies="t",
+    )
 
     @classmethod
     def pressure(cls, numbers: Any, rho: float) -> float | None:

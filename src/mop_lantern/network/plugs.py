@@ -16,7 +16,8 @@ class Plugs:
     """
 
     def __init__(self, content: float, value: float) -> None:
-        self.volumes, self.values = np.array([content]), np.array([value])
+        self.volumes = np.array([content])
+        self.values = np.array([value])
         self.content = content
         self._before = content * value
 
@@ -44,20 +45,28 @@ class Plugs:
         taken = np.clip(volume - np.concatenate([[0.0], np.cumsum(volumes)[:-1]]), 0.0, volumes)
         return max(0.0, 1 - self.content / volume), float((taken * values).sum() / volume)
 
-    def push(self, value: float, volume: float, forward: bool) -> None:
+    def push(
+        self,
+        value: float,
+        volume: float,
+        forward: bool,
+    ) -> None:
         """Let a volume enter and as much leave."""
         if volume <= 0:
             return
         volumes, values = (self.volumes, self.values) if forward else (self.volumes[::-1], self.values[::-1])
-        volumes, values = np.concatenate([[volume], volumes]), np.concatenate([[value], values])
+        volumes = np.concatenate([[volume], volumes])
+        values = np.concatenate([[value], values])
         inside = np.clip(self.content - np.concatenate([[0.0], np.cumsum(volumes)[:-1]]), 0.0, volumes)
-        volumes, values = inside[inside > 1e-15 * self.content], values[inside > 1e-15 * self.content]
+        volumes = inside[inside > 1e-15 * self.content]
+        values = values[inside > 1e-15 * self.content]
         if len(volumes) > MOST:
             k = int(np.argmin(volumes[:-1] + volumes[1:]))
             both = volumes[k] + volumes[k + 1]
             values[k] = (volumes[k] * values[k] + volumes[k + 1] * values[k + 1]) / both
             volumes[k] = both
-            volumes, values = np.delete(volumes, k + 1), np.delete(values, k + 1)
+            volumes = np.delete(volumes, k + 1)
+            values = np.delete(values, k + 1)
         self.volumes, self.values = (volumes, values) if forward else (volumes[::-1], values[::-1])
 
     def change(self) -> float:

@@ -1,9 +1,10 @@
 """Steady flow of a network: all node pressures and run flows together.
 
-Method: Newton's method on pressures and flows, flows eliminated run by run, which leaves a Laplacian in the pressures (the global
-gradient of Todini and Pilati, in: Computer Applications in Water Supply (1988)). Every component's loss rises with its flow, so the
-answer is the minimum of a convex function among flows that balance at the nodes (Collins et al., Manage. Sci. 24 (1978) 747-760): each step
-is shortened where that function would rise. Pressure-reducing valves are held, open or shut in turn until all agree.
+Method: Newton's method on pressures and flows, flows eliminated run by run, which leaves a Laplacian in the
+pressures (the global gradient of Todini and Pilati, in: Computer Applications in Water Supply (1988)). Every
+component's loss rises with its flow, so the answer is the minimum of a convex function among flows that
+balance at the nodes (Collins et al., Manage. Sci. 24 (1978) 747-760): each step is shortened where that
+function would rise. Pressure-reducing valves are held, open or shut in turn until all agree.
 """
 
 from __future__ import annotations
@@ -33,9 +34,16 @@ TEE_ROUNDS = 80
 class NetworkFault(ValueError):
     """A network that has no answer: which node or run, what is wrong, how to mend it."""
 
-    def __init__(self, name: str, says: str, remedy: str) -> None:
+    def __init__(
+        self,
+        name: str,
+        says: str,
+        remedy: str,
+    ) -> None:
         super().__init__(says)
-        self.name, self.says, self.remedy = name, says, remedy
+        self.name = name
+        self.says = says
+        self.remedy = remedy
 
 
 @dataclass
@@ -44,8 +52,10 @@ class Flows:
 
     Attributes
     ----------
-    pressure : (n_nodes,) Pa total, over the air at the node's height; nan where nothing sets it. mass : (n_runs,) kg/s along the
-    run. steps : of Newton. imbalance : largest of the nodes, over what flows. energy : largest unmet pressure of an open run, Pa.
+    pressure : (n_nodes,) Pa total, over the air at the node's height; nan where nothing sets it. mass :
+    (n_runs,) kg/s along the
+    run. steps : of Newton. imbalance : largest of the nodes, over what flows. energy : largest unmet pressure
+    of an open run, Pa.
     """
 
     pressure: Floats
@@ -76,7 +86,11 @@ def solve(net: Net, start: Flows | None = None, tolerance: float = 1e-9) -> Flow
         mass = flows.mass
         if not regulators.changed(flows):
             return flows
-    raise NetworkFault(regulators.name(), "the pressure-reducing valves do not agree with each other.", "Check their set pressures.")
+    raise NetworkFault(
+        regulators.name(),
+        "the pressure-reducing valves do not agree with each other.",
+        "Check their set pressures.",
+    )
 
 
 def solve_with_tees(net: Net, tees: Tees, start: Flows | None = None) -> Flows:
@@ -89,7 +103,8 @@ def solve_with_tees(net: Net, tees: Tees, start: Flows | None = None) -> Flows:
     flows = solve(net, start)
     if not tees:
         return flows
-    share, before = 0.7, np.inf
+    share = 0.7
+    before = np.inf
     for _ in range(TEE_ROUNDS):
         old = np.zeros(net.n_runs) if net.offset is None else net.offset
         change = tee_offsets(net, flows.mass, tees) - old
@@ -97,10 +112,15 @@ def solve_with_tees(net: Net, tees: Tees, start: Flows | None = None) -> Flows:
         if size <= 1e-7 * max(float(np.nanmax(np.abs(flows.pressure))), 1.0):
             return flows
         share = 0.5 * share if size > before else share
-        net.offset, before = old + share * change, size
+        net.offset = old + share * change
+        before = size
         flows = solve(net, flows)
     node = net.node_names[next(iter(tees))]
-    raise NetworkFault(f"nodes.{node}", "the shares of the flow at the tees do not settle.", "Use junctions with losses instead.")
+    raise NetworkFault(
+        f"nodes.{node}",
+        "the shares of the flow at the tees do not settle.",
+        "Use junctions with losses instead.",
+    )
 
 
 def _guess(net: Net) -> Floats:
@@ -130,7 +150,8 @@ class _Regulators:
 
     def changed(self, flows: Flows) -> bool:
         """Look whether every state suits its flow and pressures; change those that do not."""
-        net, before = self.net, tuple(self.state)
+        net = self.net
+        before = tuple(self.state)
         if not len(self.run):
             return False
         drop, _ = net.drops(flows.mass)
@@ -142,37 +163,55 @@ class _Regulators:
                 self.state[k] = "shut"
             elif self.state[k] == "active" and offered[run] < self.set[k] - slack:
                 self.state[k] = "open"
-            elif self.state[k] == "open" and behind > self.set[k] + slack or self.state[k] == "shut" and behind < self.set[k] - slack and offered[run] > behind:
+            elif (
+                self.state[k] == "open"
+                and behind > self.set[k] + slack
+                or self.state[k] == "shut"
+                and behind < self.set[k] - slack
+                and offered[run] > behind
+            ):
                 self.state[k] = "active"
         now = tuple(self.state)
         if now == before:
             return False
         if now in self._seen:
-            raise NetworkFault(self.name(), "the pressure-reducing valves do not agree with each other.", "Check their set pressures.")
+            raise NetworkFault(
+                self.name(),
+                "the pressure-reducing valves do not agree with each other.",
+                "Check their set pressures.",
+            )
         self._seen.add(now)
         return True
 
 
-def _newton(net: Net, regulators: _Regulators, mass: Floats, tolerance: float) -> Flows:
+def _newton(
+    net: Net,
+    regulators: _Regulators,
+    mass: Floats,
+    tolerance: float,
+) -> Flows:
     live = ~net.shut()
     live[regulators.shut()] = False
     driven, levels = regulators.active()
     live[driven] = False
-    held, fixed = net.held.copy(), np.where(net.held, net.pressure, 0.0)
+    held = net.held.copy()
+    fixed = np.where(net.held, net.pressure, 0.0)
     held[net.end[driven]] = True
     fixed[net.end[driven]] = levels
     known = _reached(net, live, held)
     runs = np.flatnonzero(live & known[net.start])
     free = known & ~held
     number = np.cumsum(free) - 1
-    i, j = net.start[runs], net.end[runs]
+    i = net.start[runs]
+    j = net.end[runs]
     pressure = np.where(held, fixed, np.nan)
     pressure[free] = fixed[held].mean() if held.any() else 0.0
     flow = np.where(live, mass, 0.0)
     lift = net.lift()
     taken = net.demand.copy()
     _charge(net, taken, driven, flow)
-    steps, last = 0, np.inf
+    steps = 0
+    last = np.inf
     least = SLOWEST / GUESS * float(_guess(net).max(initial=1e-9))
     for steps in range(1, MOST + 1):
         drop, slope = net.drops(flow)
@@ -183,32 +222,73 @@ def _newton(net: Net, regulators: _Regulators, mass: Floats, tolerance: float) -
         right = gained + np.bincount(j, w * unmet, net.n_nodes) - np.bincount(i, w * unmet, net.n_nodes)
         change = np.zeros(net.n_nodes)
         if free.any():
-            change[free] = _laplacian(w, i, j, free, number).solve(right[free])
+            change[free] = _laplacian(
+                w,
+                i,
+                j,
+                free,
+                number,
+            ).solve(right[free])
         move = np.zeros(net.n_runs)
         move[runs] = w * (unmet + change[i] - change[j])
         size = max(float(np.abs(flow).max(initial=0.0)), float(np.abs(taken).max(initial=0.0)), least)
         last = float(np.abs(move).max(initial=0.0)) / size
-        share = _shortened(net, flow, move, runs, lift, held, fixed) if steps > 1 and last > NEAR else 1.0
+        share = (
+            _shortened(
+                net,
+                flow,
+                move,
+                runs,
+                lift,
+                held,
+                fixed,
+            )
+            if steps > 1 and last > NEAR
+            else 1.0
+        )
         flow = flow + share * move
         pressure[free] += change[free] if share == 1.0 else share * change[free]
         if driven.size:
-            _charge(net, taken := net.demand.copy(), driven, flow, runs)
+            _charge(
+                net,
+                taken := net.demand.copy(),
+                driven,
+                flow,
+                runs,
+            )
         if share == 1.0 and last < tolerance:
             break
     else:
         worst = f"runs.{net.run_names[int(np.abs(move).argmax())]}"
-        raise NetworkFault(worst, f"the flows do not settle (last step {last:.0e} of the largest flow).", "Check the curves and openings near this run.")
+        raise NetworkFault(
+            worst,
+            f"the flows do not settle (last step {last:.0e} of the largest flow).",
+            "Check the curves and openings near this run.",
+        )
     for run in driven:
-        flow[run] = _through(net, run, flow, runs, taken)
+        flow[run] = _through(
+            net,
+            run,
+            flow,
+            runs,
+            taken,
+        )
     gained = np.bincount(net.end, flow, net.n_nodes) - np.bincount(net.start, flow, net.n_nodes) - net.demand
     drop, _ = net.drops(flow)
     unmet = np.abs(pressure[i] - pressure[j] + lift[runs] - drop[runs])
-    return Flows(pressure, flow, steps, float(np.abs(gained[free]).max(initial=0.0)) / size, float(unmet.max(initial=0.0)))
+    return Flows(
+        pressure,
+        flow,
+        steps,
+        float(np.abs(gained[free]).max(initial=0.0)) / size,
+        float(unmet.max(initial=0.0)),
+    )
 
 
 def _reached(net: Net, live: NDArray[np.bool_], held: NDArray[np.bool_]) -> NDArray[np.bool_]:
     """Tell which nodes something of known pressure reaches; refuse demands that nothing does."""
-    i, j = net.start[live], net.end[live]
+    i = net.start[live]
+    j = net.end[live]
     graph = csc_matrix((np.ones(len(i)), (i, j)), (net.n_nodes, net.n_nodes))
     count, part = connected_components(graph, directed=False)
     fed = np.zeros(count, bool)
@@ -217,19 +297,45 @@ def _reached(net: Net, live: NDArray[np.bool_], held: NDArray[np.bool_]) -> NDAr
     starved = ~known & (np.abs(net.demand) > 0)
     if starved.any():
         name = f"nodes.{net.node_names[int(np.flatnonzero(starved)[0])]}"
-        raise NetworkFault(name, "a demand that nothing feeds: every way to it is shut or missing.", "Open a way to it, or remove the demand.")
+        raise NetworkFault(
+            name,
+            "a demand that nothing feeds: every way to it is shut or missing.",
+            "Open a way to it, or remove the demand.",
+        )
     return known
 
 
-def _charge(net: Net, taken: Floats, driven: NDArray[np.int64], flow: Floats, inner: Ints | None = None) -> None:
+def _charge(
+    net: Net,
+    taken: Floats,
+    driven: NDArray[np.int64],
+    flow: Floats,
+    inner: Ints | None = None,
+) -> None:
     """Let what regulators pass on be taken from the nodes before them."""
     for run in driven:
-        passed = _through(net, int(run), flow, inner, taken) if inner is not None else float(flow[run])
+        passed = (
+            _through(
+                net,
+                int(run),
+                flow,
+                inner,
+                taken,
+            )
+            if inner is not None
+            else float(flow[run])
+        )
         flow[run] = passed
         taken[net.start[run]] += passed
 
 
-def _through(net: Net, run: int, flow: Floats, runs: NDArray[np.int64], taken: Floats) -> float:
+def _through(
+    net: Net,
+    run: int,
+    flow: Floats,
+    runs: NDArray[np.int64],
+    taken: Floats,
+) -> float:
     """Give what a regulator passes: what leaves the node behind it."""
     node = net.end[run]
     others = runs[runs != run]
@@ -237,28 +343,59 @@ def _through(net: Net, run: int, flow: Floats, runs: NDArray[np.int64], taken: F
     return float(out + taken[node])
 
 
-def _laplacian(w: Floats, i: Ints, j: Ints, free: NDArray[np.bool_], number: Ints) -> Any:
+def _laplacian(
+    w: Floats,
+    i: Ints,
+    j: Ints,
+    free: NDArray[np.bool_],
+    number: Ints,
+) -> Any:
     both = free[i] & free[j]
-    a, b, one, two = number[i], number[j], free[i], free[j]
+    a = number[i]
+    b = number[j]
+    one = free[i]
+    two = free[j]
     rows = np.concatenate([a[one], b[two], a[both], b[both]])
     columns = np.concatenate([a[one], b[two], b[both], a[both]])
     values = np.concatenate([w[one], w[two], -w[both], -w[both]])
     count = int(free.sum())
-    return splu(csc_matrix((values, (rows, columns)), (count, count)), permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True})
+    return splu(
+        csc_matrix((values, (rows, columns)), (count, count)),
+        permc_spec="MMD_AT_PLUS_A",
+        diag_pivot_thresh=0.0,
+        options={"SymmetricMode": True},
+    )
 
 
-def _shortened(net: Net, flow: Floats, move: Floats, runs: NDArray[np.int64], lift: Floats, held: NDArray[np.bool_], fixed: Floats) -> float:
+def _shortened(
+    net: Net,
+    flow: Floats,
+    move: Floats,
+    runs: NDArray[np.int64],
+    lift: Floats,
+    held: NDArray[np.bool_],
+    fixed: Floats,
+) -> float:
     """Give the share of a step at which the content function stops falling: 1 when it falls all the way."""
-    given = lift[runs] + np.where(held[net.start[runs]], fixed[net.start[runs]], 0.0) - np.where(held[net.end[runs]], fixed[net.end[runs]], 0.0)
+    given = (
+        lift[runs]
+        + np.where(held[net.start[runs]], fixed[net.start[runs]], 0.0)
+        - np.where(held[net.end[runs]], fixed[net.end[runs]], 0.0)
+    )
 
     def rising(share: float) -> float:
         drop, _ = net.drops(flow + share * move)
         return float((move[runs] * (drop[runs] - given)).sum())
 
-    begin, end = rising(0.0), rising(1.0)
+    begin = rising(0.0)
+    end = rising(1.0)
     if end <= 0.5 * abs(begin) or begin >= 0:
         return 1.0
-    low, high, at_low, at_high, share = 0.0, 1.0, begin, end, 1.0
+    low = 0.0
+    high = 1.0
+    at_low = begin
+    at_high = end
+    share = 1.0
     for _ in range(40):  # a bracketed secant: the slope along the step rises
         share = low - at_low * (high - low) / (at_high - at_low)
         share = min(max(share, low + 0.1 * (high - low)), high - 0.1 * (high - low))
@@ -266,7 +403,9 @@ def _shortened(net: Net, flow: Floats, move: Floats, runs: NDArray[np.int64], li
         if abs(value) <= 0.3 * abs(begin):
             break
         if value > 0:
-            high, at_high = share, value
+            high = share
+            at_high = value
         else:
-            low, at_low = share, value
+            low = share
+            at_low = value
     return share

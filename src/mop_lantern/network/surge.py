@@ -1,8 +1,10 @@
-"""A network of liquid lines with pressure waves: pipes by the method of characteristics, all else as in the steady state.
+"""A network of liquid lines with pressure waves: pipes by the method of characteristics, all else as in the
+steady state.
 
-What the waves bring to a node is, to the rest of the network, a given head behind a linear resistance (B of the characteristics). So every
-step is one steady solve of the components between pipes, valves and pumps and check valves among them, whatever they are. Heads are
-piezometric; tanks keep their level; pipes too short for the step are taken as rigid.
+What the waves bring to a node is, to the rest of the network, a given head behind a linear resistance (B of
+the characteristics). So every step is one steady solve of the components between pipes, valves and pumps and
+check valves among them, whatever they are. Heads are piezometric; tanks keep their level; pipes too short for
+the step are taken as rigid.
 """
 
 from __future__ import annotations
@@ -18,6 +20,7 @@ from mop_lantern.declare import Numbers, discover
 from mop_lantern.media import Fluid
 from mop_lantern.network.build import COMPONENTS, build, fluid_names, readied
 from mop_lantern.network.carried import chained
+from mop_lantern.network.component import Component
 from mop_lantern.network.linear import Linear
 from mop_lantern.network.net import Group, Net, stacked
 from mop_lantern.network.steady import Flows, NetworkFault, solve
@@ -45,7 +48,8 @@ class Surge:
 
     Attributes
     ----------
-    network, fluids, outside : as for the steady state. limit : s, longest step. time : s. made : the network now. highest, lowest : of every run, Pa
+    network, fluids, outside : as for the steady state. limit : s, longest step. time : s. made : the network
+    now. highest, lowest : of every run, Pa
     over the air. adjusted : largest share a wave speed was adjusted by.
     """
 
@@ -65,13 +69,23 @@ class Surge:
         self.tanks = Tanks(np.zeros(0, int), empty, empty, empty)
         self.net = build(self.network, self.fluids, outside=self.outside)
         if (self.net.air > 0).any():
-            raise NetworkFault("", "pressure waves are followed in liquids only.", "Follow the network in time without waves.")
+            raise NetworkFault(
+                "",
+                "pressure waves are followed in liquids only.",
+                "Follow the network in time without waves.",
+            )
         self.names = fluid_names(self.network, self.fluids)
         if len(set(self.names)) > 1:
-            raise NetworkFault("", "pressure waves are followed in one fluid at a time.", "Make a case of each circuit.")
+            raise NetworkFault(
+                "", "pressure waves are followed in one fluid at a time.", "Make a case of each circuit."
+            )
         for group in self.net.groups:
             if group.kind.regulates:
-                raise NetworkFault(f"runs.{group.names[0].partition('.')[0]}", "pressure-reducing valves are not followed with waves.", "Put a valve in its place.")
+                raise NetworkFault(
+                    f"runs.{group.names[0].partition('.')[0]}",
+                    "pressure-reducing valves are not followed with waves.",
+                    "Put a valve in its place.",
+                )
         start = solve(self.net)  # as it goes on: tees lose nothing here, or the start would ring
         self.capacity = np.array([self.fluids[name].capacity for name in self.names])
         self.rho = float(self.net.density.mean())
@@ -85,13 +99,17 @@ class Surge:
         self.network = network
         rows, _ = readied(network)
         for link, places in zip(self.links, self._places, strict=True):
-            link.parts = [(name, dict(rows[run])[name]) for (run, name), (_, _) in zip(places, link.parts, strict=True)]
+            link.parts = [
+                (name, dict(rows[run])[name]) for (run, name), (_, _) in zip(places, link.parts, strict=True)
+            ]
 
-    # --- making ---------------------------------------------------------------------------------------------------
+    # --- making
+    # ---------------------------------------------------------------------------------------------------
 
     def _cut(self, start: Flows) -> None:
         """Cut the runs into pipes with waves and what lies between them."""
-        net, kinds = self.net, discover(COMPONENTS)
+        net = self.net
+        kinds = discover(COMPONENTS, Component)
         rows, faults = readied(self.network)
         if faults:
             raise NetworkFault(*faults[0])
@@ -102,38 +120,93 @@ class Surge:
         self._places: list[list[tuple[str, str]]] = []
         self.pipes_of: dict[int, list[int]] = {k: [] for k in range(net.n_runs)}
         for k, key in enumerate(net.run_names):
-            here, waiting = int(net.start[k]), []
+            here = int(net.start[k])
+            waiting = []
             q = float(start.mass[k] / net.density[k])
             for place, (name, numbers) in enumerate(rows[key]):
-                waves = numbers.kind == "pipe" and float(numbers.length) >= RIGID * float(numbers.wave) * self.limit
+                waves = (
+                    numbers.kind == "pipe"
+                    and float(numbers.length) >= RIGID * float(numbers.wave) * self.limit
+                )
                 if not waves:
                     waiting.append((name, numbers))
                     continue
                 if waiting:
-                    here = self._join(here, None, waiting, key, heads, q, kinds)
+                    here = self._join(
+                        here,
+                        None,
+                        waiting,
+                        key,
+                        heads,
+                        q,
+                        kinds,
+                    )
                     waiting = []
                 last = place == len(rows[key]) - 1
                 there = int(net.end[k]) if last else len(heads)
                 if not last:
                     heads.append(heads[here] - self._loss(numbers, q, kinds))
-                pipes.append(WavePipe(here, there, float(numbers.length), float(numbers.bore), float(numbers.wave), float(numbers.rough)))
+                pipes.append(
+                    WavePipe(
+                        here,
+                        there,
+                        float(numbers.length),
+                        float(numbers.bore),
+                        float(numbers.wave),
+                        float(numbers.rough),
+                    )
+                )
                 flows.append(q)
                 self.pipes_of[k].append(len(pipes) - 1)
                 here = there
             if waiting:
-                self._join(here, int(net.end[k]), waiting, key, heads, q, kinds)
+                self._join(
+                    here,
+                    int(net.end[k]),
+                    waiting,
+                    key,
+                    heads,
+                    q,
+                    kinds,
+                )
         if not pipes:
-            raise NetworkFault("", "no pipe is long enough for waves at this step.", "Give a shorter step, or longer pipes.")
-        self.waves = Waves(pipes, [WaveEnd() for _ in heads], self.limit, self.rho, self.mu, np.array(heads), np.array(flows))
+            raise NetworkFault(
+                "", "no pipe is long enough for waves at this step.", "Give a shorter step, or longer pipes."
+            )
+        self.waves = Waves(
+            pipes,
+            [WaveEnd() for _ in heads],
+            self.limit,
+            self.rho,
+            self.mu,
+            np.array(heads),
+            np.array(flows),
+        )
         self.heads = np.array(heads)
         self._flow = np.array([float(start.mass[k] / net.density[k]) for k in range(net.n_runs)])
 
-    def _loss(self, numbers: Numbers, q: float, kinds: Any) -> float:
+    def _loss(
+        self,
+        numbers: Numbers,
+        q: float,
+        kinds: Any,
+    ) -> float:
         stack = stacked([numbers.at({"t": 0.0})])
         one = np.ones(1)
-        return float(kinds[numbers.kind].drop(stack, q * one, self.rho * one, self.mu * one)[0][0]) / (self.rho * GRAVITY)
+        return float(kinds[numbers.kind].drop(stack, q * one, self.rho * one, self.mu * one)[0][0]) / (
+            self.rho * GRAVITY
+        )
 
-    def _join(self, here: int, there: int | None, parts: list[tuple[str, Numbers]], run: str, heads: list[float], q: float, kinds: Any) -> int:
+    def _join(
+        self,
+        here: int,
+        there: int | None,
+        parts: list[tuple[str, Numbers]],
+        run: str,
+        heads: list[float],
+        q: float,
+        kinds: Any,
+    ) -> int:
         """Put components between two wave nodes; the second is made when it is none of the network's."""
         if there is None:
             there = len(heads)
@@ -142,11 +215,13 @@ class Surge:
         self._places.append([(run, name) for name, _ in parts])
         return there
 
-    # --- stepping -------------------------------------------------------------------------------------------------
+    # --- stepping
+    # -------------------------------------------------------------------------------------------------
 
     def step(self, dt: float) -> Operating:
         """Go on by one step of the waves, whatever ``dt``; give the network as it is then."""
-        waves, count = self.waves, len(self.heads)
+        waves = self.waves
+        count = len(self.heads)
         plus, minus = waves.travel()
         brought, ease = waves.brought(plus, minus, count)
         self.time = waves.time
@@ -162,15 +237,23 @@ class Surge:
             run = self.net.run_names.index(place[0][0])
             if not self.pipes_of[run]:
                 self._flow[run] = float(solved.mass[link] / self.rho)
-        flows = Flows(self.rho * GRAVITY * (self.heads[: self.net.n_nodes] - self.net.z), self._flow * self.net.density, solved.steps, solved.imbalance, solved.energy)
+        flows = Flows(
+            self.rho * GRAVITY * (self.heads[: self.net.n_nodes] - self.net.z),
+            self._flow * self.net.density,
+            solved.steps,
+            solved.imbalance,
+            solved.energy,
+        )
         return self._tell(flows)
 
     def _between(self, brought: Floats, ease: Floats) -> Flows:
         """Solve what lies between the pipes, with what the waves bring."""
-        net, kinds = self.net, discover(COMPONENTS)
+        net = self.net
+        kinds = discover(COMPONENTS, Component)
         count = len(self.heads)
         driven = np.flatnonzero(ease > 0)
-        held, demand = np.zeros(count + len(driven), bool), np.zeros(count + len(driven))
+        held = np.zeros(count + len(driven), bool)
+        demand = np.zeros(count + len(driven))
         pressure = np.zeros(count + len(driven))
         now = build_held(net)
         held[: net.n_nodes], pressure[: net.n_nodes], demand[: net.n_nodes] = net.held, now, net.demand
@@ -183,16 +266,44 @@ class Surge:
             for place, (_, numbers) in enumerate(link.parts):
                 gathered.setdefault(numbers.kind, []).append((number, place, numbers.at({"t": self.time})))
         groups = [
-            Group(kinds[kind], stacked([item[2] for item in items]), np.array([item[0] for item in items]), np.array([item[1] for item in items]), [""] * len(items))  # type: ignore[arg-type]
+            Group(
+                kinds[kind],
+                stacked([item[2] for item in items]),
+                np.array([item[0] for item in items]),
+                np.array([item[1] for item in items]),
+                [""] * len(items),
+            )  # type: ignore[arg-type]
             for kind, items in gathered.items()
         ]
         first = len(self.links)
         resistance = Numbers(slope=self.rho * GRAVITY / ease[driven])
-        groups.append(Group(Linear, resistance, first + np.arange(len(driven)), np.zeros(len(driven), int), [""] * len(driven)))
-        runs, flat = len(start), np.zeros(count + len(driven))
+        groups.append(
+            Group(
+                Linear,
+                resistance,
+                first + np.arange(len(driven)),
+                np.zeros(len(driven), int),
+                [""] * len(driven),
+            )
+        )
+        runs = len(start)
+        flat = np.zeros(count + len(driven))
         names = [f"{place[0][0]}" for place in self._places] + ["waves"] * len(driven)
         nodes = [*net.node_names, *("inside" for _ in range(count + len(driven) - net.n_nodes))]
-        reduced = Net(start, end, flat, held, pressure, demand, np.full(runs, self.rho), np.full(runs, self.mu), np.zeros(runs), groups, nodes, names)
+        reduced = Net(
+            start,
+            end,
+            flat,
+            held,
+            pressure,
+            demand,
+            np.full(runs, self.rho),
+            np.full(runs, self.mu),
+            np.zeros(runs),
+            groups,
+            nodes,
+            names,
+        )
         return solve(reduced)
 
     def _tell(self, flows: Flows) -> Operating:
@@ -203,10 +314,29 @@ class Surge:
         for k, pipes in self.pipes_of.items():
             for pipe in pipes:
                 heads = self.waves.heads[pipe]
-                z = np.linspace(net.z[net.start[k]], net.z[net.end[k]], len(heads)) if len(pipes) == 1 else 0.5 * (net.z[net.start[k]] + net.z[net.end[k]])
+                z = (
+                    np.linspace(net.z[net.start[k]], net.z[net.end[k]], len(heads))
+                    if len(pipes) == 1
+                    else 0.5 * (net.z[net.start[k]] + net.z[net.end[k]])
+                )
                 over = self.rho * GRAVITY * (heads - z)
-                self.highest[k], self.lowest[k] = max(self.highest[k], float(over.max())), min(self.lowest[k], float(over.min()))
-        self.made = Operating(net, flows, chain, self.capacity, np.full(net.n_nodes, np.nan), nothing, nothing, loss, np.zeros(len(chain.run)), np.zeros(net.n_nodes), self.names)
+                self.highest[k], self.lowest[k] = (
+                    max(self.highest[k], float(over.max())),
+                    min(self.lowest[k], float(over.min())),
+                )
+        self.made = Operating(
+            net,
+            flows,
+            chain,
+            self.capacity,
+            np.full(net.n_nodes, np.nan),
+            nothing,
+            nothing,
+            loss,
+            np.zeros(len(chain.run)),
+            np.zeros(net.n_nodes),
+            self.names,
+        )
         return self.made
 
     @property

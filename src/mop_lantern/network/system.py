@@ -34,8 +34,10 @@ class Operating:
 
     Attributes
     ----------
-    net, flows, chain : as they are. capacity : (n_runs,) J/kg/K. temperature : (n_nodes,) K. inlet, outlet : (n_parts,) K in flow order's
-    sense. loss : (n_parts,) Pa total pressure lost along the flow (negative where gained). heat : (n_parts,) W brought into the fluid
+    net, flows, chain : as they are. capacity : (n_runs,) J/kg/K. temperature : (n_nodes,) K. inlet, outlet :
+    (n_parts,) K in flow order's
+    sense. loss : (n_parts,) Pa total pressure lost along the flow (negative where gained). heat : (n_parts,)
+    W brought into the fluid
     from outside. age : (n_nodes,) s. species : by name.
     rounds : of flows and temperatures. balance : heat left over, share of what passes.
     """
@@ -61,12 +63,19 @@ class Operating:
         return self.flows.mass / self.net.density
 
 
-def operate(network: Numbers, fluids: Mapping[str, Fluid], outside: float, thermal: bool, start: Flows | None = None) -> Operating:
+def operate(
+    network: Numbers,
+    fluids: Mapping[str, Fluid],
+    outside: float,
+    thermal: bool,
+    start: Flows | None = None,
+) -> Operating:
     """Find the steady state of a network.
 
     Parameters
     ----------
-    thermal : follow temperatures; properties then follow them too where the fluid's do, and gas columns weigh as they are warm.
+    thermal : follow temperatures; properties then follow them too where the fluid's do, and gas columns weigh
+    as they are warm.
 
     Raises
     ------
@@ -84,9 +93,21 @@ def operate(network: Numbers, fluids: Mapping[str, Fluid], outside: float, therm
     adapting = Adapting()
     for rounds in range(1, ROUNDS + 1):
         chain = chained(net, flows.mass)
-        made = _state(net, flows, chain, capacity, nodes, thermal, guess, float(np.median(mean)))
-        made.rounds, made.fluids = rounds, names
-        calm = not thermal or (guess is not None and float(np.abs(made.inlet - guess).max(initial=0.0)) < SETTLED)
+        made = _state(
+            net,
+            flows,
+            chain,
+            capacity,
+            nodes,
+            thermal,
+            guess,
+            float(np.median(mean)),
+        )
+        made.rounds = rounds
+        made.fluids = names
+        calm = not thermal or (
+            guess is not None and float(np.abs(made.inlet - guess).max(initial=0.0)) < SETTLED
+        )
         guess = made.inlet
         again = _adapt(adapting, made, mean)
         calm = calm and not again
@@ -106,7 +127,13 @@ def operate(network: Numbers, fluids: Mapping[str, Fluid], outside: float, therm
     assert made is not None
     nodes = levelled(nodes, net, made.flows.pressure)
     made.age = _age(net, made.flows, made.chain, nodes)
-    made.species = species_at_rest(network, net, made.flows.mass, made.chain, nodes)
+    made.species = species_at_rest(
+        network,
+        net,
+        made.flows.mass,
+        made.chain,
+        nodes,
+    )
     return made
 
 
@@ -119,7 +146,16 @@ def _adapt(adapting: Adapting, made: Operating, mean: Floats) -> bool:
     usual = np.full(net.n_nodes, float(np.median(mean)))
     usual[net.start], usual[net.end] = mean, mean
     at_node = entering_by_name(net.node_names, made.temperature, usual)
-    return adapting.settle(net, entering, at_node, made.flow, AT_REST) > CALM
+    return (
+        adapting.settle(
+            net,
+            entering,
+            at_node,
+            made.flow,
+            AT_REST,
+        )
+        > CALM
+    )
 
 
 def _means(made: Operating) -> Floats:
@@ -136,11 +172,17 @@ def circuits_of(net: Net) -> Any:
     return connected_components(links, directed=False)[1][net.start]
 
 
-def followed_capacity(net: Net, fluids: Mapping[str, Fluid], names: list[str], mean: Floats) -> Floats:
-    """Give the specific heat of every run, (n_runs,) J/kg/K: where the fluid's follows the temperature that at the mean of the circuit, one
-    figure a circuit, so that what one run gives away another takes.
+def followed_capacity(
+    net: Net,
+    fluids: Mapping[str, Fluid],
+    names: list[str],
+    mean: Floats,
+) -> Floats:
+    """Give the specific heat of every run, (n_runs,) J/kg/K: where the fluid's follows the temperature that
+    at the mean of the circuit, one figure a circuit, so that what one run gives away another takes.
     """
-    of, circuit = np.array(names), circuits_of(net)
+    of = np.array(names)
+    circuit = circuits_of(net)
     content = np.full(net.n_runs, 1e-9)
     for group in net.groups:
         np.add.at(content, group.run, np.broadcast_to(group.kind.content(group.stack), len(group)))
@@ -152,8 +194,15 @@ def followed_capacity(net: Net, fluids: Mapping[str, Fluid], names: list[str], m
     return capacity
 
 
-def follow(net: Net, fluids: Mapping[str, Fluid], names: list[str], mean: Floats) -> None:
-    """Let density and viscosity of every run follow its mean temperature (n_runs,) K, where its fluid's do."""
+def follow(
+    net: Net,
+    fluids: Mapping[str, Fluid],
+    names: list[str],
+    mean: Floats,
+) -> None:
+    """Let density and viscosity of every run follow its mean temperature (n_runs,) K, where its fluid's
+    do.
+    """
     of = np.array(names)
     for name in set(names):
         if fluids[name].follows:
@@ -171,68 +220,152 @@ def numbered(net: Net) -> Iterator[tuple[slice, Group]]:
 
 
 def friction_heat(net: Net, loss: Floats, volume: Floats) -> Floats:
-    """Give the heat that friction and machines make in every component, W; what motors give away as work is not heat."""
+    """Give the heat that friction and machines make in every component, W; what motors give away as work is
+    not heat.
+    """
     made = np.maximum(loss, 0.0) * volume
     for where, group in numbered(net):
         if group.kind.works:
             made[where] *= 1 - group.stack.efficiency
         elif hasattr(group.stack, "efficiency"):
-            made[where] = np.where(loss[where] < 0, -loss[where] * volume[where] * (1 / group.stack.efficiency - 1), made[where])
+            made[where] = np.where(
+                loss[where] < 0, -loss[where] * volume[where] * (1 / group.stack.efficiency - 1), made[where]
+            )
     return made
 
 
 def part_losses(net: Net, mass: Floats) -> Floats:
     """Total pressure lost along the flow in every component, (n_parts,) Pa."""
-    rows = [net.part_drops(group, mass)[0] * np.where(mass[group.run] >= 0, 1.0, -1.0) for group in net.groups]
+    rows = [
+        net.part_drops(group, mass)[0] * np.where(mass[group.run] >= 0, 1.0, -1.0) for group in net.groups
+    ]
     return np.concatenate(rows) if rows else np.zeros(0)
 
 
-def _state(net: Net, flows: Flows, chain: Chain, capacity: Floats, nodes: list[Numbers], thermal: bool, guess: Floats | None, usual: float) -> Operating:
+def _state(
+    net: Net,
+    flows: Flows,
+    chain: Chain,
+    capacity: Floats,
+    nodes: list[Numbers],
+    thermal: bool,
+    guess: Floats | None,
+    usual: float,
+) -> Operating:
     parts = len(chain.run)
     loss = part_losses(net, flows.mass)
     given = np.array([node.kind in ("reservoir",) for node in nodes])
     value = np.array([float(getattr(node, "temperature", usual)) for node in nodes])
     if not thermal:
         flat = np.full(parts, np.nan)
-        return Operating(net, flows, chain, capacity, np.full(net.n_nodes, np.nan), flat, flat, loss, np.zeros(parts), np.zeros(net.n_nodes))
+        return Operating(
+            net,
+            flows,
+            chain,
+            capacity,
+            np.full(net.n_nodes, np.nan),
+            flat,
+            flat,
+            loss,
+            np.zeros(parts),
+            np.zeros(net.n_nodes),
+        )
     stream = np.maximum(np.abs(flows.mass[chain.run]) * capacity[chain.run], 1e-9)
     before = np.full(parts, usual) if guess is None else guess
-    a, b, c, partner, brought = _thermal(net, flows, chain, stream, loss, before)
-    demand = _node_demands(net, nodes, capacity, given, value)
-    demand.a, demand.b, demand.c, demand.partner = a, b, c, partner
+    a, b, c, partner, brought = _thermal(
+        net,
+        flows,
+        chain,
+        stream,
+        loss,
+        before,
+    )
+    demand = _node_demands(
+        net,
+        nodes,
+        capacity,
+        given,
+        value,
+    )
+    demand.a = a
+    demand.b = b
+    demand.c = c
+    demand.partner = partner
     at_node, behind = carried.solve(net, flows.mass, chain, demand)
     lost = ~(np.abs(at_node) < ENDLESS)
     if lost.any():
         raise NetworkFault(
-            f"nodes.{net.node_names[int(lost.argmax())]}", "heat goes round here and none of it leaves: there is no temperature at rest.",
+            f"nodes.{net.node_names[int(lost.argmax())]}",
+            "heat goes round here and none of it leaves: there is no temperature at rest.",
             "Add a cooler, a heat loss or an exchange of fluid, or follow the network in time.",
-        )  # fmt: skip
+        )
     both = np.concatenate([at_node, behind])
     inlet = both[chain.up]
     heat = stream * (behind - inlet) - brought
-    made = Operating(net, flows, chain, capacity, at_node, inlet, behind, loss, heat, np.zeros(net.n_nodes))
+    made = Operating(
+        net,
+        flows,
+        chain,
+        capacity,
+        at_node,
+        inlet,
+        behind,
+        loss,
+        heat,
+        np.zeros(net.n_nodes),
+    )
     made.balance = _left_over(made, demand, stream)
     return made
 
 
-def _node_demands(net: Net, nodes: list[Numbers], capacity: Floats, given: NDArray[np.bool_], value: Floats) -> Demands:
+def _node_demands(
+    net: Net,
+    nodes: list[Numbers],
+    capacity: Floats,
+    given: NDArray[np.bool_],
+    value: Floats,
+) -> Demands:
     cp = np.full(net.n_nodes, float(capacity.mean()) if len(capacity) else 1.0)
     cp[net.start] = capacity
     fed = np.array([max(-float(net.demand[k]), 0.0) for k in range(net.n_nodes)])
-    film = np.array([float(getattr(node, "film", 0.0)) * float(getattr(node, "surface", 0.0)) for node in nodes])
+    film = np.array(
+        [float(getattr(node, "film", 0.0)) * float(getattr(node, "surface", 0.0)) for node in nodes]
+    )
     pull = np.array([float(getattr(node, "outside", 0.0)) for node in nodes])
     empty = np.zeros(0)
-    return Demands(empty, empty, empty, np.zeros(0, int), given, value, fed, film / cp, pull, gains(nodes) / cp)
+    return Demands(
+        empty,
+        empty,
+        empty,
+        np.zeros(0, int),
+        given,
+        value,
+        fed,
+        film / cp,
+        pull,
+        gains(nodes) / cp,
+    )
 
 
-def _thermal(net: Net, flows: Flows, chain: Chain, stream: Floats, loss: Floats, before: Floats) -> tuple[Floats, Floats, Floats, Any, Floats]:
+def _thermal(
+    net: Net,
+    flows: Flows,
+    chain: Chain,
+    stream: Floats,
+    loss: Floats,
+    before: Floats,
+) -> tuple[Floats, Floats, Floats, Any, Floats]:
     """Give a, b, c, partner of every component, and the heat that friction and machines make in it (W)."""
     parts = len(chain.run)
-    a, b, c, partner = np.ones(parts), np.zeros(parts), np.zeros(parts), np.full(parts, -1)
+    a = np.ones(parts)
+    b = np.zeros(parts)
+    c = np.zeros(parts)
+    partner = np.full(parts, -1)
     volume = np.abs(flows.mass / net.density)[chain.run]
     made = friction_heat(net, loss, volume)
     for where, group in numbered(net):
-        kind, stack = group.kind, group.stack
+        kind = group.kind
+        stack = group.stack
         if hasattr(kind, "transmittance"):
             ua, outside = kind.transmittance(stack)
             a[where] = np.exp(-np.minimum(ua / stream[where], 500.0))
@@ -242,12 +375,35 @@ def _thermal(net: Net, flows: Flows, chain: Chain, stream: Floats, loss: Floats,
             wanted = stream[where] * (0.5 * (on + off) - before[where])
             if hasattr(stack, "air"):
                 power = power * np.clip((before[where] - stack.air) / stack.difference, 0.0, 1.0)
-            b[where] += np.where(power >= 0, np.clip(wanted, 0.0, np.maximum(power, 0.0)), np.clip(wanted, np.minimum(power, 0.0), 0.0)) / stream[where]
-        exchanged(group, where, chain, stream, a, c, partner)
+            b[where] += (
+                np.where(
+                    power >= 0,
+                    np.clip(wanted, 0.0, np.maximum(power, 0.0)),
+                    np.clip(wanted, np.minimum(power, 0.0), 0.0),
+                )
+                / stream[where]
+            )
+        exchanged(
+            group,
+            where,
+            chain,
+            stream,
+            a,
+            c,
+            partner,
+        )
     return a, b + made / stream, c, partner, made
 
 
-def exchanged(group: Group, where: slice, chain: Chain, stream: Floats, a: Floats, c: Floats, partner: Any) -> None:
+def exchanged(
+    group: Group,
+    where: slice,
+    chain: Chain,
+    stream: Floats,
+    a: Floats,
+    c: Floats,
+    partner: Any,
+) -> None:
     """Let the sides of heat exchangers take what their partners give."""
     if not hasattr(group.stack, "partner"):
         return
@@ -255,13 +411,24 @@ def exchanged(group: Group, where: slice, chain: Chain, stream: Floats, a: Float
     for k, own in enumerate(range(where.start, where.stop)):
         other = index[str(group.stack.partner[k])]
         small, large = sorted((stream[own], stream[other]))
-        share = float(exchange.effectiveness(str(group.stack.arrangement[k]), group.stack.ua[k] / small, small / large)) * small / stream[own]
+        share = (
+            float(
+                exchange.effectiveness(
+                    str(group.stack.arrangement[k]), group.stack.ua[k] / small, small / large
+                )
+            )
+            * small
+            / stream[own]
+        )
         a[own], c[own], partner[own] = 1 - share, share, other
 
 
 def _left_over(made: Operating, demand: Demands, stream: Floats) -> float:
-    """Heat that does not balance, over what passes: brought in by components and nodes against what flows carry away."""
-    net, mass = made.net, made.flows.mass
+    """Heat that does not balance, over what passes: brought in by components and nodes against what flows
+    carry away.
+    """
+    net = made.net
+    mass = made.flows.mass
     level = float(np.nanmean(made.temperature)) if len(made.temperature) else 0.0
     both = np.concatenate([made.temperature, made.outlet])
     ends = both[made.chain.last]
@@ -271,23 +438,54 @@ def _left_over(made: Operating, demand: Demands, stream: Floats) -> float:
     free = ~demand.given
     store = np.full(net.n_nodes, float(cp.mean()))
     store[net.start] = cp
-    fed = demand.fed * store * (demand.value - level) + demand.sink * store * (demand.pull - made.temperature) + demand.made * store
+    fed = (
+        demand.fed * store * (demand.value - level)
+        + demand.sink * store * (demand.pull - made.temperature)
+        + demand.made * store
+    )
     # all that enters leaves again, or stays where a tank keeps its level, as warm as the node
-    out = (np.bincount(into, np.abs(mass) * cp, net.n_nodes) + demand.fed * store) * (made.temperature - level)
+    out = (np.bincount(into, np.abs(mass) * cp, net.n_nodes) + demand.fed * store) * (
+        made.temperature - level
+    )
     inflow = np.bincount(into, np.abs(mass), net.n_nodes) + demand.fed + demand.sink
     held = free & (inflow > carried.STILL)
     imbalance = np.abs(carried_in + fed - out)[held]
-    matter = max(float(np.abs(stream * (made.outlet - made.inlet)).sum()), float(np.abs(carried_in).max(initial=0.0)), 1e-12)
+    matter = max(
+        float(np.abs(stream * (made.outlet - made.inlet)).sum()),
+        float(np.abs(carried_in).max(initial=0.0)),
+        1e-12,
+    )
     return float(imbalance.sum() / matter) if held.any() else 0.0
 
 
-def _age(net: Net, flows: Flows, chain: Chain, nodes: list[Numbers]) -> Floats:
+def _age(
+    net: Net,
+    flows: Flows,
+    chain: Chain,
+    nodes: list[Numbers],
+) -> Floats:
     """Mean time since the fluid came in, s; where nothing comes in, since it left a tank, or nan."""
     parts = len(chain.run)
     flow = np.maximum(np.abs(flows.mass / net.density)[chain.run], 1e-15)
     zero = np.zeros(net.n_nodes)
     fed = np.maximum(-net.demand, 0.0)
-    fresh = carried.fresh(net, flows.mass, np.array([node.kind == "reservoir" for node in nodes]), np.array([node.kind == "tank" for node in nodes]))
-    demand = Demands(np.ones(parts), part_contents(net) / flow, np.zeros(parts), np.full(parts, -1), fresh, zero, fed, zero, zero, node_densities(net) * node_contents(nodes))
+    fresh = carried.fresh(
+        net,
+        flows.mass,
+        np.array([node.kind == "reservoir" for node in nodes]),
+        np.array([node.kind == "tank" for node in nodes]),
+    )
+    demand = Demands(
+        np.ones(parts),
+        part_contents(net) / flow,
+        np.zeros(parts),
+        np.full(parts, -1),
+        fresh,
+        zero,
+        fed,
+        zero,
+        zero,
+        node_densities(net) * node_contents(nodes),
+    )
     at, _ = carried.solve(net, flows.mass, chain, demand)
     return at

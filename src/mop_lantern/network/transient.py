@@ -1,8 +1,9 @@
 """A network followed in time: flows quasi-steady, tanks and heat implicit, fluid in pipes moving as plugs.
 
-Within a step the flows are steady; a tank is a node joined to its former pressure by a storage whose pressure rises with what flows in, so that
-levels are implicit (backward Euler) and the steady solver serves. Plugs keep what entered a pipe until it has passed through. Heaters and
-coolers switch between their two temperatures. Everything that enters, leaves, is made, lost or stored is counted.
+Within a step the flows are steady; a tank is a node joined to its former pressure by a storage whose pressure
+rises with what flows in, so that levels are implicit (backward Euler) and the steady solver serves. Plugs
+keep what entered a pipe until it has passed through. Heaters and coolers switch between their two
+temperatures. Everything that enters, leaves, is made, lost or stored is counted.
 """
 
 from __future__ import annotations
@@ -26,7 +27,15 @@ from mop_lantern.network.net import Group, Net
 from mop_lantern.network.plugs import Plugs
 from mop_lantern.network.species import SpeciesInTime
 from mop_lantern.network.steady import Flows, solve_with_tees
-from mop_lantern.network.system import Operating, exchanged, follow, followed_capacity, friction_heat, numbered, part_losses
+from mop_lantern.network.system import (
+    Operating,
+    exchanged,
+    follow,
+    followed_capacity,
+    friction_heat,
+    numbered,
+    part_losses,
+)
 
 Floats = NDArray[np.float64]
 GRAVITY = 9.80665
@@ -34,8 +43,10 @@ GRAVITY = 9.80665
 
 @dataclass
 class Ledger:
-    """Heat counted since the start, J, and fluid, kg: ``entered`` and ``left`` by reservoirs and demands, ``made`` by friction and machines,
-    ``brought`` by heaters and coolers, ``lost`` to the surroundings, ``stored`` in tanks and pipes."""
+    """Heat counted since the start, J, and fluid, kg: ``entered`` and ``left`` by reservoirs and demands,
+    ``made`` by friction and machines, ``brought`` by heaters and coolers, ``lost`` to the surroundings,
+    ``stored`` in tanks and pipes.
+    """
 
     entered: float = 0.0
     left: float = 0.0
@@ -48,7 +59,15 @@ class Ledger:
     def balance(self) -> float:
         """What does not add up, over the largest of them."""
         gap = self.entered - self.left + self.made + self.brought - self.lost - self.stored
-        return abs(gap) / max(abs(self.entered), abs(self.left), abs(self.made), abs(self.brought), abs(self.lost), abs(self.stored), 1e-12)
+        return abs(gap) / max(
+            abs(self.entered),
+            abs(self.left),
+            abs(self.made),
+            abs(self.brought),
+            abs(self.lost),
+            abs(self.stored),
+            1e-12,
+        )
 
 
 @dataclass
@@ -67,7 +86,8 @@ class March:
 
     Attributes
     ----------
-    network : numbers of the case. fluids, outside, thermal : as for the steady state. time : s. on : components switched on, by name.
+    network : numbers of the case. fluids, outside, thermal : as for the steady state. time : s. on :
+    components switched on, by name.
     """
 
     network: Numbers
@@ -85,9 +105,11 @@ class March:
         which = [k for k, node in enumerate(nodes) if node.kind == "tank"]
         take = [nodes[k] for k in which]
         self.tanks = Tanks(
-            np.array(which, int), np.array([node.area for node in take], float), np.array([node.height for node in take], float),
+            np.array(which, int),
+            np.array([node.area for node in take], float),
+            np.array([node.height for node in take], float),
             np.array([node.level for node in take], float),
-        )  # fmt: skip
+        )
         rooms = [k for k, node in enumerate(nodes) if node.kind == "room"]
         self.stores = np.array([*which, *rooms], int)  # nodes that keep heat: tanks, then rooms
         self.warmth = np.array([nodes[k].temperature for k in self.stores], float)
@@ -119,23 +141,64 @@ class March:
         self._now = [node.at({"t": self.time}) for node in self.network.nodes.values()]
         net = self._net(dt)
         self._adapt(net, dt)
-        flows = solve_with_tees(net, self._tees, self._flows if self._flows is not None and len(self._flows.mass) == net.n_runs else None)
+        flows = solve_with_tees(
+            net,
+            self._tees,
+            self._flows if self._flows is not None and len(self._flows.mass) == net.n_runs else None,
+        )
         self._flows = flows
         runs = net.n_runs - len(self.tanks.node)
         plain = _plain(net, runs, self.tanks)
-        own = Flows(flows.pressure[: plain.n_nodes], flows.mass[:runs], flows.steps, flows.imbalance, flows.energy)
+        own = Flows(
+            flows.pressure[: plain.n_nodes],
+            flows.mass[:runs],
+            flows.steps,
+            flows.imbalance,
+            flows.energy,
+        )
         before = self._masses(plain)
         self._fill(plain, flows.mass[runs:], dt)
         chain = chained(plain, own.mass)
         loss = part_losses(plain, own.mass)
         cold = self._tank_density(plain)
-        made = self._heat(plain, own, chain, loss, before, dt) if self.thermal else _cold(plain, own, chain, loss, self.capacity)
+        made = (
+            self._heat(
+                plain,
+                own,
+                chain,
+                loss,
+                before,
+                dt,
+            )
+            if self.thermal
+            else _cold(
+                plain,
+                own,
+                chain,
+                loss,
+                self.capacity,
+            )
+        )
         self.tanks.level = self.tanks.level * cold / self._tank_density(plain)  # what warms takes more room
         made.fluids = self.names
         self.made = made
         nodes = self._now
-        made.species = self.species.step(plain, own.mass, chain, nodes, (self.stores, before), dt)
-        made.age = self.species.age(plain, own.mass, chain, nodes, (self.stores, before), dt)
+        made.species = self.species.step(
+            plain,
+            own.mass,
+            chain,
+            nodes,
+            (self.stores, before),
+            dt,
+        )
+        made.age = self.species.age(
+            plain,
+            own.mass,
+            chain,
+            nodes,
+            (self.stores, before),
+            dt,
+        )
         return made
 
     def _adapt(self, net: Net, dt: float) -> None:
@@ -152,12 +215,26 @@ class March:
         entering: dict[str, float] = {}
         if self.made is not None:
             flow[:runs] = self.made.flow
-            at_node |= {name: value for name, value in zip(self.made.net.node_names, self.made.temperature.tolist(), strict=True) if np.isfinite(value)}
+            at_node |= {
+                name: value
+                for name, value in zip(self.made.net.node_names, self.made.temperature.tolist(), strict=True)
+                if np.isfinite(value)
+            }
         for group in self._adapting.groups(net):
-            entering |= {name: self._inlet.get(name, float(self.mean[run])) for name, run in zip(group.names, group.run.tolist(), strict=True)}
-        self._adapting.settle(net, entering, at_node, flow, dt if self.made is not None else AT_REST)
+            entering |= {
+                name: self._inlet.get(name, float(self.mean[run]))
+                for name, run in zip(group.names, group.run.tolist(), strict=True)
+            }
+        self._adapting.settle(
+            net,
+            entering,
+            at_node,
+            flow,
+            dt if self.made is not None else AT_REST,
+        )
 
-    # --- flow -----------------------------------------------------------------------------------------------------
+    # --- flow
+    # -----------------------------------------------------------------------------------------------------
 
     def _net(self, dt: float) -> Net:
         """Make the network of this step: every tank a free node with a storage behind it."""
@@ -166,7 +243,9 @@ class March:
             follow(net, self.fluids, self.names, self.mean)
             self.capacity = followed_capacity(net, self.fluids, self.names, self.mean)
         tanks = self.tanks
-        count, n, runs = len(tanks.node), net.n_nodes, net.n_runs
+        count = len(tanks.node)
+        n = net.n_nodes
+        runs = net.n_runs
         if not count:
             return net
         rho = self._tank_density(net)
@@ -174,13 +253,28 @@ class March:
         held = np.append(net.held, np.ones(count, bool))
         held[tanks.node] = False
         pressure = np.append(net.pressure, over + rho * GRAVITY * tanks.level)
-        store = Group(Linear, Numbers(slope=rho * GRAVITY * dt / tanks.area), runs + np.arange(count), np.zeros(count, int), [f"{net.node_names[k]}~.store" for k in tanks.node])
+        store = Group(
+            Linear,
+            Numbers(slope=rho * GRAVITY * dt / tanks.area),
+            runs + np.arange(count),
+            np.zeros(count, int),
+            [f"{net.node_names[k]}~.store" for k in tanks.node],
+        )
         return replace(
-            net, start=np.append(net.start, tanks.node), end=np.append(net.end, n + np.arange(count)), z=np.append(net.z, net.z[tanks.node]), held=held,
-            pressure=pressure, demand=np.append(net.demand, np.zeros(count)), density=np.append(net.density, rho), viscosity=np.append(net.viscosity, np.full(count, 1e-3)),
-            air=np.append(net.air, np.zeros(count)), groups=[*net.groups, store], node_names=[*net.node_names, *(f"{net.node_names[k]}~" for k in tanks.node)],
+            net,
+            start=np.append(net.start, tanks.node),
+            end=np.append(net.end, n + np.arange(count)),
+            z=np.append(net.z, net.z[tanks.node]),
+            held=held,
+            pressure=pressure,
+            demand=np.append(net.demand, np.zeros(count)),
+            density=np.append(net.density, rho),
+            viscosity=np.append(net.viscosity, np.full(count, 1e-3)),
+            air=np.append(net.air, np.zeros(count)),
+            groups=[*net.groups, store],
+            node_names=[*net.node_names, *(f"{net.node_names[k]}~" for k in tanks.node)],
             run_names=[*net.run_names, *(f"{net.node_names[k]}~" for k in tanks.node)],
-        )  # fmt: skip
+        )
 
     def _tank_density(self, net: Net) -> Floats:
         """Density in every tank: that at its own temperature where the fluid's follows it."""
@@ -188,7 +282,9 @@ class March:
         of[net.start], of[net.end] = net.density[: len(net.start)], net.density[: len(net.end)]
         found = of[self.tanks.node]
         for k, node in enumerate(self.tanks.node) if self.thermal else ():
-            beside = np.flatnonzero((net.start[: len(self.names)] == node) | (net.end[: len(self.names)] == node))
+            beside = np.flatnonzero(
+                (net.start[: len(self.names)] == node) | (net.end[: len(self.names)] == node)
+            )
             fluid = self.fluids[self.names[int(beside[0])]] if len(beside) else None
             if fluid is not None and fluid.follows:
                 found[k] = float(fluid.at("density", self.warmth[k]))
@@ -200,45 +296,121 @@ class March:
         usual = np.array([self.fluids[name].density for name in self.names])
         of[net.start], of[net.end] = usual, usual
         count = len(self.tanks.node)
-        return np.concatenate([self._tank_density(net) * self.tanks.area * self.tanks.level, of[self.stores[count:]] * self._rooms])
+        return np.concatenate(
+            [
+                self._tank_density(net) * self.tanks.area * self.tanks.level,
+                of[self.stores[count:]] * self._rooms,
+            ]
+        )
 
-    def _fill(self, net: Net, into: Floats, dt: float) -> None:
+    def _fill(
+        self,
+        net: Net,
+        into: Floats,
+        dt: float,
+    ) -> None:
         tanks = self.tanks
         tanks.level = tanks.level + into / self._tank_density(net) * dt / tanks.area
         for k, node in enumerate(tanks.node):
             if not -1e-9 <= tanks.level[k] <= tanks.height[k] + 1e-9:
                 self.overflowing.add(net.node_names[int(node)])
 
-    # --- heat -----------------------------------------------------------------------------------------------------
+    # --- heat
+    # -----------------------------------------------------------------------------------------------------
 
-    def _heat(self, net: Net, flows: Flows, chain: Chain, loss: Floats, before: Floats, dt: float) -> Operating:
+    def _heat(
+        self,
+        net: Net,
+        flows: Flows,
+        chain: Chain,
+        loss: Floats,
+        before: Floats,
+        dt: float,
+    ) -> Operating:
         parts = len(chain.run)
         cp = self.capacity[chain.run]
         stream = np.maximum(np.abs(flows.mass[chain.run]) * cp, 1e-9)
         volume = np.abs(flows.mass / net.density)[chain.run]
         heat = friction_heat(net, loss, volume)
-        a, b, c, partner = np.ones(parts), heat / stream, np.zeros(parts), np.full(parts, -1)
+        a = np.ones(parts)
+        b = heat / stream
+        c = np.zeros(parts)
+        partner = np.full(parts, -1)
         lost = np.zeros(parts)
         plugged: dict[int, Plugs] = {}
         for where, group in numbered(net):
-            self._pass(net, group, where, chain, (a, b, c, partner), (stream, heat, lost, cp), flows, dt, plugged)
+            self._pass(
+                net,
+                group,
+                where,
+                chain,
+                (a, b, c, partner),
+                (stream, heat, lost, cp),
+                flows,
+                dt,
+                plugged,
+            )
         nodes = self._now
         demand = self._demands(net, nodes, before, dt)
-        demand.a, demand.b, demand.c, demand.partner = a, b, c, partner
+        demand.a = a
+        demand.b = b
+        demand.c = c
+        demand.partner = partner
         at_node, behind = carried.solve(net, flows.mass, chain, demand)
         inlet = np.concatenate([at_node, behind])[chain.up]
         for part, plugs in plugged.items():
-            plugs.push(float(inlet[part]), np.abs(flows.mass[chain.run[part]]) / net.density[chain.run[part]] * dt, flows.mass[chain.run[part]] >= 0)
-        self._count(net, flows, nodes, at_node, inlet, behind, stream, heat, lost, plugged, before, dt)
+            plugs.push(
+                float(inlet[part]),
+                np.abs(flows.mass[chain.run[part]]) / net.density[chain.run[part]] * dt,
+                flows.mass[chain.run[part]] >= 0,
+            )
+        self._count(
+            net,
+            flows,
+            nodes,
+            at_node,
+            inlet,
+            behind,
+            stream,
+            heat,
+            lost,
+            plugged,
+            before,
+            dt,
+        )
         self.warmth = at_node[self.stores]
         self._inlet = dict(zip(chain.names, inlet.tolist(), strict=True))
-        carried_in = np.where([part in plugged for part in range(parts)], 0.0, stream * (behind - inlet) - heat)
-        made = Operating(net, flows, chain, self.capacity, at_node, inlet, behind, loss, carried_in - lost / dt, np.full(net.n_nodes, np.nan))
+        carried_in = np.where(
+            [part in plugged for part in range(parts)], 0.0, stream * (behind - inlet) - heat
+        )
+        made = Operating(
+            net,
+            flows,
+            chain,
+            self.capacity,
+            at_node,
+            inlet,
+            behind,
+            loss,
+            carried_in - lost / dt,
+            np.full(net.n_nodes, np.nan),
+        )
         made.balance = self.ledger.balance
         self._means(made)
         return made
 
-    def _pass(self, net: Net, group: Group, where: slice, chain: Chain, out: tuple[Any, ...], of: tuple[Any, ...], flows: Flows, dt: float, plugged: dict[int, Plugs]) -> None:
+    def _pass(
+        self,
+        net: Net,
+        group: Group,
+        where: slice,
+        chain: Chain,
+        out: tuple[Any, ...],
+        of: tuple[Any, ...],
+        flows: Flows,
+        dt: float,
+        plugged: dict[int, Plugs],
+    ) -> None:
         """Say what the components of a group make of what enters them."""
         a, b, c, partner = out
         stream, heat, lost, cp = of
@@ -250,7 +422,9 @@ class March:
             if content[k] > 0:
                 plugs = self.plugs.setdefault(group.names[k], Plugs(float(content[k]), float(self.mean[run])))
                 inside = net.density[run] * cp[part] * content[k]
-                lost[part] = plugs.cool(float(ua[k] * dt / inside), float(outside[k])) * net.density[run] * cp[part]
+                lost[part] = (
+                    plugs.cool(float(ua[k] * dt / inside), float(outside[k])) * net.density[run] * cp[part]
+                )
                 plugs.warm(heat[part] * dt / inside)
                 out_volume = abs(float(flows.mass[run])) / net.density[run] * dt
                 a[part], b[part] = plugs.leaving(out_volume, bool(flows.mass[run] >= 0))
@@ -259,22 +433,48 @@ class March:
                 a[part] = np.exp(-min(ua[k] / stream[part], 500.0))
                 b[part] += (1 - a[part]) * outside[k]
         if hasattr(group.kind, "switches"):
-            self._switch(group, where, a, b, stream)
-        exchanged(group, where, chain, stream, a, c, partner)
+            self._switch(
+                group,
+                where,
+                a,
+                b,
+                stream,
+            )
+        exchanged(
+            group,
+            where,
+            chain,
+            stream,
+            a,
+            c,
+            partner,
+        )
 
-    def _switch(self, group: Group, where: slice, a: Floats, b: Floats, stream: Floats) -> None:
+    def _switch(
+        self,
+        group: Group,
+        where: slice,
+        a: Floats,
+        b: Floats,
+        stream: Floats,
+    ) -> None:
         """Let thermostats act on what entered in the former step."""
         power, on, off = group.kind.switches(group.stack)  # type: ignore[attr-defined]
         for k, part in enumerate(range(where.start, where.stop)):
-            name, cools = group.names[k], power[k] < 0
+            name = group.names[k]
+            cools = power[k] < 0
             entering = self._inlet.get(name, float(self.mean[group.run[k]]))
-            begins, rests = (entering > on[k], entering < off[k]) if cools else (entering < on[k], entering > off[k])
+            begins, rests = (
+                (entering > on[k], entering < off[k]) if cools else (entering < on[k], entering > off[k])
+            )
             self.on[name] = bool((self.on.get(name, False) or begins) and not rests)
             if not self.on[name]:
                 continue
             if cools:
                 share = 1 - np.exp(power[k] / group.stack.difference[k] / stream[part])
-                if stream[part] * share * (entering - group.stack.air[k]) > -power[k]:  # its power is the most it takes
+                if (
+                    stream[part] * share * (entering - group.stack.air[k]) > -power[k]
+                ):  # its power is the most it takes
                     b[part] += power[k] / stream[part]
                     continue
                 a[part] -= share
@@ -282,39 +482,76 @@ class March:
             else:
                 b[part] += power[k] / stream[part]
 
-    def _demands(self, net: Net, nodes: list[Numbers], before: Floats, dt: float) -> Demands:
+    def _demands(
+        self,
+        net: Net,
+        nodes: list[Numbers],
+        before: Floats,
+        dt: float,
+    ) -> Demands:
         n = net.n_nodes
         cp = np.full(n, float(self.capacity.mean()))
         cp[net.start] = self.capacity
         given = np.array([node.kind == "reservoir" for node in nodes])
         value = np.array([float(getattr(node, "temperature", self.outside)) for node in nodes])
         fed = np.maximum(-net.demand, 0.0)
-        sink, pull = np.zeros(n), np.zeros(n)
+        sink = np.zeros(n)
+        pull = np.zeros(n)
         stores = self.stores
         ua = np.array([float(nodes[k].film * nodes[k].surface) for k in stores]) / cp[stores]
         around = np.array([float(nodes[k].outside) for k in stores])
         sink[stores] = before / dt + ua
         pull[stores] = (before / dt * self.warmth + ua * around) / np.maximum(sink[stores], 1e-300)
         empty = np.zeros(0)
-        return Demands(empty, empty, empty, np.zeros(0, int), given, value, fed, sink, pull, gains(nodes) / cp)
+        return Demands(
+            empty,
+            empty,
+            empty,
+            np.zeros(0, int),
+            given,
+            value,
+            fed,
+            sink,
+            pull,
+            gains(nodes) / cp,
+        )
 
     def _count(
-        self, net: Net, flows: Flows, nodes: list[Numbers], at: Floats, inlet: Floats, behind: Floats, stream: Floats, heat: Floats, lost: Floats,
-        plugged: dict[int, Plugs], before: Floats, dt: float,
-    ) -> None:  # fmt: skip
+        self,
+        net: Net,
+        flows: Flows,
+        nodes: list[Numbers],
+        at: Floats,
+        inlet: Floats,
+        behind: Floats,
+        stream: Floats,
+        heat: Floats,
+        lost: Floats,
+        plugged: dict[int, Plugs],
+        before: Floats,
+        dt: float,
+    ) -> None:
         """Add this step to the ledger; heat counts from the temperature outside."""
-        book, level, stores = self.ledger, self.outside, self.stores
+        book = self.ledger
+        level = self.outside
+        stores = self.stores
         cp = np.full(net.n_nodes, float(self.capacity.mean()))
         cp[net.start] = self.capacity
         chain = chained(net, flows.mass)
-        source, into = np.where(flows.mass >= 0, net.start, net.end), np.where(flows.mass >= 0, net.end, net.start)
+        source = np.where(flows.mass >= 0, net.start, net.end)
+        into = np.where(flows.mass >= 0, net.end, net.start)
         rate = np.abs(flows.mass) * self.capacity * dt
         given = np.array([node.kind == "reservoir" for node in nodes])
         ends = np.concatenate([at, behind])[chain.last]
         fed = np.maximum(-net.demand, 0.0)
         supply = np.array([float(getattr(node, "temperature", level)) for node in nodes])
-        book.entered += float((rate * (at[source] - level))[given[source]].sum() + (fed * cp * dt * (supply - level)).sum())
-        book.left += float((rate * (ends - level))[given[into]].sum() + (np.maximum(net.demand, 0.0) * cp * dt * (at - level)).sum())
+        book.entered += float(
+            (rate * (at[source] - level))[given[source]].sum() + (fed * cp * dt * (supply - level)).sum()
+        )
+        book.left += float(
+            (rate * (ends - level))[given[into]].sum()
+            + (np.maximum(net.demand, 0.0) * cp * dt * (at - level)).sum()
+        )
         book.made += float(heat.sum() * dt)
         plain = np.array([part not in plugged for part in range(len(stream))], bool)
         gained = (stream * (behind - inlet) - heat) * dt
@@ -325,12 +562,21 @@ class March:
         book.brought += float(gains(nodes).sum() * dt)
         film = np.array([float(nodes[k].film * nodes[k].surface) for k in stores])
         around = np.array([float(nodes[k].outside) for k in stores])
-        book.lost += float(lost.sum() - gained[plain & ~switched].sum() + (film * (at[stores] - around)).sum() * dt)
-        gain = (np.bincount(net.end, flows.mass, net.n_nodes) - np.bincount(net.start, flows.mass, net.n_nodes) - net.demand)[stores] * dt
+        book.lost += float(
+            lost.sum() - gained[plain & ~switched].sum() + (film * (at[stores] - around)).sum() * dt
+        )
+        gain = (
+            np.bincount(net.end, flows.mass, net.n_nodes)
+            - np.bincount(net.start, flows.mass, net.n_nodes)
+            - net.demand
+        )[stores] * dt
         gain[len(self.tanks.node) :] = 0.0  # rooms keep their mass
         now = float(((before + gain) * cp[stores] * (at[stores] - level)).sum())
         was = float((before * cp[stores] * (self.warmth - level)).sum())
-        in_pipes = sum(plugs.change() * net.density[chain.run[part]] * self.capacity[chain.run[part]] for part, plugs in plugged.items())
+        in_pipes = sum(
+            plugs.change() * net.density[chain.run[part]] * self.capacity[chain.run[part]]
+            for part, plugs in plugged.items()
+        )
         book.stored += now - was + float(in_pipes)
 
     def _means(self, made: Operating) -> None:
@@ -346,11 +592,40 @@ def _plain(net: Net, runs: int, tanks: Tanks) -> Net:
         return net
     n = net.n_nodes - count
     return replace(
-        net, start=net.start[:runs], end=net.end[:runs], z=net.z[:n], held=net.held[:n], pressure=net.pressure[:n], demand=net.demand[:n],
-        offset=None if net.offset is None else net.offset[:runs], density=net.density[:runs], viscosity=net.viscosity[:runs], air=net.air[:runs], groups=net.groups[:-1], node_names=net.node_names[:n], run_names=net.run_names[:runs],
-    )  # fmt: skip
+        net,
+        start=net.start[:runs],
+        end=net.end[:runs],
+        z=net.z[:n],
+        held=net.held[:n],
+        pressure=net.pressure[:n],
+        demand=net.demand[:n],
+        offset=None if net.offset is None else net.offset[:runs],
+        density=net.density[:runs],
+        viscosity=net.viscosity[:runs],
+        air=net.air[:runs],
+        groups=net.groups[:-1],
+        node_names=net.node_names[:n],
+        run_names=net.run_names[:runs],
+    )
 
 
-def _cold(net: Net, flows: Flows, chain: Chain, loss: Floats, capacity: Floats) -> Operating:
+def _cold(
+    net: Net,
+    flows: Flows,
+    chain: Chain,
+    loss: Floats,
+    capacity: Floats,
+) -> Operating:
     flat = np.full(len(chain.run), np.nan)
-    return Operating(net, flows, chain, capacity, np.full(net.n_nodes, np.nan), flat, flat, loss, np.zeros(len(chain.run)), np.full(net.n_nodes, np.nan))
+    return Operating(
+        net,
+        flows,
+        chain,
+        capacity,
+        np.full(net.n_nodes, np.nan),
+        flat,
+        flat,
+        loss,
+        np.zeros(len(chain.run)),
+        np.full(net.n_nodes, np.nan),
+    )

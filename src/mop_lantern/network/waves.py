@@ -1,7 +1,8 @@
 """Fast pressure waves in liquid lines: valve closure and pump trip, by the method of characteristics.
 
-Source: Wylie and Streeter, Fluid Transients in Systems (1993), chapter 3: heads and flows at the points of a line follow from those a wave's travel
-before. Friction is quasi-steady. Pipes are cut so that a wave passes a part in one step; wave speeds are adjusted by what is left over.
+Source: Wylie and Streeter, Fluid Transients in Systems (1993), chapter 3: heads and flows at the points of a
+line follow from those a wave's travel before. Friction is quasi-steady. Pipes are cut so that a wave passes a
+part in one step; wave speeds are adjusted by what is left over.
 """
 
 from __future__ import annotations
@@ -18,7 +19,13 @@ Floats = NDArray[np.float64]
 GRAVITY = 9.80665
 
 
-def wave_speed(bulk: float, density: float, bore: float, wall: float, young: float) -> float:
+def wave_speed(
+    bulk: float,
+    density: float,
+    bore: float,
+    wall: float,
+    young: float,
+) -> float:
     """Give the speed of pressure waves in a thin-walled pipe, m/s.
 
     Parameters
@@ -44,8 +51,10 @@ class WavePipe:
 
 @dataclass
 class WaveEnd:
-    """What a node does. ``head`` (m) as a function of time where it is held; else ``opening`` of a valve (share of ``coefficient``, m3/s at a metre
-    of head) discharging to ``outside`` (m); else it is a plain junction with ``demand`` (m3/s)."""
+    """What a node does. ``head`` (m) as a function of time where it is held; else ``opening`` of a valve
+    (share of ``coefficient``, m3/s at a metre of head) discharging to ``outside`` (m); else it is a plain
+    junction with ``demand`` (m3/s).
+    """
 
     head: Callable[[float], float] | None = None
     opening: Callable[[float], float] | None = None
@@ -59,14 +68,26 @@ class Waves:
 
     Parameters
     ----------
-    pipes : at least one. ends : what every node does. step : s, at most; it is shortened to suit the shortest pipe. density, viscosity : SI.
-    head, flow : (n_nodes,) m and (n_pipes,) m3/s at the start, steady. Heads below ``vapour`` (m over the pipe) open a cavity: only told.
+    pipes : at least one. ends : what every node does. step : s, at most; it is shortened to suit the shortest
+    pipe. density, viscosity : SI.
+    head, flow : (n_nodes,) m and (n_pipes,) m3/s at the start, steady. Heads below ``vapour`` (m over the
+    pipe) open a cavity: only told.
     """
 
     def __init__(
-        self, pipes: list[WavePipe], ends: list[WaveEnd], step: float, density: float, viscosity: float, head: Floats, flow: Floats, vapour: float = -10.0
+        self,
+        pipes: list[WavePipe],
+        ends: list[WaveEnd],
+        step: float,
+        density: float,
+        viscosity: float,
+        head: Floats,
+        flow: Floats,
+        vapour: float = -10.0,
     ) -> None:
-        self.pipes, self.ends, self.vapour = pipes, ends, vapour
+        self.pipes = pipes
+        self.ends = ends
+        self.vapour = vapour
         shortest = min(pipe.length / pipe.speed for pipe in pipes)
         self.step = min(step, shortest)
         self.time = 0.0
@@ -79,7 +100,9 @@ class Waves:
             parts = max(int(round(pipe.length / pipe.speed / self.step)), 1)
             self.heads.append(np.linspace(head[pipe.start], head[pipe.end], parts + 1))
             self.flows.append(np.full(parts + 1, float(rate)))
-        self.impedance = [self._speed(k) / (GRAVITY * np.pi / 4 * pipe.bore**2) for k, pipe in enumerate(pipes)]
+        self.impedance = [
+            self._speed(k) / (GRAVITY * np.pi / 4 * pipe.bore**2) for k, pipe in enumerate(pipes)
+        ]
 
     def _speed(self, k: int) -> float:
         """Wave speed as used, adjusted so that a wave passes a part in a step."""
@@ -98,22 +121,34 @@ class Waves:
         return at
 
     def travel(self) -> tuple[list[Floats], list[Floats]]:
-        """Let waves pass one part inside every pipe; give what they bring forward and backward at every point."""
+        """Let waves pass one part inside every pipe; give what they bring forward and backward at every
+        point.
+        """
         self.time += self.step
-        plus, minus = [], []
+        plus = []
+        minus = []
         for k, pipe in enumerate(self.pipes):
-            q, h, B = self.flows[k], self.heads[k], self.impedance[k]
+            q = self.flows[k]
+            h = self.heads[k]
+            B = self.impedance[k]
             lost = self._friction(pipe, q, len(h) - 1)
             plus.append(h + B * q - lost)
             minus.append(h - B * q + lost)
-            inner_p, inner_m = plus[k][:-2], minus[k][2:]
-            h_new, q_new = h.copy(), q.copy()
+            inner_p = plus[k][:-2]
+            inner_m = minus[k][2:]
+            h_new = h.copy()
+            q_new = q.copy()
             h_new[1:-1] = 0.5 * (inner_p + inner_m)
             q_new[1:-1] = (inner_p - inner_m) / (2 * B)
             self.heads[k], self.flows[k] = h_new, q_new
         return plus, minus
 
-    def arrive(self, at: Floats, plus: list[Floats], minus: list[Floats]) -> None:
+    def arrive(
+        self,
+        at: Floats,
+        plus: list[Floats],
+        minus: list[Floats],
+    ) -> None:
         """Set the ends of all pipes to the heads of their nodes."""
         for k, pipe in enumerate(self.pipes):
             B = self.impedance[k]
@@ -122,9 +157,17 @@ class Waves:
             self.flows[k][-1] = (plus[k][-2] - at[pipe.end]) / B
             self.cavity |= bool(self.heads[k].min() < self.vapour)
 
-    def brought(self, plus: list[Floats], minus: list[Floats], count: int) -> tuple[Floats, Floats]:
-        """Give what waves bring to every node, m3/s, and how readily it takes it, m2/s: head = brought / ease when nothing leaves."""
-        brought, ease = np.zeros(count), np.zeros(count)
+    def brought(
+        self,
+        plus: list[Floats],
+        minus: list[Floats],
+        count: int,
+    ) -> tuple[Floats, Floats]:
+        """Give what waves bring to every node, m3/s, and how readily it takes it, m2/s: head = brought / ease
+        when nothing leaves.
+        """
+        brought = np.zeros(count)
+        ease = np.zeros(count)
         for k, pipe in enumerate(self.pipes):
             B = self.impedance[k]
             brought[pipe.start] += minus[k][1] / B
@@ -133,7 +176,12 @@ class Waves:
             ease[pipe.end] += 1 / B
         return brought, ease
 
-    def _friction(self, pipe: WavePipe, q: Floats, parts: int) -> Floats:
+    def _friction(
+        self,
+        pipe: WavePipe,
+        q: Floats,
+        parts: int,
+    ) -> Floats:
         """Head lost in one part at every point's flow."""
         if pipe.rough < 0:
             return np.zeros(len(q))  # a line without friction
@@ -154,7 +202,12 @@ class Waves:
             at[node] = free if end.opening is None else self._let_out(end, free, float(ease[node]))
         return at
 
-    def _let_out(self, end: WaveEnd, free: float, ease: float) -> float:
+    def _let_out(
+        self,
+        end: WaveEnd,
+        free: float,
+        ease: float,
+    ) -> float:
         """Head before a valve that lets out c sqrt(h - outside): a quadratic in the flow."""
         assert end.opening is not None
         c = end.coefficient * max(end.opening(self.time), 0.0)

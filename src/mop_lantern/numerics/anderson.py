@@ -1,9 +1,9 @@
 """Anderson acceleration of a fixed-point iteration, safeguarded.
 
-Source: Walker and Ni, "Anderson acceleration for fixed-point iterations", SIAM J. Numer. Anal. 49 (2011) 1715-1735;
-depth 8, mixing every second iteration and the restart rule as measured in our feasibility study. Mixing rests when it does
-not pay: a flow dying out, for one, is led astray by its own history. The history is kept in single precision: it holds
-differences, and a large grid has many of them.
+Source: Walker and Ni, "Anderson acceleration for fixed-point iterations", SIAM J. Numer. Anal. 49 (2011)
+1715-1735; depth 8, mixing every second iteration and the restart rule as measured in our feasibility study.
+Mixing rests when it does not pay: a flow dying out, for one, is led astray by its own history. The history is
+kept in single precision: it holds differences, and a large grid has many of them.
 """
 
 from __future__ import annotations
@@ -35,11 +35,20 @@ class Anderson:
     depth : steps kept. every : mix at every so-many-th call. after : first call that mixes.
     """
 
-    def __init__(self, depth: int = 8, every: int = 2, after: int = 10) -> None:
-        self.depth, self.every, self.after = depth, every, after
+    def __init__(
+        self,
+        depth: int = 8,
+        every: int = 2,
+        after: int = 10,
+    ) -> None:
+        self.depth = depth
+        self.every = every
+        self.after = after
         self.calls = 0
         self.restarts = 0
-        self._moves: list[NDArray[np.float32]] = []  # by array of the state: differences of successive g(x), (depth, m)
+        self._moves: list[
+            NDArray[np.float32]
+        ] = []  # by array of the state: differences of successive g(x), (depth, m)
         self._changes = np.zeros((0, 0), np.float32)  # differences of successive scaled steps
         self._step = np.zeros(0, np.float32)
         self._last: list[Floats] = []
@@ -47,7 +56,9 @@ class Anderson:
         self._held, self._at = 0, 0  # rows in use, the next to be written
         self._known = False
         self._best = np.inf
-        self._window, self._earlier, self._resting = np.inf, np.inf, 0
+        self._window = np.inf
+        self._earlier = np.inf
+        self._resting = 0
         self._scale = 0.0
 
     def forget(self) -> None:
@@ -55,13 +66,18 @@ class Anderson:
         self._held, self._at, self._known = 0, 0, False
         self._best = np.inf
 
-    def mix(self, before: Sequence[Floats], now: Sequence[Floats], scales: Sequence[float]) -> bool:
+    def mix(
+        self,
+        before: Sequence[Floats],
+        now: Sequence[Floats],
+        scales: Sequence[float],
+    ) -> bool:
         """Mix the state in place where that promises to pay; tell whether it was mixed.
 
         Parameters
         ----------
-        before : the first arrays of the state x, (m,) each: those that measure the step. now : all arrays of g(x). scales : what
-        the measuring ones are multiplied with.
+        before : the first arrays of the state x, (m,) each: those that measure the step. now : all arrays of
+        g(x). scales : what the measuring ones are multiplied with.
         """
         self.calls += 1
         if len(self._last) != len(now):
@@ -98,9 +114,17 @@ class Anderson:
         self._step = np.zeros(measured, np.float32)
         self._last = [np.empty(len(array)) for array in now]
 
-    def _measure(self, before: Sequence[Floats], now: Sequence[Floats], scales: Sequence[float]) -> float:
-        """Take the new scaled step, and how it differs from the one before into the row to be written; give its square."""
-        at, change = 0, self._changes[self._at]
+    def _measure(
+        self,
+        before: Sequence[Floats],
+        now: Sequence[Floats],
+        scales: Sequence[float],
+    ) -> float:
+        """Take the new scaled step, and how it differs from the one before into the row to be written; give
+        its square.
+        """
+        at = 0
+        change = self._changes[self._at]
         for old, new, scale in zip(before, now, scales, strict=False):
             for start in range(0, len(old), CHUNK):
                 part = slice(start, start + CHUNK)
@@ -112,13 +136,16 @@ class Anderson:
         return float(_products(self._step[None], self._step)[0])
 
     def _pays_not(self, norm: float) -> bool:
-        """Look back every few calls: steps that did not shrink mean that mixing leads astray; rest for as long."""
+        """Look back every few calls: steps that did not shrink mean that mixing leads astray; rest for as
+        long.
+        """
         self._window = min(self._window, norm)
         self._resting -= self._resting > 0
         if self.calls % PATIENCE:
             return False
         led_astray = self._resting == 0 and self._window > 0.7 * self._earlier
-        self._earlier, self._window = self._window, np.inf
+        self._earlier = self._window
+        self._window = np.inf
         self._resting = PATIENCE if led_astray else self._resting
         return led_astray
 

@@ -28,11 +28,19 @@ def plain_file(path: Path, largest: int) -> Path:
     if not stat.S_ISREG(found.st_mode):
         raise FileError(f"{path}: this is a pipe or a device, not a file.")
     if found.st_size > largest:
-        raise FileError(f"{path}: the file has {found.st_size / 1e6:.0f} MB; at most {largest / 1e6:.0f} MB can be read here.")
+        raise FileError(
+            f"{path}: the file has {found.st_size / 1e6:.0f} MB; at most {largest / 1e6:.0f} MB can be "
+            "read here."
+        )
     return path
 
 
-def read_text(path: Path, largest: int, encoding: str = "utf-8", errors: str = "strict") -> str:
+def read_text(
+    path: Path,
+    largest: int,
+    encoding: str = "utf-8",
+    errors: str = "strict",
+) -> str:
     """Read a text file.
 
     Raises

@@ -37,7 +37,9 @@ def free_memory() -> float:
                 found = [1024.0 * int(line.split()[1])]
         limit = Path("/sys/fs/cgroup/memory.max").read_text("ascii").strip()
         if limit != "max":
-            found.append(max(0.0, float(limit) - float(Path("/sys/fs/cgroup/memory.current").read_text("ascii"))))
+            found.append(
+                max(0.0, float(limit) - float(Path("/sys/fs/cgroup/memory.current").read_text("ascii")))
+            )
     except (OSError, ValueError, IndexError):
         pass
     return min(found)
@@ -50,6 +52,14 @@ def room_for_cells(cells: float, remedy: str = "Make grid.cell larger.") -> None
     ------
     RunError : there is not; it says how much would be needed.
     """
-    needed, free = cells * A_CELL, free_memory()
+    needed = cells * A_CELL
+    free = free_memory()
     if needed > SPARE * free:
-        raise RunError(f"about {cells:.2g} cells would need {needed / 1e9:.3g} GB, and {free / 1e9:.3g} GB of memory are free.", "field.grid", remedy)
+        raise RunError(
+            (
+                f"about {cells:.2g} cells would need {needed / 1e9:.3g} GB, and {free / 1e9:.3g} GB of "
+                "memory are free."
+            ),
+            "field.grid",
+            remedy,
+        )

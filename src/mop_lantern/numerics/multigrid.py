@@ -1,10 +1,11 @@
 """Aggregation multigrid for the pressure correction.
 
-Double pairwise aggregation on the strongest coupling, piecewise constant transfer, Galerkin coarse matrices refreshed
-through a precomputed map, one Gauss-Seidel sweep before and after, W cycle, used as a preconditioner of CG.
-Source: Notay, "An aggregation-based algebraic multigrid method", ETNA 37 (2010) 123-146; aggregates of four kept for
-the run, as measured in our feasibility study. Aggregates stay within the block of rows of one thread (`spread`), and sweeps
-take what lies in another block as it was before: both halves of a cycle do so alike, which keeps it symmetric.
+Double pairwise aggregation on the strongest coupling, piecewise constant transfer, Galerkin coarse matrices
+refreshed through a precomputed map, one Gauss-Seidel sweep before and after, W cycle, used as a
+preconditioner of CG. Source: Notay, "An aggregation-based algebraic multigrid method", ETNA 37 (2010)
+123-146; aggregates of four kept for the run, as measured in our feasibility study. Aggregates stay within the
+block of rows of one thread (`spread`), and sweeps take what lies in another block as it was before: both
+halves of a cycle do so alike, which keeps it symmetric.
 """
 
 from __future__ import annotations
@@ -21,23 +22,38 @@ from mop_lantern.numerics.spread import bounds_of, rim_of, rows_of, spread
 
 Floats = NDArray[np.float64]
 _COARSEST = 300
-_LARGE = 30_000  # rows: levels as large as this are visited once, too: a second visit costs more than it spares (measured)
+# rows: levels as large as this are visited once, too: a second visit costs more than it spares (measured)
+_LARGE = 30_000
 _TWICE = 500  # rows: smaller levels are visited once a visit of the level above
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def _pairs(block, indptr, indices, data, group):  # type: ignore[no-untyped-def]
-    """Pair the rows of a block with the neighbour in it they are bound to most; numbered from 0 within the block."""
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def _pairs(  # type: ignore[no-untyped-def]
+    block,
+    indptr,
+    indices,
+    data,
+    group,
+):
+    """Pair the rows of a block with the neighbour in it they are bound to most; numbered from 0 within the
+    block.
+    """
     start, end = block
     count = 0
     for i in range(start, end):
         if group[i] >= 0:
             continue
-        best, strongest = -1, 0.0
+        best = -1
+        strongest = 0.0
         for k in range(indptr[i], indptr[i + 1]):
             j = indices[k]
             if j != i and start <= j < end and group[j] < 0 and -data[k] > strongest:
-                best, strongest = j, -data[k]
+                best = j
+                strongest = -data[k]
         group[i] = count
         if best >= 0:
             group[best] = count
@@ -45,8 +61,17 @@ def _pairs(block, indptr, indices, data, group):  # type: ignore[no-untyped-def]
     return count
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def _refresh(block, slots, fine, coarse):  # type: ignore[no-untyped-def]
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def _refresh(  # type: ignore[no-untyped-def]
+    block,
+    slots,
+    fine,
+    coarse,
+):
     first, last, start, end = block
     coarse[start:end] = 0.0
     for entry in range(first, last):
@@ -54,8 +79,18 @@ def _refresh(block, slots, fine, coarse):  # type: ignore[no-untyped-def]
         coarse[np.uint64(slots[k])] += fine[k]
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def _read_diagonal(block, indptr, indices, data, inverse):  # type: ignore[no-untyped-def]
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def _read_diagonal(  # type: ignore[no-untyped-def]
+    block,
+    indptr,
+    indices,
+    data,
+    inverse,
+):
     for row in range(block[0], block[1]):
         i = np.uint64(row)
         for k in range(np.uint64(indptr[i]), np.uint64(indptr[i + np.uint64(1)])):
@@ -63,10 +98,24 @@ def _read_diagonal(block, indptr, indices, data, inverse):  # type: ignore[no-un
                 inverse[i] = 1.0 / data[k]
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def _last_sweep(block, indptr, indices, data, inverse, b, x, far):  # type: ignore[no-untyped-def]
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def _last_sweep(  # type: ignore[no-untyped-def]
+    block,
+    indptr,
+    indices,
+    data,
+    inverse,
+    b,
+    x,
+    far,
+):
     """Sweep backward; ``far`` holds what x was in other blocks."""
-    start, end = np.uint64(block[0]), np.uint64(block[1])
+    start = np.uint64(block[0])
+    end = np.uint64(block[1])
     for step in range(block[1] - block[0]):
         i = end - np.uint64(step) - np.uint64(1)
         total = b[i]
@@ -76,9 +125,23 @@ def _last_sweep(block, indptr, indices, data, inverse, b, x, far):  # type: igno
         x[i] += total * inverse[i]
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def _first_sweep(block, indptr, indices, data, inverse, b, x):  # type: ignore[no-untyped-def]
-    """Sweep forward from zero: only the entries of the block before the diagonal matter; rows ascend, but for a diagonal put first."""
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def _first_sweep(  # type: ignore[no-untyped-def]
+    block,
+    indptr,
+    indices,
+    data,
+    inverse,
+    b,
+    x,
+):
+    """Sweep forward from zero: only the entries of the block before the diagonal matter; rows ascend, but for
+    a diagonal put first.
+    """
     start = np.uint64(block[0])
     for row in range(block[0], block[1]):
         i = np.uint64(row)
@@ -92,16 +155,31 @@ def _first_sweep(block, indptr, indices, data, inverse, b, x):  # type: ignore[n
         x[i] = total * inverse[i]
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def _restrict(block, indptr, indices, data, x, group, coarse):  # type: ignore[no-untyped-def]
-    """Sum what the first sweep left undone into groups: entries after the diagonal, and those of earlier blocks."""
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def _restrict(  # type: ignore[no-untyped-def]
+    block,
+    indptr,
+    indices,
+    data,
+    x,
+    group,
+    coarse,
+):
+    """Sum what the first sweep left undone into groups: entries after the diagonal, and those of earlier
+    blocks.
+    """
     start, end, first, last = block
     for row in range(first, last):
         coarse[row] = 0.0
     for row in range(start, end):
         i = np.uint64(row)
         total = 0.0
-        begin, k = np.uint64(indptr[i]), np.uint64(indptr[i + np.uint64(1)])
+        begin = np.uint64(indptr[i])
+        k = np.uint64(indptr[i + np.uint64(1)])
         while k > begin:
             k -= np.uint64(1)
             j = np.uint64(indices[k])
@@ -118,8 +196,20 @@ def _restrict(block, indptr, indices, data, x, group, coarse):  # type: ignore[n
         coarse[np.uint64(group[i])] += total
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def _rest(block, indptr, indices, data, b, x, out):  # type: ignore[no-untyped-def]
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def _rest(  # type: ignore[no-untyped-def]
+    block,
+    indptr,
+    indices,
+    data,
+    b,
+    x,
+    out,
+):
     """Write out = b - A x."""
     for row in range(block[0], block[1]):
         i = np.uint64(row)
@@ -129,8 +219,17 @@ def _rest(block, indptr, indices, data, b, x, out):  # type: ignore[no-untyped-d
         out[i] = total
 
 
-@njit(cache=True, error_model="numpy", nogil=True)
-def _prolong(block, x, group, coarse):  # type: ignore[no-untyped-def]
+@njit(
+    cache=True,
+    error_model="numpy",
+    nogil=True,
+)
+def _prolong(  # type: ignore[no-untyped-def]
+    block,
+    x,
+    group,
+    coarse,
+):
     for row in range(block[0], block[1]):
         i = np.uint64(row)
         x[i] += coarse[np.uint64(group[i])]
@@ -150,7 +249,9 @@ class _Level:
     """One level: its matrix and blocks and, but for the coarsest, the groups of the next."""
 
     def __init__(self, matrix: csr_matrix, bounds: NDArray[np.int64]) -> None:
-        self.matrix, self.bounds, self.rows = matrix, bounds, rows_of(bounds)
+        self.matrix = matrix
+        self.bounds = bounds
+        self.rows = rows_of(bounds)
         self.inverse = np.zeros(matrix.shape[0])
         self.rim = rim_of(matrix.indptr, matrix.indices, bounds)
         self.far = np.empty(matrix.shape[0])  # only the rim is ever used
@@ -175,7 +276,8 @@ class Multigrid:
 
     Parameters
     ----------
-    matrix : symmetric M-matrix in CSR form, rows ascending but for a diagonal put first; duplicate off-diagonal entries are allowed.
+    matrix : symmetric M-matrix in CSR form, rows ascending but for a diagonal put first; duplicate
+    off-diagonal entries are allowed.
     bounds : where the blocks of rows begin and end; by default as many as are worth it.
     """
 
@@ -191,31 +293,60 @@ class Multigrid:
 
     @staticmethod
     def _coarsen(level: _Level) -> _Level:
-        matrix, bounds = level.matrix, level.bounds
-        group, slots = np.arange(matrix.shape[0], dtype=np.int32), np.arange(matrix.nnz, dtype=np.int32)
+        matrix = level.matrix
+        bounds = level.bounds
+        group = np.arange(matrix.shape[0], dtype=np.int32)
+        slots = np.arange(matrix.nnz, dtype=np.int32)
         for _ in range(2):
             pair = np.full(matrix.shape[0], -1, np.int32)
-            counts = spread(_pairs, rows_of(bounds), matrix.indptr, matrix.indices, matrix.data, pair)
-            for (start, end), before in zip(rows_of(bounds), np.cumsum([0, *counts[:-1]]).tolist(), strict=True):
+            counts = spread(
+                _pairs,
+                rows_of(bounds),
+                matrix.indptr,
+                matrix.indices,
+                matrix.data,
+                pair,
+            )
+            for (start, end), before in zip(
+                rows_of(bounds), np.cumsum([0, *counts[:-1]]).tolist(), strict=True
+            ):
                 pair[start:end] += before
-            bounds, count = np.cumsum([0, *counts]), int(sum(counts))
+            bounds = np.cumsum([0, *counts])
+            count = int(sum(counts))
             keys = np.repeat(pair, np.diff(matrix.indptr)).astype(np.int64) * count + pair[matrix.indices]
             keys, inverse = _numbered(keys)
             data = np.bincount(inverse, matrix.data, len(keys))
             indptr = np.searchsorted(keys, np.arange(count + 1) * count)
-            matrix = csr_matrix((data, (keys % count).astype(np.int32), indptr.astype(np.int32)), (count, count))
-            group, slots = pair[group], inverse[slots]
-        level.group, level.slots = group, slots
+            matrix = csr_matrix(
+                (data, (keys % count).astype(np.int32), indptr.astype(np.int32)), (count, count)
+            )
+            group = pair[group]
+            slots = inverse[slots]
+        level.group = group
+        level.slots = slots
         fine = level.matrix.indptr
         for (start, end), (first, last) in zip(level.rows, rows_of(bounds), strict=True):
             level.down.append((start, end, first, last))
-            level.entries.append((int(fine[start]), int(fine[end]), int(matrix.indptr[first]), int(matrix.indptr[last])))
+            level.entries.append(
+                (
+                    int(fine[start]),
+                    int(fine[end]),
+                    int(matrix.indptr[first]),
+                    int(matrix.indptr[last]),
+                )
+            )
         return _Level(matrix, bounds if len(bounds_of(count)) == len(bounds) else np.array([0, count]))
 
     def refresh(self) -> None:
         """Work out the coarse matrices anew after the finest one's values have changed."""
         for level, coarse in zip(self.levels[:-1], self.levels[1:], strict=True):
-            spread(_refresh, level.entries, level.slots, level.matrix.data, coarse.matrix.data)
+            spread(
+                _refresh,
+                level.entries,
+                level.slots,
+                level.matrix.data,
+                coarse.matrix.data,
+            )
         for level in self.levels:
             level.read_diagonal()
         dense = self.levels[-1].matrix.toarray()
@@ -228,15 +359,51 @@ class Multigrid:
         level = self.levels[depth]
         a = level.entries_of
         x = np.empty(len(b))
-        spread(_first_sweep, level.rows, *a, level.inverse, b, x)
+        spread(
+            _first_sweep,
+            level.rows,
+            *a,
+            level.inverse,
+            b,
+            x,
+        )
         coarse_b = np.empty(self.levels[depth + 1].matrix.shape[0])
-        spread(_restrict, level.down, *a, x, level.group, coarse_b)
+        spread(
+            _restrict,
+            level.down,
+            *a,
+            x,
+            level.group,
+            coarse_b,
+        )
         coarse = self.cycle(coarse_b, depth + 1)
         if depth < len(self.levels) - 2 and _TWICE < len(coarse_b) < _LARGE:
-            below, rest = self.levels[depth + 1], np.empty(len(coarse_b))
-            spread(_rest, below.rows, *below.entries_of, coarse_b, coarse, rest)
+            below = self.levels[depth + 1]
+            rest = np.empty(len(coarse_b))
+            spread(
+                _rest,
+                below.rows,
+                *below.entries_of,
+                coarse_b,
+                coarse,
+                rest,
+            )
             coarse += self.cycle(rest, depth + 1)
-        spread(_prolong, level.rows, x, level.group, coarse)
+        spread(
+            _prolong,
+            level.rows,
+            x,
+            level.group,
+            coarse,
+        )
         level.far[level.rim] = x[level.rim]
-        spread(_last_sweep, level.rows, *a, level.inverse, b, x, level.far)
+        spread(
+            _last_sweep,
+            level.rows,
+            *a,
+            level.inverse,
+            b,
+            x,
+            level.far,
+        )
         return x

@@ -1,4 +1,6 @@
-"""Nearest neighbours; the library behind it is loaded on first use, so that the window opens without waiting for it."""
+"""Nearest neighbours; the library behind it is loaded on first use, so that the window opens without waiting
+for it.
+"""
 
 from __future__ import annotations
 

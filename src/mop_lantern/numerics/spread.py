@@ -1,7 +1,8 @@
 """Work that both cores share: compiled loops over blocks of rows, one thread a block.
 
-Blocks are runs of neighbouring rows, so that a loop writes within its own block only and the answer does not hang on which thread is
-faster: nothing is shared, nothing is atomic. Kernels release the interpreter (``nogil``). Little work is not worth spreading.
+Blocks are runs of neighbouring rows, so that a loop writes within its own block only and the answer does not
+hang on which thread is faster: nothing is shared, nothing is atomic. Kernels release the interpreter
+(``nogil``). Little work is not worth spreading.
 """
 
 from __future__ import annotations
@@ -50,7 +51,9 @@ def rows_of(bounds: NDArray[np.int64]) -> list[tuple[int, int]]:
     return list(zip(bounds[:-1].tolist(), bounds[1:].tolist(), strict=True))
 
 
-def rim_of(indptr: NDArray[np.int32], indices: NDArray[np.int32], bounds: NDArray[np.int64]) -> NDArray[np.int32]:
+def rim_of(
+    indptr: NDArray[np.int32], indices: NDArray[np.int32], bounds: NDArray[np.int64]
+) -> NDArray[np.int32]:
     """Give the rows (k,) that a row of another block refers to."""
     if len(bounds) == 2:
         return np.zeros(0, np.int32)

@@ -23,7 +23,9 @@ _OWN = "Lantern"
 
 
 def _drawn(mesh: Mesh) -> tuple[Any, Any, Any, Any, int]:
-    """Give points, connectivity, offsets, cell of each piece and VTK's form: polygons of a plane, in space the middles of the cells."""
+    """Give points, connectivity, offsets, cell of each piece and VTK's form: polygons of a plane, in space
+    the middles of the cells.
+    """
     if len(mesh.ways) == 3:
         count = np.arange(mesh.n_cells)
         return mesh.centre, count, np.arange(mesh.n_cells + 1), count, _VERTEX
@@ -40,7 +42,9 @@ def write_field(path: Path, answer: Answer) -> None:
     """
     import h5py
 
-    made = io.BytesIO()  # a library that meets a full disk may take the process with it: the file is made in memory first
+    made = (
+        io.BytesIO()
+    )  # a library that meets a full disk may take the process with it: the file is made in memory first
     with h5py.File(made, "w") as file:
         _fill(file, answer)
     write_whole(path, made.getvalue(), "the field", summed=True)
@@ -106,7 +110,9 @@ def read_field(path: Path) -> Answer:
     except FileError:
         raise
     except Exception as problem:  # a damaged file makes the library fail in any way it likes
-        raise FileError(f"{path}: no field can be read from this file ({str(problem)[:200] or type(problem).__name__}).") from None
+        raise FileError(
+            f"{path}: no field can be read from this file ({str(problem)[:200] or type(problem).__name__})."
+        ) from None
 
 
 def _read(dataset: Any, size: int) -> Any:

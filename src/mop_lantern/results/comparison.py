@@ -21,7 +21,8 @@ class Deviation:
 
     Attributes
     ----------
-    bias : mean. rms : root of the mean square. worst : the largest, with its sign. at : where. count : points compared.
+    bias : mean. rms : root of the mean square. worst : the largest, with its sign. at : where. count : points
+    compared.
     """
 
     bias: float
@@ -31,18 +32,37 @@ class Deviation:
     count: int
 
 
-def deviation(x: Floats, y: Floats, curve_x: Floats, curve_y: Floats) -> Deviation | None:
-    """Compare points (x, y) with a curve by straight lines between its points; None where they do not overlap."""
+def deviation(
+    x: Floats,
+    y: Floats,
+    curve_x: Floats,
+    curve_y: Floats,
+) -> Deviation | None:
+    """Compare points (x, y) with a curve by straight lines between its points; None where they do not
+    overlap.
+    """
     model = _on(x, curve_x, curve_y)
     use = np.isfinite(model) & np.isfinite(y)
     if not use.any():
         return None
     off = (model - y)[use]
     worst = int(np.abs(off).argmax())
-    return Deviation(float(off.mean()), float(np.sqrt((off**2).mean())), float(off[worst]), float(x[use][worst]), int(use.sum()))
+    return Deviation(
+        float(off.mean()),
+        float(np.sqrt((off**2).mean())),
+        float(off[worst]),
+        float(x[use][worst]),
+        int(use.sum()),
+    )
 
 
-def fit(x: Floats, y: Floats, curve_x: Floats, curve_y: Floats, what: str) -> tuple[float, float, float]:
+def fit(
+    x: Floats,
+    y: Floats,
+    curve_x: Floats,
+    curve_y: Floats,
+    what: str,
+) -> tuple[float, float, float]:
     """Give scale and shift of the values, and shift along, that bring measured points closest to a curve.
 
     Parameters
@@ -71,7 +91,8 @@ def fit(x: Floats, y: Floats, curve_x: Floats, curve_y: Floats, what: str) -> tu
     use = np.isfinite(model) & np.isfinite(y)
     if use.sum() < 2:
         raise ValueError("fewer than two measured points lie on the model's curve.")
-    y, model = y[use], model[use]
+    y = y[use]
+    model = model[use]
     if what == "shift":
         return 1.0, float((model - y).mean()), 0.0
     if what == "scale":
@@ -86,10 +107,21 @@ def _on(x: Floats, curve_x: Floats, curve_y: Floats) -> Floats:
     if good.sum() < 2:
         return np.full(len(x), np.nan)
     order = np.argsort(curve_x[good])
-    return np.interp(x, curve_x[good][order], curve_y[good][order], left=np.nan, right=np.nan)
+    return np.interp(
+        x,
+        curve_x[good][order],
+        curve_y[good][order],
+        left=np.nan,
+        right=np.nan,
+    )
 
 
-def write_comparison(path: Path, heading: tuple[str, str], curves: dict[str, tuple[Floats, Floats]], points: dict[str, tuple[Floats, Floats]]) -> None:
+def write_comparison(
+    path: Path,
+    heading: tuple[str, str],
+    curves: dict[str, tuple[Floats, Floats]],
+    points: dict[str, tuple[Floats, Floats]],
+) -> None:
     """Write curves and measured points together as CSV: name, kind, the two columns.
 
     Raises
@@ -102,6 +134,9 @@ def write_comparison(path: Path, heading: tuple[str, str], curves: dict[str, tup
             table.writerow(["name", "kind", *heading])
             for kind, group in (("model", curves), ("measured", points)):
                 for name, (x, y) in group.items():
-                    table.writerows([name, kind, f"{a:.9g}", "" if not np.isfinite(b) else f"{b:.9g}"] for a, b in zip(x, y, strict=True))
+                    table.writerows(
+                        [name, kind, f"{a:.9g}", "" if not np.isfinite(b) else f"{b:.9g}"]
+                        for a, b in zip(x, y, strict=True)
+                    )
     except OSError as problem:
         raise FileError(f"{path}: cannot be written ({problem.strerror}). Choose another folder.") from None

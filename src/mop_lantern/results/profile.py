@@ -10,7 +10,13 @@ from mop_lantern.judge import Answer
 Floats = NDArray[np.float64]
 
 
-def profile(answer: Answer, what: str, start: Floats, end: Floats, samples: int = 201) -> tuple[Floats, Floats]:
+def profile(
+    answer: Answer,
+    what: str,
+    start: Floats,
+    end: Floats,
+    samples: int = 201,
+) -> tuple[Floats, Floats]:
     """Sample a quantity along a straight line.
 
     Parameters
@@ -22,7 +28,8 @@ def profile(answer: Answer, what: str, start: Floats, end: Floats, samples: int 
     distance : (samples,) m from the start. value : (samples,) SI; nan outside the wet space.
     """
     ways = len(answer.mesh.ways)
-    start, end = np.asarray(start, float)[:ways], np.asarray(end, float)[:ways]
+    start = np.asarray(start, float)[:ways]
+    end = np.asarray(end, float)[:ways]
     part = np.linspace(0.0, 1.0, samples)
     places = start + part[:, None] * (end - start)
     values = np.where(answer.inside(places), answer.sampler(what, places), np.nan)

@@ -30,7 +30,8 @@ class RunRecord:
 
     Attributes
     ----------
-    case : the document as solved (its variant not applied). variant : id or "". readings : by id, SI value, unit, title.
+    case : the document as solved (its variant not applied). variant : id or "". readings : by id, SI value,
+    unit, title.
     cycles : cells, size (m) and readings of every grid of an adapted solve, coarsest first.
     trust : items of the trust list. traces : column name to values, one an iteration tracked.
     """
@@ -52,16 +53,24 @@ class RunRecord:
 
 
 def runs_folder(case_path: Path | None) -> Path:
-    """Give the folder runs of a case go to: beside its file, or the state folder for demos and unsaved cases."""
+    """Give the folder runs of a case go to: beside its file, or the state folder for demos and unsaved
+    cases.
+    """
     package = Path(__file__).parents[1]
-    if case_path is not None and package not in case_path.resolve().parents and os.access(case_path.resolve().parent, os.W_OK):
+    if (
+        case_path is not None
+        and package not in case_path.resolve().parents
+        and os.access(case_path.resolve().parent, os.W_OK)
+    ):
         return case_path.resolve().with_suffix(".runs")
     state = Path(os.environ.get("XDG_STATE_HOME") or Path.home() / ".local" / "state")
     return state / "mop-lantern" / f"{case_path.stem if case_path else 'unsaved'}.runs"
 
 
 def variant_folder(folder: Path, variant: str) -> Path:
-    """Give the folder runs of a variant go to; one that is called as the base's gets a mark no id may have."""
+    """Give the folder runs of a variant go to; one that is called as the base's gets a mark no id may
+    have.
+    """
     return folder / (BASE if not variant else variant if variant != BASE else f"{BASE}+")
 
 
@@ -69,7 +78,9 @@ def numbered(parent: Path) -> list[tuple[int, Path]]:
     """Give the run folders in a folder by number, lowest first; whatever else lies there is passed over."""
     if not parent.is_dir():
         return []
-    found = [(int(path.name), path) for path in parent.iterdir() if _NUMBER.fullmatch(path.name) and path.is_dir()]
+    found = [
+        (int(path.name), path) for path in parent.iterdir() if _NUMBER.fullmatch(path.name) and path.is_dir()
+    ]
     return sorted(found)
 
 
@@ -93,11 +104,18 @@ def new_run(folder: Path, variant: str) -> Path:
             except FileExistsError:  # another process, or a file of that name
                 continue
     except OSError as problem:
-        raise FileError(f"{parent}: no run folder can be made here ({problem.strerror}). Choose another with --out.") from None
+        raise FileError(
+            f"{parent}: no run folder can be made here ({problem.strerror}). Choose another with --out."
+        ) from None
     return made
 
 
-def save_run(folder: Path, record: RunRecord, answer: Answer, keep: int) -> None:
+def save_run(
+    folder: Path,
+    record: RunRecord,
+    answer: Answer,
+    keep: int,
+) -> None:
     """Write a run; the oldest beyond the newest ``keep`` of its variant go.
 
     Raises
@@ -108,7 +126,12 @@ def save_run(folder: Path, record: RunRecord, answer: Answer, keep: int) -> None
     _store(folder, record, keep)
 
 
-def save_network(folder: Path, record: RunRecord, working: Working, keep: int) -> None:
+def save_network(
+    folder: Path,
+    record: RunRecord,
+    working: Working,
+    keep: int,
+) -> None:
     """Write the run of a network; the oldest beyond the newest ``keep`` of its variant go.
 
     Raises
@@ -139,8 +162,14 @@ def _store(folder: Path, record: RunRecord, keep: int) -> None:
     table.writerow(record.traces)
     table.writerows(zip(*record.traces.values(), strict=True))
     write_whole(folder / "traces.csv", out.getvalue().encode(), "the run")
-    stored = {item.name: getattr(record, item.name) for item in fields(record) if item.name not in ("traces", "folder")}
-    write_whole(folder / "run.json", _as_json(stored, len(record.case.get("network", {}).get("runs", ()))), "the run")
+    stored = {
+        item.name: getattr(record, item.name)
+        for item in fields(record)
+        if item.name not in ("traces", "folder")
+    }
+    write_whole(
+        folder / "run.json", _as_json(stored, len(record.case.get("network", {}).get("runs", ()))), "the run"
+    )
     for _, run in numbered(folder.parent)[: -max(keep, 1)]:
         if run != folder:
             shutil.rmtree(run, ignore_errors=True)
@@ -156,10 +185,16 @@ def load_run(folder: Path) -> RunRecord:
     try:
         stored = _json(folder / "run.json")
         known = {item.name for item in fields(RunRecord)} - {"traces", "folder"}
-        record = RunRecord(**{name: value for name, value in stored.items() if name in known}, traces=_traces(folder / "traces.csv"), folder=str(folder))
+        record = RunRecord(
+            **{name: value for name, value in stored.items() if name in known},
+            traces=_traces(folder / "traces.csv"),
+            folder=str(folder),
+        )
         return _whole(record)
     except Exception as problem:  # damaged data fail in any way they like
-        raise FileError(f"{folder}: this is not the folder of a run ({str(problem)[:200] or type(problem).__name__}).") from None
+        raise FileError(
+            f"{folder}: this is not the folder of a run ({str(problem)[:200] or type(problem).__name__})."
+        ) from None
 
 
 def _as_json(data: Any, size: int) -> bytes:
@@ -196,12 +231,31 @@ def _whole(record: RunRecord) -> RunRecord:
     """
     number = (int, float)
     for key, reading in record.readings.items():
-        if reading["dimension"] not in DIMENSIONS or not isinstance(reading["title"], str) or not isinstance(reading["value"], (*number, type(None))):
+        if (
+            reading["dimension"] not in DIMENSIONS
+            or not isinstance(reading["title"], str)
+            or not isinstance(reading["value"], (*number, type(None)))
+        ):
             raise ValueError(f"the reading {key} is damaged")
     for item in record.trust:
-        if not (isinstance(item["id"], str) and isinstance(item["text"], str) and item["verdict"] in ("holds", "caution", "fails")):
+        if not (
+            isinstance(item["id"], str)
+            and isinstance(item["text"], str)
+            and item["verdict"] in ("holds", "caution", "fails")
+        ):
             raise ValueError("the trust list is damaged")
-    kinds = {"case": dict, "variant": str, "grid": dict, "versions": dict, "edits": dict, "cycles": list, "converged": bool, "iterations": int, "cells": int, "seconds": number}
+    kinds = {
+        "case": dict,
+        "variant": str,
+        "grid": dict,
+        "versions": dict,
+        "edits": dict,
+        "cycles": list,
+        "converged": bool,
+        "iterations": int,
+        "cells": int,
+        "seconds": number,
+    }
     for name, kind in kinds.items():
         if not isinstance(getattr(record, name), kind):  # type: ignore[arg-type]
             raise ValueError(f"{name} is damaged")

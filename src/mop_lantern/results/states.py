@@ -29,11 +29,16 @@ def keep_state(run: Path, answer: Answer, newest: int) -> None:
         folder.mkdir(exist_ok=True)
         made = io.BytesIO()
         np.savez(made, **pack(answer))
-        write_whole(folder / f"{answer.time:016.6f}.npz", made.getvalue(), f"the state at {answer.time:.6g} s")
+        write_whole(
+            folder / f"{answer.time:016.6f}.npz", made.getvalue(), f"the state at {answer.time:.6g} s"
+        )
         for old in sorted(folder.glob("*.npz"))[:-newest]:
             old.unlink(missing_ok=True)
     except OSError as problem:
-        raise FileError(f"{folder}: the state at {answer.time:.6g} s cannot be written ({problem.strerror}). Free some space.") from None
+        raise FileError(
+            f"{folder}: the state at {answer.time:.6g} s cannot be written ({problem.strerror}). Free "
+            "some space."
+        ) from None
 
 
 def state_times(run: Path) -> list[float]:
@@ -62,9 +67,13 @@ def open_state(run: Path, time: float, mesh: Mesh) -> Answer:
     try:
         size = path.stat().st_size
         with zipfile.ZipFile(path) as packed:
-            if sum(item.file_size for item in packed.infolist()) > size + 4096:  # states are stored as they are: more is no state
+            if (
+                sum(item.file_size for item in packed.infolist()) > size + 4096
+            ):  # states are stored as they are: more is no state
                 raise ValueError("it is told to be larger than its file")
         with np.load(path) as stored:
             return fitting(unpack(mesh, {name: stored[name] for name in stored.files}))
     except Exception as problem:  # a damaged file makes the libraries fail in any way they like
-        raise FileError(f"{path}: this state cannot be read ({str(problem)[:200] or type(problem).__name__}).") from None
+        raise FileError(
+            f"{path}: this state cannot be read ({str(problem)[:200] or type(problem).__name__})."
+        ) from None

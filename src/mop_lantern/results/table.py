@@ -40,7 +40,14 @@ def write_readings(path: Path, columns: dict[str, dict[str, Any]]) -> None:
         raise FileError(f"{path}: cannot be written ({problem.strerror}). Choose another folder.") from None
 
 
-def write_profile(path: Path, answer: Answer, start: Any, end: Any, quantities: list[str], samples: int = 201) -> None:
+def write_profile(
+    path: Path,
+    answer: Answer,
+    start: Any,
+    end: Any,
+    quantities: list[str],
+    samples: int = 201,
+) -> None:
     """Write quantities along a line as CSV: distance and place in m, then SI values, empty outside the space.
 
     Raises
@@ -51,16 +58,37 @@ def write_profile(path: Path, answer: Answer, start: Any, end: Any, quantities: 
     if unknown:
         raise FileError(f"there is no quantity “{unknown[0]}”. Known: {', '.join(answer.quantities)}.")
     ways = len(answer.mesh.ways)
-    start, end = np.asarray(start, float)[:ways], np.asarray(end, float)[:ways]
-    columns = [profile(answer, name, start, end, samples) for name in quantities]
+    start = np.asarray(start, float)[:ways]
+    end = np.asarray(end, float)[:ways]
+    columns = [
+        profile(
+            answer,
+            name,
+            start,
+            end,
+            samples,
+        )
+        for name in quantities
+    ]
     places = start + np.linspace(0.0, 1.0, samples)[:, None] * (end - start)
     try:
         with path.open("w", newline="", encoding="utf-8") as out:
             table = csv.writer(out)
             units = [DIMENSIONS[answer.quantities[name][1]].si for name in quantities]
-            table.writerow(["distance [m]", *(f"{axis} [m]" for axis in "xyz"[:ways]), *(f"{name} [{unit}]" if unit else name for name, unit in zip(quantities, units, strict=True))])
+            table.writerow(
+                [
+                    "distance [m]",
+                    *(f"{axis} [m]" for axis in "xyz"[:ways]),
+                    *(
+                        f"{name} [{unit}]" if unit else name
+                        for name, unit in zip(quantities, units, strict=True)
+                    ),
+                ]
+            )
             for k, place in enumerate(places.tolist()):
                 values = [values[k] for _, values in columns]
-                table.writerow([columns[0][0][k], *place, *("" if np.isnan(value) else float(value) for value in values)])
+                table.writerow(
+                    [columns[0][0][k], *place, *("" if np.isnan(value) else float(value) for value in values)]
+                )
     except OSError as problem:
         raise FileError(f"{path}: cannot be written ({problem.strerror}). Choose another folder.") from None

@@ -1,4 +1,6 @@
-"""Files written whole or not at all, with a sum beside them that tells whether they are still what was written."""
+"""Files written whole or not at all, with a sum beside them that tells whether they are still what was
+written.
+"""
 
 from __future__ import annotations
 
@@ -12,7 +14,12 @@ SUM = ".sum"
 BLOCK = 1 << 22
 
 
-def write_whole(path: Path, data: bytes, what: str, summed: bool = False) -> None:
+def write_whole(
+    path: Path,
+    data: bytes,
+    what: str,
+    summed: bool = False,
+) -> None:
     """Write a file beside its place and move it there when it is complete; ``summed`` writes its sum too.
 
     Raises
@@ -30,7 +37,10 @@ def write_whole(path: Path, data: bytes, what: str, summed: bool = False) -> Non
         os.replace(fresh, path)
     except OSError as problem:
         fresh.unlink(missing_ok=True)
-        raise FileError(f"{path}: {what} cannot be written ({problem.strerror}). Free some space, or choose another place.") from None
+        raise FileError(
+            f"{path}: {what} cannot be written ({problem.strerror}). Free some space, or choose "
+            "another place."
+        ) from None
 
 
 def check_sum(path: Path) -> None:
@@ -47,6 +57,7 @@ def check_sum(path: Path) -> None:
     found, count = 0, 0
     with path.open("rb") as file:
         while block := file.read(BLOCK):
-            found, count = zlib.crc32(block, found), count + len(block)
+            found = zlib.crc32(block, found)
+            count = count + len(block)
     if size != str(count) or total != f"{found:08x}":
         raise FileError(f"{path}: this file has changed since it was written; it is damaged. Solve again.")

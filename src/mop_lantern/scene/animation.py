@@ -16,13 +16,18 @@ SIZE = (1280, 800)
 
 
 def write_animation(
-    path: Path, picture: Picture, states: Sequence[Callable[[], Answer]], pace: float = 8.0, tell: Callable[[float], None] | None = None
+    path: Path,
+    picture: Picture,
+    states: Sequence[Callable[[], Answer]],
+    pace: float = 8.0,
+    tell: Callable[[float], None] | None = None,
 ) -> None:
     """Write an MP4 or GIF with one frame a state.
 
     Parameters
     ----------
-    picture : set up with shape and options; its scale is fixed to the range of all states. states : functions giving them.
+    picture : set up with shape and options; its scale is fixed to the range of all states. states : functions
+    giving them.
     pace : frames a second. tell : called with the share done.
 
     Raises
@@ -30,13 +35,26 @@ def write_animation(
     FileError : nothing to show, or the file cannot be written.
     """
     if not states:
-        raise FileError(f"{path}: this run has kept no states to animate. Follow the flow in time, and keep states.")
+        raise FileError(
+            f"{path}: this run has kept no states to animate. Follow the flow in time, and keep states."
+        )
     import imageio_ffmpeg
 
     low, high = _range(picture, states)
     picture.set_options(low=low, high=high)
-    how: dict[str, Any] = {"codec": "gif", "pix_fmt_out": "rgb8"} if path.suffix.lower() == ".gif" else {"codec": "libx264", "quality": 7}
-    writer = imageio_ffmpeg.write_frames(str(path), SIZE, fps=pace, macro_block_size=2, ffmpeg_log_level="error", **how)
+    how: dict[str, Any] = (
+        {"codec": "gif", "pix_fmt_out": "rgb8"}
+        if path.suffix.lower() == ".gif"
+        else {"codec": "libx264", "quality": 7}
+    )
+    writer = imageio_ffmpeg.write_frames(
+        str(path),
+        SIZE,
+        fps=pace,
+        macro_block_size=2,
+        ffmpeg_log_level="error",
+        **how,
+    )
     try:
         writer.send(None)
         for number, state in enumerate(states):
@@ -45,7 +63,9 @@ def write_animation(
             if tell is not None:
                 tell((number + 1) / len(states))
     except OSError as problem:
-        raise FileError(f"{path}: the animation cannot be written ({problem}). Choose another folder.") from None
+        raise FileError(
+            f"{path}: the animation cannot be written ({problem}). Choose another folder."
+        ) from None
     finally:
         writer.close()
     if not path.exists() or not path.stat().st_size:
@@ -53,7 +73,8 @@ def write_animation(
 
 
 def _range(picture: Picture, states: Sequence[Callable[[], Answer]]) -> tuple[float, float]:
-    lows, highs = [], []
+    lows = []
+    highs = []
     for state in states[:: max(1, len(states) // 20)]:
         answer = state()
         picture.answer = answer

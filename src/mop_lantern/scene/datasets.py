@@ -25,8 +25,10 @@ class Drawing:
 
     Attributes
     ----------
-    data : polygons of the cells. used : the mesh's points drawn. corner, cell : pairs of a point and a cell around it.
-    near_face, near_share : the two boundary faces a point lies on, or -1, and what each counts. reach : makes values at points of those in cells and on the boundary.
+    data : polygons of the cells. used : the mesh's points drawn. corner, cell : pairs of a point and a cell
+    around it.
+    near_face, near_share : the two boundary faces a point lies on, or -1, and what each counts. reach : makes
+    values at points of those in cells and on the boundary.
     """
 
     mesh: Mesh
@@ -39,14 +41,18 @@ class Drawing:
     reach: Any
 
     def at_points(self, cells: Floats, boundary: Floats) -> Floats:
-        """Give a quantity at the points: the mean of what the cells around make of it with their slopes, within the range of their
-        neighbours, or the boundary's own value on it.
+        """Give a quantity at the points: the mean of what the cells around make of it with their slopes,
+        within the range of their neighbours, or the boundary's own value on it.
         """
         count = len(self.used)
         if cells.ndim == 2:
-            return np.column_stack([self.at_points(cells[:, k], boundary[:, k]) for k in range(cells.shape[1])])
-        around, every = self.mesh.locator.around, np.concatenate([cells, boundary])
-        low, high = np.full(count, np.inf), np.full(count, -np.inf)
+            return np.column_stack(
+                [self.at_points(cells[:, k], boundary[:, k]) for k in range(cells.shape[1])]
+            )
+        around = self.mesh.locator.around
+        every = np.concatenate([cells, boundary])
+        low = np.full(count, np.inf)
+        high = np.full(count, -np.inf)
         for limit, least in ((low, np.minimum), (high, np.maximum)):
             ring = least(cells, least.reduceat(every[around.beyond], around.first[:-1]))
             least.at(limit, self.corner, ring[self.cell])
@@ -56,17 +62,28 @@ class Drawing:
         return np.ascontiguousarray(values)
 
 
-def _reach(mesh: Mesh, points: Floats, corner: NDArray[Any], cell: NDArray[np.int64]) -> Any:
-    """Give the sparse matrix (points, cells + boundary faces) that makes values at points (k, 2) m from the cells around them."""
+def _reach(
+    mesh: Mesh,
+    points: Floats,
+    corner: NDArray[Any],
+    cell: NDArray[np.int64],
+) -> Any:
+    """Give the sparse matrix (points, cells + boundary faces) that makes values at points (k, 2) m from the
+    cells around them.
+    """
     from scipy.sparse import csr_matrix, identity
 
     share = 1.0 / np.bincount(corner, minlength=len(points))[corner]
     away = points[corner] - mesh.centre[cell, :2]
     shape = (len(points), mesh.n_cells)
-    mean, *along = (csr_matrix((share * part, (corner, cell)), shape) for part in (1.0, away[:, 0], away[:, 1]))
+    mean, *along = (
+        csr_matrix((share * part, (corner, cell)), shape) for part in (1.0, away[:, 0], away[:, 1])
+    )
     own = identity(mesh.n_cells, format="csr")
     own.resize(mesh.n_cells, mesh.n_cells + mesh.n_boundary)
-    return (mean @ own + sum(part @ slope for part, slope in zip(along, plane_slopes(mesh), strict=True))).tocsr()
+    return (
+        mean @ own + sum(part @ slope for part, slope in zip(along, plane_slopes(mesh), strict=True))
+    ).tocsr()
 
 
 def drawing(mesh: Mesh) -> Drawing:
@@ -76,17 +93,30 @@ def drawing(mesh: Mesh) -> Drawing:
     points = vtkPoints()
     points.SetData(numpy_to_vtk(np.ascontiguousarray(mesh.points[used]), deep=True))
     polys = vtkCellArray()
-    polys.SetData(numpy_to_vtkIdTypeArray(mesh.piece_offsets.astype(np.int64), deep=True), numpy_to_vtkIdTypeArray(corner.astype(np.int64), deep=True))
+    polys.SetData(
+        numpy_to_vtkIdTypeArray(mesh.piece_offsets.astype(np.int64), deep=True),
+        numpy_to_vtkIdTypeArray(corner.astype(np.int64), deep=True),
+    )
     data = vtkPolyData()
     data.SetPoints(points)
     data.SetPolys(polys)
     cell = np.repeat(mesh.piece_cell.astype(np.int64), np.diff(mesh.piece_offsets))
     places = mesh.points[used, :2]
-    return Drawing(mesh, data, used, corner, cell, *_faces_at(mesh, places), _reach(mesh, places, corner, cell))
+    return Drawing(
+        mesh,
+        data,
+        used,
+        corner,
+        cell,
+        *_faces_at(mesh, places),
+        _reach(mesh, places, corner, cell),
+    )
 
 
 def _faces_at(mesh: Mesh, places: Floats) -> tuple[NDArray[np.int64], Floats]:
-    """Find the two boundary faces each point lies on (k, 2), one twice where it is none's end, -1 for inner points; and what each counts there."""
+    """Find the two boundary faces each point lies on (k, 2), one twice where it is none's end, -1 for inner
+    points; and what each counts there.
+    """
     inner = mesh.n_internal
     ends = mesh.points[mesh.face_points].reshape(-1, 2, 3)[inner:, :, :2]
     samples = np.concatenate([ends[:, 0], ends.mean(axis=1), ends[:, 1]])
@@ -112,7 +142,9 @@ def attach(data: vtkPolyData, values: Floats, name: str) -> None:
 
 def polylines(lines: list[Floats]) -> vtkPolyData:
     """Make a dataset of open lines, each (k, 2) float, m."""
-    data, points, cells = vtkPolyData(), vtkPoints(), vtkCellArray()
+    data = vtkPolyData()
+    points = vtkPoints()
+    cells = vtkCellArray()
     for line in lines:
         cells.InsertNextCell(len(line))
         for x, y in line:

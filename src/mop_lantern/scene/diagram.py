@@ -1,8 +1,9 @@
-"""The schematic of a network: where nodes stand, how runs go between them, where their symbols and labels lie.
+"""The schematic of a network: where nodes stand, how runs go between them, where their symbols and labels
+lie.
 
-Columns of nodes and of runs alternate along the flow (layers after Sugiyama, Tagawa and Toda, IEEE Trans. Syst. Man Cybern. 11 (1981)
-109-125); every run owns a row in its column, so runs side by side do not meet; runs that lead back go in lanes below. Lengths are in units of a
-symbol's half width; y grows downwards.
+Columns of nodes and of runs alternate along the flow (layers after Sugiyama, Tagawa and Toda, IEEE Trans.
+Syst. Man Cybern. 11 (1981) 109-125); every run owns a row in its column, so runs side by side do not meet;
+runs that lead back go in lanes below. Lengths are in units of a symbol's half width; y grows downwards.
 """
 
 from __future__ import annotations
@@ -22,7 +23,9 @@ BESIDE = 3.4  # between runs that hang from one node
 
 @dataclass(frozen=True)
 class Placed:
-    """A symbol: its name (RUN.PART), middle, and by how much it is turned clockwise (90: its run goes down, 180: left)."""
+    """A symbol: its name (RUN.PART), middle, and by how much it is turned clockwise (90: its run goes down,
+    180: left).
+    """
 
     name: str
     at: Point
@@ -35,7 +38,8 @@ class Diagram:
 
     Attributes
     ----------
-    nodes : middle of every node. lines : corners of every run from start to end. symbols : of components. labels : where the
+    nodes : middle of every node. lines : corners of every run from start to end. symbols : of components.
+    labels : where the
     value of a run is written, middle of its upper edge. size : (x0, y0, x1, y1) of all.
     """
 
@@ -47,18 +51,31 @@ class Diagram:
     @property
     def size(self) -> tuple[float, float, float, float]:
         """Give the extent."""
-        points = np.array([*self.nodes.values(), *(corner for line in self.lines.values() for corner in line), *(item.at for item in self.symbols)])
+        points = np.array(
+            [
+                *self.nodes.values(),
+                *(corner for line in self.lines.values() for corner in line),
+                *(item.at for item in self.symbols),
+            ]
+        )
         if not len(points):
             return (0.0, 0.0, 1.0, 1.0)
         return (*map(float, points.min(axis=0) - 3.0), *map(float, points.max(axis=0) + 3.0))  # type: ignore[return-value]
 
 
-def laid_out(ends: Mapping[str, tuple[str, str]], parts: Mapping[str, Sequence[str]], nodes: Sequence[str], sources: Sequence[str], moved: Mapping[str, Point]) -> Diagram:
+def laid_out(
+    ends: Mapping[str, tuple[str, str]],
+    parts: Mapping[str, Sequence[str]],
+    nodes: Sequence[str],
+    sources: Sequence[str],
+    moved: Mapping[str, Point],
+) -> Diagram:
     """Lay a network out.
 
     Parameters
     ----------
-    ends : run to its nodes. parts : run to its components in order. sources : nodes to begin from. moved : nodes a person has placed.
+    ends : run to its nodes. parts : run to its components in order. sources : nodes to begin from. moved :
+    nodes a person has placed.
     """
     level = _levels(ends, nodes, sources)
     forward = {run: level[a] < level[b] for run, (a, b) in ends.items()}
@@ -73,7 +90,9 @@ def laid_out(ends: Mapping[str, tuple[str, str]], parts: Mapping[str, Sequence[s
         if forward[run] and run not in hanging:
             columns[2 * level[a] + 1].append(f"r:{run}")
     along = [run for run in ends if forward[run] and run not in hanging]
-    links = [(f"n:{ends[run][0]}", f"r:{run}") for run in along] + [(f"r:{run}", f"n:{ends[run][1]}") for run in along]
+    links = [(f"n:{ends[run][0]}", f"r:{run}") for run in along] + [
+        (f"r:{run}", f"n:{ends[run][1]}") for run in along
+    ]
     depth, count = _depths(ends, parts, hanging)
     y = _rows(columns, links, depth)
     x = _places_across(columns, parts, count)
@@ -82,19 +101,44 @@ def laid_out(ends: Mapping[str, tuple[str, str]], parts: Mapping[str, Sequence[s
     made = Diagram(at, {})
     _hang(made, ends, parts, hanging)
     lane = max([place[1] for place in at.values()] + [y[f"r:{run}"] for run in along], default=0.0) + ROW
-    for run in sorted((run for run in ends if run not in hanging), key=lambda run: (forward[run], abs(at[ends[run][0]][0] - at[ends[run][1]][0]))):
-        begin, end = at[ends[run][0]], at[ends[run][1]]
+    for run in sorted(
+        (run for run in ends if run not in hanging),
+        key=lambda run: (forward[run], abs(at[ends[run][0]][0] - at[ends[run][1]][0])),
+    ):
+        begin = at[ends[run][0]]
+        end = at[ends[run][1]]
         if run in along and end[0] > begin[0] + SYMBOL * len(parts[run]):
-            row = y[f"r:{run}"] if not {ends[run][0], ends[run][1]} & set(moved) else 0.5 * (begin[1] + end[1])
-            _forward(made, run, parts[run], begin, end, row, x[2 * level[ends[run][0]] + 1])
+            row = (
+                y[f"r:{run}"] if not {ends[run][0], ends[run][1]} & set(moved) else 0.5 * (begin[1] + end[1])
+            )
+            _forward(
+                made,
+                run,
+                parts[run],
+                begin,
+                end,
+                row,
+                x[2 * level[ends[run][0]] + 1],
+            )
         else:
-            _back(made, run, parts[run], begin, end, lane)
+            _back(
+                made,
+                run,
+                parts[run],
+                begin,
+                end,
+                lane,
+            )
             lane += ROW
     return made
 
 
-def _hanging(ends: Mapping[str, tuple[str, str]], forward: Mapping[str, bool], moved: Mapping[str, Point]) -> dict[str, str]:
-    """Find runs that end in a node nothing goes on from but what leads back: they hang from their first node. Give run to end node."""
+def _hanging(
+    ends: Mapping[str, tuple[str, str]], forward: Mapping[str, bool], moved: Mapping[str, Point]
+) -> dict[str, str]:
+    """Find runs that end in a node nothing goes on from but what leads back: they hang from their first node.
+    Give run to end node.
+    """
     into: dict[str, list[str]] = {}
     out: dict[str, list[str]] = {}
     for run, (a, b) in ends.items():
@@ -110,7 +154,9 @@ def _hanging(ends: Mapping[str, tuple[str, str]], forward: Mapping[str, bool], m
     return able if branching else {}
 
 
-def _depths(ends: Mapping[str, tuple[str, str]], parts: Mapping[str, Sequence[str]], hanging: Mapping[str, str]) -> tuple[dict[str, float], dict[str, int]]:
+def _depths(
+    ends: Mapping[str, tuple[str, str]], parts: Mapping[str, Sequence[str]], hanging: Mapping[str, str]
+) -> tuple[dict[str, float], dict[str, int]]:
     """Give how far down and how many wide the runs hanging from each node are."""
     depth: dict[str, float] = {}
     count: dict[str, int] = {}
@@ -121,7 +167,12 @@ def _depths(ends: Mapping[str, tuple[str, str]], parts: Mapping[str, Sequence[st
     return depth, count
 
 
-def _hang(made: Diagram, ends: Mapping[str, tuple[str, str]], parts: Mapping[str, Sequence[str]], hanging: Mapping[str, str]) -> None:
+def _hang(
+    made: Diagram,
+    ends: Mapping[str, tuple[str, str]],
+    parts: Mapping[str, Sequence[str]],
+    hanging: Mapping[str, str],
+) -> None:
     """Draw hanging runs downwards, side by side."""
     taken: dict[str, int] = {}
     for run, node in hanging.items():
@@ -131,26 +182,75 @@ def _hang(made: Diagram, ends: Mapping[str, tuple[str, str]], parts: Mapping[str
         taken[first] = taken.get(first, 0) + 1
         end = y0 + 1.0 + SYMBOL * len(parts[run]) + 1.6
         made.nodes[node] = (x, end)
-        made.lines[run] = _clean([(x0, y0), (x, y0), (x, end)])
-        made.symbols += [Placed(f"{run}.{name}", (x, y0 + 1.0 + SYMBOL * (k + 0.5)), 90) for k, name in enumerate(parts[run])]
+        made.lines[run] = _clean(
+            [
+                (x0, y0),
+                (x, y0),
+                (x, end),
+            ]
+        )
+        made.symbols += [
+            Placed(f"{run}.{name}", (x, y0 + 1.0 + SYMBOL * (k + 0.5)), 90)
+            for k, name in enumerate(parts[run])
+        ]
         made.labels[run] = (x + 1.5, y0 + 0.9)
 
 
-def _forward(made: Diagram, run: str, parts: Sequence[str], a: Point, b: Point, row: float, middle: float) -> None:
+def _forward(
+    made: Diagram,
+    run: str,
+    parts: Sequence[str],
+    a: Point,
+    b: Point,
+    row: float,
+    middle: float,
+) -> None:
     width = SYMBOL * max(len(parts), 1)
     left = min(max(middle - width / 2, a[0] + 1.2), max(b[0] - width - 1.2, a[0] + 1.2))
-    first, last = left - 0.4, left + width + 0.4
-    made.lines[run] = _clean([a, (first, a[1]), (first, row), (last, row), (last, b[1]), b])
-    made.symbols += [Placed(f"{run}.{name}", (left + SYMBOL * (k + 0.5), row)) for k, name in enumerate(parts)]
+    first = left - 0.4
+    last = left + width + 0.4
+    made.lines[run] = _clean(
+        [
+            a,
+            (first, a[1]),
+            (first, row),
+            (last, row),
+            (last, b[1]),
+            b,
+        ]
+    )
+    made.symbols += [
+        Placed(f"{run}.{name}", (left + SYMBOL * (k + 0.5), row)) for k, name in enumerate(parts)
+    ]
     made.labels[run] = (left + width / 2, row + 1.0)
 
 
-def _back(made: Diagram, run: str, parts: Sequence[str], a: Point, b: Point, lane: float) -> None:
+def _back(
+    made: Diagram,
+    run: str,
+    parts: Sequence[str],
+    a: Point,
+    b: Point,
+    lane: float,
+) -> None:
     width = SYMBOL * max(len(parts), 1)
-    right, left = a[0] + 1.3, b[0] - 1.3
+    right = a[0] + 1.3
+    left = b[0] - 1.3
     centre = 0.5 * (right + left)
-    made.lines[run] = _clean([a, (right, a[1]), (right, lane), (min(left, centre - width / 2 - 0.5), lane), (min(left, centre - width / 2 - 0.5), b[1]), b])
-    made.symbols += [Placed(f"{run}.{name}", (centre + width / 2 - SYMBOL * (k + 0.5), lane), 180) for k, name in enumerate(parts)]
+    made.lines[run] = _clean(
+        [
+            a,
+            (right, a[1]),
+            (right, lane),
+            (min(left, centre - width / 2 - 0.5), lane),
+            (min(left, centre - width / 2 - 0.5), b[1]),
+            b,
+        ]
+    )
+    made.symbols += [
+        Placed(f"{run}.{name}", (centre + width / 2 - SYMBOL * (k + 0.5), lane), 180)
+        for k, name in enumerate(parts)
+    ]
     made.labels[run] = (centre, lane + 0.72)
 
 
@@ -163,8 +263,12 @@ def _clean(line: list[Point]) -> list[Point]:
     return kept
 
 
-def _levels(ends: Mapping[str, tuple[str, str]], nodes: Sequence[str], sources: Sequence[str]) -> dict[str, int]:
-    """Give every node its column: one more than the farthest node before it, links that close a circle left out."""
+def _levels(
+    ends: Mapping[str, tuple[str, str]], nodes: Sequence[str], sources: Sequence[str]
+) -> dict[str, int]:
+    """Give every node its column: one more than the farthest node before it, links that close a circle left
+    out.
+    """
     out: dict[str, list[str]] = {node: [] for node in nodes}
     for a, b in ends.values():
         out[a].append(b)
@@ -198,7 +302,9 @@ def _levels(ends: Mapping[str, tuple[str, str]], nodes: Sequence[str], sources: 
     return level
 
 
-def _rows(columns: list[list[str]], links: list[tuple[str, str]], depth: Mapping[str, float]) -> dict[str, float]:
+def _rows(
+    columns: list[list[str]], links: list[tuple[str, str]], depth: Mapping[str, float]
+) -> dict[str, float]:
     """Order every column by the mean row of its neighbours, and set rows apart."""
     near: dict[str, list[str]] = {}
     for a, b in links:
@@ -207,30 +313,46 @@ def _rows(columns: list[list[str]], links: list[tuple[str, str]], depth: Mapping
     y = {name: ROW * (k - (len(column) - 1) / 2) for column in columns for k, name in enumerate(column)}
     for sweep in range(24 if len(y) < MANY else 4):
         for column in columns if sweep % 2 == 0 else columns[::-1]:
-            wanted = {name: sum(y[other] for other in near.get(name, [name])) / len(near.get(name, [name])) for name in column}
+            wanted = {
+                name: sum(y[other] for other in near.get(name, [name])) / len(near.get(name, [name]))
+                for name in column
+            }
             column.sort(key=lambda name: wanted[name])
-            for name, row in zip(column, _apart([wanted[name] for name in column], [depth.get(name, 0.0) for name in column]), strict=True):
+            for name, row in zip(
+                column,
+                _apart([wanted[name] for name in column], [depth.get(name, 0.0) for name in column]),
+                strict=True,
+            ):
                 y[name] = row
     return y
 
 
 def _apart(wanted: list[float], depth: list[float]) -> list[float]:
-    """Give rows far enough apart for what hangs from them, and as near as can be to those wanted (pool adjacent violators)."""
+    """Give rows far enough apart for what hangs from them, and as near as can be to those wanted (pool
+    adjacent violators).
+    """
     steps = np.concatenate([[0.0], np.cumsum([ROW + down for down in depth[:-1]])]) if wanted else np.zeros(0)
     blocks: list[tuple[float, int]] = []
     for k, value in enumerate(wanted):
-        mean, count = value - float(steps[k]), 1
+        mean = value - float(steps[k])
+        count = 1
         while blocks and blocks[-1][0] > mean:
             other, size = blocks.pop()
-            mean, count = (mean * count + other * size) / (count + size), count + size
+            mean = (mean * count + other * size) / (count + size)
+            count = count + size
         blocks.append((mean, count))
     flat = [mean for mean, count in blocks for _ in range(count)]
     return [value + float(steps[k]) for k, value in enumerate(flat)]
 
 
-def _places_across(columns: list[list[str]], parts: Mapping[str, Sequence[str]], count: Mapping[str, int]) -> list[float]:
-    """Give every column its x: run columns are as wide as their longest chain, node columns as what hangs from them."""
-    x, at = [], 0.0
+def _places_across(
+    columns: list[list[str]], parts: Mapping[str, Sequence[str]], count: Mapping[str, int]
+) -> list[float]:
+    """Give every column its x: run columns are as wide as their longest chain, node columns as what hangs
+    from them.
+    """
+    x = []
+    at = 0.0
     for k, column in enumerate(columns):
         if k % 2 == 0:
             x.append(at)

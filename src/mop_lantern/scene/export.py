@@ -17,7 +17,14 @@ from mop_lantern.shape import Plane, Surface
 FORMATS = ("csv", "gif", "mp4", "png", "vtkhdf", "vtu")
 
 
-def export_png(path: Path, answer: Answer, shape: Plane | Surface, openings: dict[str, str], units: dict[str, str], quantity: str = "speed") -> None:
+def export_png(
+    path: Path,
+    answer: Answer,
+    shape: Plane | Surface,
+    openings: dict[str, str],
+    units: dict[str, str],
+    quantity: str = "speed",
+) -> None:
     """Write a picture of a field, 1280 x 800.
 
     Raises
@@ -35,7 +42,9 @@ def export_png(path: Path, answer: Answer, shape: Plane | Surface, openings: dic
     pixels = picture.image((1280, 800))
     image = vtkImageData()
     image.SetDimensions(1280, 800, 1)
-    image.GetPointData().SetScalars(numpy_to_vtk(np.ascontiguousarray(pixels[::-1]).reshape(-1, 3), deep=True))
+    image.GetPointData().SetScalars(
+        numpy_to_vtk(np.ascontiguousarray(pixels[::-1]).reshape(-1, 3), deep=True)
+    )
     writer = vtkPNGWriter()
     writer.SetFileName(str(path))
     writer.SetInputData(image)
@@ -45,7 +54,8 @@ def export_png(path: Path, answer: Answer, shape: Plane | Surface, openings: dic
 
 
 def export_vtu(path: Path, answer: Answer) -> None:
-    """Write a field as an XML unstructured grid, cell data only: polygons of a plane, in space the middles of the cells.
+    """Write a field as an XML unstructured grid, cell data only: polygons of a plane, in space the middles of
+    the cells.
 
     Raises
     ------
@@ -60,13 +70,18 @@ def export_vtu(path: Path, answer: Answer) -> None:
     grid = vtkUnstructuredGrid()
     if len(mesh.ways) == 3:
         pieces: Any = np.arange(mesh.n_cells)
-        points, cells = vtkPoints(), vtkCellArray()
+        points = vtkPoints()
+        cells = vtkCellArray()
         points.SetData(numpy_to_vtk(mesh.centre, deep=True))
-        cells.SetData(numpy_to_vtkIdTypeArray(np.arange(mesh.n_cells + 1, dtype=np.int64), deep=True), numpy_to_vtkIdTypeArray(pieces.astype(np.int64), deep=True))
+        cells.SetData(
+            numpy_to_vtkIdTypeArray(np.arange(mesh.n_cells + 1, dtype=np.int64), deep=True),
+            numpy_to_vtkIdTypeArray(pieces.astype(np.int64), deep=True),
+        )
         grid.SetPoints(points)
         grid.SetCells(1, cells)
     else:
-        pieces, drawn = mesh.piece_cell, drawing(mesh)
+        pieces = mesh.piece_cell
+        drawn = drawing(mesh)
         grid.SetPoints(drawn.data.GetPoints())
         grid.SetCells(7, drawn.data.GetPolys())
     carried = [(name.replace(".", "_"), scalar.cells) for name, scalar in answer.scalars.items()]

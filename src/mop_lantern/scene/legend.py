@@ -15,7 +15,15 @@ from mop_lantern.scene.stagehand import Colour
 MARKS = 5
 
 
-def text(words: str, x: float, y: float, colour: Colour, size: int, middle: bool = True, bold: bool = False) -> vtkTextActor:
+def text(
+    words: str,
+    x: float,
+    y: float,
+    colour: Colour,
+    size: int,
+    middle: bool = True,
+    bold: bool = False,
+) -> vtkTextActor:
     """Make a line of text at a place in pixels."""
     made = vtkTextActor()
     made.SetInput(words)
@@ -30,22 +38,40 @@ def text(words: str, x: float, y: float, colour: Colour, size: int, middle: bool
     return made
 
 
-def legend(table: Any, title: str, figures: list[str], width: int, colour: Colour, scale: float) -> list[Any]:
+def legend(
+    table: Any,
+    title: str,
+    figures: list[str],
+    width: int,
+    colour: Colour,
+    scale: float,
+) -> list[Any]:
     """Make the props of the scale.
 
     Parameters
     ----------
-    figures : what to write at equal steps from the low to the high end. width : of the picture, pixels. scale : of pixels.
+    figures : what to write at equal steps from the low to the high end. width : of the picture, pixels. scale
+    : of pixels.
     """
     long = min(340.0 * scale, width * 0.5)
-    left, low, high = 26.0 * scale, 30.0 * scale, 38.0 * scale
+    left = 26.0 * scale
+    low = 30.0 * scale
+    high = 38.0 * scale
     count = table.GetNumberOfTableValues()
-    points, cells, colours = vtkPoints(), vtkCellArray(), vtkUnsignedCharArray()
+    points = vtkPoints()
+    cells = vtkCellArray()
+    colours = vtkUnsignedCharArray()
     colours.SetNumberOfComponents(3)
     for k in range(count):
-        a, b = left + long * k / count, left + long * (k + 1) / count
+        a = left + long * k / count
+        b = left + long * (k + 1) / count
         cells.InsertNextCell(4)
-        for x, y in ((a, low), (b, low), (b, high), (a, high)):
+        for x, y in (
+            (a, low),
+            (b, low),
+            (b, high),
+            (a, high),
+        ):
             cells.InsertCellPoint(points.InsertNextPoint(x, y, 0))
         colours.InsertNextTuple3(*(255 * c for c in table.GetTableValue(k)[:3]))
     data = vtkPolyData()
@@ -57,7 +83,26 @@ def legend(table: Any, title: str, figures: list[str], width: int, colour: Colou
     bar = vtkActor2D()
     bar.SetMapper(mapper)
     size = round(13 * scale)
-    props: list[Any] = [bar, text(title, left, 44.0 * scale, colour, size, middle=False, bold=True)]
+    props: list[Any] = [
+        bar,
+        text(
+            title,
+            left,
+            44.0 * scale,
+            colour,
+            size,
+            middle=False,
+            bold=True,
+        ),
+    ]
     for place, figure in zip(np.linspace(left, left + long, len(figures)), figures, strict=True):
-        props.append(text(figure, float(np.clip(place, left + 8 * scale, None)), 10.0 * scale, colour, size))
+        props.append(
+            text(
+                figure,
+                float(np.clip(place, left + 8 * scale, None)),
+                10.0 * scale,
+                colour,
+                size,
+            )
+        )
     return props

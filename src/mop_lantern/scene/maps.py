@@ -15,7 +15,11 @@ ASSETS = Path(__file__).parent / "assets"
 @lru_cache(maxsize=1)
 def tables() -> dict[str, Any]:
     """Give the colour tables by name, 64 steps of red, green, blue each."""
-    return {name: rows for name, rows in json.loads((ASSETS / "maps.json").read_text("utf-8")).items() if name != "source"}
+    return {
+        name: rows
+        for name, rows in json.loads((ASSETS / "maps.json").read_text("utf-8")).items()
+        if name != "source"
+    }
 
 
 def default_map(quantity: str, low: float, high: float) -> str:
@@ -30,10 +34,17 @@ def lookup(name: str, low: float, high: float) -> vtkLookupTable:
     rows = tables()[name]
     if name == "vik":
         most = max(abs(low), abs(high)) or 1.0
-        low, high = -most, most
+        low = -most
+        high = most
     table = vtkLookupTable()
     table.SetNumberOfTableValues(len(rows))
     for index, (red, green, blue) in enumerate(rows):
-        table.SetTableValue(index, red, green, blue, 1.0)
+        table.SetTableValue(
+            index,
+            red,
+            green,
+            blue,
+            1.0,
+        )
     table.SetTableRange(low, high if high > low else low + 1e-12)
     return table

@@ -17,7 +17,8 @@ class Orbit:
 
     Attributes
     ----------
-    azimuth, elevation : degrees of the eye about z from x, and over the x-y plane. focus : (3,) m, what is looked at.
+    azimuth, elevation : degrees of the eye about z from x, and over the x-y plane. focus : (3,) m, what is
+    looked at.
     """
 
     azimuth: float = -62.0
@@ -32,13 +33,27 @@ class Orbit:
     @property
     def axes(self) -> tuple[Floats, Floats, Floats]:
         """Directions to the right, upwards and towards the eye."""
-        a, e = np.radians(self.azimuth), np.radians(self.elevation)
-        towards = np.array([np.cos(e) * np.cos(a), np.cos(e) * np.sin(a), np.sin(e)])
+        a = np.radians(self.azimuth)
+        e = np.radians(self.elevation)
+        towards = np.array(
+            [
+                np.cos(e) * np.cos(a),
+                np.cos(e) * np.sin(a),
+                np.sin(e),
+            ]
+        )
         right = np.array([-np.sin(a), np.cos(a), 0.0])
         return right, np.cross(towards, right), towards
 
-    def aim(self, camera: object, centre: Floats, height: float) -> None:
-        """Set a camera with parallel projection, its middle moved by ``centre`` (2,) m in the plane of the picture."""
+    def aim(
+        self,
+        camera: object,
+        centre: Floats,
+        height: float,
+    ) -> None:
+        """Set a camera with parallel projection, its middle moved by ``centre`` (2,) m in the plane of the
+        picture.
+        """
         right, up, towards = self.axes
         middle = np.array(self.focus) + centre[0] * right + centre[1] * up
         camera.SetFocalPoint(*middle)  # type: ignore[attr-defined]
@@ -51,5 +66,6 @@ class Orbit:
         """Give the middle (2,) and the size (2,) of points (n, 3) m as seen, from the focus."""
         right, up, _ = self.axes
         seen = (points - np.array(self.focus)) @ np.column_stack([right, up])
-        low, high = seen.min(axis=0), seen.max(axis=0)
+        low = seen.min(axis=0)
+        high = seen.max(axis=0)
         return 0.5 * (low + high), high - low

@@ -10,8 +10,8 @@ from vtkmodules.vtkRenderingCore import vtkRenderer
 
 from mop_lantern.declare import discover
 from mop_lantern.scene.legend import MARKS, legend
-from mop_lantern.scene.space_stage import SpaceHand, marked
-from mop_lantern.scene.stagehand import Inks, Stagehand
+from mop_lantern.scene.space_stage import SpaceHand, SpaceLayer, marked
+from mop_lantern.scene.stagehand import Inks, Layer, Stagehand
 from mop_lantern.units import convert, preferred, show_number
 from mop_lantern.units.quantity import pretty_unit
 
@@ -35,19 +35,42 @@ class Pane:
         self.renderer.SetBackground(*inks.ground)
         self.renderer.RemoveAllViewProps()
 
-    def draw_plane(self, hand: Stagehand, layers: frozenset[str], solved: bool) -> None:
+    def draw_plane(
+        self,
+        hand: Stagehand,
+        layers: frozenset[str],
+        solved: bool,
+    ) -> None:
         """Draw the chosen layers of a plane."""
-        kinds: list[Any] = sorted(discover("mop_lantern.scene.layers").items(), key=lambda item: item[1].order)  # type: ignore[attr-defined]
+        kinds: list[Any] = sorted(
+            discover("mop_lantern.scene.layers", Layer).items(), key=lambda item: item[1].order
+        )  # type: ignore[attr-defined]
         for name, kind in kinds:
             if name in layers and (solved or not kind.needs_answer):
                 for prop in kind.props(hand):
                     self.renderer.AddViewProp(prop)
 
-    def draw_space(self, hand: SpaceHand, layers: frozenset[str], look: tuple[Any, ...], chosen: tuple[str, ...], lit: str) -> None:
-        """Draw the chosen layers of a space; those nothing has changed for are kept. ``look``: what every layer depends on."""
+    def draw_space(
+        self,
+        hand: SpaceHand,
+        layers: frozenset[str],
+        look: tuple[Any, ...],
+        chosen: tuple[str, ...],
+        lit: str,
+    ) -> None:
+        """Draw the chosen layers of a space; those nothing has changed for are kept. ``look``: what every
+        layer depends on.
+        """
         low, high = hand.table.GetTableRange()
-        states = {"quantity": (hand.quantity, low, high), "section": (hand.across, hand.share), "level": (hand.level,), "seeds": (hand.seeds, hand.line, (hand.across, hand.share) if hand.seeds == "section" else None)}
-        kinds: list[Any] = sorted(discover("mop_lantern.scene.space_layers").items(), key=lambda item: item[1].order)  # type: ignore[attr-defined]
+        states = {
+            "quantity": (hand.quantity, low, high),
+            "section": (hand.across, hand.share),
+            "level": (hand.level,),
+            "seeds": (hand.seeds, hand.line, (hand.across, hand.share) if hand.seeds == "section" else None),
+        }
+        kinds: list[Any] = sorted(
+            discover("mop_lantern.scene.space_layers", SpaceLayer).items(), key=lambda item: item[1].order
+        )  # type: ignore[attr-defined]
         for name, kind in kinds:
             if name not in layers or (hand.answer is None and kind.needs_answer):
                 continue
@@ -59,14 +82,33 @@ class Pane:
         for prop in marked(hand, chosen, lit):
             self.renderer.AddViewProp(prop)
 
-    def scale(self, table: Any, words: str, dimension: str, units: dict[str, str], width: int, ink: Any, scale: float) -> None:
+    def scale(
+        self,
+        table: Any,
+        words: str,
+        dimension: str,
+        units: dict[str, str],
+        width: int,
+        ink: Any,
+        scale: float,
+    ) -> None:
         """Draw the scale of the colours along the lower edge of a pane ``width`` pixels wide."""
         self.no_scale()
         unit = preferred(dimension, units)
         low, high = table.GetTableRange()
         dust = 1e-9 * max(abs(low), abs(high))
-        figures = [show_number(convert(v if abs(v) > dust else 0.0, dimension, unit), 3) for v in np.linspace(low, high, MARKS)]
-        self._legend = legend(table, f"{words}, {pretty_unit(unit)}" if unit else words, figures, width, ink, scale)
+        figures = [
+            show_number(convert(v if abs(v) > dust else 0.0, dimension, unit), 3)
+            for v in np.linspace(low, high, MARKS)
+        ]
+        self._legend = legend(
+            table,
+            f"{words}, {pretty_unit(unit)}" if unit else words,
+            figures,
+            width,
+            ink,
+            scale,
+        )
         for prop in self._legend:
             self.renderer.AddViewProp(prop)
 

@@ -28,20 +28,38 @@ class Struck:
     from_fluid: bool
 
 
-def struck(surface: Surface, orbit: Orbit, flat: Floats, cut: tuple[int, float] | None = None) -> list[Struck]:
-    """Give the faces a line of sight goes through: first those whose wet side is seen, the nearest first, then those seen from behind.
+def struck(
+    surface: Surface,
+    orbit: Orbit,
+    flat: Floats,
+    cut: tuple[int, float] | None = None,
+) -> list[Struck]:
+    """Give the faces a line of sight goes through: first those whose wet side is seen, the nearest first,
+    then those seen from behind.
 
     Parameters
     ----------
-    flat : (2,) m in the plane of the picture. cut : direction across a section and its place (m); what lies before it is cut away.
+    flat : (2,) m in the plane of the picture. cut : direction across a section and its place (m); what lies
+    before it is cut away.
     """
     right, up, towards = orbit.axes
     seen = (surface.points - np.array(orbit.focus)) @ np.column_stack([right, up, towards])
     seen[:, :2] -= flat
     corners = seen[surface.triangles]
-    near = np.flatnonzero((corners[:, :, :2].min(axis=1) <= 0).all(axis=1) & (corners[:, :, :2].max(axis=1) >= 0).all(axis=1))
+    near = np.flatnonzero(
+        (corners[:, :, :2].min(axis=1) <= 0).all(axis=1) & (corners[:, :, :2].max(axis=1) >= 0).all(axis=1)
+    )
     a, b, c = (corners[near, k] for k in range(3))
-    weights = np.column_stack([q[:, 0] * r[:, 1] - q[:, 1] * r[:, 0] for q, r in ((b, c), (c, a), (a, b))])
+    weights = np.column_stack(
+        [
+            q[:, 0] * r[:, 1] - q[:, 1] * r[:, 0]
+            for q, r in (
+                (b, c),
+                (c, a),
+                (a, b),
+            )
+        ]
+    )
     whole = weights.sum(axis=1)
     with np.errstate(divide="ignore", invalid="ignore"):
         weights = weights / whole[:, None]
@@ -51,7 +69,13 @@ def struck(surface: Surface, orbit: Orbit, flat: Floats, cut: tuple[int, float] 
     for triangle, depth, facing in zip(near[hit], towards_eye, whole[hit], strict=True):
         place = np.array(orbit.focus) + flat[0] * right + flat[1] * up + depth * towards
         if cut is None or (place[cut[0]] - cut[1]) * towards[cut[0]] <= 0:
-            found.append((bool(facing > 0), -depth, Struck(surface.names[surface.labels[triangle]], place, bool(facing < 0))))
+            found.append(
+                (
+                    bool(facing > 0),
+                    -depth,
+                    Struck(surface.names[surface.labels[triangle]], place, bool(facing < 0)),
+                )
+            )
     once: dict[str, Struck] = {}
     for _, _, one in sorted(found, key=lambda item: item[:2]):
         once.setdefault(one.name, one)
@@ -88,4 +112,11 @@ def touching(surface: Surface, name: str) -> list[str]:
 def named_alike(surface: Surface, name: str) -> list[str]:
     """Give the faces whose side has the same name, of any part."""
     side = name.partition(".")[2].rstrip("0123456789")
-    return [name, *(each for each in surface.edge_lengths if each != name and each.partition(".")[2].rstrip("0123456789") == side)]
+    return [
+        name,
+        *(
+            each
+            for each in surface.edge_lengths
+            if each != name and each.partition(".")[2].rstrip("0123456789") == side
+        ),
+    ]

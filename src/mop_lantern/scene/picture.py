@@ -1,4 +1,6 @@
-"""A picture: one off-screen render window with the layers of a case, its camera, and its image as an array."""
+"""A picture: one off-screen render window with the layers of a case, its camera, and its image as an
+array.
+"""
 
 from __future__ import annotations
 
@@ -26,11 +28,29 @@ from mop_lantern.scene.space_stage import Places, SpaceHand, places_of, section_
 from mop_lantern.scene.stagehand import Inks, Stagehand
 from mop_lantern.shape import Plane, Surface
 
-PAPER = Inks((0.984, 0.973, 0.945), (0.16, 0.16, 0.19), (0.55, 0.53, 0.5), (0.72, 0.42, 0.0), (0.0, 0.43, 0.43), (0.86, 0.89, 0.9))
-NIGHT = Inks((0.09, 0.1, 0.125), (0.9, 0.89, 0.86), (0.5, 0.5, 0.52), (1.0, 0.7, 0.25), (0.3, 0.8, 0.78), (0.18, 0.22, 0.27))
+PAPER = Inks(
+    (0.984, 0.973, 0.945),
+    (0.16, 0.16, 0.19),
+    (0.55, 0.53, 0.5),
+    (0.72, 0.42, 0.0),
+    (0.0, 0.43, 0.43),
+    (0.86, 0.89, 0.9),
+)
+NIGHT = Inks(
+    (0.09, 0.1, 0.125),
+    (0.9, 0.89, 0.86),
+    (0.5, 0.5, 0.52),
+    (1.0, 0.7, 0.25),
+    (0.3, 0.8, 0.78),
+    (0.18, 0.22, 0.27),
+)
 
 
-_STREAM = {"oslo": (0.93, 0.58, 0.1), "batlow": (0.98, 0.98, 0.96), "vik": (0.15, 0.15, 0.18)}  # seen on every step of its map
+_STREAM = {
+    "oslo": (0.93, 0.58, 0.1),
+    "batlow": (0.98, 0.98, 0.96),
+    "vik": (0.15, 0.15, 0.18),
+}  # seen on every step of its map
 
 
 MANY = 50_000  # cells: more take half a second and longer to put in order
@@ -43,10 +63,15 @@ class ViewOptions:
 
     Attributes
     ----------
-    layers : kinds of layer shown. quantity : coloured by. low, high : fixed range (SI) or None for the field's own.
-    night : dark theme. across, share : direction across the section of a space (-1: its thinnest way) and its share of the way through. level : share of the scale
-        at which a level surface lies. cut_away : the model is cut away before the section. lit, chosen : faces of a space that are marked, one under the pointer and those picked.
-        hidden : faces not drawn. near_walls : how solid walls before the fluid are drawn, 0 (not at all) to 1. seeds : where streamlines of a space begin, of `SEEDS`. line : ends of a line (m) they may begin on. beside : quantities shown in further views. units : preferred display units.
+    layers : kinds of layer shown. quantity : coloured by. low, high : fixed range (SI) or None for the
+    field's own.
+    night : dark theme. across, share : direction across the section of a space (-1: its thinnest way) and its
+    share of the way through. level : share of the scale
+        at which a level surface lies. cut_away : the model is cut away before the section. lit, chosen :
+        faces of a space that are marked, one under the pointer and those picked.
+        hidden : faces not drawn. near_walls : how solid walls before the fluid are drawn, 0 (not at all) to
+        1. seeds : where streamlines of a space begin, of `SEEDS`. line : ends of a line (m) they may begin
+        on. beside : quantities shown in further views. units : preferred display units.
     """
 
     layers: frozenset[str] = frozenset({"colours", "streamlines", "parts", "solids"})
@@ -98,19 +123,27 @@ class Picture:
         self._stale = True
         self._fitted = False
         self._legend_size = (0, 0)
-        self.centre, self.height = np.zeros(2), 1.0
+        self.centre = np.zeros(2)
+        self.height = 1.0
 
     def set_shape(self, shape: Plane | Surface | None, openings: dict[str, str]) -> None:
-        """Show another shape; the view is kept unless there was none, or it changes between plane and space."""
+        """Show another shape; the view is kept unless there was none, or it changes between plane and
+        space.
+        """
         former = self.surface
         spatial = former is not None
         self.surface = shape if isinstance(shape, Surface) else None
         self.shape = shape if isinstance(shape, Plane) else None
         if self.surface is not former:
-            if not (former is not None and self.surface is not None and np.array_equal(former.points, self.surface.points)):
+            if not (
+                former is not None
+                and self.surface is not None
+                and np.array_equal(former.points, self.surface.points)
+            ):
                 self._mesh = self._places = None
             self._forget()
-        self.openings, self._stale = openings, True
+        self.openings = openings
+        self._stale = True
         if spatial != (self.surface is not None):
             self._fitted = False
 
@@ -122,15 +155,25 @@ class Picture:
             self._drawn = drawing(answer.mesh)
         if answer is not self.answer:
             self._forget()
-        self.answer, self._stale = answer, True
+        self.answer = answer
+        self._stale = True
 
     def ready_for(self, answer: Answer | None) -> bool:
-        """Whether a field can be drawn at once: not where many cells must first be put in order (`places_of`)."""
-        return answer is None or self.surface is None or len(answer.mesh.ways) < 3 or answer.mesh.n_cells < MANY or answer.mesh is self._mesh
+        """Whether a field can be drawn at once: not where many cells must first be put in order
+        (`places_of`).
+        """
+        return (
+            answer is None
+            or self.surface is None
+            or len(answer.mesh.ways) < 3
+            or answer.mesh.n_cells < MANY
+            or answer.mesh is self._mesh
+        )
 
     def take_places(self, mesh: Mesh, places: Places) -> None:
         """Take what was worked out beside the window for a mesh."""
-        self._mesh, self._places = mesh, places
+        self._mesh = mesh
+        self._places = places
 
     def _places_now(self, answer: Answer) -> Places:
         assert self.surface is not None
@@ -152,18 +195,32 @@ class Picture:
     @property
     def across(self) -> int:
         """The direction across the section of a space."""
-        return thinnest(self.surface) if self.options.across < 0 and self.surface is not None else max(self.options.across, 0)
+        return (
+            thinnest(self.surface)
+            if self.options.across < 0 and self.surface is not None
+            else max(self.options.across, 0)
+        )
 
-    def on_section(self, x: float, y: float, size: tuple[int, int]) -> NDArray[np.float64] | None:
-        """Give the place (3,) m on the section of a space under a pixel; None where the section is seen edge on."""
+    def on_section(
+        self,
+        x: float,
+        y: float,
+        size: tuple[int, int],
+    ) -> NDArray[np.float64] | None:
+        """Give the place (3,) m on the section of a space under a pixel; None where the section is seen edge
+        on.
+        """
         if self.surface is None:
             return None
         right, up, towards = self.orbit.axes
         flat = self.to_world(x, y, size)
-        start, k = np.array(self.orbit.focus) + flat[0] * right + flat[1] * up, self.across
+        start = np.array(self.orbit.focus) + flat[0] * right + flat[1] * up
+        k = self.across
         if abs(towards[k]) < 0.02:
             return None
-        return np.asarray(start + (section_place(self.surface, k, self.options.share) - start[k]) / towards[k] * towards)
+        return np.asarray(
+            start + (section_place(self.surface, k, self.options.share) - start[k]) / towards[k] * towards
+        )
 
     def seen(self, place: NDArray[np.float64]) -> NDArray[np.float64]:
         """Give where in the plane of the picture (2,) m a place of a space lies."""
@@ -173,7 +230,11 @@ class Picture:
     @property
     def quantity(self) -> str:
         """What is coloured: the one chosen, or speed when the field lacks it."""
-        return self.options.quantity if self.answer is None or self.options.quantity in self.answer.quantities else "speed"
+        return (
+            self.options.quantity
+            if self.answer is None or self.options.quantity in self.answer.quantities
+            else "speed"
+        )
 
     @property
     def shown(self) -> tuple[str, ...]:
@@ -215,10 +276,17 @@ class Picture:
         self._fitted = True
 
     def fit_later(self) -> None:
-        """Show the whole shape at the next drawing, when the size is known: a view may not be laid out yet."""
+        """Show the whole shape at the next drawing, when the size is known: a view may not be laid out
+        yet.
+        """
         self._fitted = False
 
-    def to_world(self, x: float, y: float, size: tuple[int, int]) -> NDArray[np.float64]:
+    def to_world(
+        self,
+        x: float,
+        y: float,
+        size: tuple[int, int],
+    ) -> NDArray[np.float64]:
         """Give the place (m) under a pixel counted from the upper left."""
         scale = self.height / size[1]
         return self.centre + np.array([(x - size[0] / 2) * scale, (size[1] / 2 - y) * scale])
@@ -230,14 +298,25 @@ class Picture:
         return float(size[0] / 2 + offset[0]), float(size[1] / 2 - offset[1])
 
     def way_seen(self, pull: NDArray[np.float64] | None) -> NDArray[np.float64]:
-        """Give how a direction is seen, (2,), of length 1 where it lies in the plane of the picture; (1, 0) for none."""
+        """Give how a direction is seen, (2,), of length 1 where it lies in the plane of the picture; (1, 0)
+        for none.
+        """
         if pull is None:
             return np.array([1.0, 0.0])
         way = np.asarray(pull) / (np.linalg.norm(pull) or 1.0)
         return way if len(way) == 2 else np.array([way @ self.orbit.axes[0], way @ self.orbit.axes[1]])
 
-    def dragged(self, at: NDArray[np.float64], pull: NDArray[np.float64] | None, x: float, y: float, size: tuple[int, int]) -> NDArray[np.float64]:
-        """Give the place (m) a pixel brings a handle to: along its direction or, in a space and free, square to the axis seen most nearly end on."""
+    def dragged(
+        self,
+        at: NDArray[np.float64],
+        pull: NDArray[np.float64] | None,
+        x: float,
+        y: float,
+        size: tuple[int, int],
+    ) -> NDArray[np.float64]:
+        """Give the place (m) a pixel brings a handle to: along its direction or, in a space and free, square
+        to the axis seen most nearly end on.
+        """
         flat = self.to_world(x, y, size)
         if self.surface is None:
             return flat
@@ -245,22 +324,37 @@ class Picture:
             seen = np.array([pull @ self.orbit.axes[0], pull @ self.orbit.axes[1]])
             return np.asarray(at + (flat - self.seen(at)) @ seen / max(float(seen @ seen), 1e-300) * pull)
         right, up, towards = self.orbit.axes
-        start, k = np.array(self.orbit.focus) + flat[0] * right + flat[1] * up, int(np.abs(towards).argmax())
+        start = np.array(self.orbit.focus) + flat[0] * right + flat[1] * up
+        k = int(np.abs(towards).argmax())
         return np.asarray(start + (at[k] - start[k]) / towards[k] * towards)
 
-    def struck(self, x: float, y: float, size: tuple[int, int]) -> list[Struck]:
+    def struck(
+        self,
+        x: float,
+        y: float,
+        size: tuple[int, int],
+    ) -> list[Struck]:
         """Give the faces of a space under a pixel, those seen from the fluid first."""
         if self.surface is None:
             return []
-        cut = (self.across, section_place(self.surface, self.across, self.options.share)) if self.options.cut_away else None
-        return [one for one in struck(self.surface, self.orbit, self.to_world(x, y, size), cut) if one.name not in self.options.hidden]
+        cut = (
+            (self.across, section_place(self.surface, self.across, self.options.share))
+            if self.options.cut_away
+            else None
+        )
+        return [
+            one
+            for one in struck(self.surface, self.orbit, self.to_world(x, y, size), cut)
+            if one.name not in self.options.hidden
+        ]
 
     def image(self, size: tuple[int, int], scale: float = 1.0) -> NDArray[np.uint8]:
         """Draw.
 
         Parameters
         ----------
-        size : width and height in device pixels, shared by the views beside each other. scale : device pixels a logical pixel.
+        size : width and height in device pixels, shared by the views beside each other. scale : device pixels
+        a logical pixel.
 
         Returns
         -------
@@ -270,10 +364,15 @@ class Picture:
         ------
         RunError : this machine can draw nothing off screen.
         """
-        width, height = max(size[0], 8), max(size[1], 8)
+        width = max(size[0], 8)
+        height = max(size[1], 8)
         self.window.SetSize(width, height)
         if not self.window.SupportsOpenGL():
-            raise RunError("this machine has no way to draw off screen.", "", "Install Mesa's EGL libraries (libegl1, libgl1-mesa-dri).")
+            raise RunError(
+                "this machine has no way to draw off screen.",
+                "",
+                "Install Mesa's EGL libraries (libegl1, libgl1-mesa-dri).",
+            )
         each = (width // len(self.shown), height)
         if not self._fitted:
             self.fit(each)
@@ -287,7 +386,14 @@ class Picture:
         self.window.Render()
         pixels: Any = vtkUnsignedCharArray()
         window: Any = self.window
-        window.GetRGBACharPixelData(0, 0, width - 1, height - 1, 0, pixels)
+        window.GetRGBACharPixelData(
+            0,
+            0,
+            width - 1,
+            height - 1,
+            0,
+            pixels,
+        )
         return np.ascontiguousarray(vtk_to_numpy(pixels).reshape(height, width, 4)[::-1, :, :3])
 
     def _aim(self, camera: Any) -> None:
@@ -298,7 +404,8 @@ class Picture:
             away[self.across] = -1.0 if self.orbit.axes[2][self.across] > 0 else 1.0
             self._cutter.SetNormal(*away)
             return
-        x, y = float(self.centre[0]), float(self.centre[1])
+        x = float(self.centre[0])
+        y = float(self.centre[1])
         camera.SetFocalPoint(x, y, 0.0)
         camera.SetPosition(x, y, 10 * self.height)
         camera.SetViewUp(0.0, 1.0, 0.0)
@@ -306,7 +413,8 @@ class Picture:
         camera.SetClippingRange(0.1 * self.height, 20 * self.height)
 
     def _rebuild(self) -> None:
-        shown, inks = self.shown, NIGHT if self.options.night else PAPER
+        shown = self.shown
+        inks = NIGHT if self.options.night else PAPER
         while len(self.panes) < len(shown):
             self.panes.append(Pane())
             self.window.AddRenderer(self.panes[-1].renderer)
@@ -319,7 +427,12 @@ class Picture:
             pane.clear(inks)
             self._draw(pane, what, inks)
 
-    def _draw(self, pane: Pane, what: str, inks: Inks) -> None:
+    def _draw(
+        self,
+        pane: Pane,
+        what: str,
+        inks: Inks,
+    ) -> None:
         """Draw one view."""
         options = self.options
         low, high = self.value_range(what)
@@ -328,18 +441,55 @@ class Picture:
         self._tables.append(table)
         if self.surface is None:
             unit = self.shape.size / 45 if self.shape is not None else 1.0
-            hand = Stagehand(self.shape, self._drawn, self.answer, self.openings, table, what, inks, unit, _STREAM[map_name])
+            hand = Stagehand(
+                self.shape,
+                self._drawn,
+                self.answer,
+                self.openings,
+                table,
+                what,
+                inks,
+                unit,
+                _STREAM[map_name],
+            )
             pane.draw_plane(hand, options.layers, self._drawn is not None)
             return
         answer = self.answer if self.answer is not None and len(self.answer.mesh.ways) == 3 else None
         self._cutter.SetOrigin(*([section_place(self.surface, self.across, options.share)] * 3))
         cutter = self._cutter if options.cut_away else None
         space = SpaceHand(
-            self.surface, answer, self.openings, table, what, inks, _STREAM[map_name], self.across, options.share, options.level, cutter, self._store,
-            options.hidden, options.near_walls, options.seeds, options.line, self._places_now(answer) if answer is not None else None,
-        )  # fmt: skip
-        look = (options.night, options.cut_away, options.hidden, options.near_walls, tuple(self.openings.items()))
-        pane.draw_space(space, options.layers, look, options.chosen, options.lit)
+            self.surface,
+            answer,
+            self.openings,
+            table,
+            what,
+            inks,
+            _STREAM[map_name],
+            self.across,
+            options.share,
+            options.level,
+            cutter,
+            self._store,
+            options.hidden,
+            options.near_walls,
+            options.seeds,
+            options.line,
+            self._places_now(answer) if answer is not None else None,
+        )
+        look = (
+            options.night,
+            options.cut_away,
+            options.hidden,
+            options.near_walls,
+            tuple(self.openings.items()),
+        )
+        pane.draw_space(
+            space,
+            options.layers,
+            look,
+            options.chosen,
+            options.lit,
+        )
 
     def _set_legends(self, size: tuple[int, int], scale: float) -> None:
         self._legend_size = size
@@ -347,4 +497,11 @@ class Picture:
         for pane, what, table in zip(self.panes, self.shown, self._tables, strict=True):
             pane.no_scale()
             if self.answer is not None and self.options.layers & COLOURED:
-                pane.scale(table, *self.quantities[what], self.options.units, size[0], inks.ink, scale)
+                pane.scale(
+                    table,
+                    *self.quantities[what],
+                    self.options.units,
+                    size[0],
+                    inks.ink,
+                    scale,
+                )

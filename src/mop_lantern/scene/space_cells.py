@@ -16,14 +16,18 @@ from mop_lantern.scene.space_stage import Floats, SpaceHand
 
 
 def rings_cut(hand: SpaceHand) -> tuple[Floats, NDArray[np.int64], NDArray[np.int64]]:
-    """Give the outlines of the cells in the section: corners (n, 3) m, the outline each belongs to, and the cell of every outline."""
+    """Give the outlines of the cells in the section: corners (n, 3) m, the outline each belongs to, and the
+    cell of every outline.
+    """
     assert hand.answer
     mesh = hand.answer.mesh
-    low, size = mesh.cube_low, mesh.cube_size
+    low = mesh.cube_low
+    size = mesh.cube_size
     met = np.flatnonzero((low[:, hand.across] <= hand.place) & (low[:, hand.across] + size > hand.place))
     if not len(met):
         return np.zeros((0, 3)), np.zeros(0, np.int64), np.zeros(0, np.int64)
-    u, v = (hand.across + 1) % 3, (hand.across + 2) % 3
+    u = (hand.across + 1) % 3
+    v = (hand.across + 2) % 3
     boxes = shapely.box(low[met, u], low[met, v], low[met, u] + size[met], low[met, v] + size[met])
     shapely.prepare(hand.wet)
     cut = ~shapely.contains_properly(hand.wet, boxes)
@@ -37,15 +41,27 @@ def rings_cut(hand: SpaceHand) -> tuple[Floats, NDArray[np.int64], NDArray[np.in
     return points, ring.astype(np.int64), mesh.cube_cell[met[box[solid][part]]].astype(np.int64)
 
 
-def filled(points: Floats, ring: NDArray[np.int64], values: Floats, name: str) -> Any:
+def filled(
+    points: Floats,
+    ring: NDArray[np.int64],
+    values: Floats,
+    name: str,
+) -> Any:
     """Fill outlines (as `rings_cut` gives them) with one value each."""
-    data, place, cells = vtkPolyData(), vtkPoints(), vtkCellArray()
+    data = vtkPolyData()
+    place = vtkPoints()
+    cells = vtkCellArray()
     place.SetData(numpy_to_vtk(np.ascontiguousarray(points), deep=True))
     ends = np.append(np.flatnonzero(np.diff(ring)) + 1, len(ring))
     starts = np.append(0, ends[:-1])
-    closed = np.arange(len(ring))[~np.isin(np.arange(len(ring)), ends - 1)]  # the last corner repeats the first
+    closed = np.arange(len(ring))[
+        ~np.isin(np.arange(len(ring)), ends - 1)
+    ]  # the last corner repeats the first
     counts = ends - starts - 1
-    cells.SetData(numpy_to_vtkIdTypeArray(np.append(0, np.cumsum(counts)).astype(np.int64), deep=True), numpy_to_vtkIdTypeArray(closed.astype(np.int64), deep=True))
+    cells.SetData(
+        numpy_to_vtkIdTypeArray(np.append(0, np.cumsum(counts)).astype(np.int64), deep=True),
+        numpy_to_vtkIdTypeArray(closed.astype(np.int64), deep=True),
+    )
     data.SetPoints(place)
     data.SetPolys(cells)
     array = numpy_to_vtk(np.ascontiguousarray(values, float), deep=True)

@@ -25,18 +25,26 @@ from mop_lantern.shape import Surface, cut_by_plane
 Floats = NDArray[np.float64]
 NEAR = 6
 VELOCITY = ("u", "v", "w")
-SEEDS = {"openings": "at the openings fluid enters by", "line": "along the line drawn", "section": "all over the section", "space": "all over the space"}
+SEEDS = {
+    "openings": "at the openings fluid enters by",
+    "line": "along the line drawn",
+    "section": "all over the section",
+    "space": "all over the space",
+}
 LATTICE = 250_000  # places at most
 
 
 @dataclass(frozen=True)
 class Places:
-    """Where values of a mesh in space are taken from: slow to work out for many cells, and the same for every field on it.
+    """Where values of a mesh in space are taken from: slow to work out for many cells, and the same for every
+    field on it.
 
     Attributes
     ----------
-    nodes : (n, 3) m, middles of cells and boundary faces. tree : for the nearest of them. low, step, counts : an even lattice over the space.
-    near, weight : (k, `NEAR`) nodes near every place of it, and their shares. beyond : (k,) whether it lies beyond the walls.
+    nodes : (n, 3) m, middles of cells and boundary faces. tree : for the nearest of them. low, step, counts :
+    an even lattice over the space.
+    near, weight : (k, `NEAR`) nodes near every place of it, and their shares. beyond : (k,) whether it lies
+    beyond the walls.
     """
 
     nodes: Floats
@@ -56,7 +64,13 @@ class Places:
 
 def _lattice(low: Floats, step: float, counts: Any) -> Floats:
     z, y, x = np.meshgrid(*(low[d] + step * np.arange(counts[d]) for d in (2, 1, 0)), indexing="ij")
-    return np.column_stack([x.reshape(-1), y.reshape(-1), z.reshape(-1)])
+    return np.column_stack(
+        [
+            x.reshape(-1),
+            y.reshape(-1),
+            z.reshape(-1),
+        ]
+    )
 
 
 def places_of(surface: Surface, mesh: Mesh) -> Places:
@@ -64,13 +78,27 @@ def places_of(surface: Surface, mesh: Mesh) -> Places:
     nodes = np.vstack([mesh.centre, mesh.face_centre[mesh.n_internal :]])
     slope_moments(mesh)
     tree = nearest_tree(nodes)
-    low, high = surface.points.min(axis=0), surface.points.max(axis=0)
+    low = surface.points.min(axis=0)
+    high = surface.points.max(axis=0)
     step = float((np.prod(high - low) / LATTICE) ** (1 / 3))
     counts = np.maximum(np.ceil((high - low) / step).astype(int) + 1, 3)
     places = _lattice(low, step, counts)
     weight, near = _near(nodes, tree, places)
     apart = np.linalg.norm(nodes[near[:, 0]] - places, axis=1)
-    return Places(nodes, tree, low, step, (int(counts[0]), int(counts[1]), int(counts[2])), near.astype(np.int32), weight, apart > 1.2 * np.cbrt(mesh.volume.max()))
+    return Places(
+        nodes,
+        tree,
+        low,
+        step,
+        (
+            int(counts[0]),
+            int(counts[1]),
+            int(counts[2]),
+        ),
+        near.astype(np.int32),
+        weight,
+        apart > 1.2 * np.cbrt(mesh.volume.max()),
+    )
 
 
 def _near(nodes: Floats, tree: Any, places: Floats) -> tuple[Floats, NDArray[Any]]:
@@ -80,20 +108,33 @@ def _near(nodes: Floats, tree: Any, places: Floats) -> tuple[Floats, NDArray[Any
     return weight / weight.sum(axis=1)[:, None], near
 
 
-def _blended(values: Floats, slopes: Floats, nodes: Floats, places: Floats, weight: Floats, near: NDArray[Any]) -> Floats:
-    """Give the mean of what the nearest nodes make of their values (n,) and slopes (n, 3) at places (k, 3), within their range and half of what their
-    slopes add.
+def _blended(
+    values: Floats,
+    slopes: Floats,
+    nodes: Floats,
+    places: Floats,
+    weight: Floats,
+    near: NDArray[Any],
+) -> Floats:
+    """Give the mean of what the nearest nodes make of their values (n,) and slopes (n, 3) at places (k, 3),
+    within their range and half of what their slopes add.
 
-    Source: Shepard's mean with slopes, Franke and Nielson, Int. J. Numer. Meth. Eng. 15 (1980) 1691-1704, with half slopes; the limits are our own.
+    Source: Shepard's mean with slopes, Franke and Nielson, Int. J. Numer. Meth. Eng. 15 (1980) 1691-1704,
+    with half slopes; the limits are our own.
     """
     here = values[near]
     found = np.einsum("kn,kn->k", weight, here)
-    rise, mean_slope = np.zeros(here.shape), np.zeros(len(here))
-    for way in range(3):  # half the slope from each node, half from their mean place: a parabola's bend drops out
+    rise = np.zeros(here.shape)
+    mean_slope = np.zeros(len(here))
+    for way in range(
+        3
+    ):  # half the slope from each node, half from their mean place: a parabola's bend drops out
         there = nodes[near, way]
         slope = slopes[near, way]
         rise += slope * (places[:, way, None] - there)
-        mean_slope += np.einsum("kn,kn->k", weight, slope) * (places[:, way] - np.einsum("kn,kn->k", weight, there))
+        mean_slope += np.einsum("kn,kn->k", weight, slope) * (
+            places[:, way] - np.einsum("kn,kn->k", weight, there)
+        )
     found += 0.5 * (np.einsum("kn,kn->k", weight, rise) + mean_slope)
     room = 0.5 * np.abs(rise).max(axis=1)
     return np.clip(found, here.min(axis=1) - room, here.max(axis=1) + room)
@@ -105,9 +146,12 @@ class SpaceHand:
 
     Attributes
     ----------
-    surface : the space. answer : the field, or None. openings : face name to way ("in", "out", "open"). table : lookup table of the coloured
-    quantity. quantity : its name. inks : theme colours. stream : colour of streamlines. across, share : direction across the section and its
-    share of the way through. level : share of the scale a level surface lies at. cutter : plane the model is cut away by, or None. store : what layers keep for this surface and field.
+    surface : the space. answer : the field, or None. openings : face name to way ("in", "out", "open"). table
+    : lookup table of the coloured
+    quantity. quantity : its name. inks : theme colours. stream : colour of streamlines. across, share :
+    direction across the section and its
+    share of the way through. level : share of the scale a level surface lies at. cutter : plane the model is
+    cut away by, or None. store : what layers keep for this surface and field.
     places : where values are taken from, of this surface and mesh (`places_of`).
     hidden : faces that are not drawn. near_walls : how solid walls before the fluid are drawn, 0 to 1.
     seeds : where streamlines begin, of `SEEDS`. line : ends of a line (m) they may begin on.
@@ -160,21 +204,42 @@ class SpaceHand:
         return self.places.nodes, self.places.tree
 
     def sampled(self, what: str, places: Floats) -> Floats:
-        """Give a quantity (k,), or the "velocity" (k, 3), at places (k, 3) m from the nearest cells and walls and their slopes."""
+        """Give a quantity (k,), or the "velocity" (k, 3), at places (k, 3) m from the nearest cells and walls
+        and their slopes.
+        """
         nodes, tree = self.nodes
         return self._blended(what, places, *_near(nodes, tree, places))
 
-    def _blended(self, what: str, places: Floats, weight: Floats, near: NDArray[Any]) -> Floats:
+    def _blended(
+        self,
+        what: str,
+        places: Floats,
+        weight: Floats,
+        near: NDArray[Any],
+    ) -> Floats:
         names = VELOCITY if what == "velocity" else (what,)
         made = []
         for name in names:
             values, slopes = self.kept(f"slopes {name}", partial(self._sloped, name))
-            found = _blended(values, slopes, self.nodes[0], places, weight, near)
-            made.append(np.clip(found, values.min(), values.max()) if self.answer and what in self.answer.scalars else found)
+            found = _blended(
+                values,
+                slopes,
+                self.nodes[0],
+                places,
+                weight,
+                near,
+            )
+            made.append(
+                np.clip(found, values.min(), values.max())
+                if self.answer and what in self.answer.scalars
+                else found
+            )
         return np.column_stack(made) if what == "velocity" else made[0]
 
     def _sloped(self, what: str) -> tuple[Floats, Floats]:
-        """Give a quantity in cells and on boundary faces, and its slopes there; what is told of cells has none."""
+        """Give a quantity in cells and on boundary faces, and its slopes there; what is told of cells has
+        none.
+        """
         assert self.answer
         mesh = self.answer.mesh
         values = np.concatenate([self.answer.cells(what), self.answer.boundary(what)])
@@ -209,7 +274,8 @@ class SpaceHand:
 class SpaceLayer(Kind):
     """Something drawn of a space; ``props(hand)`` gives its VTK props, lowest first by ``order``.
 
-    ``follows`` names what of the hand it depends on besides surface and field: "quantity", "section", "level", "seeds".
+    ``follows`` names what of the hand it depends on besides surface and field: "quantity", "section",
+    "level", "seeds".
     """
 
     follows: ClassVar[frozenset[str]] = frozenset()
@@ -239,7 +305,8 @@ def marked(hand: SpaceHand, chosen: tuple[str, ...], lit: str) -> list[Any]:
 
 def section_place(surface: Surface, across: int, share: float) -> float:
     """Give where a section lies along the direction across it, m."""
-    low, high = float(surface.points[:, across].min()), float(surface.points[:, across].max())
+    low = float(surface.points[:, across].min())
+    high = float(surface.points[:, across].max())
     return low + share * (high - low)
 
 
@@ -248,12 +315,22 @@ def thinnest(surface: Surface) -> int:
     return int(np.ptp(surface.points, axis=0).argmin())
 
 
-def polygons(points: Floats, corners: NDArray[Any], scalars: Floats | None = None, name: str = "") -> Any:
+def polygons(
+    points: Floats,
+    corners: NDArray[Any],
+    scalars: Floats | None = None,
+    name: str = "",
+) -> Any:
     """Make polygons of one corner count (m, k), or lines of two, with values at the points."""
-    data, place, cells = vtkPolyData(), vtkPoints(), vtkCellArray()
+    data = vtkPolyData()
+    place = vtkPoints()
+    cells = vtkCellArray()
     place.SetData(numpy_to_vtk(np.ascontiguousarray(points, float), deep=True))
     offsets = np.arange(0, corners.size + 1, corners.shape[1], dtype=np.int64)
-    cells.SetData(numpy_to_vtkIdTypeArray(offsets, deep=True), numpy_to_vtkIdTypeArray(np.ascontiguousarray(corners, np.int64).reshape(-1), deep=True))
+    cells.SetData(
+        numpy_to_vtkIdTypeArray(offsets, deep=True),
+        numpy_to_vtkIdTypeArray(np.ascontiguousarray(corners, np.int64).reshape(-1), deep=True),
+    )
     data.SetPoints(place)
     (data.SetLines if corners.shape[1] == 2 else data.SetPolys)(cells)
     if scalars is not None:

@@ -35,8 +35,10 @@ class Stagehand:
 
     Attributes
     ----------
-    shape : the plane, or None. drawn, answer : the field, or None. openings : edge name to way ("in", "out", "open").
-    table : lookup table of the coloured quantity. quantity : its name. inks : theme colours. unit : size of a mark, m. stream : colour of streamlines.
+    shape : the plane, or None. drawn, answer : the field, or None. openings : edge name to way ("in", "out",
+    "open").
+    table : lookup table of the coloured quantity. quantity : its name. inks : theme colours. unit : size of a
+    mark, m. stream : colour of streamlines.
     """
 
     shape: Plane | None
@@ -63,7 +65,13 @@ class Layer(Kind):
         raise NotImplementedError
 
 
-def actor(data: Any, colour: Colour | None = None, width: float = 1.0, lift: float = 0.0, table: Any = None) -> vtkActor:
+def actor(
+    data: Any,
+    colour: Colour | None = None,
+    width: float = 1.0,
+    lift: float = 0.0,
+    table: Any = None,
+) -> vtkActor:
     """Make an actor of one colour, or coloured by a table, lifted a little towards the eye."""
     mapper = vtkPolyDataMapper()
     mapper.SetInputData(data)

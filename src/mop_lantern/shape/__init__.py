@@ -8,4 +8,17 @@ from mop_lantern.shape.plane import Plane, narrowest_gaps
 from mop_lantern.shape.surface import Surface, cut_by_plane
 from mop_lantern.shape.wet import spaces_of
 
-__all__ = ["Corner", "PartFault", "Piece", "Plane", "Surface", "as_it_is", "build", "cut_by_plane", "developed", "join", "narrowest_gaps", "spaces_of"]
+__all__ = [
+    "Corner",
+    "PartFault",
+    "Piece",
+    "Plane",
+    "Surface",
+    "as_it_is",
+    "build",
+    "cut_by_plane",
+    "developed",
+    "join",
+    "narrowest_gaps",
+    "spaces_of",
+]

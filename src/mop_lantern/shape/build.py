@@ -1,4 +1,6 @@
-"""Join the parts of a two-dimensional case: union of passages, rounded corners, bodies taken away, names kept."""
+"""Join the parts of a two-dimensional case: union of passages, rounded corners, bodies taken away, names
+kept.
+"""
 
 from __future__ import annotations
 
@@ -11,7 +13,7 @@ from numpy.typing import NDArray
 from mop_lantern.declare import discover
 from mop_lantern.errors import CaseError, Fault
 from mop_lantern.shape.join import join
-from mop_lantern.shape.piece import Corner, PartFault, Piece, arc
+from mop_lantern.shape.piece import Corner, Part, PartFault, Piece, arc
 from mop_lantern.shape.plane import Plane
 from mop_lantern.shape.surface import Surface
 
@@ -24,7 +26,8 @@ def build(shape: Any) -> Plane | Surface:
 
     Parameters
     ----------
-    shape : the resolved shape section: ``space`` ("plane", "axis" or "space"), ``depth`` (m), ``turn`` (rad), ``parts`` or ``solids`` by id.
+    shape : the resolved shape section: ``space`` ("plane", "axis" or "space"), ``depth`` (m), ``turn`` (rad),
+    ``parts`` or ``solids`` by id.
 
     Raises
     ------
@@ -32,14 +35,18 @@ def build(shape: Any) -> Plane | Surface:
     """
     if shape.space == "space":
         return join(shape.solids, shape.wet)
-    kinds: dict[str, Any] = dict(discover("mop_lantern.shape.parts"))
+    kinds: dict[str, Any] = dict(discover("mop_lantern.shape.parts", Part))
     pieces = _build_pieces(shape.parts, kinds)
     passages = {key: piece for key, piece in pieces.items() if kinds[shape.parts[key].kind].role == "passage"}
     if not passages:
-        raise CaseError([Fault("shape.parts", "there is no passage for the fluid.", "Add a run or an outline.")])
+        raise CaseError(
+            [Fault("shape.parts", "there is no passage for the fluid.", "Add a run or an outline.")]
+        )
     _check_rings(pieces, shape.parts)
     corners, rings = _corners_and_rings(pieces)
-    size = float(np.ptp(np.vstack([piece.ring for piece in passages.values() if piece.ring is not None]), axis=0).max())
+    size = float(
+        np.ptp(np.vstack([piece.ring for piece in passages.values() if piece.ring is not None]), axis=0).max()
+    )
     grid = 2.0 ** np.floor(np.log2(_SNAP * size))
     wet = shapely.union_all([shapely.Polygon(piece.ring) for piece in passages.values()], grid_size=grid)
     if shape.space == "axis":
@@ -66,7 +73,13 @@ def _build_pieces(parts: dict[str, Any], kinds: dict[str, Any]) -> dict[str, Pie
         ready = [key for key, part in waiting.items() if getattr(part, "host", None) not in waiting]
         if not ready:
             for key in waiting:
-                faults.append(Fault(f"shape.parts.{key}.host", "the hosts of these branches form a circle.", "Set one on a run."))
+                faults.append(
+                    Fault(
+                        f"shape.parts.{key}.host",
+                        "the hosts of these branches form a circle.",
+                        "Set one on a run.",
+                    )
+                )
             break
         for key in ready:
             part = waiting.pop(key)
@@ -89,29 +102,42 @@ def _check_rings(pieces: dict[str, Piece], parts: dict[str, Any]) -> None:
             why = shapely.is_valid_reason(ring)
             place = why[why.find("[") :] if "[" in why else ""
             where = f"shape.parts.{key}.points" if hasattr(parts[key], "points") else f"shape.parts.{key}"
-            faults.append(Fault(where, f"the outline crosses itself near {place} m.", "Reorder or move its points."))
+            faults.append(
+                Fault(where, f"the outline crosses itself near {place} m.", "Reorder or move its points.")
+            )
         elif ring.area <= 0:
             faults.append(Fault(f"shape.parts.{key}", "the part has no area.", "Give it a size."))
     if faults:
         raise CaseError(faults)
 
 
-def _corners_and_rings(pieces: dict[str, Piece]) -> tuple[list[tuple[str, Corner]], list[tuple[Floats, list[str]]]]:
+def _corners_and_rings(
+    pieces: dict[str, Piece],
+) -> tuple[list[tuple[str, Corner]], list[tuple[Floats, list[str]]]]:
     corners: list[tuple[str, Corner]] = []
     rings: list[tuple[Floats, list[str]]] = []
     for key, piece in pieces.items():
         for corner in piece.corners:
             if corner.radius > 0:
                 named = Corner(corner.at, corner.radius, f"{key}.{corner.name}")
-                corners.append((f"shape.parts.{key}.{'radius' if corner.name == 'arc' else 'corner_radius'}", named))
+                corners.append(
+                    (f"shape.parts.{key}.{'radius' if corner.name == 'arc' else 'corner_radius'}", named)
+                )
         if piece.ring is not None:
-            rings.append((np.stack([piece.ring, np.roll(piece.ring, -1, axis=0)], axis=1), [f"{key}.{s}" for s in piece.sides]))
+            rings.append(
+                (
+                    np.stack([piece.ring, np.roll(piece.ring, -1, axis=0)], axis=1),
+                    [f"{key}.{s}" for s in piece.sides],
+                )
+            )
     return corners, rings
 
 
 def _one_polygon(wet: shapely.Geometry, shape: Any) -> shapely.Polygon:
     if wet.is_empty:
-        raise CaseError([Fault("shape.parts", "nothing is left for the fluid.", "Make a body smaller or move it.")])
+        raise CaseError(
+            [Fault("shape.parts", "nothing is left for the fluid.", "Make a body smaller or move it.")]
+        )
     if wet.geom_type == "GeometryCollection":
         wet = shapely.MultiPolygon([part for part in wet.geoms if part.geom_type == "Polygon"])
     if wet.geom_type == "MultiPolygon":
@@ -119,25 +145,44 @@ def _one_polygon(wet: shapely.Geometry, shape: Any) -> shapely.Polygon:
         slivers = [part for part in parts[1:] if part.area > 1e-9 * parts[0].area]
         if slivers:
             x, y = slivers[0].representative_point().coords[0]
-            says = f"the passages fall apart into {len(slivers) + 1} spaces that do not touch (one lies at x = {x:.4g} m, y = {y:.4g} m)."
-            raise CaseError([Fault("shape.parts", says, "Move the parts until they overlap, or take a body away.")])
+            says = (
+                f"the passages fall apart into {len(slivers) + 1} spaces that do not touch (one lies at x "
+                f"= {x:.4g} m, y = {y:.4g} m)."
+            )
+            raise CaseError(
+                [Fault("shape.parts", says, "Move the parts until they overlap, or take a body away.")]
+            )
         wet = parts[0]
     return shapely.geometry.polygon.orient(wet)
 
 
 def _round(wet: shapely.Polygon, corner: Corner, path: str) -> tuple[shapely.Polygon, Floats]:
-    """Replace the corner nearest to a place by an arc that touches both sides; the arc's points are given too."""
+    """Replace the corner nearest to a place by an arc that touches both sides; the arc's points are given
+    too.
+    """
     wet = shapely.simplify(wet, 0.0)
     rings = [np.asarray(ring.coords)[:-1] for ring in (wet.exterior, *wet.interiors)]
     which = min(range(len(rings)), key=lambda i: np.hypot(*(rings[i] - corner.at).T).min())
     ring = rings[which]
     index = int(np.hypot(*(ring - corner.at).T).argmin())
-    here, before, after = ring[index], ring[index - 1], ring[(index + 1) % len(ring)]
+    here = ring[index]
+    before = ring[index - 1]
+    after = ring[(index + 1) % len(ring)]
     if np.hypot(*(here - corner.at)) > 0.05 * corner.radius + 1e-6:
-        raise CaseError([Fault(path, "there is no corner of the passages at the place to be rounded.", "Move it onto a corner.")])
-    back, ahead = before - here, after - here
+        raise CaseError(
+            [
+                Fault(
+                    path,
+                    "there is no corner of the passages at the place to be rounded.",
+                    "Move it onto a corner.",
+                )
+            ]
+        )
+    back = before - here
+    ahead = after - here
     legs = np.hypot(*back), np.hypot(*ahead)
-    back, ahead = back / legs[0], ahead / legs[1]
+    back = back / legs[0]
+    ahead = ahead / legs[1]
     half = 0.5 * np.arccos(np.clip(back @ ahead, -1, 1))
     tangent = corner.radius / np.tan(half)
     if tangent > min(legs) * (1 + 1e-9):
@@ -146,7 +191,8 @@ def _round(wet: shapely.Polygon, corner: Corner, path: str) -> tuple[shapely.Pol
         raise CaseError([Fault(path, says, "Make it smaller or the sides longer.")])
     bisector = (back + ahead) / np.hypot(*(back + ahead))
     centre = here + bisector * corner.radius / np.sin(half)
-    first, last = here + back * tangent, here + ahead * tangent
+    first = here + back * tangent
+    last = here + ahead * tangent
     start = np.arctan2(*(first - centre)[::-1])
     turn = (np.arctan2(*(last - centre)[::-1]) - start + np.pi) % (2 * np.pi) - np.pi
     fillet = arc(centre, corner.radius, float(start), float(turn))
@@ -154,15 +200,25 @@ def _round(wet: shapely.Polygon, corner: Corner, path: str) -> tuple[shapely.Pol
     rings[which] = np.vstack([ring[:index], fillet, ring[index + 1 :]])
     rounded = shapely.Polygon(rings[0], rings[1:])
     if not rounded.is_valid:
-        raise CaseError([Fault(path, "the rounded corner runs into another wall.", "Make the radius smaller.")])
+        raise CaseError(
+            [Fault(path, "the rounded corner runs into another wall.", "Make the radius smaller.")]
+        )
     return rounded, fillet
 
 
-def _label(wet: shapely.Polygon, rings: list[tuple[Floats, list[str]]], shape: Any, size: float) -> Plane:
+def _label(
+    wet: shapely.Polygon,
+    rings: list[tuple[Floats, list[str]]],
+    shape: Any,
+    size: float,
+) -> Plane:
     """Give every segment of the boundary the name of the part's side it lies on; later parts win."""
     wet = shapely.geometry.polygon.orient(wet)
     segments = np.concatenate(
-        [np.stack([c[:-1], c[1:]], axis=1) for c in (np.asarray(r.coords) for r in (wet.exterior, *wet.interiors))]
+        [
+            np.stack([c[:-1], c[1:]], axis=1)
+            for c in (np.asarray(r.coords) for r in (wet.exterior, *wet.interiors))
+        ]
     )
     segments = segments[np.hypot(*(segments[:, 1] - segments[:, 0]).T) > 0]
     sources = np.concatenate([ring for ring, _ in rings])
@@ -172,10 +228,13 @@ def _label(wet: shapely.Polygon, rings: list[tuple[Floats, list[str]]], shape: A
     tree = shapely.STRtree(shapely.linestrings(sources))
     middle = shapely.points(segments.mean(axis=1))
     query, found = tree.query(middle, predicate="dwithin", distance=1e-6 * size)
-    # among the sides within reach the one running most nearly the same way is meant; a tie goes to the later part
+    # among the sides within reach the one running most nearly the same way is meant; a tie goes to the later
+    # part
     way = segments[query, 1] - segments[query, 0]
     other = sources[found, 1] - sources[found, 0]
-    parallel = np.abs((way * other).sum(axis=1)) / np.maximum(np.hypot(*way.T) * np.hypot(*other.T), 1e-300)  # a side without length runs no way
+    parallel = np.abs((way * other).sum(axis=1)) / np.maximum(
+        np.hypot(*way.T) * np.hypot(*other.T), 1e-300
+    )  # a side without length runs no way
     order = np.lexsort((found, np.round(parallel, 6), query))
     best = np.full(len(segments), -1)
     best[query[order]] = found[order]
@@ -184,7 +243,15 @@ def _label(wet: shapely.Polygon, rings: list[tuple[Floats, list[str]]], shape: A
         best[missing] = tree.nearest(middle[missing])
     labels = np.array([number[owners[index]] for index in best])
     if shape.turn:
-        cos, sin = np.cos(shape.turn), np.sin(shape.turn)
+        cos = np.cos(shape.turn)
+        sin = np.sin(shape.turn)
         segments = segments @ np.array([[cos, sin], [-sin, cos]])
         wet = shapely.transform(wet, lambda xy: xy @ np.array([[cos, sin], [-sin, cos]]))
-    return Plane(wet, segments, labels, names, shape.space == "axis", shape.depth)
+    return Plane(
+        wet,
+        segments,
+        labels,
+        names,
+        shape.space == "axis",
+        shape.depth,
+    )

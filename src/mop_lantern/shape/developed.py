@@ -15,11 +15,13 @@ ACROSS = 120  # grid lines over the longer side of a face
 
 
 def developed(surface: Surface, name: str, places: Floats) -> Floats:
-    """Give the velocity of developed laminar flow at places (k, 3) m on a named face, over its largest, (k,); 0 at its rim.
+    """Give the velocity of developed laminar flow at places (k, 3) m on a named face, over its largest, (k,);
+    0 at its rim.
 
     References
     ----------
-    Poisson's equation with the velocity zero at the rim, any text on viscous flow; uneven stencils at the rim after Shortley and Weller (1938).
+    Poisson's equation with the velocity zero at the rim, any text on viscous flow; uneven stencils at the rim
+    after Shortley and Weller (1938).
     """
     middle, inward = surface.face(name)
     aside = np.cross(inward, np.eye(3)[int(np.abs(inward).argmin())])
@@ -27,7 +29,9 @@ def developed(surface: Surface, name: str, places: Floats) -> Floats:
     axes = np.column_stack([aside, np.cross(inward, aside)])
     kept: dict[str, Any] = surface.__dict__.setdefault("_developed", {})
     if name not in kept:
-        corners = (surface.points[surface.triangles[surface.labels == surface.names.index(name)]] - middle) @ axes
+        corners = (
+            surface.points[surface.triangles[surface.labels == surface.names.index(name)]] - middle
+        ) @ axes
         rim = _rim(corners)
         kept[name] = _solve(rim) if len(rim) else None
     if kept[name] is None:  # a face without a rim, such as a whole ball
@@ -39,8 +43,20 @@ def developed(surface: Surface, name: str, places: Floats) -> Floats:
 def _rim(corners: Floats) -> Floats:
     """Give the edges that belong to one triangle only, (k, 2, 2)."""
     size = np.ptp(corners.reshape(-1, 2), axis=0).max()
-    ends = np.round(corners[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2, 2) / (1e-7 * size)).astype(np.int64)
-    turned = (ends[:, 0, 0] > ends[:, 1, 0]) | ((ends[:, 0, 0] == ends[:, 1, 0]) & (ends[:, 0, 1] > ends[:, 1, 1]))
+    ends = np.round(
+        corners[
+            :,
+            [
+                [0, 1],
+                [1, 2],
+                [2, 0],
+            ],
+        ].reshape(-1, 2, 2)
+        / (1e-7 * size)
+    ).astype(np.int64)
+    turned = (ends[:, 0, 0] > ends[:, 1, 0]) | (
+        (ends[:, 0, 0] == ends[:, 1, 0]) & (ends[:, 0, 1] > ends[:, 1, 1])
+    )
     ends[turned] = ends[turned][:, ::-1]
     unique, count = np.unique(ends.reshape(-1, 4), axis=0, return_counts=True)
     return np.asarray(unique[count == 1].reshape(-1, 2, 2) * (1e-7 * size))
@@ -48,7 +64,8 @@ def _rim(corners: Floats) -> Floats:
 
 def _crossings(rim: Floats, lines: Floats, along: int) -> list[Floats]:
     """Give where each grid line, run along a direction, crosses the rim, ascending."""
-    level, place = rim[:, :, 1 - along], rim[:, :, along]
+    level = rim[:, :, 1 - along]
+    place = rim[:, :, along]
     found = []
     for line in lines:
         met = (level[:, 0] < line) != (level[:, 1] < line)
@@ -62,7 +79,8 @@ def _solve(rim: Floats) -> tuple[Floats, Floats, Floats]:
     from scipy.sparse import coo_matrix
     from scipy.sparse.linalg import spsolve
 
-    low, high = rim.reshape(-1, 2).min(axis=0), rim.reshape(-1, 2).max(axis=0)
+    low = rim.reshape(-1, 2).min(axis=0)
+    high = rim.reshape(-1, 2).max(axis=0)
     h = float((high - low).max()) / ACROSS
     x, y = (np.arange(low[d] - 1.37 * h, high[d] + 1.5 * h, h) for d in range(2))
     inside = np.zeros((len(x), len(y)), bool)
@@ -75,9 +93,13 @@ def _solve(rim: Floats) -> tuple[Floats, Floats, Floats]:
     number = np.full(inside.shape, -1)
     number[inside] = np.arange(int(inside.sum()))
     reach = np.clip(reach, 1e-4 * h, h)
-    rows, columns, values, diagonal = [], [], [], np.zeros(int(inside.sum()))
+    rows = []
+    columns = []
+    values = []
+    diagonal = np.zeros(int(inside.sum()))
     for d in range(2):
-        back, ahead = reach[d, 0][inside], reach[d, 1][inside]
+        back = reach[d, 0][inside]
+        ahead = reach[d, 1][inside]
         for way, own in ((-1, back), (1, ahead)):
             weight = 2.0 / (own * (back + ahead))
             diagonal += weight
@@ -90,7 +112,9 @@ def _solve(rim: Floats) -> tuple[Floats, Floats, Floats]:
     rows.append(np.arange(count))
     columns.append(np.arange(count))
     values.append(diagonal)
-    matrix = coo_matrix((np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), (count, count)).tocsc()
+    matrix = coo_matrix(
+        (np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), (count, count)
+    ).tocsc()
     u = np.zeros(inside.shape)
     u[inside] = spsolve(matrix, np.ones(count))
     return x, y, u / u.max()
@@ -101,13 +125,23 @@ def _limit(reach: Floats, cuts: Floats, line: Floats) -> None:
     if not len(cuts):
         return
     after = np.searchsorted(cuts, line)
-    reach[1] = np.minimum(reach[1], np.where(after < len(cuts), cuts[np.minimum(after, len(cuts) - 1)] - line, np.inf))
+    reach[1] = np.minimum(
+        reach[1], np.where(after < len(cuts), cuts[np.minimum(after, len(cuts) - 1)] - line, np.inf)
+    )
     reach[0] = np.minimum(reach[0], np.where(after > 0, line - cuts[np.maximum(after - 1, 0)], np.inf))
 
 
-def _between(x: Floats, y: Floats, u: Floats, places: Floats) -> Floats:
+def _between(
+    x: Floats,
+    y: Floats,
+    u: Floats,
+    places: Floats,
+) -> Floats:
     """Interpolate between grid lines."""
     i = np.clip(np.searchsorted(x, places[:, 0]) - 1, 0, len(x) - 2)
     j = np.clip(np.searchsorted(y, places[:, 1]) - 1, 0, len(y) - 2)
-    s, t = np.clip((places[:, 0] - x[i]) / (x[1] - x[0]), 0, 1), np.clip((places[:, 1] - y[j]) / (y[1] - y[0]), 0, 1)
-    return np.asarray((1 - s) * ((1 - t) * u[i, j] + t * u[i, j + 1]) + s * ((1 - t) * u[i + 1, j] + t * u[i + 1, j + 1]))
+    s = np.clip((places[:, 0] - x[i]) / (x[1] - x[0]), 0, 1)
+    t = np.clip((places[:, 1] - y[j]) / (y[1] - y[0]), 0, 1)
+    return np.asarray(
+        (1 - s) * ((1 - t) * u[i, j] + t * u[i, j + 1]) + s * ((1 - t) * u[i + 1, j] + t * u[i + 1, j + 1])
+    )

@@ -22,8 +22,28 @@ from mop_lantern.numerics.doors import plain_file
 from mop_lantern.numerics.nearest import nearest_tree
 
 Floats = NDArray[np.float64]
-UNITS = {1: "in", 2: "ft", 4: "mm", 5: "cm", 6: "m", 8: "microinch", 10: "yard", 13: "um", 14: "dm"}
-METRES = {"in": 0.0254, "ft": 0.3048, "mm": 1e-3, "cm": 1e-2, "m": 1.0, "microinch": 2.54e-8, "yard": 0.9144, "um": 1e-6, "dm": 0.1}
+UNITS = {
+    1: "in",
+    2: "ft",
+    4: "mm",
+    5: "cm",
+    6: "m",
+    8: "microinch",
+    10: "yard",
+    13: "um",
+    14: "dm",
+}
+METRES = {
+    "in": 0.0254,
+    "ft": 0.3048,
+    "mm": 1e-3,
+    "cm": 1e-2,
+    "m": 1.0,
+    "microinch": 2.54e-8,
+    "yard": 0.9144,
+    "um": 1e-6,
+    "dm": 0.1,
+}
 FLATNESS = 5e-5  # of the drawing's size: chords lie no farther from a curve
 WELD = 1e-5  # of the drawing's size: ends nearer than this are one
 LARGEST = 60_000_000  # bytes
@@ -48,8 +68,10 @@ class Drawing:
 
     Attributes
     ----------
-    unit : of the file, "" when it says nothing. loops : closed ones, in m. open_ends : (k, 2) m, ends that meet no other.
-    joins : pairs of open ends that would be sealed together, with their distance (m). skipped : kinds left out, with counts.
+    unit : of the file, "" when it says nothing. loops : closed ones, in m. open_ends : (k, 2) m, ends that
+    meet no other.
+    joins : pairs of open ends that would be sealed together, with their distance (m). skipped : kinds left
+    out, with counts.
     """
 
     unit: str
@@ -69,7 +91,9 @@ def _document(path: Path) -> Any:
 
     import ezdxf
 
-    logging.getLogger("ezdxf").setLevel(logging.CRITICAL)  # what it skips of a damaged file is told by us, in words
+    logging.getLogger("ezdxf").setLevel(
+        logging.CRITICAL
+    )  # what it skips of a damaged file is told by us, in words
     try:
         plain_file(path, LARGEST)
         return ezdxf.readfile(str(path))  # type: ignore[attr-defined]
@@ -78,7 +102,10 @@ def _document(path: Path) -> Any:
     except FileError:
         raise
     except Exception as problem:  # damaged files raise whatever the reader stumbles on
-        raise FileError(f"{path}: this drawing is damaged ({type(problem).__name__}: {str(problem)[:120]}). Save it anew as DXF.") from None
+        raise FileError(
+            f"{path}: this drawing is damaged ({type(problem).__name__}: {str(problem)[:120]}). Save "
+            "it anew as DXF."
+        ) from None
 
 
 def read_drawing(path: Path, unit: str = "", seal: bool = False) -> Drawing:
@@ -86,7 +113,8 @@ def read_drawing(path: Path, unit: str = "", seal: bool = False) -> Drawing:
 
     Parameters
     ----------
-    unit : overrides the file's; needed when it has none. seal : join open ends with straight lines, nearest first.
+    unit : overrides the file's; needed when it has none. seal : join open ends with straight lines, nearest
+    first.
 
     Raises
     ------
@@ -97,24 +125,40 @@ def read_drawing(path: Path, unit: str = "", seal: bool = False) -> Drawing:
     if not (unit or found):
         raise FileError(f"{path}: the drawing does not say its unit. Give one of {', '.join(METRES)}.")
     if unit and unit not in METRES:
-        raise FileError(f"{path}: “{unit}” is no unit of length for a drawing. Give one of {', '.join(METRES)}.")
+        raise FileError(
+            f"{path}: “{unit}” is no unit of length for a drawing. Give one of {', '.join(METRES)}."
+        )
     scale = METRES[unit or found]
     try:
         segments, layers, skipped = _segments(document)
     except Exception as problem:
-        raise FileError(f"{path}: a curve of this drawing cannot be read ({type(problem).__name__}: {str(problem)[:120]}).") from None
+        raise FileError(
+            f"{path}: a curve of this drawing cannot be read ({type(problem).__name__}: "
+            f"{str(problem)[:120]})."
+        ) from None
     if not len(segments):
         kinds = ", ".join(f"{count} {kind}" for kind, count in skipped.items()) or "nothing"
-        raise FileError(f"{path}: there are no lines or curves in the drawing (only {kinds}). Draw the outline with lines, arcs or polylines.")
+        raise FileError(
+            f"{path}: there are no lines or curves in the drawing (only {kinds}). Draw the outline "
+            "with lines, arcs or polylines."
+        )
     segments = segments * scale
-    return _loops(path, segments, layers, seal, skipped, found or unit)
+    return _loops(
+        path,
+        segments,
+        layers,
+        seal,
+        skipped,
+        found or unit,
+    )
 
 
 def _segments(document: Any) -> tuple[Floats, list[str], dict[str, int]]:
     """Flatten all curves of the model space; blocks are opened."""
     from ezdxf import path as curves
 
-    entities, skipped = [], dict[str, int]()
+    entities = []
+    skipped = dict[str, int]()
     waiting = [(entity, 0) for entity in document.modelspace()]
     while waiting:
         entity, depth = waiting.pop()
@@ -135,7 +179,8 @@ def _segments(document: Any) -> tuple[Floats, list[str], dict[str, int]]:
     if not (np.abs(corners) < FARTHEST).all():
         raise ValueError("places beyond reason")
     flat = FLATNESS * float(np.ptp(corners, axis=0).max() or 1.0)
-    pieces, layers = [], []
+    pieces = []
+    layers = []
     for path, layer in paths:
         places = np.array([[point.x, point.y] for point in islice(path.flattening(flat), MOST)])
         steps = np.stack([places[:-1], places[1:]], axis=1)
@@ -156,18 +201,30 @@ def _name(layer: str) -> str:
     return "wall" if plain in ("", "0") else plain[:40]
 
 
-def _loops(path: Path, segments: Floats, layers: list[str], seal: bool, skipped: dict[str, int], unit: str) -> Drawing:
+def _loops(
+    path: Path,
+    segments: Floats,
+    layers: list[str],
+    seal: bool,
+    skipped: dict[str, int],
+    unit: str,
+) -> Drawing:
     size = float(np.ptp(segments.reshape(-1, 2), axis=0).max())
     node, places = _weld(segments.reshape(-1, 2), WELD * size)
     ends = node.reshape(-1, 2)
     keep = ends[:, 0] != ends[:, 1]
-    ends, layers = ends[keep], [layer for layer, kept in zip(layers, keep, strict=True) if kept]
+    ends = ends[keep]
+    layers = [layer for layer, kept in zip(layers, keep, strict=True) if kept]
     _, once = np.unique(np.sort(ends, axis=1), axis=0, return_index=True)  # a line drawn twice counts once
-    ends, layers = ends[np.sort(once)], [layers[k] for k in np.sort(once)]
+    ends = ends[np.sort(once)]
+    layers = [layers[k] for k in np.sort(once)]
     degree = np.bincount(ends.ravel(), minlength=len(places))
     if (degree > 2).any():
         x, y = places[int(np.argmax(degree > 2))]
-        raise FileError(f"{path}: more than two lines meet at x = {x:.4g} m, y = {y:.4g} m. Trim the drawing so that every outline is one closed loop.")
+        raise FileError(
+            f"{path}: more than two lines meet at x = {x:.4g} m, y = {y:.4g} m. Trim the drawing so "
+            "that every outline is one closed loop."
+        )
     loose = np.flatnonzero(degree == 1)
     joins = _joins(places[loose])
     if seal:
@@ -176,7 +233,13 @@ def _loops(path: Path, segments: Floats, layers: list[str], seal: bool, skipped:
             layers = [*layers, "seal"]
         degree = np.bincount(ends.ravel(), minlength=len(places))
     rings = _walk(ends, layers, degree, places)
-    return Drawing(unit, _nested(rings), places[loose] if not seal else places[np.flatnonzero(degree == 1)], joins, skipped)
+    return Drawing(
+        unit,
+        _nested(rings),
+        places[loose] if not seal else places[np.flatnonzero(degree == 1)],
+        joins,
+        skipped,
+    )
 
 
 def _weld(points: Floats, distance: float) -> tuple[NDArray[np.int64], Floats]:
@@ -196,16 +259,21 @@ def _joins(loose: Floats) -> tuple[tuple[int, int, float], ...]:
     """Pair open ends, nearest first."""
     if len(loose) < 2:
         return ()
-    left, joins = np.arange(len(loose)), []
+    left = np.arange(len(loose))
+    joins = []
     while len(left) > 1:  # the nearest few of each: the nearest pair of all is always among them
         count = min(NEIGHBOURS, len(left))
         distance, near = nearest_tree(loose[left]).query(loose[left], k=count)
-        first, second = np.repeat(left, count), left[near.reshape(-1)]
+        first = np.repeat(left, count)
+        second = left[near.reshape(-1)]
         use = first < second
-        first, second, far = first[use], second[use], distance.reshape(-1)[use]
+        first = first[use]
+        second = second[use]
+        far = distance.reshape(-1)[use]
         used: set[int] = set()
         for k in np.argsort(far, kind="stable").tolist():
-            a, b = int(first[k]), int(second[k])
+            a = int(first[k])
+            b = int(second[k])
             if a not in used and b not in used:
                 used |= {a, b}
                 joins.append((a, b, float(far[k])))
@@ -215,7 +283,12 @@ def _joins(loose: Floats) -> tuple[tuple[int, int, float], ...]:
     return tuple(joins)
 
 
-def _walk(ends: Any, layers: list[str], degree: Any, places: Floats) -> list[tuple[Floats, tuple[str, ...]]]:
+def _walk(
+    ends: Any,
+    layers: list[str],
+    degree: Any,
+    places: Floats,
+) -> list[tuple[Floats, tuple[str, ...]]]:
     """Follow lines from node to node until they close."""
     at: dict[int, list[int]] = {}
     for index, (a, b) in enumerate(ends):
@@ -226,9 +299,11 @@ def _walk(ends: Any, layers: list[str], degree: Any, places: Floats) -> list[tup
     for first in range(len(ends)):
         if done[first]:
             continue
-        start, here = int(ends[first][0]), int(ends[first][1])
+        start = int(ends[first][0])
+        here = int(ends[first][1])
         done[first] = True
-        nodes, names = [start], [layers[first]]
+        nodes = [start]
+        names = [layers[first]]
         while here != start:
             onward = [k for k in at[here] if not done[k]]
             if not onward:
@@ -250,7 +325,9 @@ def _nested(rings: list[tuple[Floats, tuple[str, ...]]]) -> tuple[Loop, ...]:
     whole = [k for k, polygon in enumerate(polygons) if polygon.is_valid]
     tree = shapely.STRtree([polygons[k] for k in whole])
     for k, (ring, names) in enumerate(rings):
-        depth = sum(whole[other] != k for other in tree.query(shapely.Point(ring[0]), predicate="within").tolist())
+        depth = sum(
+            whole[other] != k for other in tree.query(shapely.Point(ring[0]), predicate="within").tolist()
+        )
         loops.append(Loop(ring, names, bool(depth % 2)))
     order = sorted(range(len(loops)), key=lambda k: -polygons[k].area)
     return tuple(loops[k] for k in order)
@@ -264,7 +341,9 @@ def parts_of(drawing: Drawing, source: str) -> dict[str, dict[str, Any]]:
         stem = "island" if loop.island else "space"
         counts[stem] += 1
         parts[f"{stem}{counts[stem]}"] = {
-            "kind": "drawn_body" if loop.island else "drawn", "source": source,
-            "ring": [[float(x), float(y)] for x, y in np.round(loop.ring, 9)], "sides": list(loop.layers),
-        }  # fmt: skip
+            "kind": "drawn_body" if loop.island else "drawn",
+            "source": source,
+            "ring": [[float(x), float(y)] for x, y in np.round(loop.ring, 9)],
+            "sides": list(loop.layers),
+        }
     return parts

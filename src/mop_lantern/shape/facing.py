@@ -1,4 +1,6 @@
-"""Measures of a surface that grids ask for: places spread over it, sharp edges, bends, gaps between walls that face each other."""
+"""Measures of a surface that grids ask for: places spread over it, sharp edges, bends, gaps between walls
+that face each other.
+"""
 
 from __future__ import annotations
 
@@ -18,8 +20,13 @@ RAYS = 4000
 
 
 def divided(corners: Floats, step: float) -> Floats:
-    """Halve triangles (k, 3, 3) m at their longest sides until none is longer than ``step``, as far as `MOST` allows."""
-    area = 0.5 * np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1).sum()
+    """Halve triangles (k, 3, 3) m at their longest sides until none is longer than ``step``, as far as `MOST`
+    allows.
+    """
+    area = (
+        0.5
+        * np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1).sum()
+    )
     step = max(step, float(np.sqrt(4 * area / MOST)))
     done = []
     while len(corners):
@@ -27,7 +34,8 @@ def divided(corners: Floats, step: float) -> Floats:
         longest = sides.argmax(axis=1)
         fine = sides.max(axis=1) <= step
         done.append(corners[fine])
-        corners, longest = corners[~fine], longest[~fine]
+        corners = corners[~fine]
+        longest = longest[~fine]
         rows = np.arange(len(corners))
         a, b, c = (corners[rows, (longest + k) % 3] for k in range(3))
         middle = 0.5 * (a + b)
@@ -36,7 +44,9 @@ def divided(corners: Floats, step: float) -> Floats:
 
 
 def scattered(corners: Floats, which: NDArray[Any], seed: int = 0) -> Floats:
-    """Lay one place at random into each of the triangles chosen (numbers into (m, 3, 3) m, repeated ones get as many), evenly by area, (k, 3) m."""
+    """Lay one place at random into each of the triangles chosen (numbers into (m, 3, 3) m, repeated ones get
+    as many), evenly by area, (k, 3) m.
+    """
     share = np.random.default_rng(seed).random((len(which), 2))
     root = np.sqrt(share[:, :1])
     a, b, c = (corners[which, k] for k in range(3))
@@ -44,11 +54,19 @@ def scattered(corners: Floats, which: NDArray[Any], seed: int = 0) -> Floats:
 
 
 def edges_of(surface: Surface) -> tuple[Floats, Floats, Floats]:
-    """Give every edge once: its two ends (k, 2, 3) m, the angle its triangles turn by (rad), and the distance between their middles across it (m)."""
+    """Give every edge once: its two ends (k, 2, 3) m, the angle its triangles turn by (rad), and the distance
+    between their middles across it (m).
+    """
     normal = surface.area_vectors / np.maximum(np.linalg.norm(surface.area_vectors, axis=1), 1e-300)[:, None]
     triangle, side = np.nonzero(surface.beyond > np.arange(len(surface.triangles))[:, None])
     other = surface.beyond[triangle, side]
-    ends = np.stack([surface.points[surface.triangles[triangle, side]], surface.points[surface.triangles[triangle, (side + 1) % 3]]], axis=1)
+    ends = np.stack(
+        [
+            surface.points[surface.triangles[triangle, side]],
+            surface.points[surface.triangles[triangle, (side + 1) % 3]],
+        ],
+        axis=1,
+    )
     turn = np.arccos(np.clip((normal[triangle] * normal[other]).sum(axis=1), -1, 1))
     along = ends[:, 1] - ends[:, 0]
     length = np.maximum(np.linalg.norm(along, axis=1), 1e-300)
@@ -57,18 +75,26 @@ def edges_of(surface: Surface) -> tuple[Floats, Floats, Floats]:
 
 
 def standing_edges(surface: Surface, least: float) -> tuple[Floats, NDArray[Any]]:
-    """Give the sharp edges that stand into the fluid: middle (k, 3) m and the labels of the two faces that meet there (k, 2), the longest first.
+    """Give the sharp edges that stand into the fluid: middle (k, 3) m and the labels of the two faces that
+    meet there (k, 2), the longest first.
 
     ``least`` : turn from which an edge is sharp, rad.
     """
     ends, turn, _ = edges_of(surface)
     triangle, side = np.nonzero(surface.beyond > np.arange(len(surface.triangles))[:, None])
     other = surface.beyond[triangle, side]
-    apart = surface.points[surface.triangles].mean(axis=1)[other] - surface.points[surface.triangles[triangle, side]]
-    standing = np.flatnonzero((turn > least) & ((apart * surface.area_vectors[triangle]).sum(axis=1) > 0))  # the other lies beyond
+    apart = (
+        surface.points[surface.triangles].mean(axis=1)[other]
+        - surface.points[surface.triangles[triangle, side]]
+    )
+    standing = np.flatnonzero(
+        (turn > least) & ((apart * surface.area_vectors[triangle]).sum(axis=1) > 0)
+    )  # the other lies beyond
     length = np.linalg.norm(ends[standing, 1] - ends[standing, 0], axis=1)
     standing = standing[np.argsort(-length, kind="stable")]
-    return ends[standing].mean(axis=1), np.stack([surface.labels[triangle[standing]], surface.labels[other[standing]]], axis=1)
+    return ends[standing].mean(axis=1), np.stack(
+        [surface.labels[triangle[standing]], surface.labels[other[standing]]], axis=1
+    )
 
 
 def sharp_places(surface: Surface, step: float) -> Floats:
@@ -88,7 +114,8 @@ def bending(surface: Surface, step: float) -> tuple[Floats, Floats]:
     """Give places where the surface bends smoothly and its radius there, (k, 3) and (k,) m."""
     ends, turn, reach = edges_of(surface)
     use = (turn > 1e-3) & (turn <= SHARP)
-    ends, radius = ends[use], 0.5 * reach[use] / turn[use]
+    ends = ends[use]
+    radius = 0.5 * reach[use] / turn[use]
     length = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
     count = np.maximum(1, np.ceil(length / max(step, length.sum() / MOST))).astype(int)
     which = np.repeat(np.arange(len(ends)), count)
@@ -97,14 +124,16 @@ def bending(surface: Surface, step: float) -> tuple[Floats, Floats]:
 
 
 def facing_gaps(surface: Surface, chosen: NDArray[np.bool_]) -> Floats:
-    """Measure the free width in front of places spread over chosen triangles: middle of each gap and its width, (k, 4) m."""
+    """Measure the free width in front of places spread over chosen triangles: middle of each gap and its
+    width, (k, 4) m.
+    """
     start, way, width = facing_places(surface, chosen, RAYS)
     return np.column_stack([start + 0.5 * width[:, None] * way, width])
 
 
 def facing_places(surface: Surface, chosen: NDArray[np.bool_], rays: int) -> tuple[Floats, Floats, Floats]:
-    """Look inward from about so many places on chosen triangles: those that see another face them (k, 3) m, the way they look (k, 3), and
-    the free width (k,) m.
+    """Look inward from about so many places on chosen triangles: those that see another face them (k, 3) m,
+    the way they look (k, 3), and the free width (k,) m.
     """
     area = np.linalg.norm(surface.area_vectors, axis=1)
     mine = np.flatnonzero(chosen & (area > 0))
@@ -121,14 +150,23 @@ def facing_places(surface: Surface, chosen: NDArray[np.bool_], rays: int) -> tup
     inward = -surface.area_vectors[which] / area[which, None]
     hit, distance = _first_hits(corners, start, inward, 1e-6 * surface.size)
     facing = hit >= 0
-    facing[facing] &= chosen[hit[facing]] & ((surface.area_vectors[hit[facing]] * inward[facing]).sum(axis=1) > 0.5 * area[hit[facing]])
+    facing[facing] &= chosen[hit[facing]] & (
+        (surface.area_vectors[hit[facing]] * inward[facing]).sum(axis=1) > 0.5 * area[hit[facing]]
+    )
     return start[facing], inward[facing], distance[facing]
 
 
-def _first_hits(corners: Floats, start: Floats, towards: Floats, least: float) -> tuple[NDArray[Any], Floats]:
+def _first_hits(
+    corners: Floats,
+    start: Floats,
+    towards: Floats,
+    least: float,
+) -> tuple[NDArray[Any], Floats]:
     """Find the first triangle each ray meets, and how far (Möller and Trumbore's test)."""
-    one, two = corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]
-    hit, far = np.full(len(start), -1), np.full(len(start), np.inf)
+    one = corners[:, 1] - corners[:, 0]
+    two = corners[:, 2] - corners[:, 0]
+    hit = np.full(len(start), -1)
+    far = np.full(len(start), np.inf)
     for block in np.array_split(np.arange(len(start)), max(1, len(start) * len(corners) // 400_000)):
         way = towards[block, None]
         cross = np.cross(way, two[None])

@@ -13,12 +13,14 @@ from mop_lantern.declare import discover
 from mop_lantern.errors import CaseError, Fault
 from mop_lantern.shape.leak import leak
 from mop_lantern.shape.piece import PartFault
-from mop_lantern.shape.solid import HAIR, Body
+from mop_lantern.shape.solid import HAIR, Body, Solid
 from mop_lantern.shape.surface import Surface, membranes
 from mop_lantern.shape.wet import wet_space
 
 Floats = NDArray[np.float64]
-SNAP = 2.0**-24  # m: parts that are butted together share their corners to the bit, so that no wall is left between them
+SNAP = (
+    2.0**-24
+)  # m: parts that are butted together share their corners to the bit, so that no wall is left between them
 
 
 def join(solids: Mapping[str, Any], wet: Floats | None = None, loose: bool = False) -> Surface:
@@ -26,28 +28,44 @@ def join(solids: Mapping[str, Any], wet: Floats | None = None, loose: bool = Fal
 
     Parameters
     ----------
-    solids : resolved parts by id. Later ones take precedence: fluid adds to what is there, solid takes away from it.
-    wet : (k, 3) m, none or one place; the space it lies in is kept where there are several. loose : give all there is, to be looked at only.
+    solids : resolved parts by id. Later ones take precedence: fluid adds to what is there, solid takes away
+    from it.
+    wet : (k, 3) m, none or one place; the space it lies in is kept where there are several. loose : give all
+    there is, to be looked at only.
 
     Raises
     ------
     CaseError : every part that cannot be built; parts that do not hang together or leave a wall between them.
     """
-    kinds: Any = discover("mop_lantern.shape.solids")
+    kinds = discover("mop_lantern.shape.solids", Solid)
     bodies = bodies_of(solids)
     if not any(_role(solids, key) == "fluid" for key in solids):
-        raise CaseError([Fault("shape.solids", "no part holds the fluid.", "Add one, or let one be full of fluid.")])
+        raise CaseError(
+            [Fault("shape.solids", "no part holds the fluid.", "Add one, or let one be full of fluid.")]
+        )
     beneath = {key: kinds[numbers.kind].beneath for key, numbers in solids.items()}
     order = sorted(solids, key=lambda key: not beneath[key])
-    whole, kept, owners = _joined({key: bodies[key] for key in order}, {key: _role(solids, key) for key in solids})
-    surface = _together(_surface(whole, owners), {key: kinds[numbers.kind].joins(numbers) for key, numbers in solids.items()})
+    whole, kept, owners = _joined(
+        {key: bodies[key] for key in order}, {key: _role(solids, key) for key in solids}
+    )
+    surface = _together(
+        _surface(whole, owners), {key: kinds[numbers.kind].joins(numbers) for key, numbers in solids.items()}
+    )
     if loose:
         return surface
     places = np.zeros((0, 3)) if wet is None else wet
     surface = wet_space(surface, places)
     _check_tight(surface, places, tuple(f"{key}." for key in solids if beneath[key]))
     if len(membranes(surface)):
-        raise CaseError([Fault("shape.solids", "a wall without thickness is left where two parts touch.", "Let them overlap a little.")])
+        raise CaseError(
+            [
+                Fault(
+                    "shape.solids",
+                    "a wall without thickness is left where two parts touch.",
+                    "Let them overlap a little.",
+                )
+            ]
+        )
     return replace(surface, solids={key: _surface(body, owners) for key, body in kept.items()})
 
 
@@ -56,14 +74,35 @@ def _check_tight(surface: Surface, places: Floats, outer: tuple[str, ...]) -> No
     if not outer or not any(name.startswith(outer) for name in surface.edge_lengths):
         return
     if not len(places):
-        raise CaseError([Fault("shape.wet", "a hollow is to be filled, but which is not said.", "Give a wet point in it.")])
+        raise CaseError(
+            [
+                Fault(
+                    "shape.wet", "a hollow is to be filled, but which is not said.", "Give a wet point in it."
+                )
+            ]
+        )
     found = leak(surface, places[0])
     if len(found.line) == 2:
-        raise CaseError([Fault("shape.wet", "the wet point lies outside the walls.", "Move it into the hollow.")])
+        raise CaseError(
+            [Fault("shape.wet", "the wet point lies outside the walls.", "Move it into the hollow.")]
+        )
     x, y, z = (1e3 * found.gap).tolist()
-    how = f"a gap about {1e3 * found.width:.3g} mm wide near ({x:.4g}, {y:.4g}, {z:.4g}) mm" if len(found.line) else f"a gap narrower than {1e3 * found.seen:.3g} mm"
+    how = (
+        f"a gap about {1e3 * found.width:.3g} mm wide near ({x:.4g}, {y:.4g}, {z:.4g}) mm"
+        if len(found.line)
+        else f"a gap narrower than {1e3 * found.seen:.3g} mm"
+    )
     says = f"the fluid gets from the wet point to the outside through {how}."
-    raise CaseError([Fault("shape.wet", says, "Close it by a lid, a disc or a plate.", _lines([found.line] if len(found.line) else []))])
+    raise CaseError(
+        [
+            Fault(
+                "shape.wet",
+                says,
+                "Close it by a lid, a disc or a plate.",
+                _lines([found.line] if len(found.line) else []),
+            )
+        ]
+    )
 
 
 def _lines(lines: Any) -> tuple[tuple[tuple[float, ...], ...], ...]:
@@ -77,7 +116,7 @@ def bodies_of(solids: Mapping[str, Any]) -> dict[str, list[Body]]:
     ------
     CaseError : every part that cannot be built.
     """
-    kinds: Any = discover("mop_lantern.shape.solids")
+    kinds = discover("mop_lantern.shape.solids", Solid)
     bodies: dict[str, list[Body]] = {}
     faults = []
     for key, numbers in solids.items():
@@ -85,16 +124,24 @@ def bodies_of(solids: Mapping[str, Any]) -> dict[str, list[Body]]:
             made = kinds[numbers.kind].build(numbers, bodies)
             bodies[key] = made if isinstance(made, list) else [made]
         except PartFault as fault:
-            faults.append(Fault(f"shape.solids.{key}.{fault.parameter}", fault.says, fault.remedy, _lines(fault.lines)))
+            faults.append(
+                Fault(f"shape.solids.{key}.{fault.parameter}", fault.says, fault.remedy, _lines(fault.lines))
+            )
     if faults:
         raise CaseError(faults)
     return bodies
 
 
 def as_it_is(solids: Mapping[str, Any]) -> Surface | None:
-    """Give what can be looked at of parts that build no body, such as open models, all in one; None for nothing."""
-    kinds: Any = discover("mop_lantern.shape.solids")
-    seen = {key: found for key, numbers in solids.items() if (found := kinds[numbers.kind].as_it_is(numbers)) is not None}
+    """Give what can be looked at of parts that build no body, such as open models, all in one; None for
+    nothing.
+    """
+    kinds = discover("mop_lantern.shape.solids", Solid)
+    seen = {
+        key: found
+        for key, numbers in solids.items()
+        if (found := kinds[numbers.kind].as_it_is(numbers)) is not None
+    }
     if not seen:
         return None
     corner = np.cumsum([0, *(len(surface.points) for surface in seen.values())])
@@ -102,7 +149,9 @@ def as_it_is(solids: Mapping[str, Any]) -> Surface | None:
     return Surface(
         np.vstack([surface.points for surface in seen.values()]),
         np.vstack([surface.triangles + first for surface, first in zip(seen.values(), corner, strict=False)]),
-        np.concatenate([surface.labels + first for surface, first in zip(seen.values(), label, strict=False)]),
+        np.concatenate(
+            [surface.labels + first for surface, first in zip(seen.values(), label, strict=False)]
+        ),
         tuple(f"{key}.{name}" for key, surface in seen.items() for name in surface.names),
     )
 
@@ -110,12 +159,19 @@ def as_it_is(solids: Mapping[str, Any]) -> Surface | None:
 def _together(surface: Surface, joined: Mapping[str, tuple[str, ...]]) -> Surface:
     """Give faces that are taken together one name."""
     faults = []
-    names, labels = list(surface.names), surface.labels.copy()
+    names = list(surface.names)
+    labels = surface.labels.copy()
     for key, faces in joined.items():
         present = surface.edge_lengths
         missing = [face for face in faces if face not in present]
         if missing:
-            faults.append(Fault(f"shape.solids.{key}.faces", f"there is no face “{missing[0]}” on the boundary.", f"Faces: {', '.join(list(present)[:30])}."))
+            faults.append(
+                Fault(
+                    f"shape.solids.{key}.faces",
+                    f"there is no face “{missing[0]}” on the boundary.",
+                    f"Faces: {', '.join(list(present)[:30])}.",
+                )
+            )
         elif faces:
             names.append(f"{key}.face")
             labels[np.isin(labels, [names.index(face) for face in faces])] = len(names) - 1
@@ -134,8 +190,12 @@ def _role(solids: Mapping[str, Any], key: str) -> str:
     return str(solids[key].role)
 
 
-def _joined(bodies: Mapping[str, list[Body]], roles: Mapping[str, str]) -> tuple[Any, dict[str, Any], dict[int, tuple[str, Body]]]:
-    """Give the fluid, what every solid takes up, and whose triangles are whose: later parts take precedence over earlier ones."""
+def _joined(
+    bodies: Mapping[str, list[Body]], roles: Mapping[str, str]
+) -> tuple[Any, dict[str, Any], dict[int, tuple[str, Body]]]:
+    """Give the fluid, what every solid takes up, and whose triangles are whose: later parts take precedence
+    over earlier ones.
+    """
     import manifold3d
 
     whole: Any = manifold3d.Manifold()
@@ -146,23 +206,38 @@ def _joined(bodies: Mapping[str, list[Body]], roles: Mapping[str, str]) -> tuple
         owners[number] = key, body
         points = np.round(body.points / SNAP) * SNAP
         given = manifold3d.Mesh64(
-            np.ascontiguousarray(points), np.ascontiguousarray(body.triangles, np.uint64), run_index=np.array([0, 3 * len(body.triangles)], np.uint64),
-            run_original_id=np.array([number], np.uint32), face_id=np.ascontiguousarray(body.side, np.uint64),
-        )  # fmt: skip
+            np.ascontiguousarray(points),
+            np.ascontiguousarray(body.triangles, np.uint64),
+            run_index=np.array([0, 3 * len(body.triangles)], np.uint64),
+            run_original_id=np.array([number], np.uint32),
+            face_id=np.ascontiguousarray(body.side, np.uint64),
+        )
         made = manifold3d.Manifold(given)
         if made.status() != manifold3d.Error.NoError:
-            raise CaseError([Fault(f"shape.solids.{key}", f"the part is no closed body ({made.status().name}).", "Change its sizes.")])
+            raise CaseError(
+                [
+                    Fault(
+                        f"shape.solids.{key}",
+                        f"the part is no closed body ({made.status().name}).",
+                        "Change its sizes.",
+                    )
+                ]
+            )
         whole = whole + made if roles[key] == "fluid" else whole - made
         kept = {other: body if other == key else body - made for other, body in kept.items()}
         if roles[key] == "solid":
             kept[key] = kept[key] + made if key in kept else made
     if not whole.volume() > 0:
-        raise CaseError([Fault("shape.solids", "nothing is left for the fluid.", "Make a solid part smaller or move it.")])
+        raise CaseError(
+            [Fault("shape.solids", "nothing is left for the fluid.", "Make a solid part smaller or move it.")]
+        )
     return whole, {key: body for key, body in kept.items() if _has_body(body)}, owners
 
 
 def _has_body(solid: Any) -> bool:
-    """Whether a solid is more than a hair: lids and plates without thickness part the fluid, but hold nothing."""
+    """Whether a solid is more than a hair: lids and plates without thickness part the fluid, but hold
+    nothing.
+    """
     low, high = np.array(solid.bounding_box()).reshape(2, 3)
     size = float(np.linalg.norm(high - low))
     return bool(np.isfinite(size) and solid.volume() > 2 * HAIR * solid.surface_area() * size)
@@ -186,6 +261,16 @@ def _surface(whole: Any, owners: Mapping[int, tuple[str, Body]]) -> Surface:
     points = np.asarray(mesh.vert_properties)[:, :3].astype(float)
     points, back = np.unique(points, axis=0, return_inverse=True)
     triangles = back.reshape(-1)[triangles]
-    whole_ones = (triangles[:, 0] != triangles[:, 1]) & (triangles[:, 1] != triangles[:, 2]) & (triangles[:, 2] != triangles[:, 0])
+    whole_ones = (
+        (triangles[:, 0] != triangles[:, 1])
+        & (triangles[:, 1] != triangles[:, 2])
+        & (triangles[:, 2] != triangles[:, 0])
+    )
     looks = {f"{key}.{side}": look for key, body in owners.values() for side, look in body.looks.items()}
-    return Surface(points, triangles[whole_ones], labels[whole_ones], tuple(names), looks)
+    return Surface(
+        points,
+        triangles[whole_ones],
+        labels[whole_ones],
+        tuple(names),
+        looks,
+    )

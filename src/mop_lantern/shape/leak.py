@@ -21,7 +21,8 @@ class Leak:
 
     Attributes
     ----------
-    line : (k, 3) m, from the wet point to the outside; empty where none is wide enough to be seen. gap : (3,) m, its narrowest place.
+    line : (k, 3) m, from the wet point to the outside; empty where none is wide enough to be seen. gap : (3,)
+    m, its narrowest place.
     width : m there. seen : m, the finest width that could be seen.
     """
 
@@ -34,7 +35,8 @@ class Leak:
 def leak(surface: Surface, place: Floats) -> Leak:
     """Find the way from a place (3,) m in the fluid to the rim of the box around it.
 
-    Steps from voxel to voxel that cross no wall, be it as thin as a hair; the shortest way whose steps count more the nearer walls are (Dijkstra).
+    Steps from voxel to voxel that cross no wall, be it as thin as a hair; the shortest way whose steps count
+    more the nearer walls are (Dijkstra).
     """
     found = Leak(np.zeros((0, 3)), place, 0.0, 0.0)
     for across in ACROSS:
@@ -48,7 +50,8 @@ def _way(surface: Surface, place: Floats, across: int) -> Leak:
     from scipy import ndimage
     from scipy.sparse.csgraph import connected_components, dijkstra
 
-    low, high = surface.points.min(axis=0), surface.points.max(axis=0)
+    low = surface.points.min(axis=0)
+    high = surface.points.max(axis=0)
     step = float((high - low).max() / across)
     counts = np.maximum(np.ceil((high - low) / step).astype(int), 3)
     axes = [low[k] + (high[k] - low[k]) * (np.arange(counts[k]) + 0.5) / counts[k] for k in range(3)]
@@ -61,7 +64,13 @@ def _way(surface: Surface, place: Floats, across: int) -> Leak:
     room = ndimage.distance_transform_edt(np.pad(wet, 1, mode="edge"), sampling=step)[1:-1, 1:-1, 1:-1][wet]
     number = np.full(wet.shape, -1)
     number[wet] = np.arange(int(wet.sum()))
-    graph = _steps(surface, axes, number, room, step)
+    graph = _steps(
+        surface,
+        axes,
+        number,
+        room,
+        step,
+    )
     start = int(number[_nearest(axes, wet, place)])
     _, label = connected_components(graph, directed=False)
     ends = number[wet & rim]
@@ -79,14 +88,19 @@ def _way(surface: Surface, place: Floats, across: int) -> Leak:
 
 
 def _along(surface: Surface, axes: list[Floats], k: int) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
-    """Tell which voxels have their middle in the fluid, and between which neighbours along a direction a wall runs."""
+    """Tell which voxels have their middle in the fluid, and between which neighbours along a direction a wall
+    runs.
+    """
     turn = [(k + 1) % 3, (k + 2) % 3, k]
     turned = Surface(surface.points[:, turn], surface.triangles, surface.labels, surface.names)
     u, v, w = (axes[d] for d in turn)
     first, second = np.meshgrid(u, v, indexing="ij")
     shift = 1e-4 * (u[1] - u[0]) * np.array([0.37, 0.61])  # lines must miss edges
-    column, height, way = heights_over(turned, np.column_stack([first.reshape(-1), second.reshape(-1)]) + shift)
-    change, met = np.zeros((len(u) * len(v), len(w) + 1)), np.zeros((len(u) * len(v), len(w) + 1), bool)
+    column, height, way = heights_over(
+        turned, np.column_stack([first.reshape(-1), second.reshape(-1)]) + shift
+    )
+    change = np.zeros((len(u) * len(v), len(w) + 1))
+    met = np.zeros((len(u) * len(v), len(w) + 1), bool)
     spot = np.searchsorted(w, height)
     np.add.at(change, (column, spot), way)
     met[column, spot] = True
@@ -97,23 +111,36 @@ def _along(surface: Surface, axes: list[Floats], k: int) -> tuple[NDArray[np.boo
 
 
 def _nearest(axes: list[Floats], wet: NDArray[np.bool_], place: Floats) -> tuple[int, ...]:
-    far = sum((axis.reshape([-1 if d == k else 1 for d in range(3)]) - place[k]) ** 2 for k, axis in enumerate(axes))
+    far = sum(
+        (axis.reshape([-1 if d == k else 1 for d in range(3)]) - place[k]) ** 2 for k, axis in enumerate(axes)
+    )
     return tuple(int(i) for i in np.unravel_index(int(np.where(wet, far, np.inf).argmin()), wet.shape))
 
 
-def _steps(surface: Surface, axes: list[Floats], number: NDArray[np.int64], room: Floats, step: float) -> Any:
+def _steps(
+    surface: Surface,
+    axes: list[Floats],
+    number: NDArray[np.int64],
+    room: Floats,
+    step: float,
+) -> Any:
     """Give the graph of steps from voxel to voxel that cross no wall; those near walls cost more."""
     from scipy.sparse import coo_matrix
 
-    rows, columns = [], []
+    rows = []
+    columns = []
     for k in range(3):
         met = _along(surface, axes, k)[1]
         cut = [[slice(None)] * 3 for _ in range(2)]
         cut[0][k], cut[1][k] = slice(None, -1), slice(1, None)
-        first, second = number[tuple(cut[0])], number[tuple(cut[1])]
+        first = number[tuple(cut[0])]
+        second = number[tuple(cut[1])]
         both = (first >= 0) & (second >= 0) & ~met
         rows.append(first[both])
         columns.append(second[both])
-    row, column = np.concatenate(rows), np.concatenate(columns)
+    row = np.concatenate(rows)
+    column = np.concatenate(columns)
     cost = step * (1 + (2 * step / np.minimum(room[row], room[column])) ** SHY)
-    return coo_matrix((np.tile(cost, 2), (np.concatenate([row, column]), np.concatenate([column, row]))), (len(room),) * 2).tocsr()
+    return coo_matrix(
+        (np.tile(cost, 2), (np.concatenate([row, column]), np.concatenate([column, row]))), (len(room),) * 2
+    ).tocsr()

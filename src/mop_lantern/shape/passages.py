@@ -1,4 +1,6 @@
-"""The narrowest ways from wall to wall, in planes and spaces alike: where cells across a passage are counted."""
+"""The narrowest ways from wall to wall, in planes and spaces alike: where cells across a passage are
+counted.
+"""
 
 from __future__ import annotations
 

@@ -12,14 +12,27 @@ from numpy.typing import NDArray
 from mop_lantern.declare import Kind
 
 Floats = NDArray[np.float64]
-ARC_STEP = np.deg2rad(1.5)  # chord area error 1e-4 of the segment: well under the discretisation error of a grid
+ARC_STEP = np.deg2rad(
+    1.5
+)  # chord area error 1e-4 of the segment: well under the discretisation error of a grid
 
 
 class PartFault(ValueError):
-    """A part that cannot be built: the parameter to blame, what is wrong, how to mend it, and lines of places (k, 3) m that show it."""
+    """A part that cannot be built: the parameter to blame, what is wrong, how to mend it, and lines of places
+    (k, 3) m that show it.
+    """
 
-    def __init__(self, parameter: str, says: str, remedy: str, lines: Sequence[Floats] = ()) -> None:
-        self.parameter, self.says, self.remedy, self.lines = parameter, says, remedy, lines
+    def __init__(
+        self,
+        parameter: str,
+        says: str,
+        remedy: str,
+        lines: Sequence[Floats] = (),
+    ) -> None:
+        self.parameter = parameter
+        self.says = says
+        self.remedy = remedy
+        self.lines = lines
         super().__init__(f"{parameter}: {says} {remedy}")
 
 
@@ -52,8 +65,9 @@ class Piece:
 class Part(Kind):
     """A part of the shape.
 
-    ``role`` says what it does: a ``passage`` adds space for the fluid, a ``body`` takes it away, a ``rounding`` rounds a
-    corner of the joined passages. ``build(numbers, others)`` gives its `Piece`; ``others`` holds the pieces named before.
+    ``role`` says what it does: a ``passage`` adds space for the fluid, a ``body`` takes it away, a
+    ``rounding`` rounds a corner of the joined passages. ``build(numbers, others)`` gives its `Piece`;
+    ``others`` holds the pieces named before.
     """
 
     role: ClassVar[str] = "passage"
@@ -94,7 +108,12 @@ def along(path: Floats, distance: float) -> tuple[Floats, Floats] | None:
     return path[leg] + direction * (distance - reached[leg]), direction
 
 
-def arc(centre: Floats, radius: float, start: float, turn: float) -> Floats:
+def arc(
+    centre: Floats,
+    radius: float,
+    start: float,
+    turn: float,
+) -> Floats:
     """Give the points of an arc, ends included, fine enough that its chords do not matter."""
     count = max(2, int(np.ceil(abs(turn) / ARC_STEP)) + 1)
     angles = start + np.linspace(0.0, turn, count)

@@ -49,7 +49,11 @@ class Plane:
 
     def edge(self, name: str) -> Floats:
         """Give the (k, 2, 2) segments of a named edge, m."""
-        return self.segments[self.labels == self.names.index(name)] if name in self.names else np.zeros((0, 2, 2))
+        return (
+            self.segments[self.labels == self.names.index(name)]
+            if name in self.names
+            else np.zeros((0, 2, 2))
+        )
 
     def samples(self, chosen: NDArray[np.bool_], step: float) -> Floats:
         """Spread places along chosen segments (a mask), about ``step`` (m) apart, (k, 2) m."""
@@ -63,11 +67,18 @@ class Plane:
         return np.asarray(segments[which, 0] + part[:, None] * (segments[which, 1] - segments[which, 0]))
 
     def _turns(self) -> tuple[Floats, Floats, Floats]:
-        """Give the corners (k, 2) m, by how much the boundary turns there (rad) and the length of boundary that belongs to each (m)."""
+        """Give the corners (k, 2) m, by how much the boundary turns there (rad) and the length of boundary
+        that belongs to each (m).
+        """
         along = self.segments[:, 1] - self.segments[:, 0]
-        way, length = np.arctan2(along[:, 1], along[:, 0]), np.hypot(*along.T)
-        places, index = np.unique(np.vstack([self.segments[:, 0], self.segments[:, 1]]), axis=0, return_inverse=True)
-        leaves, comes, reach = np.zeros(len(places)), np.zeros(len(places)), np.zeros(len(places))
+        way = np.arctan2(along[:, 1], along[:, 0])
+        length = np.hypot(*along.T)
+        places, index = np.unique(
+            np.vstack([self.segments[:, 0], self.segments[:, 1]]), axis=0, return_inverse=True
+        )
+        leaves = np.zeros(len(places))
+        comes = np.zeros(len(places))
+        reach = np.zeros(len(places))
         leaves[index[: len(way)]], comes[index[len(way) :]] = way, way
         np.add.at(reach, index, 0.5 * np.tile(length, 2))
         return places, np.abs((leaves - comes + np.pi) % (2 * np.pi) - np.pi), reach
@@ -102,19 +113,23 @@ def narrowest_gaps(plane: Plane, openings: frozenset[str] = frozenset(), samples
 
     Returns
     -------
-    (k, 3) float, m : x, y of the middle of each gap and its width, narrowest first. A gap runs between two walls that
-    face each other; openings do not count. Around the axis a gap ends at the axis and counts twice.
+    (k, 3) float, m : x, y of the middle of each gap and its width, narrowest first. A gap runs between two
+    walls that face each other; openings do not count. Around the axis a gap ends at the axis and counts
+    twice.
     """
     start, way, width = facing_walls(plane, openings, samples)
     gaps = np.column_stack([start + 0.5 * width[:, None] * way, width])
     return gaps[np.argsort(gaps[:, 2])]
 
 
-def facing_walls(plane: Plane, openings: frozenset[str] = frozenset(), samples: int = 400) -> tuple[Floats, Floats, Floats]:
-    """Look inward from sample points of the walls: the points (k, 2) m that see another wall face them, the way they look (k, 2), and the
-    free width (k,) m, twice that to the axis.
+def facing_walls(
+    plane: Plane, openings: frozenset[str] = frozenset(), samples: int = 400
+) -> tuple[Floats, Floats, Floats]:
+    """Look inward from sample points of the walls: the points (k, 2) m that see another wall face them, the
+    way they look (k, 2), and the free width (k,) m, twice that to the axis.
     """
-    start, end = plane.segments[:, 0], plane.segments[:, 1]
+    start = plane.segments[:, 0]
+    end = plane.segments[:, 1]
     lengths = np.hypot(*(end - start).T)
     opening_ids = [index for index, name in enumerate(plane.names) if name in openings]
     axis = np.isin(plane.labels, [index for index, name in enumerate(plane.names) if name == "axis"])
@@ -128,7 +143,13 @@ def facing_walls(plane: Plane, openings: frozenset[str] = frozenset(), samples: 
     points = start[chosen] + fraction[:, None] * (end - start)[chosen]
     direction = (end - start)[chosen] / lengths[chosen, None]
     inward = np.column_stack([-direction[:, 1], direction[:, 0]])
-    hit, distance = _first_hits(points, inward, start, end, plane.size)
+    hit, distance = _first_hits(
+        points,
+        inward,
+        start,
+        end,
+        plane.size,
+    )
     facing = np.full(len(points), False)
     found = hit >= 0
     other = (end - start)[hit[found]] / lengths[hit[found], None]
@@ -138,7 +159,13 @@ def facing_walls(plane: Plane, openings: frozenset[str] = frozenset(), samples: 
     return points[facing], inward[facing], distance[facing]
 
 
-def _first_hits(points: Floats, towards: Floats, start: Floats, end: Floats, reach: float) -> tuple[NDArray[np.int64], Floats]:
+def _first_hits(
+    points: Floats,
+    towards: Floats,
+    start: Floats,
+    end: Floats,
+    reach: float,
+) -> tuple[NDArray[np.int64], Floats]:
     """Find the first boundary segment each ray meets, beyond the point it starts from."""
     along = end - start
     hit = np.full(len(points), -1)
@@ -146,9 +173,15 @@ def _first_hits(points: Floats, towards: Floats, start: Floats, end: Floats, rea
     for block in np.array_split(np.arange(len(points)), max(1, len(points) * len(start) // 2_000_000)):
         offset = start[None] - points[block, None]
         cross = towards[block, None, 0] * along[None, :, 1] - towards[block, None, 1] * along[None, :, 0]
-        with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
+        with np.errstate(
+            divide="ignore",
+            invalid="ignore",
+            over="ignore",
+        ):
             ahead = (offset[..., 0] * along[None, :, 1] - offset[..., 1] * along[None, :, 0]) / cross
-            where = (offset[..., 0] * towards[block, None, 1] - offset[..., 1] * towards[block, None, 0]) / cross
+            where = (
+                offset[..., 0] * towards[block, None, 1] - offset[..., 1] * towards[block, None, 0]
+            ) / cross
         ahead[~((ahead > 1e-7 * reach) & (where >= 0) & (where <= 1))] = np.inf
         best = ahead.argmin(axis=1)
         distance[block] = ahead[np.arange(len(block)), best]

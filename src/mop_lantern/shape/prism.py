@@ -16,7 +16,8 @@ def prism(flat: Floats, low: Floats, shift: Floats) -> tuple[Floats, NDArray[Any
 
     Parameters
     ----------
-    flat : (k, 2) anticlockwise corners in the plane of the caps. low : (k, 3) m, the same in space. shift : (3,) m from cap to cap.
+    flat : (k, 2) anticlockwise corners in the plane of the caps. low : (k, 3) m, the same in space. shift :
+    (3,) m from cap to cap.
 
     Returns
     -------
@@ -29,7 +30,21 @@ def prism(flat: Floats, low: Floats, shift: Floats) -> tuple[Floats, NDArray[Any
     bx, by = (flat[cap[:, 2]] - flat[cap[:, 0]]).T
     cap = np.where((ax * by - ay * bx > 0)[:, None], cap, cap[:, ::-1])
     k = len(flat)
-    here, ahead = np.arange(k), (np.arange(k) + 1) % k
-    walls = np.vstack([np.column_stack([here, ahead, k + ahead]), np.column_stack([here, k + ahead, k + here])])
+    here = np.arange(k)
+    ahead = (np.arange(k) + 1) % k
+    walls = np.vstack(
+        [np.column_stack([here, ahead, k + ahead]), np.column_stack([here, k + ahead, k + here])]
+    )
     triangles = np.vstack([cap[:, ::-1], k + cap, walls])
-    return np.vstack([low, low + shift]), triangles, np.concatenate([np.zeros(len(cap), int), np.ones(len(cap), int), 2 + here, 2 + here])
+    return (
+        np.vstack([low, low + shift]),
+        triangles,
+        np.concatenate(
+            [
+                np.zeros(len(cap), int),
+                np.ones(len(cap), int),
+                2 + here,
+                2 + here,
+            ]
+        ),
+    )

@@ -23,7 +23,8 @@ class Body:
 
     Attributes
     ----------
-    points : (n, 3) m. triangles : (m, 3), facing out. side : (m,) index into ``sides``. looks : layer and colour of sides that have them.
+    points : (n, 3) m. triangles : (m, 3), facing out. side : (m,) index into ``sides``. looks : layer and
+    colour of sides that have them.
     """
 
     points: Floats
@@ -34,18 +35,31 @@ class Body:
 
 
 Others = dict[str, list[Body]]
-ROLES = {"fluid": "full of fluid", "solid": "solid", "void": "left out"}
+ROLES = {
+    "fluid": "full of fluid",
+    "solid": "solid",
+    "void": "left out",
+}
 
 
 class Solid(Kind):
     """A part of a space: it holds fluid, takes space away, or is left out of fluid and solids alike.
 
-    ``build(numbers, others)`` gives its `Body`, or several that belong together; ``others`` are the bodies of the parts before it. `PartFault` when it cannot be.
+    ``build(numbers, others)`` gives its `Body`, or several that belong together; ``others`` are the bodies of
+    the parts before it. `PartFault` when it cannot be.
     """
 
     beneath: ClassVar[bool] = False  # its fluid lies beneath all other parts, wherever it stands in the list
 
-    role: Literal["fluid", "solid", "void"] = choice("role", "Whether it holds the fluid or takes space away from it: a solid, or what belongs to neither fluid nor solid (heat in solids is not solved for yet, so both act alike).", ROLES, default="fluid")
+    role: Literal["fluid", "solid", "void"] = choice(
+        "role",
+        (
+            "Whether it holds the fluid or takes space away from it: a solid, or what belongs to neither "
+            "fluid nor solid (heat in solids is not solved for yet, so both act alike)."
+        ),
+        ROLES,
+        default="fluid",
+    )
     x: Text = quantity("length", "x", "Where it begins, along x.", default="0 mm")
     y: Text = quantity("length", "y", "Where it begins, along y.", default="0 mm")
     z: Text = quantity("length", "z", "Where it begins, along z.", default="0 mm")
@@ -57,7 +71,9 @@ class Solid(Kind):
 
     @classmethod
     def as_it_is(cls, numbers: Any) -> Any:
-        """Give a `Surface` to be looked at where no body can be built, such as an open model; most parts have none."""
+        """Give a `Surface` to be looked at where no body can be built, such as an open model; most parts have
+        none.
+        """
         return None
 
     @classmethod
@@ -69,7 +85,9 @@ class Solid(Kind):
 def copied() -> Any:
     """Declare the role of copies: that of the part copied, unless said otherwise."""
     options = {"same": "as the part copied", **ROLES}
-    return choice("role", "Whether the copies hold the fluid or take space away from it.", options, default="same")
+    return choice(
+        "role", "Whether the copies hold the fluid or take space away from it.", options, default="same"
+    )
 
 
 def original(numbers: Any, others: Others) -> list[Body]:
@@ -80,11 +98,16 @@ def original(numbers: Any, others: Others) -> list[Body]:
     PartFault : it does not stand before the copies.
     """
     if numbers.of not in others:
-        raise PartFault("of", f"“{numbers.of}” is no part that stands before this one.", "Name another, or add the copies after it.")
+        raise PartFault(
+            "of",
+            f"“{numbers.of}” is no part that stands before this one.",
+            "Name another, or add the copies after it.",
+        )
     return others[numbers.of]
 
 
-HAIR = 1e-5  # of a plate's size: what is given no thickness is built as thin as this, and parts the cells it runs through
+# of a plate's size: what is given no thickness is built as thin as this, and parts the cells it runs through
+HAIR = 1e-5
 
 
 def hair(thickness: float, size: float) -> float:
@@ -97,7 +120,12 @@ def place_of(numbers: Any) -> Floats:
     return np.array([numbers.x, numbers.y, numbers.z])
 
 
-def tidied(points: Floats, triangles: Ints, side: Ints, sides: tuple[str, ...]) -> Body:
+def tidied(
+    points: Floats,
+    triangles: Ints,
+    side: Ints,
+    sides: tuple[str, ...],
+) -> Body:
     """Make a body of triangles that may face in: all are turned where its volume is negative."""
     corners = points[triangles]
     volume = float((corners[:, 0] * np.cross(corners[:, 1], corners[:, 2])).sum())
@@ -105,14 +133,24 @@ def tidied(points: Floats, triangles: Ints, side: Ints, sides: tuple[str, ...]) 
 
 
 def frame(turn: float, rise: float) -> Floats:
-    """Give three directions at right angles, (3, 3) by row: the first turned about z from x, then raised (rad)."""
-    along = np.array([np.cos(rise) * np.cos(turn), np.cos(rise) * np.sin(turn), np.sin(rise)])
+    """Give three directions at right angles, (3, 3) by row: the first turned about z from x, then raised
+    (rad).
+    """
+    along = np.array(
+        [
+            np.cos(rise) * np.cos(turn),
+            np.cos(rise) * np.sin(turn),
+            np.sin(rise),
+        ]
+    )
     aside = np.array([-np.sin(turn), np.cos(turn), 0.0])
     return np.vstack([along, aside, np.cross(along, aside)])
 
 
 def face_axes(normal: Floats) -> tuple[Floats, Floats]:
-    """Give two directions in a flat face: the level one (along x on a level face) and the one square to it."""
+    """Give two directions in a flat face: the level one (along x on a level face) and the one square to
+    it.
+    """
     aside = np.cross([0.0, 0.0, 1.0], normal) if abs(normal[2]) < 0.99 else np.array([1.0, 0.0, 0.0])
     aside = aside - (aside @ normal) * normal
     aside /= np.linalg.norm(aside)
@@ -124,25 +162,59 @@ def loft(rings: list[Floats], names: list[str], ends: tuple[str, str] = ("start"
 
     Parameters
     ----------
-    rings : (k, 3) m each, anticlockwise seen against the way they follow each other. names : of the segments between them.
+    rings : (k, 3) m each, anticlockwise seen against the way they follow each other. names : of the segments
+    between them.
     """
-    k, count = len(rings[0]), len(rings)
+    k = len(rings[0])
+    count = len(rings)
     sides = tuple(dict.fromkeys([*names, *ends]))
     points = np.vstack([*rings, rings[0].mean(axis=0), rings[-1].mean(axis=0)])
-    triangles, side = [], []
+    triangles = []
+    side = []
     here = np.arange(k)
     ahead = (here + 1) % k
     for s in range(count - 1):
-        low, high = s * k, (s + 1) * k
-        triangles += [np.column_stack([low + here, low + ahead, high + ahead]), np.column_stack([low + here, high + ahead, high + here])]
+        low = s * k
+        high = (s + 1) * k
+        triangles += [
+            np.column_stack(
+                [
+                    low + here,
+                    low + ahead,
+                    high + ahead,
+                ]
+            ),
+            np.column_stack(
+                [
+                    low + here,
+                    high + ahead,
+                    high + here,
+                ]
+            ),
+        ]
         side += [np.full(2 * k, sides.index(names[s]))]
-    first, last = count * k, count * k + 1
-    triangles += [np.column_stack([np.full(k, first), ahead, here]), np.column_stack([np.full(k, last), (count - 1) * k + here, (count - 1) * k + ahead])]
+    first = count * k
+    last = count * k + 1
+    triangles += [
+        np.column_stack([np.full(k, first), ahead, here]),
+        np.column_stack(
+            [
+                np.full(k, last),
+                (count - 1) * k + here,
+                (count - 1) * k + ahead,
+            ]
+        ),
+    ]
     side += [np.full(k, sides.index(ends[0])), np.full(k, sides.index(ends[1]))]
     return Body(points, np.vstack(triangles), np.concatenate(side), sides)
 
 
-def round_ring(centre: Floats, aside: Floats, up: Floats, radius: float) -> Floats:
+def round_ring(
+    centre: Floats,
+    aside: Floats,
+    up: Floats,
+    radius: float,
+) -> Floats:
     """Give a round section, (AROUND, 3) m, anticlockwise from ``aside`` to ``up``."""
     angle = 2 * np.pi * np.arange(AROUND) / AROUND
     return centre + radius * (np.cos(angle)[:, None] * aside + np.sin(angle)[:, None] * up)

@@ -1,8 +1,8 @@
 """Reads a STEP file in a process of its own: the library behind it may crash, and prints what it likes.
 
-Called as ``python -m mop_lantern.shape.step_child FILE.step OUT.npz SECONDS BYTES``: writes triangles in metres, the face each belongs to,
-and names of the faces ("part.face"); ends with 2 and words on standard error where the file cannot be read. It may take so much time of
-the processor and so much memory.
+Called as ``python -m mop_lantern.shape.step_child FILE.step OUT.npz SECONDS BYTES``: writes triangles in
+metres, the face each belongs to, and names of the faces ("part.face"); ends with 2 and words on standard
+error where the file cannot be read. It may take so much time of the processor and so much memory.
 """
 
 from __future__ import annotations
@@ -19,7 +19,9 @@ BEND = 0.15  # rad, between neighbouring triangles of one
 
 
 def _hold(seconds: int, memory: int) -> None:
-    """Let the system end this process where it takes more time or memory, whether or not anybody waits for it."""
+    """Let the system end this process where it takes more time or memory, whether or not anybody waits for
+    it.
+    """
     for limit, value in ((resource.RLIMIT_CPU, seconds), (resource.RLIMIT_AS, memory)):
         hard = resource.getrlimit(limit)[1]
         resource.setrlimit(limit, (value if hard == resource.RLIM_INFINITY else min(value, hard), hard))
@@ -91,7 +93,8 @@ def _parts(document: Any) -> Iterator[tuple[Any, str, Any]]:
     tool.GetFreeShapes(roots)
 
     def walk(label: Any, where: Any, name: str) -> Iterator[tuple[Any, str, Any]]:
-        source, here = label, where
+        source = label
+        here = where
         if XCAFDoc_ShapeTool.IsReference_s(label):
             source = _referred(label)
             here = where.Multiplied(XCAFDoc_ShapeTool.GetLocation_s(label))
@@ -104,7 +107,11 @@ def _parts(document: Any) -> Iterator[tuple[Any, str, Any]]:
             return
         shape = XCAFDoc_ShapeTool.GetShape_s(source)
         known = _face_names(source)
-        yield shape.Located(here.Multiplied(shape.Location())), own, lambda face: next((words for each, words in known if each.IsPartner(face)), "")
+        yield (
+            shape.Located(here.Multiplied(shape.Location())),
+            own,
+            lambda face: next((words for each, words in known if each.IsPartner(face)), ""),
+        )
 
     for k in range(1, roots.Length() + 1):
         yield from walk(roots.Value(k), TopLoc_Location(), f"part{k}")
@@ -125,11 +132,17 @@ def _face_names(label: Any) -> list[tuple[Any, str]]:
 
     found = Sequence_TDF_Label()
     XCAFDoc_ShapeTool.GetSubShapes_s(label, found)
-    return [(XCAFDoc_ShapeTool.GetShape_s(found.Value(k)), _name(found.Value(k))) for k in range(1, found.Length() + 1) if _name(found.Value(k))]
+    return [
+        (XCAFDoc_ShapeTool.GetShape_s(found.Value(k)), _name(found.Value(k)))
+        for k in range(1, found.Length() + 1)
+        if _name(found.Value(k))
+    ]
 
 
 def _name(label: Any) -> str:
-    """Give the name of a label; by its attributes one after the other, as looking for one of a kind crashes."""
+    """Give the name of a label; by its attributes one after the other, as looking for one of a kind
+    crashes.
+    """
     from OCP.TDataStd import TDataStd_Name
     from OCP.TDF import TDF_AttributeIterator
 
@@ -148,7 +161,13 @@ def _tessellate(shape: Any) -> None:
 
     box = Bnd_Box()
     BRepBndLib.Add_s(shape, box)
-    BRepMesh_IncrementalMesh(shape, FINE * max(box.SquareExtent(), 1e-18) ** 0.5, False, BEND, False)
+    BRepMesh_IncrementalMesh(
+        shape,
+        FINE * max(box.SquareExtent(), 1e-18) ** 0.5,
+        False,
+        BEND,
+        False,
+    )
 
 
 def _faces(shape: Any) -> Iterator[Any]:
@@ -175,12 +194,22 @@ def _triangles(face: Any) -> list[Any]:
     places = []
     for k in range(1, made.NbNodes() + 1):
         point = made.Node(k).Transformed(turn)
-        places.append((point.X(), point.Y(), point.Z()))
+        places.append(
+            (
+                point.X(),
+                point.Y(),
+                point.Z(),
+            )
+        )
     flip = face.Orientation() == TopAbs_REVERSED
     found = []
     for k in range(1, made.NbTriangles() + 1):
         a, b, c = made.Triangle(k).Get()
-        found.append([places[a - 1], places[c - 1], places[b - 1]] if flip else [places[a - 1], places[b - 1], places[c - 1]])
+        found.append(
+            [places[a - 1], places[c - 1], places[b - 1]]
+            if flip
+            else [places[a - 1], places[b - 1], places[c - 1]]
+        )
     return found
 
 
@@ -195,7 +224,13 @@ def run() -> int:
     except MemoryError:
         print("it needs more memory than its size makes likely: it is damaged", file=sys.stderr)
         return 2
-    np.savez(sys.argv[2], corners=np.array(corners, float), owner=np.array(owner), names=np.array(names), colours=np.array(colours))
+    np.savez(
+        sys.argv[2],
+        corners=np.array(corners, float),
+        owner=np.array(owner),
+        names=np.array(names),
+        colours=np.array(colours),
+    )
     return 0
 
 

@@ -21,8 +21,10 @@ class Surface:
 
     Attributes
     ----------
-    points : (n, 3) m. triangles : (m, 3). labels : (m,) index into ``names``. looks : layer and colour ("#rrggbb" or "") of faces
-    that came with them from a file. solids : what every solid part takes up, by id: kept for what is to happen in solids.
+    points : (n, 3) m. triangles : (m, 3). labels : (m,) index into ``names``. looks : layer and colour
+    ("#rrggbb" or "") of faces
+    that came with them from a file. solids : what every solid part takes up, by id: kept for what is to
+    happen in solids.
     """
 
     points: Floats
@@ -53,7 +55,9 @@ class Surface:
 
     @cached_property
     def edge_lengths(self) -> dict[str, float]:
-        """Area of every named face that is part of the surface, m2, as a plane tells the lengths of its edges."""
+        """Area of every named face that is part of the surface, m2, as a plane tells the lengths of its
+        edges.
+        """
         sums = np.bincount(self.labels, np.linalg.norm(self.area_vectors, axis=1), len(self.names))
         return {name: float(total) for name, total in zip(self.names, sums, strict=True) if total > 0}
 
@@ -92,7 +96,9 @@ class Surface:
 
     def gaps(self, chosen: NDArray[np.bool_]) -> Floats:
         """Give the gaps between chosen walls that face each other: places and widths, (k, 4) m."""
-        kept: dict[bytes, Floats] = self.__dict__.setdefault("_gaps", {})  # many rays: measured once for every choice of walls
+        kept: dict[bytes, Floats] = self.__dict__.setdefault(
+            "_gaps", {}
+        )  # many rays: measured once for every choice of walls
         key = chosen.tobytes()
         if key not in kept:
             kept[key] = facing_gaps(self, chosen)
@@ -100,21 +106,29 @@ class Surface:
 
     @cached_property
     def beyond(self) -> Ints:
-        """The triangle beyond each edge (first to second corner, second to third, third to first) of every triangle, (m, 3); -1 for none."""
+        """The triangle beyond each edge (first to second corner, second to third, third to first) of every
+        triangle, (m, 3); -1 for none.
+        """
         ends = self.triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2).astype(np.int64)
         key = ends.min(axis=1) * len(self.points) + ends.max(axis=1)
         ahead = ends[:, 0] < ends[:, 1]
         found = np.full(len(key), -1, np.int64)
-        one, two = np.flatnonzero(ahead), np.flatnonzero(~ahead)
-        one, two = one[np.argsort(key[one], kind="stable")], two[np.argsort(key[two], kind="stable")]
+        one = np.flatnonzero(ahead)
+        two = np.flatnonzero(~ahead)
+        one = one[np.argsort(key[one], kind="stable")]
+        two = two[np.argsort(key[two], kind="stable")]
         if len(one) == len(two) and (key[one] == key[two]).all():  # as on every closed surface
             found[one], found[two] = two // 3, one // 3
         return found.reshape(-1, 3)
 
     @property
     def open_edges(self) -> int:
-        """Number of edges that do not belong to two triangles that run opposite ways; 0 for a closed surface."""
-        edges = np.concatenate([self.triangles[:, [0, 1]], self.triangles[:, [1, 2]], self.triangles[:, [2, 0]]])
+        """Number of edges that do not belong to two triangles that run opposite ways; 0 for a closed
+        surface.
+        """
+        edges = np.concatenate(
+            [self.triangles[:, [0, 1]], self.triangles[:, [1, 2]], self.triangles[:, [2, 0]]]
+        )
         key = edges.min(axis=1) * len(self.points) + edges.max(axis=1)
         sign = np.where(edges[:, 0] < edges[:, 1], 1, -1)
         _, index = np.unique(key, return_inverse=True)
@@ -126,24 +140,34 @@ def cut_by_plane(surface: Surface, across: int, level: float) -> Any:
 
     Parameters
     ----------
-    across : direction square to the plane (0 to 2). level : its place, m; it is moved by a millionth of the size to miss corners.
+    across : direction square to the plane (0 to 2). level : its place, m; it is moved by a millionth of the
+    size to miss corners.
     """
     import shapely
 
     level += 1.7e-6 * surface.size
     height = surface.points[surface.triangles][:, :, across] - level
     met = (height.min(axis=1) < 0) & (height.max(axis=1) > 0)
-    corners, height = surface.points[surface.triangles[met]], height[met]
+    corners = surface.points[surface.triangles[met]]
+    height = height[met]
     ends = []
-    for first, second in ((0, 1), (1, 2), (2, 0)):
-        share = height[:, first] / (height[:, first] - height[:, second] + (height[:, first] == height[:, second]))
+    for first, second in (
+        (0, 1),
+        (1, 2),
+        (2, 0),
+    ):
+        share = height[:, first] / (
+            height[:, first] - height[:, second] + (height[:, first] == height[:, second])
+        )
         place = corners[:, first] + share[:, None] * (corners[:, second] - corners[:, first])
         place[(height[:, first] < 0) == (height[:, second] < 0)] = np.nan
         ends.append(place[:, [(across + 1) % 3, (across + 2) % 3]])
     both = np.stack(ends, axis=1)
     lines = both[np.isfinite(both[:, :, 0])].reshape(-1, 2, 2)
     grid = 1e-7 * surface.size
-    faces = shapely.polygonize(list(shapely.get_parts(shapely.union_all(shapely.linestrings(np.round(lines / grid) * grid)))))
+    faces = shapely.polygonize(
+        list(shapely.get_parts(shapely.union_all(shapely.linestrings(np.round(lines / grid) * grid))))
+    )
     kept = []
     for face in shapely.get_parts(faces):
         inner = face.representative_point()
@@ -155,7 +179,15 @@ def cut_by_plane(surface: Surface, across: int, level: float) -> Any:
 
 
 LOOKED_AT = 80  # triangles of a name
-_TURN = np.linalg.qr(np.array([[1.0, 0.37, 0.21], [0.13, 1.0, 0.55], [0.71, 0.29, 1.0]]))[0]
+_TURN = np.linalg.qr(
+    np.array(
+        [
+            [1.0, 0.37, 0.21],
+            [0.13, 1.0, 0.55],
+            [0.71, 0.29, 1.0],
+        ]
+    )
+)[0]
 
 
 def membranes(surface: Surface, seed: int = 0) -> Ints:
@@ -163,7 +195,8 @@ def membranes(surface: Surface, seed: int = 0) -> Ints:
 
     Returns
     -------
-    numbers of such triangles among those looked at: all of a name, or as many as `LOOKED_AT` chosen at random.
+    numbers of such triangles among those looked at: all of a name, or as many as `LOOKED_AT` chosen at
+    random.
     """
     area = np.linalg.norm(surface.area_vectors, axis=1)
     real = np.flatnonzero(area > 1e-12 * surface.size**2)
@@ -177,14 +210,18 @@ def membranes(surface: Surface, seed: int = 0) -> Ints:
 
 
 def winding(surface: Surface, places: Floats) -> Ints:
-    """Give how often the surface winds about places (k, 3) m: 1 in the fluid, 0 outside; by what a ray leaves and enters."""
+    """Give how often the surface winds about places (k, 3) m: 1 in the fluid, 0 outside; by what a ray leaves
+    and enters.
+    """
     places = places @ _TURN
     place, height, way = _crossed(surface.points[surface.triangles] @ _TURN, places[:, :2])
     return np.bincount(place, np.where(height > places[place, 2], way, 0.0), len(places)).astype(int)
 
 
 def heights_over(surface: Surface, places: Floats) -> tuple[Ints, Floats, Floats]:
-    """Give where lines along z through places (k, 2) m cross the surface: number of the place, height (m), and 1 where the line leaves the fluid upwards or -1."""
+    """Give where lines along z through places (k, 2) m cross the surface: number of the place, height (m),
+    and 1 where the line leaves the fluid upwards or -1.
+    """
     return _crossed(surface.points[surface.triangles], places)
 
 
@@ -194,7 +231,14 @@ def _crossed(corners: Floats, places: Floats) -> tuple[Ints, Floats, Floats]:
     a, b, c = (corners[triangle, k] for k in range(3))
     facing = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0])
     px, py = places[place].T
-    weights = [(q[:, 0] - px) * (r[:, 1] - py) - (q[:, 1] - py) * (r[:, 0] - px) for q, r in ((b, c), (c, a), (a, b))]
+    weights = [
+        (q[:, 0] - px) * (r[:, 1] - py) - (q[:, 1] - py) * (r[:, 0] - px)
+        for q, r in (
+            (b, c),
+            (c, a),
+            (a, b),
+        )
+    ]
     hit = np.all([weight * np.sign(facing) > 0 for weight in weights], axis=0)
     with np.errstate(divide="ignore", invalid="ignore"):
         height = (weights[0] * a[:, 2] + weights[1] * b[:, 2] + weights[2] * c[:, 2]) / facing
@@ -206,7 +250,8 @@ BINS = 96
 
 def _beneath(corners: Floats, places: Floats) -> tuple[Ints, Ints]:
     """Pair places (k, 2) with the triangles (m, 3, 2) that share a bin with them: numbers of both."""
-    low, high = corners.min(axis=(0, 1)), corners.max(axis=(0, 1))
+    low = corners.min(axis=(0, 1))
+    high = corners.max(axis=(0, 1))
     step = np.maximum((high - low) / BINS, 1e-300)
     inside = np.flatnonzero(((places >= low) & (places <= high)).all(axis=1))
     own = np.clip(((places[inside] - low) / step).astype(int), 0, BINS - 1) @ [BINS, 1]
@@ -215,7 +260,11 @@ def _beneath(corners: Floats, places: Floats) -> tuple[Ints, Ints]:
     count = span.prod(axis=1)
     triangle = np.repeat(np.arange(len(corners)), count)
     within = np.arange(len(triangle)) - np.repeat(np.cumsum(count) - count, count)
-    held = (first[triangle, 0] + within // span[triangle, 1]) * BINS + first[triangle, 1] + within % span[triangle, 1]
+    held = (
+        (first[triangle, 0] + within // span[triangle, 1]) * BINS
+        + first[triangle, 1]
+        + within % span[triangle, 1]
+    )
     order = np.argsort(held, kind="stable")
     start = np.searchsorted(held[order], np.arange(BINS * BINS + 1))
     many = (start[1:] - start[:-1])[own]

@@ -33,29 +33,70 @@ def wet_space(surface: Surface, places: Floats) -> Surface:
         lost = np.flatnonzero(~np.any(within, axis=0))
         if len(lost):
             which = "the wet point" if len(places) == 1 else f"wet point {int(lost[0]) + 1}"
-            raise CaseError([Fault("shape.wet", f"{which} lies in a wall, a solid or outside.", "Move it into the fluid.")])
+            raise CaseError(
+                [
+                    Fault(
+                        "shape.wet", f"{which} lies in a wall, a solid or outside.", "Move it into the fluid."
+                    )
+                ]
+            )
         held = [space for space, holds in zip(spaces, within, strict=True) if holds.any()]
-        return held[0] if len(held) == 1 else replace(surface, triangles=np.vstack([space.triangles for space in held]), labels=np.concatenate([space.labels for space in held]))
+        return (
+            held[0]
+            if len(held) == 1
+            else replace(
+                surface,
+                triangles=np.vstack([space.triangles for space in held]),
+                labels=np.concatenate([space.labels for space in held]),
+            )
+        )
     if len(spaces) > 1:
-        told = [f"{1e3 * space.volume:.4g} L about " + "({:.4g}, {:.4g}, {:.4g}) mm".format(*(1e3 * inner_place(space)).tolist()) for space in spaces[:MOST]]
-        says = f"the parts make {len(spaces)} spaces that do not touch: {'; '.join(told)}{' …' if len(spaces) > MOST else ''}."
-        raise CaseError([Fault("shape.solids", says, "Move the parts until they overlap, or say by wet points which spaces are meant.")])
+        told = [
+            f"{1e3 * space.volume:.4g} L about "
+            + "({:.4g}, {:.4g}, {:.4g}) mm".format(*(1e3 * inner_place(space)).tolist())
+            for space in spaces[:MOST]
+        ]
+        says = (
+            f"the parts make {len(spaces)} spaces that do not touch: "
+            f"{'; '.join(told)}{' …' if len(spaces) > MOST else ''}."
+        )
+        raise CaseError(
+            [
+                Fault(
+                    "shape.solids",
+                    says,
+                    "Move the parts until they overlap, or say by wet points which spaces are meant.",
+                )
+            ]
+        )
     return surface
 
 
 def inner_place(surface: Surface) -> Floats:
     """Give a place well inside a space, (3,) m: of many at random the one farthest from its walls."""
     corners = surface.points[surface.triangles]
-    low, high = corners.min(axis=(0, 1)), corners.max(axis=(0, 1))
+    low = corners.min(axis=(0, 1))
+    high = corners.max(axis=(0, 1))
     vectors = surface.area_vectors
     normal = vectors / np.maximum(np.linalg.norm(vectors, axis=1), 1e-300)[:, None]
-    tried = np.vstack([low + np.random.default_rng(0).random((2000, 3)) * (high - low), corners.mean(axis=1)[:500] - 1e-4 * surface.size * normal[:500]])
+    tried = np.vstack(
+        [
+            low + np.random.default_rng(0).random((2000, 3)) * (high - low),
+            corners.mean(axis=1)[:500] - 1e-4 * surface.size * normal[:500],
+        ]
+    )
     inside = tried[winding(surface, tried) > 0]
-    return np.asarray(inside[int(nearest_tree(corners.mean(axis=1)).query(inside)[0].argmax())] if len(inside) else corners[0, 0])
+    return np.asarray(
+        inside[int(nearest_tree(corners.mean(axis=1)).query(inside)[0].argmax())]
+        if len(inside)
+        else corners[0, 0]
+    )
 
 
 def spaces_of(surface: Surface) -> list[Surface]:
-    """Part a surface into spaces, largest first: every outer shell with the shells of islands next within it."""
+    """Part a surface into spaces, largest first: every outer shell with the shells of islands next within
+    it.
+    """
     from scipy.sparse import coo_matrix
     from scipy.sparse.csgraph import connected_components
 
@@ -65,7 +106,9 @@ def spaces_of(surface: Surface) -> list[Surface]:
     shells, shell = connected_components(links, directed=False)
     if shells == 1:
         return [surface]
-    volume = np.bincount(shell, (surface.points[surface.triangles].mean(axis=1) * surface.area_vectors).sum(axis=1) / 3, shells)
+    volume = np.bincount(
+        shell, (surface.points[surface.triangles].mean(axis=1) * surface.area_vectors).sum(axis=1) / 3, shells
+    )
     outer = np.flatnonzero(volume > 0)
     outer = outer[np.argsort(-volume[outer])]
     alone = {int(k): _part(surface, shell == k) for k in outer}

@@ -1,4 +1,6 @@
-"""What a settled case demands of the boundary and the inside of a mesh, at a time: arrays for the field core."""
+"""What a settled case demands of the boundary and the inside of a mesh, at a time: arrays for the field
+core.
+"""
 
 from __future__ import annotations
 
@@ -13,8 +15,8 @@ from mop_lantern.case import Settled
 from mop_lantern.declare import Numbers, discover
 from mop_lantern.errors import RunError
 from mop_lantern.field.boundary import Boundary, Patch, patch_of
-from mop_lantern.field.scalar_boundary import ScalarBoundary
-from mop_lantern.field.source import spread
+from mop_lantern.field.scalar_boundary import HeatWall, ScalarBoundary
+from mop_lantern.field.source import SourceKind, spread
 from mop_lantern.grid import Mesh, Wanted, make
 from mop_lantern.grid.across import cells_across, leaves_across
 from mop_lantern.grid.space_size import DEEPEST, cell_size, wants
@@ -30,20 +32,29 @@ Floats = NDArray[np.float64]
 def prepare(settled: Settled, scale: float = 1.0, adapted: Wanted | None = None) -> Mesh:
     """Make the grid of a settled case; ``scale`` coarsens it, ``adapted`` are sizes a former field wants."""
     grid = copy.copy(settled.numbers.grid)
-    grid.scale, grid.adapted = scale, adapted
+    grid.scale = scale
+    grid.adapted = adapted
     if isinstance(settled.shape, Surface):
         from mop_lantern.grid.space_grid import make_in_space
 
         openings = sorted(settled.open_edges)
         finer = wants(settled.shape, grid, openings)
-        mesh = make_in_space(settled.shape, cell_size(settled.shape, grid, openings), int(grid.doublings), finer, DEEPEST if finer else 0)
+        mesh = make_in_space(
+            settled.shape,
+            cell_size(settled.shape, grid, openings),
+            int(grid.doublings),
+            finer,
+            DEEPEST if finer else 0,
+        )
         give_back()
         return mesh
     return make(settled.shape, grid, settled.open_edges)
 
 
 def gap_cells(settled: Settled, mesh: Mesh, adapted: Wanted | None = None) -> float:
-    """Count the cells across the narrowest passage of a grid, as the review of the case counts them; 0 where no wall faces another."""
+    """Count the cells across the narrowest passage of a grid, as the review of the case counts them; 0 where
+    no wall faces another.
+    """
     passage = narrowest_passage(settled.shape, settled.open_edges)
     if passage is None:
         return 0.0
@@ -54,16 +65,29 @@ def gap_cells(settled: Settled, mesh: Mesh, adapted: Wanted | None = None) -> fl
     return leaves_across(refine(settled.shape, grid, settled.open_edges), passage)
 
 
-def _patch(mesh: Mesh, edge: str, density: float, path: str, shape: Surface | None = None) -> Patch:
+def _patch(
+    mesh: Mesh,
+    edge: str,
+    density: float,
+    path: str,
+    shape: Surface | None = None,
+) -> Patch:
     patch = patch_of(mesh, edge, density)
     if not len(patch.faces) and edge != "axis":
-        raise RunError(f"the edge {edge} got no face on this grid", path, "Make grid.cell smaller or refine that edge.")
+        raise RunError(
+            f"the edge {edge} got no face on this grid", path, "Make grid.cell smaller or refine that edge."
+        )
     if shape is not None:
         patch = replace(patch, developed=developed(shape, edge, patch.centre))
     return patch
 
 
-def _at(numbers: Numbers, patch: Patch, time: float, path: str) -> Numbers:
+def _at(
+    numbers: Numbers,
+    patch: Patch,
+    time: float,
+    path: str,
+) -> Numbers:
     """Work varying numbers out on the faces of a patch."""
     try:
         return numbers.at({"t": time, **patch.places})
@@ -72,7 +96,9 @@ def _at(numbers: Numbers, patch: Patch, time: float, path: str) -> Numbers:
 
 
 def inlet_density(settled: Settled, temperature: Any) -> float:
-    """Give the density of what enters at a temperature (K): that of the gas law where it is asked for, else the reference."""
+    """Give the density of what enters at a temperature (K): that of the gas law where it is asked for, else
+    the reference.
+    """
     fluid = settled.medium
     gas = settled.numbers.physics.buoyancy == "gas" and settled.numbers.heat.solve
     return fluid.density * (fluid.temperature / float(np.mean(temperature)) if gas else 1.0)
@@ -86,7 +112,13 @@ def boundary_of(settled: Settled, mesh: Mesh, time: float = 0.0) -> Boundary:
         for key, numbers in items.items():
             path = f"field.{package}.{key}"
             face = settled.shape if package == "openings" and isinstance(settled.shape, Surface) else None
-            patch = _patch(mesh, numbers.edge, settled.medium.density, path, face)
+            patch = _patch(
+                mesh,
+                numbers.edge,
+                settled.medium.density,
+                path,
+                face,
+            )
             now = _at(numbers, patch, time, path)
             if package == "openings":
                 patch = replace(patch, density=inlet_density(settled, now.temperature))
@@ -99,20 +131,41 @@ def boundary_of(settled: Settled, mesh: Mesh, time: float = 0.0) -> Boundary:
 def carried_names(settled: Settled) -> list[str]:
     """Name everything carried: T, c.ID of the species, age."""
     numbers = settled.numbers
-    return [*(["T"] if numbers.heat.solve else []), *(f"c.{key}" for key in numbers.species), *(["age"] if numbers.age.solve else [])]
+    return [
+        *(["T"] if numbers.heat.solve else []),
+        *(f"c.{key}" for key in numbers.species),
+        *(["age"] if numbers.age.solve else []),
+    ]
 
 
-def demand_of(settled: Settled, mesh: Mesh, name: str, time: float = 0.0) -> ScalarBoundary:
+def demand_of(
+    settled: Settled,
+    mesh: Mesh,
+    name: str,
+    time: float = 0.0,
+) -> ScalarBoundary:
     """Write what openings and walls demand of something carried onto the boundary of a mesh."""
     demand = ScalarBoundary.closed(mesh.n_boundary)
     for key, numbers in settled.numbers.openings.items():
         path = f"field.openings.{key}"
-        patch = _patch(mesh, numbers.edge, settled.medium.density, path, settled.shape if isinstance(settled.shape, Surface) else None)
+        patch = _patch(
+            mesh,
+            numbers.edge,
+            settled.medium.density,
+            path,
+            settled.shape if isinstance(settled.shape, Surface) else None,
+        )
         now = _at(numbers, patch, time, path)
-        value = now.temperature if name == "T" else now.carries.get(name[2:], 0.0) if name.startswith("c.") else 0.0
+        value = (
+            now.temperature
+            if name == "T"
+            else now.carries.get(name[2:], 0.0)
+            if name.startswith("c.")
+            else 0.0
+        )
         demand.value[patch.faces] = value
     if name == "T":
-        kinds = discover("mop_lantern.field.heat_walls")
+        kinds = discover("mop_lantern.field.heat_walls", HeatWall)
         for key, numbers in settled.numbers.warm.items():
             path = f"field.warm.{key}"
             patch = _patch(mesh, numbers.edge, settled.medium.density, path)
@@ -120,12 +173,17 @@ def demand_of(settled: Settled, mesh: Mesh, name: str, time: float = 0.0) -> Sca
     return demand
 
 
-def source_of(settled: Settled, mesh: Mesh, name: str, time: float = 0.0) -> Floats:
+def source_of(
+    settled: Settled,
+    mesh: Mesh,
+    name: str,
+    time: float = 0.0,
+) -> Floats:
     """Give the source of something carried, (n_cells,) per m3 and second (W/m3 for heat)."""
     if name == "age":
         return np.ones(mesh.n_cells)
     total = np.zeros(mesh.n_cells)
-    kinds: Any = discover("mop_lantern.field.sources")
+    kinds = discover("mop_lantern.field.sources", SourceKind)
     for key, numbers in settled.numbers.sources.items():
         kind = kinds[numbers.kind]
         if kind.feeds(numbers) == ("heat" if name == "T" else name[2:]):
@@ -137,10 +195,17 @@ def source_of(settled: Settled, mesh: Mesh, name: str, time: float = 0.0) -> Flo
 def start_of(settled: Settled, mesh: Mesh, name: str) -> Floats:
     """Give the start of something carried, or of ``u`` and ``v``, (n_cells,)."""
     numbers = settled.numbers
-    where = {"x": mesh.centre[:, 0], "y": mesh.centre[:, 1], "z": mesh.centre[:, 2], "r": np.hypot(*mesh.centre[:, :2].T) if not mesh.axisymmetric else mesh.radius}
+    where = {
+        "x": mesh.centre[:, 0],
+        "y": mesh.centre[:, 1],
+        "z": mesh.centre[:, 2],
+        "r": np.hypot(*mesh.centre[:, :2].T) if not mesh.axisymmetric else mesh.radius,
+    }
     if name == "age":
         return np.zeros(mesh.n_cells)
-    record = numbers.start if name in ("u", "v") else numbers.heat if name == "T" else numbers.species[name[2:]]
+    record = (
+        numbers.start if name in ("u", "v") else numbers.heat if name == "T" else numbers.species[name[2:]]
+    )
     field = name if name in ("u", "v") else "start"
     value = record.at(where).__dict__[field]
     return np.broadcast_to(np.asarray(value, float), mesh.n_cells).copy()

@@ -18,7 +18,8 @@ from mop_lantern.solve.physics import COUPLED_LIMIT, Physics
 
 READ_EVERY = 5
 MASS_WHILE_RUNNING = 1e-5
-PATIENCE = 300  # looks at a flow with low residuals whose readings swing a little: more of the same will not calm them
+# looks at a flow with low residuals whose readings swing a little: more of the same will not calm them
+PATIENCE = 300
 
 
 @dataclass
@@ -27,20 +28,32 @@ class Traces:
 
     columns: dict[str, list[float]] = field(default_factory=dict)
 
-    def add(self, step: Step, readings: dict[str, float], time: float | None = None) -> None:
+    def add(
+        self,
+        step: Step,
+        readings: dict[str, float],
+        time: float | None = None,
+    ) -> None:
         """Append one row; ``time`` (s) of a run that is followed in time."""
-        row = {"iteration": float(step.iteration), "momentum": step.momentum, "mass": step.mass, **readings}
+        row = {
+            "iteration": float(step.iteration),
+            "momentum": step.momentum,
+            "mass": step.mass,
+            **readings,
+        }
         if time is not None:
             row = {"time": time, **row}
         for name, value in row.items():
             self.columns.setdefault(name, []).append(value)
 
     def change(self, readings: dict[str, str]) -> tuple[float, str]:
-        """Give the largest relative change of a reading over the last max(50, 20 %) iterations, and whose it is.
+        """Give the largest relative change of a reading over the last max(50, 20 %) iterations, and whose it
+        is.
 
         Parameters
         ----------
-        readings : dimension of every reading; a reading near zero is measured against the others of its dimension.
+        readings : dimension of every reading; a reading near zero is measured against the others of its
+        dimension.
         """
         iterations = self.columns.get("iteration", [])
         if not iterations:
@@ -61,7 +74,8 @@ class Traces:
             scale = max(abs(self.columns[name][-1]), 1e-2 * largest[dimension]) if len(window) else 0.0
             change = float(np.ptp(window)) / scale if scale > 0 else 0.0
             if change > worst:
-                worst, whose = change, name
+                worst = change
+                whose = name
         return worst, whose
 
 
@@ -73,8 +87,15 @@ class FlowRun:
     settled : the case. mesh : its grid. start : where to begin.
     """
 
-    def __init__(self, settled: Settled, mesh: Mesh, start: FlowState | None, settings: FlowSettings | None = None) -> None:
-        self.settled, self.mesh = settled, mesh
+    def __init__(
+        self,
+        settled: Settled,
+        mesh: Mesh,
+        start: FlowState | None,
+        settings: FlowSettings | None = None,
+    ) -> None:
+        self.settled = settled
+        self.mesh = mesh
         self.physics = Physics(settled, mesh, start, settings)
         self.flow = self.physics.flow
         self.traces = Traces()
@@ -82,7 +103,9 @@ class FlowRun:
         self.readings: dict[str, Any] = {}
         self.backed_off = False
         later = set(self.physics.scalars) - set(self.physics.driving)
-        self.awaited = frozenset(key for key, item in settled.numbers.readings.items() if getattr(item, "quantity", "") in later)
+        self.awaited = frozenset(
+            key for key, item in settled.numbers.readings.items() if getattr(item, "quantity", "") in later
+        )
         self._calm = 0  # iterations with low residuals
         self.residual = float(settled.numbers.run.residual)
         self._good = self.physics.state().light()
@@ -92,8 +115,14 @@ class FlowRun:
         """Give the present field as readings and pictures see it."""
         return self.physics.answer()
 
-    def advance(self, seconds: float, most: int, residual: float = 0.0) -> None:
-        """Do outer iterations for a while, at most ``most``, or until the momentum residual is under ``residual``.
+    def advance(
+        self,
+        seconds: float,
+        most: int,
+        residual: float = 0.0,
+    ) -> None:
+        """Do outer iterations for a while, at most ``most``, or until the momentum residual is under
+        ``residual``.
 
         Raises
         ------
@@ -115,20 +144,27 @@ class FlowRun:
         """Take all readings and append them to the traces."""
         taken = measure(self.settled.numbers.readings, answer or self.answer())
         if answer is None:  # what is carried on the finished flow has no value before
-            taken = {key: replace(item, value=float("nan")) if key in self.awaited else item for key, item in taken.items()}
+            taken = {
+                key: replace(item, value=float("nan")) if key in self.awaited else item
+                for key, item in taken.items()
+            }
         self.readings = taken
         self.traces.add(self.last, {key: reading.value for key, reading in taken.items()})
 
     def change(self) -> tuple[float, str]:
         """Give the largest recent change of a reading, and whose."""
-        return self.traces.change({key: reading.dimension for key, reading in self.readings.items() if key not in self.awaited})
+        return self.traces.change(
+            {key: reading.dimension for key, reading in self.readings.items() if key not in self.awaited}
+        )
 
     def finished(self, residual: float | None = None) -> bool:
         """Tell whether residuals are low and readings steady."""
         limit = residual if residual is not None else self.residual
         if not (self.last.momentum < limit and self.last.mass < MASS_WHILE_RUNNING):
             return False
-        if self.physics.driving and self.physics.driving_residual > max(COUPLED_LIMIT, 10 * limit if residual is not None else 0.0):
+        if self.physics.driving and self.physics.driving_residual > max(
+            COUPLED_LIMIT, 10 * limit if residual is not None else 0.0
+        ):
             return False
         if residual is not None:
             return True
@@ -151,15 +187,20 @@ class FlowRun:
         """Tell whether the flow is still a flow: finite, and not far faster than anything drives it."""
         values = (self.last.momentum, self.last.mass, float(np.abs(self.flow.U).max()))
         begun = self.last.iteration > 2  # before, an even force may find no pressure yet that carries it
-        return bool(np.isfinite(values).all() and (self.last.momentum < 1e3 or not begun) and values[2] < 300 * self.flow.reference_speed)
+        return bool(
+            np.isfinite(values).all()
+            and (self.last.momentum < 1e3 or not begun)
+            and values[2] < 300 * self.flow.reference_speed
+        )
 
     def _back_off(self) -> None:
         speed = np.nan_to_num(np.abs(self.flow.U).max(axis=1), nan=np.inf)
         place = self.mesh.centre[int(speed.argmax()), : len(self.mesh.ways)]
         if self.backed_off:
+            where = ", ".join(f"{name} = {value:.4g} m" for name, value in zip("xyz", place, strict=False))
             raise RunError(
                 "the flow diverged, also with stronger relaxation;",
-                f"it began near {', '.join(f'{name} = {value:.4g} m' for name, value in zip('xyz', place, strict=False))}.",
+                f"it began near {where}.",
                 "Try a finer grid there, a lower flow first, or check the opening conditions.",
             )
         self.backed_off = True

@@ -1,11 +1,13 @@
-"""A guess of how far the grid moves every reading: a few iterations on a grid twice as coarse, begun from the finished field, and a second
-look at the same field. Where a coarser grid can say nothing (too few cells, a coarse flow that does not come to rest) and the grid is small,
-a finer grid is asked instead; for tiny grids always.
+"""A guess of how far the grid moves every reading: a few iterations on a grid twice as coarse, begun from the
+finished field, and a second look at the same field. Where a coarser grid can say nothing (too few cells, a
+coarse flow that does not come to rest) and the grid is small, a finer grid is asked instead; for tiny grids
+always.
 
-The second run starts next to its answer, so that it costs a few per cent of the solve. The guess tells good readings from bad ones; it is no
-error bar, and it cannot see what both grids share: a wrong model, a steady answer to an unsteady flow, features below both grids.
-Source: own study over results with known values (`bench --trust` makes its figures again); the change is divided as for order two,
-Roache, J. Fluids Eng. 116 (1994) 405-413.
+The second run starts next to its answer, so that it costs a few per cent of the solve. The guess tells good
+readings from bad ones; it is no error bar, and it cannot see what both grids share: a wrong model, a steady
+answer to an unsteady flow, features below both grids. Source: own study over results with known values
+(`bench --trust` makes its figures again); the change is divided as for order two, Roache, J. Fluids Eng. 116
+(1994) 405-413.
 """
 
 from __future__ import annotations
@@ -51,10 +53,12 @@ class GridGuess:
 
     Attributes
     ----------
-    shares : of every reading, how far it may be off, relative; nan where nothing is known. between : readings whose second look says
-    more than the other grid. changes : what the other grid changes them by, relative. restless : the coarse flow did not come to rest.
-    reason : why nothing could be said, empty if something could. ahead : the other grid was a finer one, so that the shares are errors
-    rather than signs of them.
+    shares : of every reading, how far it may be off, relative; nan where nothing is known. between : readings
+    whose second look says
+    more than the other grid. changes : what the other grid changes them by, relative. restless : the coarse
+    flow did not come to rest.
+    reason : why nothing could be said, empty if something could. ahead : the other grid was a finer one, so
+    that the shares are errors rather than signs of them.
     """
 
     shares: dict[str, float] = field(default_factory=dict)
@@ -72,14 +76,20 @@ class GridGuess:
 
 @dataclass(frozen=True)
 class SecondLook(Answer):
-    """The same field read otherwise: by the slopes of the nearest cells instead of a fit, extremes of cells with what may hide in them."""
+    """The same field read otherwise: by the slopes of the nearest cells instead of a fit, extremes of cells
+    with what may hide in them.
+    """
 
     def sampler(self, what: str, places: Floats) -> Floats:
         """Give values by inverse distance of what the nearest cells make of them with their slopes."""
         if what in ("speed", "total"):
             velocity = np.column_stack([self._carried(self.velocity[:, k], places) for k in range(3)])
             speed = np.linalg.norm(velocity, axis=1)
-            return speed if what == "speed" else self._carried(self.pressure, places) + 0.5 * self.density * speed**2
+            return (
+                speed
+                if what == "speed"
+                else self._carried(self.pressure, places) + 0.5 * self.density * speed**2
+            )
         return self._carried(self.cells(what), places)
 
     def _carried(self, values: Floats, places: Floats) -> Floats:
@@ -91,14 +101,22 @@ class SecondLook(Answer):
         return np.where(self.inside(places), found, np.nan)
 
 
-def look_back(solving: Solving, run: FlowRun, coarse: Mesh | None) -> Generator[dict[str, Any], None, GridGuess]:
-    """Guess how far the grid moves the readings of a finished run; ``coarse`` is its grid twice as coarse, None if there is none."""
+def look_back(
+    solving: Solving, run: FlowRun, coarse: Mesh | None
+) -> Generator[dict[str, Any], None, GridGuess]:
+    """Guess how far the grid moves the readings of a finished run; ``coarse`` is its grid twice as coarse,
+    None if there is none.
+    """
     if coarse is None:
         return GridGuess(reason="No coarser grid could be made")
     ratio = _size(coarse) / _size(run.mesh)
     if ratio < LEAST_RATIO:
         return GridGuess(reason="The grid does not coarsen")
-    yield {"event": "stage", "text": "looking back from a coarser grid", "cells": coarse.n_cells}
+    yield {
+        "event": "stage",
+        "text": "looking back from a coarser grid",
+        "cells": coarse.n_cells,
+    }
     most = max(FEWEST, run.last.iteration // PART)
     back = yield from _followed(solving, run, coarse, most)
     if solving.stop:
@@ -110,7 +128,11 @@ def look_back(solving: Solving, run: FlowRun, coarse: Mesh | None) -> Generator[
 
 def look_ahead(solving: Solving, run: FlowRun, fine: Mesh) -> Generator[dict[str, Any], None, GridGuess]:
     """Tell how far the grid moves the readings of a finished run, from a grid twice as fine."""
-    yield {"event": "stage", "text": "looking ahead from a finer grid", "cells": fine.n_cells}
+    yield {
+        "event": "stage",
+        "text": "looking ahead from a finer grid",
+        "cells": fine.n_cells,
+    }
     ahead = yield from _followed(solving, run, fine, AHEAD_ITERATIONS)
     if solving.stop:
         return GridGuess(reason="The look from a finer grid was stopped")
@@ -118,10 +140,15 @@ def look_ahead(solving: Solving, run: FlowRun, fine: Mesh) -> Generator[dict[str
         return GridGuess(restless=True)
     readings = run.settled.numbers.readings
     answer = run.physics.answer(final=True)
-    here, there = measure(readings, answer), measure(readings, ahead.physics.answer(final=True))
+    here = measure(readings, answer)
+    there = measure(readings, ahead.physics.answer(final=True))
     changes = _changes(run.settled, here, there, answer)
     ratio = _size(run.mesh) / _size(fine)
-    return GridGuess({key: change * ratio**2 / (ratio**2 - 1) for key, change in changes.items()}, changes=changes, ahead=True)
+    return GridGuess(
+        {key: change * ratio**2 / (ratio**2 - 1) for key, change in changes.items()},
+        changes=changes,
+        ahead=True,
+    )
 
 
 def _size(mesh: Mesh) -> float:
@@ -130,7 +157,12 @@ def _size(mesh: Mesh) -> float:
     return representative_size(mesh)
 
 
-def _followed(solving: Solving, run: FlowRun, mesh: Mesh, most: int) -> Generator[dict[str, Any], None, FlowRun | None]:
+def _followed(
+    solving: Solving,
+    run: FlowRun,
+    mesh: Mesh,
+    most: int,
+) -> Generator[dict[str, Any], None, FlowRun | None]:
     """Carry a finished flow onto another grid and let it settle there; None where it does not."""
     from mop_lantern.solve.solving import BATCH, Carried
 
@@ -138,8 +170,15 @@ def _followed(solving: Solving, run: FlowRun, mesh: Mesh, most: int) -> Generato
         other = FlowRun(run.settled, mesh, Carried(run.mesh, run.physics.state()).onto(mesh))
         while other.last.iteration < most and not solving.stop and other.sound() and not _calm(other):
             other.advance(BATCH, max(EARLY - other.last.iteration, 1))
-            yield {"event": "progress", "iteration": other.last.iteration, "momentum": other.last.momentum, "mass": other.last.mass,
-                   "readings": {}, "eta": None, "coarse": True}  # fmt: skip
+            yield {
+                "event": "progress",
+                "iteration": other.last.iteration,
+                "momentum": other.last.momentum,
+                "mass": other.last.mass,
+                "readings": {},
+                "eta": None,
+                "coarse": True,
+            }
         if not other.sound() or other.last.momentum > RESTLESS:
             return None
         if not solving.stop and set(other.physics.scalars) - set(other.physics.driving):
@@ -159,12 +198,20 @@ def _compared(run: FlowRun, back: FlowRun, ratio: float) -> GridGuess:
     """Compare readings of two grids, and two looks at the fine one."""
     readings = run.settled.numbers.readings
     fine = run.physics.answer(final=True)
-    here, there = measure(readings, fine), measure(readings, back.physics.answer(final=True))
+    here = measure(readings, fine)
+    there = measure(readings, back.physics.answer(final=True))
     again = measure(readings, SecondLook(**{name: getattr(fine, name) for name in fine.__dataclass_fields__}))
     changes = _changes(run.settled, here, there, fine)
-    shares, between = {}, set()
+    shares = {}
+    between = set()
     for key, reading in here.items():
-        scale = scale_of(key, reading.dimension, here, readings[key], fine)
+        scale = scale_of(
+            key,
+            reading.dimension,
+            here,
+            readings[key],
+            fine,
+        )
         second = _second(readings[key], fine, again[key].value - reading.value) / scale
         guess = changes[key] / (ratio**2 - 1)
         shares[key] = max(guess, second)
@@ -173,37 +220,70 @@ def _compared(run: FlowRun, back: FlowRun, ratio: float) -> GridGuess:
     return GridGuess(shares, frozenset(between), changes)
 
 
-def _changes(settled: Settled, here: dict[str, Any], there: dict[str, Any], answer: Answer) -> dict[str, float]:
+def _changes(
+    settled: Settled,
+    here: dict[str, Any],
+    there: dict[str, Any],
+    answer: Answer,
+) -> dict[str, float]:
     """Give what another grid changes every reading by, relative."""
     readings = settled.numbers.readings
     changes = {}
     for key, reading in here.items():
-        scale = scale_of(key, reading.dimension, here, readings[key], answer)
-        changes[key] = 0.0 if reading.value == there[key].value == 0 else abs(there[key].value - reading.value) / scale
+        scale = scale_of(
+            key,
+            reading.dimension,
+            here,
+            readings[key],
+            answer,
+        )
+        changes[key] = (
+            0.0 if reading.value == there[key].value == 0 else abs(there[key].value - reading.value) / scale
+        )
     return changes
 
 
 def _second(numbers: Any, answer: Answer, difference: float) -> float:
-    """Give what a second look at a reading counts, SI: for an extreme over cells what a parabola may hide between their middles."""
+    """Give what a second look at a reading counts, SI: for an extreme over cells what a parabola may hide
+    between their middles.
+    """
     if getattr(numbers, "kind", "") != "region" or numbers.measure not in ("min", "max"):
         return SECOND * abs(difference) if np.isfinite(difference) else 0.0
-    mesh, values = answer.mesh, answer.cells(numbers.quantity)
+    mesh = answer.mesh
+    values = answer.cells(numbers.quantity)
     cell = int(np.argmin(values) if numbers.measure == "min" else np.argmax(values))
     ways = len(mesh.ways)
     slope = np.abs(gradients_of(mesh, values[:, None])[cell, 0, :ways])
     _, slot = mesh.locator.around.of(np.array([cell]))
-    reach = np.abs(mesh.locator.around.nodes[mesh.locator.around.beyond[slot]] - mesh.centre[cell, :ways]).max(axis=0)
+    reach = np.abs(
+        mesh.locator.around.nodes[mesh.locator.around.beyond[slot]] - mesh.centre[cell, :ways]
+    ).max(axis=0)
     return SECOND_EXTREME * float((slope * reach).sum()) / 4
 
 
-def scale_of(key: str, dimension: str, taken: dict[str, Any], numbers: Any, answer: Answer) -> float:
-    """Give what a change of a reading is measured against: itself, but not less than what its quantity is about.
+def scale_of(
+    key: str,
+    dimension: str,
+    taken: dict[str, Any],
+    numbers: Any,
+    answer: Answer,
+) -> float:
+    """Give what a change of a reading is measured against: itself, but not less than what its quantity is
+    about.
 
-    Temperatures count from their spread, pressures at a place from the spread of the pressure, components of the velocity from the
-    largest speed, forces from the other component; all at least from a hundredth of the largest reading of the same dimension.
+    Temperatures count from their spread, pressures at a place from the spread of the pressure, components of
+    the velocity from the largest speed, forces from the other component; all at least from a hundredth of the
+    largest reading of the same dimension.
     """
     value = abs(taken[key].value)
-    largest = max((abs(item.value) for item in taken.values() if item.dimension == dimension and np.isfinite(item.value)), default=0.0)
+    largest = max(
+        (
+            abs(item.value)
+            for item in taken.values()
+            if item.dimension == dimension and np.isfinite(item.value)
+        ),
+        default=0.0,
+    )
     scale = max(value, 0.01 * largest)
     what = getattr(numbers, "quantity", "")
     if what == "T" and dimension == "temperature":
@@ -218,14 +298,20 @@ def scale_of(key: str, dimension: str, taken: dict[str, Any], numbers: Any, answ
 
 
 def steepness(flow: FlowSolver) -> float:
-    """Give the rms jump of the reconstructed velocity between cells over the largest speed: how coarse cells look from inside."""
-    mesh, slopes = flow.mesh, flow.velocity_gradient
+    """Give the rms jump of the reconstructed velocity between cells over the largest speed: how coarse cells
+    look from inside.
+    """
+    mesh = flow.mesh
+    slopes = flow.velocity_gradient
     total = weight = 0.0
     for start in range(0, mesh.n_internal, BLOCK):  # in parts, for the memory
         part = slice(start, min(start + BLOCK, mesh.n_internal))
         sides = []
         for cells in (mesh.owner[part], mesh.neighbour[part]):
-            sides.append(flow.U[cells] + np.einsum("fij,fj->fi", slopes[cells], mesh.face_centre[part] - mesh.centre[cells]))
+            sides.append(
+                flow.U[cells]
+                + np.einsum("fij,fj->fi", slopes[cells], mesh.face_centre[part] - mesh.centre[cells])
+            )
         size = np.linalg.norm(mesh.area[part], axis=1)
         total += float((size * ((sides[0] - sides[1]) ** 2).sum(axis=1)).sum())
         weight += float(size.sum())
@@ -237,31 +323,70 @@ def guess_trust(guess: GridGuess, titles: dict[str, str]) -> list[Trust]:
     """Say in words what the guess says of the readings."""
     if guess.restless:
         words = (
-            "The cells are coarse: on a grid twice as coarse this flow does not even come to rest, so nothing tells how far the readings"
-            " are off. Halve the cells and compare."
+            "The cells are coarse: on a grid twice as coarse this flow does not even come to rest, so "
+            "nothing tells how far the readings are off. Halve the cells and compare."
         )
-        return [Trust("grid_guess", "caution", 1.0, LIMIT, words)]
+        return [
+            Trust(
+                "grid_guess",
+                "caution",
+                1.0,
+                LIMIT,
+                words,
+            )
+        ]
     known = {key: share for key, share in guess.shares.items() if np.isfinite(share)}
     if guess.reason:
-        return [Trust("grid_guess", "caution", 0.0, LIMIT, f"{guess.reason}: nothing is said about how far the cells move the readings.")]
+        return [
+            Trust(
+                "grid_guess",
+                "caution",
+                0.0,
+                LIMIT,
+                f"{guess.reason}: nothing is said about how far the cells move the readings.",
+            )
+        ]
     if not known:
         return []
     worst = max(known, key=lambda key: known[key])
-    share, change = known[worst], guess.changes[worst]
+    share = known[worst]
+    change = guess.changes[worst]
     name = titles.get(worst, worst)
     other = "fine" if guess.ahead else "coarse"
     if share <= LIMIT:
         most = max(guess.changes[key] for key in known)
-        words = f"A grid twice as {other} changes no reading by more than {most:.1%}; {name} is off by about {share:.1%}, guessed."
-        return [Trust("grid_guess", "holds", share, LIMIT, words)]
+        words = (
+            f"A grid twice as {other} changes no reading by more than {most:.1%}; {name} is off by about "
+            f"{share:.1%}, guessed."
+        )
+        return [
+            Trust(
+                "grid_guess",
+                "holds",
+                share,
+                LIMIT,
+                words,
+            )
+        ]
     others = sum(value > LIMIT for value in known.values()) - 1
     also = f", and for {others} more reading{'s' if others > 1 else ''}" if others else ""
     if worst in guess.between:
         words = f"The cells are coarse for {name}{also}: about {share:.0%} of it may hide between them."
     else:
         more = "" if guess.ahead else " or more"
-        words = f"The cells are coarse for {name}{also}: a grid twice as {other} changes it by {change:.0%}, so it may be off by about {share:.0%}{more}."
-    return [Trust("grid_guess", "caution", share, LIMIT, words + " Halve the cells and compare.")]
+        words = (
+            f"The cells are coarse for {name}{also}: a grid twice as {other} changes it by {change:.0%}, "
+            f"so it may be off by about {share:.0%}{more}."
+        )
+    return [
+        Trust(
+            "grid_guess",
+            "caution",
+            share,
+            LIMIT,
+            words + " Halve the cells and compare.",
+        )
+    ]
 
 
 def gap_seen(items: list[Trust], guess: GridGuess) -> list[Trust]:
@@ -270,14 +395,41 @@ def gap_seen(items: list[Trust], guess: GridGuess) -> list[Trust]:
     if not guess.ahead or not known or max(known) > LIMIT:
         return items
     words = "; a grid twice as fine moves no reading by more than the guess."
-    return [replace(item, verdict="holds", text=item.text.split(").")[0] + ")" + words) if item.id == "gap" else item for item in items]
+    return [
+        replace(item, verdict="holds", text=item.text.split(").")[0] + ")" + words)
+        if item.id == "gap"
+        else item
+        for item in items
+    ]
 
 
 def steep_trust(flow: FlowSolver) -> list[Trust]:
     """Judge the cells of a flow that no coarser grid was asked about by how it jumps between them."""
     jump = steepness(flow)
     if jump <= STEEP:
-        words = f"The flow changes evenly from cell to cell: what two cells make of the face between them differs by {jump:.2%} of the largest speed."
-        return [Trust("grid_guess", "holds", jump, STEEP, words)]
-    words = f"The flow changes steeply from cell to cell: what two cells make of the face between them differs by {jump:.1%} of the largest speed. The cells are coarse: halve them and compare."
-    return [Trust("grid_guess", "caution", jump, STEEP, words)]
+        words = (
+            "The flow changes evenly from cell to cell: what two cells make of the face between them "
+            f"differs by {jump:.2%} of the largest speed."
+        )
+        return [
+            Trust(
+                "grid_guess",
+                "holds",
+                jump,
+                STEEP,
+                words,
+            )
+        ]
+    words = (
+        "The flow changes steeply from cell to cell: what two cells make of the face between them differs "
+        f"by {jump:.1%} of the largest speed. The cells are coarse: halve them and compare."
+    )
+    return [
+        Trust(
+            "grid_guess",
+            "caution",
+            jump,
+            STEEP,
+            words,
+        )
+    ]

@@ -16,13 +16,23 @@ from mop_lantern.judge.trust import BALANCE_FAILS, BALANCE_LIMIT, MASS_LIMIT, gr
 from mop_lantern.solve.flow_run import Traces
 from mop_lantern.solve.physics import Physics
 
-STEP_TOLERANCE = 5e-5  # of what the step changes; fivefold tighter moves the largest lift of a pulsed cylinder by 0.4 %
+STEP_TOLERANCE = (
+    5e-5  # of what the step changes; fivefold tighter moves the largest lift of a pulsed cylinder by 0.4 %
+)
 STEP_MASS = 1e-6  # of the through-flow, before the fluxes are projected
 STEP_MOST = 60
 FEWEST = 2
-MISSED_LIMIT, MISSED_FAILS = 1e-4, 1e-2  # of a reading, by one more iteration of a step that missed its tolerance
+MISSED_LIMIT, MISSED_FAILS = (
+    1e-4,
+    1e-2,
+)  # of a reading, by one more iteration of a step that missed its tolerance
 GROWTH = 1.2  # of the step from one to the next
-SETTINGS = FlowSettings(relaxation=1.0, sweeps=3, pressure_tolerance=0.01, acceleration=False)
+SETTINGS = FlowSettings(
+    relaxation=1.0,
+    sweeps=3,
+    pressure_tolerance=0.01,
+    acceleration=False,
+)
 
 
 class Marching:
@@ -33,11 +43,23 @@ class Marching:
     settled : the case. mesh : its grid. start : where to begin; its time is where the clock starts.
     """
 
-    def __init__(self, settled: Settled, mesh: Mesh, start: FlowState | None) -> None:
-        self.settled, self.mesh = settled, mesh
+    def __init__(
+        self,
+        settled: Settled,
+        mesh: Mesh,
+        start: FlowState | None,
+    ) -> None:
+        self.settled = settled
+        self.mesh = mesh
         self.plan = settled.numbers.time
         begin = start.time if start is not None else 0.0
-        self.physics = Physics(settled, mesh, start, SETTINGS, begin)
+        self.physics = Physics(
+            settled,
+            mesh,
+            start,
+            SETTINGS,
+            begin,
+        )
         self.flow = self.physics.flow
         self.traces = Traces()
         self.last = Step(0, 0.0, 0.0, 0)
@@ -99,7 +121,9 @@ class Marching:
             made = self.physics.step()
             if not np.isfinite((made.momentum, made.mass)).all() or not np.isfinite(self.flow.U).all():
                 raise RunError(
-                    "the flow burst in time;", f"at t = {self.time:.6g} s, with a step of {step:.3g} s.", "Shorten field.time.step, or lower field.time.courant."
+                    "the flow burst in time;",
+                    f"at t = {self.time:.6g} s, with a step of {step:.3g} s.",
+                    "Shorten field.time.step, or lower field.time.courant.",
                 )
             driven = not self.physics.driving or self.physics.driving_residual < STEP_TOLERANCE
             if count >= FEWEST and made.momentum < STEP_TOLERANCE and made.mass < STEP_MASS and driven:
@@ -116,27 +140,40 @@ class Marching:
         self._read()
         if self.time >= self._next_kept - 1e-9 * self.plan.every or self.finished():
             self.due.append(self.answer())
-            while self._next_kept <= self.time + 1e-9 * self.plan.every:  # what is left by rounding is no step
+            while (
+                self._next_kept <= self.time + 1e-9 * self.plan.every
+            ):  # what is left by rounding is no step
                 self._next_kept += self.plan.every
 
     def _one_more(self, made: Step) -> Step:
-        """Do one more iteration of a step that missed its tolerance, and note how far it moves the readings, or else the velocity."""
-        before, speed = measure(self.settled.numbers.readings, self.answer()), self.flow.U.copy()
+        """Do one more iteration of a step that missed its tolerance, and note how far it moves the readings,
+        or else the velocity.
+        """
+        before = measure(self.settled.numbers.readings, self.answer())
+        speed = self.flow.U.copy()
         made = self.physics.step()
         after = measure(self.settled.numbers.readings, self.answer())
         moved = {"": float(np.abs(self.flow.U - speed).max() / (np.abs(speed).max() or 1.0))}
         for key, item in after.items():
-            largest = max([abs(item.value), *(abs(value) for value in self.traces.columns.get(key, []) if np.isfinite(value))])
+            largest = max(
+                [
+                    abs(item.value),
+                    *(abs(value) for value in self.traces.columns.get(key, []) if np.isfinite(value)),
+                ]
+            )
             moved[key] = abs(item.value - before[key].value) / largest if largest > 0 else 0.0
         if len(moved) > 1:
             moved.pop("")
         worst = max(moved, key=lambda key: moved[key] if np.isfinite(moved[key]) else 0.0)
         if moved[worst] > self.missed_share:
-            self.missed_share, self.missed_reading = moved[worst], worst
+            self.missed_share = moved[worst]
+            self.missed_reading = worst
         return made
 
     def _choose(self) -> float:
-        """Choose the step: never above the longest, the Courant number or the growth; ends meet kept times."""
+        """Choose the step: never above the longest, the Courant number or the growth; ends meet kept
+        times.
+        """
         step = float(self.plan.step)
         rate = self.crossing_rate()
         if self.plan.courant > 0 and rate > 0:
@@ -150,18 +187,32 @@ class Marching:
         return chosen
 
     def crossing_rate(self) -> float:
-        """Give the largest rate at which fluid crosses a cell, 1/s: the Courant number is this times the step."""
-        mesh, flux = self.mesh, np.abs(self.flow.flux)
-        through = np.bincount(mesh.owner, flux, mesh.n_cells) + np.bincount(mesh.neighbour, flux[: mesh.n_internal], mesh.n_cells)
+        """Give the largest rate at which fluid crosses a cell, 1/s: the Courant number is this times the
+        step.
+        """
+        mesh = self.mesh
+        flux = np.abs(self.flow.flux)
+        through = np.bincount(mesh.owner, flux, mesh.n_cells) + np.bincount(
+            mesh.neighbour, flux[: mesh.n_internal], mesh.n_cells
+        )
         return float((0.5 * through / mesh.volume).max())
 
     def _balance(self) -> None:
         for name, scalar in self.physics.scalars.items():
             b = scalar.balance()
-            matter = max(abs(b.carried_in), abs(b.carried_out), abs(b.through_walls), abs(b.made), abs(b.stored), 1e-300)
+            matter = max(
+                abs(b.carried_in),
+                abs(b.carried_out),
+                abs(b.through_walls),
+                abs(b.made),
+                abs(b.stored),
+                1e-300,
+            )
             self._worst_open[name] = max(self._worst_open.get(name, 0.0), abs(b.open))
             self._matter[name] = max(self._matter.get(name, 1e-300), matter)
-            self.worst_balance[name] = self._worst_open[name] / self._matter[name]  # after a pulse little passes: the most counts
+            self.worst_balance[name] = (
+                self._worst_open[name] / self._matter[name]
+            )  # after a pulse little passes: the most counts
 
     def _read(self) -> None:
         readings = self.settled.numbers.readings
@@ -172,14 +223,46 @@ class Marching:
         """Judge the march."""
         words = f"{self.steps - self.missed} of {self.steps} time steps reached their tolerance."
         if self.missed:
-            words += f" One more iteration would move a reading by at most {self.missed_share:.1e}" + (f" ({self.missed_reading})." if self.missed_reading else ".")
+            words += f" One more iteration would move a reading by at most {self.missed_share:.1e}" + (
+                f" ({self.missed_reading})." if self.missed_reading else "."
+            )
         items = [
-            graded("steps", self.missed_share, MISSED_LIMIT, MISSED_FAILS, words),
-            Trust("mass_cells", "holds" if self.worst_mass <= MASS_LIMIT else "fails", self.worst_mass, MASS_LIMIT,
-                  f"Mass balances in every cell and step, to {max(self.worst_mass, 1e-16):.0e} of the through-flow in sum."),
-            Trust("courant", "holds" if self.largest_courant <= 5 else "caution", self.largest_courant, 5.0,
-                  f"Fluid crosses at most {self.largest_courant:.2g} cells in a step."),
-        ]  # fmt: skip
+            graded(
+                "steps",
+                self.missed_share,
+                MISSED_LIMIT,
+                MISSED_FAILS,
+                words,
+            ),
+            Trust(
+                "mass_cells",
+                "holds" if self.worst_mass <= MASS_LIMIT else "fails",
+                self.worst_mass,
+                MASS_LIMIT,
+                (
+                    f"Mass balances in every cell and step, to {max(self.worst_mass, 1e-16):.0e} of the "
+                    "through-flow in sum."
+                ),
+            ),
+            Trust(
+                "courant",
+                "holds" if self.largest_courant <= 5 else "caution",
+                self.largest_courant,
+                5.0,
+                f"Fluid crosses at most {self.largest_courant:.2g} cells in a step.",
+            ),
+        ]
         for name, value in self.worst_balance.items():
-            items.append(graded(f"balance.{name}", value, BALANCE_LIMIT, BALANCE_FAILS, f"{self.physics.label(name).capitalize()} balances in every step, to {max(value, 1e-16):.0e}."))
+            items.append(
+                graded(
+                    f"balance.{name}",
+                    value,
+                    BALANCE_LIMIT,
+                    BALANCE_FAILS,
+                    (
+                        f"{self.physics.label(name).capitalize()} balances in every step, to "
+                        f"{max(value, 1e-16):.0e}."
+                    ),
+                )
+            )
         return items

@@ -1,4 +1,6 @@
-"""One solve of a network: steady, or followed in time; readings, trust, the stored run. It speaks the same events as a field."""
+"""One solve of a network: steady, or followed in time; readings, trust, the stored run. It speaks the same
+events as a field.
+"""
 
 from __future__ import annotations
 
@@ -14,7 +16,16 @@ from mop_lantern.case.network_figures import duties_of
 from mop_lantern.case.network_review import SettledNetwork, fault_of, working_of
 from mop_lantern.case.resolve import resolve
 from mop_lantern.errors import CaseError, EditError, RunError
-from mop_lantern.judge import Measured, NetFacts, Trust, Working, lasting_notes, measure, network_trust, note_trust
+from mop_lantern.judge import (
+    Measured,
+    NetFacts,
+    Trust,
+    Working,
+    lasting_notes,
+    measure,
+    network_trust,
+    note_trust,
+)
 from mop_lantern.network.steady import NetworkFault
 from mop_lantern.network.surge import Surge
 from mop_lantern.network.transient import March
@@ -32,16 +43,27 @@ ENDLESS = 1e9  # s
 
 
 class NetworkSolving(Storing):
-    """One solve of a network. Iterate `events`, as those of a field; between two the caller may set ``stop`` or call `work`.
+    """One solve of a network. Iterate `events`, as those of a field; between two the caller may set ``stop``
+    or call `work`.
 
     Parameters
     ----------
-    settled : the network. runs : folder for the result, or None to store nothing. edits : given for this solve only. pace : seconds of
-    the network a second of the clock, for live operation; 0 goes as fast as it can.
+    settled : the network. runs : folder for the result, or None to store nothing. edits : given for this
+    solve only. pace : seconds of the network a second of the clock, for live operation; 0 goes as fast as it
+    can.
     """
 
-    def __init__(self, settled: SettledNetwork, runs: Path | None, edits: dict[str, Any] | None = None, pace: float = 0.0) -> None:
-        self.settled, self.runs, self.edits, self.pace = settled, runs, edits or {}, pace
+    def __init__(
+        self,
+        settled: SettledNetwork,
+        runs: Path | None,
+        edits: dict[str, Any] | None = None,
+        pace: float = 0.0,
+    ) -> None:
+        self.settled = settled
+        self.runs = runs
+        self.edits = edits or {}
+        self.pace = pace
         self.stop = self.abandoned = False
         self.run = self.result = None
         self.case: Case = settled.case
@@ -52,7 +74,9 @@ class NetworkSolving(Storing):
         self._columns: dict[str, list[float]] = {"time": []}
 
     def work(self, path: str, value: Any) -> str:
-        """Turn a valve, change a speed or a set point while the network runs; give what is wrong, or an empty text."""
+        """Turn a valve, change a speed or a set point while the network runs; give what is wrong, or an empty
+        text.
+        """
         try:
             case = apply(self.case, {path: value})
         except EditError as problem:
@@ -91,20 +115,30 @@ class NetworkSolving(Storing):
         except NetworkFault as problem:
             if problem.name:
                 raise CaseError([fault_of(problem)]) from None  # at its place, as other faults of the case
-            raise RunError(f"{problem.name.partition('.')[2] or problem.name}: {problem.says}" if problem.name else problem.says, "", problem.remedy) from None
+            raise RunError(
+                f"{problem.name.partition('.')[2] or problem.name}: {problem.says}"
+                if problem.name
+                else problem.says,
+                "",
+                problem.remedy,
+            ) from None
         yield from self._finish(working, began)
 
     def _follow(self) -> Iterator[Event]:
         """Go through time, doing what is to be done when it is due."""
         numbers = self.settled.numbers
-        network, plan = numbers.network, numbers.network.time
+        network = numbers.network
+        plan = numbers.network.time
         march: March | Surge
         if plan.mode == "waves":
             march = Surge(network, self.settled.fluids, network.outside, plan.step)
         else:
             march = March(network, self.settled.fluids, network.outside, self.settled.case.network.thermal)
         self._march = march
-        due = [(float(item.at), self.settled.case.network.operations[key]) for key, item in network.operations.items()]
+        due = [
+            (float(item.at), self.settled.case.network.operations[key])
+            for key, item in network.operations.items()
+        ]
         due.sort(key=lambda pair: pair[0])  # of two at once the first written comes first
         started = last = time.monotonic()
         until = plan.until if plan.mode != "steady" else ENDLESS
@@ -124,7 +158,11 @@ class NetworkSolving(Storing):
                 time.sleep(min(max(0.0, started + march.time / self.pace - now), TICK))
             if now - last > (BATCH if self.pace == 0 else 0.5 * TICK):
                 last = time.monotonic()
-                left = (now - started) * (until - march.time) / max(march.time, 1e-9) if until < ENDLESS else None
+                left = (
+                    (now - started) * (until - march.time) / max(march.time, 1e-9)
+                    if until < ENDLESS
+                    else None
+                )
                 yield self._progress(march, made.flows.steps, left)
 
     def _take(self, march: March | Surge) -> None:
@@ -134,18 +172,36 @@ class NetworkSolving(Storing):
         for key, item in measure(self.settled.numbers.readings, working).items():
             self._columns.setdefault(key, []).append(item.value)
 
-    def _progress(self, march: March | Surge, steps: int, left: float | None) -> Event:
+    def _progress(
+        self,
+        march: March | Surge,
+        steps: int,
+        left: float | None,
+    ) -> Event:
         assert march.made is not None
         working = working_of(march.made, self.settled, march)
-        values = {key: column[-1] if np.isfinite(column[-1]) else None for key, column in self._columns.items() if key != "time"}
+        values = {
+            key: column[-1] if np.isfinite(column[-1]) else None
+            for key, column in self._columns.items()
+            if key != "time"
+        }
         return {
-            "event": "progress", "iteration": len(self._columns["time"]), "momentum": march.made.flows.imbalance, "mass": march.made.flows.imbalance,
-            "readings": values, "eta": left, "coarse": False, "time": march.time, "until": float(self.settled.numbers.network.time.until),
-            "working": working.as_data() if self.pace > 0 else None, "planned": dict(self._planned),
-        }  # fmt: skip
+            "event": "progress",
+            "iteration": len(self._columns["time"]),
+            "momentum": march.made.flows.imbalance,
+            "mass": march.made.flows.imbalance,
+            "readings": values,
+            "eta": left,
+            "coarse": False,
+            "time": march.time,
+            "until": float(self.settled.numbers.network.time.until),
+            "working": working.as_data() if self.pace > 0 else None,
+            "planned": dict(self._planned),
+        }
 
     def _finish(self, working: Working, began: float) -> Iterator[Event]:
-        settled, march = self.settled, self._march
+        settled = self.settled
+        march = self._march
         taken = measure(settled.numbers.readings, working)
         trust = network_trust(working) + _missing(taken) + (_in_time(march) if march is not None else [])
         notes = lasting_notes(NetFacts(settled.numbers, working))
@@ -154,23 +210,48 @@ class NetworkSolving(Storing):
         trust += note_trust(notes)
         converged = all(item.verdict != "fails" for item in trust)
         readings = {
-            key: {"value": item.value if np.isfinite(item.value) else None, "unit": DIMENSIONS[item.dimension].si, "title": item.title, "dimension": item.dimension}
+            key: {
+                "value": item.value if np.isfinite(item.value) else None,
+                "unit": DIMENSIONS[item.dimension].si,
+                "title": item.title,
+                "dimension": item.dimension,
+            }
             for key, item in taken.items()
         }
         record = RunRecord(
-            case=self.case_with_operations().as_data(), variant=settled.variant, readings=readings, trust=[item.as_dict() for item in trust], converged=converged,
-            iterations=len(self._columns["time"]) or working.steps, cells=len(working.runs), seconds=round(time.monotonic() - began, 3), grid={},
-            versions=versions(), traces=self._columns if march is not None else {}, edits=self.edits, cycles=[],
-        )  # fmt: skip
+            case=self.case_with_operations().as_data(),
+            variant=settled.variant,
+            readings=readings,
+            trust=[item.as_dict() for item in trust],
+            converged=converged,
+            iterations=len(self._columns["time"]) or working.steps,
+            cells=len(working.runs),
+            seconds=round(time.monotonic() - began, 3),
+            grid={},
+            versions=versions(),
+            traces=self._columns if march is not None else {},
+            edits=self.edits,
+            cycles=[],
+        )
         self._made = record, working
         folder, unsaved = self._try_to_store()
         if folder:
             yield {"event": "saved", "run": folder}
         yield {
-            "event": "finished", "unsaved": unsaved, "readings": readings, "trust": record.trust, "converged": converged, "stopped": self.stop,
-            "time": march.time if march is not None else 0.0, "iterations": record.iterations, "cells": record.cells, "seconds": record.seconds, "run": folder, "grid": {},
+            "event": "finished",
+            "unsaved": unsaved,
+            "readings": readings,
+            "trust": record.trust,
+            "converged": converged,
+            "stopped": self.stop,
+            "time": march.time if march is not None else 0.0,
+            "iterations": record.iterations,
+            "cells": record.cells,
+            "seconds": record.seconds,
+            "run": folder,
+            "grid": {},
             "worked": [[at, path, value] for at, path, value in self.worked],
-        }  # fmt: skip
+        }
 
     def _write(self, folder: Path) -> None:
         """Write the finished answer into its run folder."""
@@ -179,17 +260,34 @@ class NetworkSolving(Storing):
         save_network(folder, record, working, int(self.settled.numbers.run.keep))
 
     def case_with_operations(self) -> Case:
-        """Give the case as solved, with what was worked by hand as operations at their times: solved again it does the same."""
+        """Give the case as solved, with what was worked by hand as operations at their times: solved again it
+        does the same.
+        """
         known = {(item.path, item.value) for item in self.settled.case.network.operations.values()}
         extra = [(at, path, value) for at, path, value in self.worked if (path, str(value)) not in known]
-        edits = {f"network.operations.live{k}": {"at": f"{at!r} s", "path": path, "value": str(value)} for k, (at, path, value) in enumerate(extra, 1)}
+        edits = {
+            f"network.operations.live{k}": {
+                "at": f"{at!r} s",
+                "path": path,
+                "value": str(value),
+            }
+            for k, (at, path, value) in enumerate(extra, 1)
+        }
         return apply(self.settled.case, edits)
 
 
 def _missing(taken: dict[str, Measured]) -> list[Trust]:
     """Tell of readings without a value."""
     return [
-        Trust(f"reading.{key}", "caution", 0.0, 0.0, f"The reading {key} has no value here.") for key, item in taken.items() if not np.isfinite(item.value)
+        Trust(
+            f"reading.{key}",
+            "caution",
+            0.0,
+            0.0,
+            f"The reading {key} has no value here.",
+        )
+        for key, item in taken.items()
+        if not np.isfinite(item.value)
     ]
 
 
@@ -198,12 +296,47 @@ def _in_time(march: March | Surge) -> list[Trust]:
     items = []
     if march.thermal:
         off = march.ledger.balance
-        items.append(Trust("heat_ledger", "holds" if off <= HEAT_IN_TIME else "fails", off, HEAT_IN_TIME, f"Heat over the whole time balances to {max(off, 1e-16):.0e}."))
+        items.append(
+            Trust(
+                "heat_ledger",
+                "holds" if off <= HEAT_IN_TIME else "fails",
+                off,
+                HEAT_IN_TIME,
+                f"Heat over the whole time balances to {max(off, 1e-16):.0e}.",
+            )
+        )
     if isinstance(march, Surge):
         off = march.adjusted
-        items.append(Trust("wave_speed", "holds" if off <= ADJUSTED else "caution", off, ADJUSTED, f"Wave speeds were adjusted by at most {off:.1%} to suit the step."))
+        items.append(
+            Trust(
+                "wave_speed",
+                "holds" if off <= ADJUSTED else "caution",
+                off,
+                ADJUSTED,
+                f"Wave speeds were adjusted by at most {off:.1%} to suit the step.",
+            )
+        )
         if march.waves.cavity:
-            items.append(Trust("cavity", "caution", 1.0, 0.0, "The pressure falls under that of vapour somewhere: the liquid would part there, which is not followed."))
+            items.append(
+                Trust(
+                    "cavity",
+                    "caution",
+                    1.0,
+                    0.0,
+                    (
+                        "The pressure falls under that of vapour somewhere: the liquid would part there, "
+                        "which is not followed."
+                    ),
+                )
+            )
     for name in sorted(march.overflowing):
-        items.append(Trust(f"tank.{name}", "caution", 1.0, 0.0, f"The tank {name} has run over or dry."))
+        items.append(
+            Trust(
+                f"tank.{name}",
+                "caution",
+                1.0,
+                0.0,
+                f"The tank {name} has run over or dry.",
+            )
+        )
     return items

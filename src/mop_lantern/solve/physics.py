@@ -25,29 +25,51 @@ class Physics:
 
     Parameters
     ----------
-    settled : the case. mesh : its grid. start : where to begin; carried quantities it lacks begin as the case says.
+    settled : the case. mesh : its grid. start : where to begin; carried quantities it lacks begin as the case
+    says.
 
     Attributes
     ----------
-    driving : names of what moves or thickens the flow and is solved along with it; the rest is solved on the finished flow.
+    driving : names of what moves or thickens the flow and is solved along with it; the rest is solved on the
+    finished flow.
     """
 
-    def __init__(self, settled: Settled, mesh: Mesh, start: FlowState | None, settings: FlowSettings | None = None, time: float = 0.0) -> None:
-        self.settled, self.mesh, self.fluid, self.time = settled, mesh, settled.medium, time
+    def __init__(
+        self,
+        settled: Settled,
+        mesh: Mesh,
+        start: FlowState | None,
+        settings: FlowSettings | None = None,
+        time: float = 0.0,
+    ) -> None:
+        self.settled = settled
+        self.mesh = mesh
+        self.fluid = settled.medium
+        self.time = time
         if start is None:
             start = FlowState(np.zeros((mesh.n_cells, 3)), np.zeros(mesh.n_cells), np.zeros(0))
-            start.velocity[:, 0], start.velocity[:, 1] = start_of(settled, mesh, "u"), start_of(settled, mesh, "v")
+            start.velocity[:, 0], start.velocity[:, 1] = (
+                start_of(settled, mesh, "u"),
+                start_of(settled, mesh, "v"),
+            )
             if not start.velocity.any():
                 start.flux = np.zeros(len(mesh.owner))  # at rest nothing flows anywhere
         self.flow = FlowSolver(
-            mesh, boundary_of(settled, mesh, time), self.fluid.density, self.fluid.viscosity, settings or FlowSettings(), start
+            mesh,
+            boundary_of(settled, mesh, time),
+            self.fluid.density,
+            self.fluid.viscosity,
+            settings or FlowSettings(),
+            start,
         )
         self.scalars = {name: self._transported(name, start) for name in carried_names(settled)}
         self.driving = self._driving()
         self.gas = settled.numbers.physics.buoyancy == "gas" and "T" in self.scalars
         self.sheared = self.fluid.law is not None
         self.varies = self.fluid.follows and "T" in self.scalars
-        self._neutral = {name: float(np.average(scalar.phi, weights=mesh.volume)) for name, scalar in self.scalars.items()}
+        self._neutral = {
+            name: float(np.average(scalar.phi, weights=mesh.volume)) for name, scalar in self.scalars.items()
+        }
         self._former_ratio: Floats | None = None
         self._mass = 0.0
         self.driving_residual = 0.0
@@ -60,12 +82,18 @@ class Physics:
     def _driving(self) -> tuple[str, ...]:
         numbers = self.settled.numbers
         if numbers.physics.buoyancy != "none":
-            moved = [key for key, item in numbers.species.items() if item.expansion] if numbers.physics.buoyancy == "boussinesq" else []
+            moved = (
+                [key for key, item in numbers.species.items() if item.expansion]
+                if numbers.physics.buoyancy == "boussinesq"
+                else []
+            )
             return (*(["T"] if "T" in self.scalars else []), *(f"c.{key}" for key in moved))
         return ("T",) if self.fluid.follows and "T" in self.scalars else ()
 
     def _transported(self, name: str, start: FlowState) -> Transported:
-        settled, mesh, fluid = self.settled, self.mesh, self.fluid
+        settled = self.settled
+        mesh = self.mesh
+        fluid = self.fluid
         numbers = settled.numbers
         scale = fluid.density * fluid.capacity if name == "T" else 1.0
         if name == "T":
@@ -74,13 +102,21 @@ class Physics:
             diffusivity = (numbers.age if name == "age" else numbers.species[name[2:]]).diffusivity
         phi = start.scalars[name] if name in start.scalars else start_of(settled, mesh, name)
         made = Transported(
-            mesh, self.flow.links, self.flow.boundary, demand_of(settled, mesh, name, self.time), diffusivity,
-            source_of(settled, mesh, name, self.time) / scale, phi, limited="always" if name.startswith("c.") else "needed" if name == "T" else "never", scale=scale,
-        )  # fmt: skip
+            mesh,
+            self.flow.links,
+            self.flow.boundary,
+            demand_of(settled, mesh, name, self.time),
+            diffusivity,
+            source_of(settled, mesh, name, self.time) / scale,
+            phi,
+            limited="always" if name.startswith("c.") else "needed" if name == "T" else "never",
+            scale=scale,
+        )
         made.decay = float(numbers.species[name[2:]].decay) if name.startswith("c.") else 0.0
         return made
 
-    # --- coupling ------------------------------------------------------------------------------------------------
+    # --- coupling
+    # ------------------------------------------------------------------------------------------------
 
     def refresh(self) -> None:
         """Let properties and body forces follow what is carried and how the fluid is sheared."""
@@ -93,7 +129,9 @@ class Physics:
             T = self.scalars["T"]
             surface = T.boundary_values()
             self.flow.set_viscosity(self.fluid.at("viscosity", T.phi), self.fluid.at("viscosity", surface))
-            T.set_diffusivity(*(self.fluid.at("conductivity", values) / T.scale for values in (T.phi, surface)))
+            T.set_diffusivity(
+                *(self.fluid.at("conductivity", values) / T.scale for values in (T.phi, surface))
+            )
         if self.sheared:
             self._shear()
 
@@ -115,7 +153,9 @@ class Physics:
             if name == "T":
                 total -= self.fluid.expansion * (self.scalars["T"].phi - self.fluid.temperature)
             else:
-                total += self.settled.numbers.species[name[2:]].expansion * (self.scalars[name].phi - self._neutral[name])
+                total += self.settled.numbers.species[name[2:]].expansion * (
+                    self.scalars[name].phi - self._neutral[name]
+                )
         return total
 
     def _ratio(self, temperature: Floats) -> Floats:
@@ -130,7 +170,8 @@ class Physics:
 
     def _expand(self) -> None:
         T = self.scalars["T"]
-        cells, surface = self._ratio(T.phi), self._ratio(T.boundary_values())
+        cells = self._ratio(T.phi)
+        surface = self._ratio(T.boundary_values())
         rate = None
         if self._former_ratio is not None and self.flow.time_step:
             rate = (cells - self._former_ratio) / self.flow.time_step
@@ -156,18 +197,24 @@ class Physics:
             scalar = self.scalars[name]
             scalar.set_flow(self.flow.flux, gradient)
             self._warm_by_friction(name)
-            self.driving_residual = max(self.driving_residual, scalar.correct(relaxation=RELAXATION if self.flow.time_step is None else 1.0))
+            self.driving_residual = max(
+                self.driving_residual,
+                scalar.correct(relaxation=RELAXATION if self.flow.time_step is None else 1.0),
+            )
             self.flow.companions[self.driving.index(name)] = scalar.phi
 
     def _warm_by_friction(self, name: str) -> None:
         if name != "T" or not self.settled.numbers.heat.friction:
             return
         rate, _ = self.flow.shear_rate()
-        nu = np.bincount(self.mesh.owner, self.flow.nu, self.mesh.n_cells) / np.bincount(self.mesh.owner, minlength=self.mesh.n_cells)
+        nu = np.bincount(self.mesh.owner, self.flow.nu, self.mesh.n_cells) / np.bincount(
+            self.mesh.owner, minlength=self.mesh.n_cells
+        )
         base = source_of(self.settled, self.mesh, "T", self.time) / self.scalars["T"].scale
         self.scalars["T"].source = base + nu * rate**2 / self.fluid.capacity
 
-    # --- iterating -----------------------------------------------------------------------------------------------
+    # --- iterating
+    # -----------------------------------------------------------------------------------------------
 
     def step(self) -> Step:
         """Do one outer iteration of the flow and of what drives it."""
@@ -179,17 +226,27 @@ class Physics:
         return made
 
     def finish(self) -> float:
-        """Close the mass balance and solve what is carried on the finished flow; give the mass imbalance left."""
+        """Close the mass balance and solve what is carried on the finished flow; give the mass imbalance
+        left.
+        """
         imbalance = self.flow.close()
         gradient = self.flow.velocity_gradient
         for name, scalar in self.scalars.items():
             scalar.set_flow(self.flow.flux, gradient)
             self._warm_by_friction(name)
             if not self._settles(name):
-                raise RunError(f"{self.label(name)} has no steady value: nothing carries it away.", "", "Open the space, hold a wall, or follow it in time.")
+                raise RunError(
+                    f"{self.label(name)} has no steady value: nothing carries it away.",
+                    "",
+                    "Open the space, hold a wall, or follow it in time.",
+                )
             left = scalar.solve(hold=name not in self.driving)
             if not np.isfinite(scalar.phi).all() or left > 1e-3:
-                raise RunError(f"{self.label(name)} could not be solved on this flow (residual {left:.0e}).", "", "Try a finer grid, or follow it in time.")
+                raise RunError(
+                    f"{self.label(name)} could not be solved on this flow (residual {left:.0e}).",
+                    "",
+                    "Try a finer grid, or follow it in time.",
+                )
         return imbalance
 
     def _settles(self, name: str) -> bool:
@@ -198,7 +255,8 @@ class Physics:
         entering = scalar.open & (scalar.F[self.mesh.n_internal :] < 0)
         return bool(scalar.decay > 0 or entering.any() or (scalar.demand.given & ~scalar.open).any())
 
-    # --- in time -------------------------------------------------------------------------------------------------
+    # --- in time
+    # -------------------------------------------------------------------------------------------------
 
     def begin_step(self, step: float) -> None:
         """Begin a time step: former states are kept, boundaries and sources take their new values."""
@@ -214,8 +272,11 @@ class Physics:
         self.flow.companions = [self.scalars[name].phi for name in self.driving]
 
     def carry_on(self, tolerance: float, most: int = 12) -> float:
-        """Bring everything carried to the end of the time step on its finished flow; give the worst scaled residual."""
-        gradient, worst = self.flow.velocity_gradient, 0.0
+        """Bring everything carried to the end of the time step on its finished flow; give the worst scaled
+        residual.
+        """
+        gradient = self.flow.velocity_gradient
+        worst = 0.0
         for name, scalar in self.scalars.items():
             scalar.set_flow(self.flow.flux, gradient)
             self._warm_by_friction(name)
@@ -227,7 +288,8 @@ class Physics:
             worst = max(worst, left)
         return worst
 
-    # --- what came of it -----------------------------------------------------------------------------------------
+    # --- what came of it
+    # -----------------------------------------------------------------------------------------
 
     def state(self) -> FlowState:
         """Give a copy of the present state, with everything carried."""
@@ -238,7 +300,11 @@ class Physics:
 
     def restore(self, state: FlowState) -> None:
         """Go back to a state of this grid."""
-        self.flow.U[:], self.flow.p[:], self.flow.flux[:] = state.velocity, state.pressure / self.flow.density, state.flux
+        self.flow.U[:], self.flow.p[:], self.flow.flux[:] = (
+            state.velocity,
+            state.pressure / self.flow.density,
+            state.flux,
+        )
         for name, values in state.scalars.items():
             self.scalars[name].phi[:] = values
 
@@ -247,29 +313,56 @@ class Physics:
         return quantities(self.settled.case).get(name, (name, ""))[0]
 
     def answer(self, final: bool = False) -> Answer:
-        """Give the present field as readings and pictures see it; ``final`` adds what only a finished field needs."""
+        """Give the present field as readings and pictures see it; ``final`` adds what only a finished field
+        needs.
+        """
         wall_velocity, wall_pressure = self.flow.boundary_values()
         known = quantities(self.settled.case)
         scalars = {}
         for name, item in self.scalars.items():
             spreading = item.spreading() if final and name.startswith("c.") else float("nan")
-            scalars[name] = Scalar(item.phi.copy(), item.boundary_values(), item.boundary_flux(), *known[name], spreading)
+            scalars[name] = Scalar(
+                item.phi.copy(),
+                item.boundary_values(),
+                item.boundary_flux(),
+                *known[name],
+                spreading,
+            )
         scalars |= self._properties(known)
         state = self.flow.state()
         return Answer(
-            self.mesh, state.velocity, state.pressure, state.flux, wall_velocity, wall_pressure, self.flow.wall_shear(),
-            self.flow.density, scalars, self.time,
-        )  # fmt: skip
+            self.mesh,
+            state.velocity,
+            state.pressure,
+            state.flux,
+            wall_velocity,
+            wall_pressure,
+            self.flow.wall_shear(),
+            self.flow.density,
+            scalars,
+            self.time,
+        )
 
     def _properties(self, known: dict[str, tuple[str, str]]) -> dict[str, Scalar]:
         """Give viscosity and density as fields where the case lets them vary."""
-        found, none, inner = {}, np.zeros(self.mesh.n_boundary), self.mesh.n_internal
+        found = {}
+        none = np.zeros(self.mesh.n_boundary)
+        inner = self.mesh.n_internal
         if "viscosity" in known:
             if self._shear_viscosity is not None:
                 cells = np.exp(self._shear_viscosity[: self.mesh.n_cells])
             else:
-                cells = np.asarray(self.fluid.at("viscosity", self.scalars["T"].phi if self.varies else np.full(self.mesh.n_cells, self.fluid.temperature)))
-            found["viscosity"] = Scalar(cells, self.flow.nu[inner:] * self.flow.density, none, *known["viscosity"])
+                cells = np.asarray(
+                    self.fluid.at(
+                        "viscosity",
+                        self.scalars["T"].phi
+                        if self.varies
+                        else np.full(self.mesh.n_cells, self.fluid.temperature),
+                    )
+                )
+            found["viscosity"] = Scalar(
+                cells, self.flow.nu[inner:] * self.flow.density, none, *known["viscosity"]
+            )
         if "density" in known:
             cells = self.flow.density * (1 + self._lightness())
             found["density"] = Scalar(cells, cells[self.mesh.owner[inner:]], none, *known["density"])

@@ -35,7 +35,14 @@ from mop_lantern.solve.grid_guess import (
 from mop_lantern.solve.marching import Marching
 from mop_lantern.solve.stability import disturbed, stability_trust, suspect
 from mop_lantern.solve.storing import Storing
-from mop_lantern.solve.trusting import carried_trust, force_trust, grid_trust, sense_trust, thin_trust, written_trust
+from mop_lantern.solve.trusting import (
+    carried_trust,
+    force_trust,
+    grid_trust,
+    sense_trust,
+    thin_trust,
+    written_trust,
+)
 from mop_lantern.solve.versions import versions
 from mop_lantern.units import DIMENSIONS
 
@@ -44,7 +51,10 @@ BATCH = 0.2  # s between looks at messages
 COARSE_RESIDUAL = 1e-3
 COARSE_MOST = 60
 WORTH_COARSENING = 1500  # cells
-COARSER = (1.5, 2.25)  # cell sizes of the grids for the grid error; ratios above 1.3 are wanted (Celik et al. 2008)
+COARSER = (
+    1.5,
+    2.25,
+)  # cell sizes of the grids for the grid error; ratios above 1.3 are wanted (Celik et al. 2008)
 FOLLOW_RESIDUAL = 1e-5
 SKETCH_SECONDS, SKETCH_MOST = 0.12, 12
 
@@ -59,11 +69,16 @@ class Carried:
     def onto(self, mesh: Mesh) -> FlowState:
         """Give the state on another mesh; on the same one, fluxes included."""
         same = mesh.n_cells == self.mesh.n_cells and len(mesh.owner) == len(self.mesh.owner)
-        if same and np.array_equal(mesh.centre, self.mesh.centre) and np.array_equal(mesh.owner, self.mesh.owner):
+        if (
+            same
+            and np.array_equal(mesh.centre, self.mesh.centre)
+            and np.array_equal(mesh.owner, self.mesh.owner)
+        ):
             return self.state.copy()
         values = np.column_stack([self.state.velocity, self.state.pressure, *self.state.scalars.values()])
         moved = carry(self.mesh.centre, values, mesh.centre, gradients=gradients_of(self.mesh, values))
-        low, high = values.min(axis=0), values.max(axis=0)
+        low = values.min(axis=0)
+        high = values.max(axis=0)
         moved = np.clip(moved, low, high)  # a new place beyond the old shape must not run away
         scalars = {name: moved[:, 4 + k].copy() for k, name in enumerate(self.state.scalars)}
         return FlowState(moved[:, :3].copy(), moved[:, 3].copy(), np.zeros(0), scalars)
@@ -74,15 +89,24 @@ class Solving(Storing):
 
     Parameters
     ----------
-    settled : the case. carried : a field to begin from, or None. runs : folder for the result, or None to store nothing.
-    edits : edits given for this solve only, noted in the record. follow : show a sketch grid first, and end at the residual
-    of a following answer. ``abandoned`` may be set with ``stop``: then nothing is judged or stored.
+    settled : the case. carried : a field to begin from, or None. runs : folder for the result, or None to
+    store nothing.
+    edits : edits given for this solve only, noted in the record. follow : show a sketch grid first, and end
+    at the residual of a following answer. ``abandoned`` may be set with ``stop``: then nothing is judged or
+    stored.
     """
 
     def __init__(
-        self, settled: Settled, carried: Carried | None, runs: Path | None, edits: dict[str, Any] | None = None, follow: bool = False
+        self,
+        settled: Settled,
+        carried: Carried | None,
+        runs: Path | None,
+        edits: dict[str, Any] | None = None,
+        follow: bool = False,
     ) -> None:
-        self.settled, self.carried, self.runs = settled, carried, runs
+        self.settled = settled
+        self.carried = carried
+        self.runs = runs
         self.edits = edits or {}
         self.stop = self.abandoned = False
         self.follow = follow
@@ -118,7 +142,12 @@ class Solving(Storing):
         if start is None and not transient and not moving:
             start = yield from self._coarse_start(mesh)
         words = "following the flow in time" if transient else "solving"
-        yield {"event": "stage", "text": words, "cells": mesh.n_cells, "grid": True}
+        yield {
+            "event": "stage",
+            "text": words,
+            "cells": mesh.n_cells,
+            "grid": True,
+        }
         if transient:
             self.run = Marching(self.settled, mesh, start)
             yield from self._march(self.run)
@@ -145,10 +174,21 @@ class Solving(Storing):
                 break
             gradient = run.flow.velocity_gradient.copy()
             second = gradients_of(run.mesh, gradient.reshape(-1, 9))
-            costs = cost(run.mesh, gradient, second, run.flow.U, plan.by)
+            costs = cost(
+                run.mesh,
+                gradient,
+                second,
+                run.flow.U,
+                plan.by,
+            )
             self._adapted = adapt(run.mesh, costs, plan.share, self._adapted)
             mesh = prepare(self.settled, adapted=self._adapted)
-            yield {"event": "stage", "text": f"solving on the adapted grid {number}", "cells": mesh.n_cells, "grid": True}
+            yield {
+                "event": "stage",
+                "text": f"solving on the adapted grid {number}",
+                "cells": mesh.n_cells,
+                "grid": True,
+            }
             self.run = FlowRun(self.settled, mesh, Carried(run.mesh, run.physics.state()).onto(mesh))
             yield from self._advance(self.run)
             self._note_cycle(self.run)
@@ -163,9 +203,17 @@ class Solving(Storing):
         state = Carried(run.mesh, run.physics.state())
         for number, scale in enumerate(COARSER[: wanted - 1], 2):
             mesh = prepare(self.settled, scale)
-            yield {"event": "stage", "text": f"solving on grid {number} of {wanted} for the grid error", "cells": mesh.n_cells}
+            yield {
+                "event": "stage",
+                "text": f"solving on grid {number} of {wanted} for the grid error",
+                "cells": mesh.n_cells,
+            }
             coarse = FlowRun(self.settled, mesh, state.onto(mesh))
-            while not self.stop and coarse.last.iteration < int(self.settled.numbers.run.most) and not coarse.finished():
+            while (
+                not self.stop
+                and coarse.last.iteration < int(self.settled.numbers.run.most)
+                and not coarse.finished()
+            ):
                 coarse.advance(BATCH, 200)
                 yield self._progress(coarse, coarse=True)
             coarse.physics.finish()
@@ -176,14 +224,21 @@ class Solving(Storing):
         usable = {key: row for key, row in values.items() if len(row) == wanted and np.isfinite(row).all()}
         return {key: grid_error(row, sizes) for key, row in usable.items()} if sizes == sorted(sizes) else {}
 
-    def _guessed(self, run: FlowRun | Marching, bands: dict[str, GridError], few: bool) -> Generator[Event, None, GridGuess]:
+    def _guessed(
+        self,
+        run: FlowRun | Marching,
+        bands: dict[str, GridError],
+        few: bool,
+    ) -> Generator[Event, None, GridGuess]:
         """Look from another grid where no grids are compared; not while edits are followed.
 
-        A finer one where this one is tiny, or small with ``few`` cells across a passage, or small where the coarser one is blind.
+        A finer one where this one is tiny, or small with ``few`` cells across a passage, or small where the
+        coarser one is blind.
         """
         if isinstance(run, Marching) or bands or self.stop or self.follow or not run.readings:
             return GridGuess(reason="This answer was not looked at from a coarser grid")
-        mesh, self._half = self._half, None
+        mesh = self._half
+        self._half = None
         if mesh is None:
             try:
                 mesh = prepare(self.settled, 2.0, self._adapted)
@@ -215,7 +270,15 @@ class Solving(Storing):
         run.take_readings()
         if int(self.settled.numbers.adapt.cycles) and self.runs is not None:
             self._cycle_answers.append(run.answer())
-        self.cycles.append({"cells": run.mesh.n_cells, "size": representative_size(run.mesh), "readings": {key: item.value if np.isfinite(item.value) else None for key, item in run.readings.items()}})
+        self.cycles.append(
+            {
+                "cells": run.mesh.n_cells,
+                "size": representative_size(run.mesh),
+                "readings": {
+                    key: item.value if np.isfinite(item.value) else None for key, item in run.readings.items()
+                },
+            }
+        )
 
     def _sketch(self, carried: Carried) -> Iterator[Event]:
         """Show at once, on a grid twice as coarse, what an edit does."""
@@ -239,9 +302,19 @@ class Solving(Storing):
             if moment:
                 answer = open_state(Path(folder).expanduser(), float(moment.removesuffix("s")), answer.mesh)
         except ValueError:
-            raise RunError(f"“{moment}” is no time in seconds.", "field.start.run", "Write it as FOLDER@12.5.") from None
-        scalars = {key: scalar.cells for key, scalar in answer.scalars.items() if key not in ("density", "viscosity")}
-        state = FlowState(answer.velocity, answer.pressure, answer.flux, scalars, answer.time)
+            raise RunError(
+                f"“{moment}” is no time in seconds.", "field.start.run", "Write it as FOLDER@12.5."
+            ) from None
+        scalars = {
+            key: scalar.cells for key, scalar in answer.scalars.items() if key not in ("density", "viscosity")
+        }
+        state = FlowState(
+            answer.velocity,
+            answer.pressure,
+            answer.flux,
+            scalars,
+            answer.time,
+        )
         moved = Carried(answer.mesh, state).onto(mesh)
         moved.time = answer.time if self.settled.numbers.time.mode == "transient" else 0.0
         return moved
@@ -275,8 +348,14 @@ class Solving(Storing):
             try:
                 coarse = prepare(self.settled, 2.0**level)
                 run = FlowRun(self.settled, coarse, state.onto(coarse) if state else None)
-                yield {"event": "stage", "text": f"starting on a grid {2**level} times coarser", "cells": coarse.n_cells}
-                while not run.finished(COARSE_RESIDUAL) and run.last.iteration < COARSE_MOST and not self.stop:
+                yield {
+                    "event": "stage",
+                    "text": f"starting on a grid {2**level} times coarser",
+                    "cells": coarse.n_cells,
+                }
+                while (
+                    not run.finished(COARSE_RESIDUAL) and run.last.iteration < COARSE_MOST and not self.stop
+                ):
                     run.advance(BATCH, COARSE_MOST - run.last.iteration, COARSE_RESIDUAL)
                     yield self._progress(run, coarse=True)
                     if run.last.momentum < COARSE_RESIDUAL:
@@ -294,7 +373,10 @@ class Solving(Storing):
             was = run.backed_off
             run.advance(BATCH, most - run.last.iteration)
             if run.backed_off and not was:
-                yield {"event": "note", "text": "The flow began to diverge; going on with stronger relaxation."}
+                yield {
+                    "event": "note",
+                    "text": "The flow began to diverge; going on with stronger relaxation.",
+                }
             yield self._progress(run)
         self.iterations += run.last.iteration
 
@@ -304,7 +386,10 @@ class Solving(Storing):
             "iteration": run.last.iteration,
             "momentum": run.last.momentum,
             "mass": run.last.mass,
-            "readings": {key: reading.value if np.isfinite(reading.value) else None for key, reading in run.readings.items()},
+            "readings": {
+                key: reading.value if np.isfinite(reading.value) else None
+                for key, reading in run.readings.items()
+            },
             "eta": None if coarse else run.remaining(),
             "coarse": coarse,
         }
@@ -322,7 +407,15 @@ class Solving(Storing):
         run.take_readings(answer)
         change, worst = run.change()
         limit = run.residual
-        trust = trust_list(answer, run.last.momentum, limit, change, worst, imbalance, gap_cells(self.settled, run.mesh, self._adapted))
+        trust = trust_list(
+            answer,
+            run.last.momentum,
+            limit,
+            change,
+            worst,
+            imbalance,
+            gap_cells(self.settled, run.mesh, self._adapted),
+        )
         return answer, [*trust, force_trust(run.physics), *carried_trust(run.physics), *thin_trust(run.mesh)]
 
     def _finish(self, run: FlowRun | Marching, seconds: float) -> Iterator[Event]:
@@ -330,9 +423,19 @@ class Solving(Storing):
         for key, reading in run.readings.items():
             if not np.isfinite(reading.value):
                 words = f"The reading {key} has no value: {why_none(self.settled.numbers.readings[key])}"
-                trust.append(Trust(f"reading.{key}", "caution", 0.0, 0.0, words))
+                trust.append(
+                    Trust(
+                        f"reading.{key}",
+                        "caution",
+                        0.0,
+                        0.0,
+                        words,
+                    )
+                )
         bands = yield from self._grid_errors(run)
-        guess = yield from self._guessed(run, bands, any(item.id == "gap" and item.value < GUESS_BELOW - SLACK for item in trust))
+        guess = yield from self._guessed(
+            run, bands, any(item.id == "gap" and item.value < GUESS_BELOW - SLACK for item in trust)
+        )
         trust = gap_seen(trust, guess)
         if isinstance(run, Marching) or not run.readings:
             trust += [] if self.stop else steep_trust(run.flow)
@@ -340,11 +443,20 @@ class Solving(Storing):
             trust += guess_trust(guess, {key: reading.title for key, reading in run.readings.items()})
         if isinstance(run, FlowRun) and not (self.stop or self.follow) and suspect(self.settled, run):
             trust += stability_trust((yield from disturbed(self, run)))
-        trust += grid_trust(bands) + ([] if self.follow else written_trust(self.settled, answer)) + sense_trust(self.settled, answer)
+        trust += (
+            grid_trust(bands)
+            + ([] if self.follow else written_trust(self.settled, answer))
+            + sense_trust(self.settled, answer)
+        )
         converged = all(item.verdict != "fails" for item in trust)
         self.result = Carried(run.mesh, run.physics.state())
         readings = {
-            key: {"value": reading.value if np.isfinite(reading.value) else None, "unit": DIMENSIONS[reading.dimension].si, "title": reading.title, "dimension": reading.dimension}
+            key: {
+                "value": reading.value if np.isfinite(reading.value) else None,
+                "unit": DIMENSIONS[reading.dimension].si,
+                "title": reading.title,
+                "dimension": reading.dimension,
+            }
             for key, reading in run.readings.items()
         }
         for key, band in bands.items():
@@ -352,19 +464,38 @@ class Solving(Storing):
         for key, share in guess.shares.items():
             readings[key]["grid_guess"] = share if np.isfinite(share) else None
         record = RunRecord(
-            case=self.settled.case.as_data(), variant=self.settled.variant, readings=readings,
-            trust=[item.as_dict() for item in trust], converged=converged, iterations=self.iterations,
-            cells=run.mesh.n_cells, seconds=round(seconds, 3), grid=asdict(quality(run.mesh)), versions=versions(),
-            traces=run.traces.columns, edits=self.edits, cycles=self.cycles,
-        )  # fmt: skip
+            case=self.settled.case.as_data(),
+            variant=self.settled.variant,
+            readings=readings,
+            trust=[item.as_dict() for item in trust],
+            converged=converged,
+            iterations=self.iterations,
+            cells=run.mesh.n_cells,
+            seconds=round(seconds, 3),
+            grid=asdict(quality(run.mesh)),
+            versions=versions(),
+            traces=run.traces.columns,
+            edits=self.edits,
+            cycles=self.cycles,
+        )
         self._made = record, answer
         folder, unsaved = self._try_to_store()
         if folder:
             yield {"event": "saved", "run": folder}
         yield {
-            "event": "finished", "unsaved": unsaved, "readings": readings, "trust": record.trust, "converged": converged, "stopped": self.stop,
-            "time": answer.time, "iterations": self.iterations, "cells": record.cells, "seconds": record.seconds, "run": folder, "grid": record.grid,
-        }  # fmt: skip
+            "event": "finished",
+            "unsaved": unsaved,
+            "readings": readings,
+            "trust": record.trust,
+            "converged": converged,
+            "stopped": self.stop,
+            "time": answer.time,
+            "iterations": self.iterations,
+            "cells": record.cells,
+            "seconds": record.seconds,
+            "run": folder,
+            "grid": record.grid,
+        }
 
     def _write(self, folder: Path) -> None:
         """Write the finished answer into its run folder."""

@@ -1,7 +1,9 @@
-"""Whether a steady answer is one that the flow would stay in: it is disturbed a little and followed for some steps in time.
+"""Whether a steady answer is one that the flow would stay in: it is disturbed a little and followed for some
+steps in time.
 
-Steady iterations may end in a state that no real flow keeps: rolls over a heated floor, the mirror-like wake of a cylinder that sheds vortices.
-Source: linear stability by marching a disturbance (any text on hydrodynamic stability); figures from our own check cases.
+Steady iterations may end in a state that no real flow keeps: rolls over a heated floor, the mirror-like wake
+of a cylinder that sheds vortices. Source: linear stability by marching a disturbance (any text on
+hydrodynamic stability); figures from our own check cases.
 """
 
 from __future__ import annotations
@@ -26,10 +28,15 @@ if TYPE_CHECKING:
     from mop_lantern.solve.solving import Solving
 
 Floats = NDArray[np.float64]
-SHEDDING = 40.0  # Reynolds number on the width of a body; vortices are shed from about 47 on (Williamson, Annu. Rev. Fluid Mech. 28 (1996))
+# Reynolds number on the width of a body; vortices are shed from about 47 on (Williamson, Annu. Rev. Fluid
+# Mech. 28 (1996))
+SHEDDING = 40.0
 DISTURBANCE = 0.01  # of the largest speed, of the spread of temperature
 STEPS = 60
-CROSSED, CROSSED_RISING = 4.0, 16.0  # cells in a step, where the flow is quick; rolls are slower to change than wakes
+CROSSED, CROSSED_RISING = (
+    4.0,
+    16.0,
+)  # cells in a step, where the flow is quick; rolls are slower to change than wakes
 MOST_ITERATIONS, STEP_RESIDUAL = 10, 5e-3
 MISSED = 0.2  # of the second half of the steps: with more that did not settle nothing is said
 GROWN = 1.3  # over the second half of the steps
@@ -39,7 +46,9 @@ MOST_CELLS = 20_000  # larger flows would take too long to follow
 
 @dataclass(frozen=True)
 class Stability:
-    """How a disturbance went: ``growth`` over the second half of ``time`` (s), and whether it grew for good."""
+    """How a disturbance went: ``growth`` over the second half of ``time`` (s), and whether it grew for
+    good.
+    """
 
     growth: float
     time: float
@@ -47,7 +56,9 @@ class Stability:
 
 
 def suspect(settled: Settled, run: FlowRun) -> bool:
-    """Tell whether a flow is of a kind that often has steady states it does not keep: driven by buoyancy, or past a body."""
+    """Tell whether a flow is of a kind that often has steady states it does not keep: driven by buoyancy, or
+    past a body.
+    """
     if run.mesh.n_cells > MOST_CELLS:
         return False
     if settled.numbers.physics.buoyancy != "none":
@@ -66,7 +77,11 @@ def suspect(settled: Settled, run: FlowRun) -> bool:
 
 def disturbed(solving: Solving, run: FlowRun) -> Generator[dict[str, Any], None, Stability | None]:
     """Disturb a finished flow and follow it; None where that was stopped or burst."""
-    yield {"event": "stage", "text": "disturbing the flow to see whether it comes back", "cells": run.mesh.n_cells}
+    yield {
+        "event": "stage",
+        "text": "disturbing the flow to see whether it comes back",
+        "cells": run.mesh.n_cells,
+    }
     start = run.physics.state()
     physics = Physics(run.settled, run.mesh, start.copy(), SETTINGS)
     rest = start.velocity
@@ -76,7 +91,8 @@ def disturbed(solving: Solving, run: FlowRun) -> Generator[dict[str, Any], None,
         phi = physics.scalars["T"].phi
         phi += DISTURBANCE * float(np.ptp(phi)) * wave[:, 0]
     step = _step(run)
-    sizes, missed = [], 0
+    sizes = []
+    missed = 0
     try:
         for number in range(STEPS):
             if solving.stop:
@@ -93,7 +109,15 @@ def disturbed(solving: Solving, run: FlowRun) -> Generator[dict[str, Any], None,
             if not np.isfinite(off) or missed > MISSED * STEPS / 2:
                 return None
             if number % 5 == 0:
-                yield {"event": "progress", "iteration": number, "momentum": made.momentum, "mass": made.mass, "readings": {}, "eta": None, "coarse": True}
+                yield {
+                    "event": "progress",
+                    "iteration": number,
+                    "momentum": made.momentum,
+                    "mass": made.mass,
+                    "readings": {},
+                    "eta": None,
+                    "coarse": True,
+                }
     except RunError:
         return None
     half = sizes[STEPS // 2]
@@ -103,17 +127,27 @@ def disturbed(solving: Solving, run: FlowRun) -> Generator[dict[str, Any], None,
 
 def _wave(places: Floats) -> Floats:
     """Give a smooth disturbance that mirrors nothing, (n, 3), between -1 and 1."""
-    low, width = places.min(axis=0), np.ptp(places, axis=0)
+    low = places.min(axis=0)
+    width = np.ptp(places, axis=0)
     at = 2 * np.pi * (places - low) / np.where(width > 0, width, 1.0)
     first = np.sin(1.3 * at[:, 0] + 0.4) * np.sin(0.9 * at[:, 1] + 1.1)
     second = np.sin(2.1 * at[:, 0] + 2.0) * np.sin(1.7 * at[:, 1] + 0.3)
-    return np.column_stack([0.5 * (first - second), 0.5 * (first + second), np.zeros(len(places))])
+    return np.column_stack(
+        [
+            0.5 * (first - second),
+            0.5 * (first + second),
+            np.zeros(len(places)),
+        ]
+    )
 
 
 def _step(run: FlowRun) -> float:
     """Give the time in which quick fluid crosses a few cells, s."""
-    mesh, flux = run.mesh, np.abs(run.flow.flux)
-    through = np.bincount(mesh.owner, flux, mesh.n_cells) + np.bincount(mesh.neighbour, flux[: mesh.n_internal], mesh.n_cells)
+    mesh = run.mesh
+    flux = np.abs(run.flow.flux)
+    through = np.bincount(mesh.owner, flux, mesh.n_cells) + np.bincount(
+        mesh.neighbour, flux[: mesh.n_internal], mesh.n_cells
+    )
     rate = float(np.quantile(0.5 * through / mesh.volume, 0.9))
     crossed = CROSSED_RISING if run.physics.driving else CROSSED
     return crossed / rate if rate > 0 else 1.0
@@ -125,6 +159,25 @@ def stability_trust(found: Stability | None) -> list[Trust]:
         return []
     span = show(found.time / (2 if found.unstable else 1), "time", "s", 2)
     if found.unstable:
-        words = f"Disturbed a little, the flow leaves this state: what was disturbed grew {found.growth:.2g}-fold in {span}. A real flow would not stay here: follow it in time."
-        return [Trust("stability", "fails", found.growth, 1.0, words)]
-    return [Trust("stability", "holds", found.growth, 1.0, f"Disturbed a little and followed for {span}, the flow does not leave this state.")]
+        words = (
+            "Disturbed a little, the flow leaves this state: what was disturbed grew "
+            f"{found.growth:.2g}-fold in {span}. A real flow would not stay here: follow it in time."
+        )
+        return [
+            Trust(
+                "stability",
+                "fails",
+                found.growth,
+                1.0,
+                words,
+            )
+        ]
+    return [
+        Trust(
+            "stability",
+            "holds",
+            found.growth,
+            1.0,
+            f"Disturbed a little and followed for {span}, the flow does not leave this state.",
+        )
+    ]

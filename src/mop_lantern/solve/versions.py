@@ -14,4 +14,8 @@ def versions() -> dict[str, str]:
         own = version("mop-lantern")
     except PackageNotFoundError:
         own = "checkout"
-    return {"mop-lantern": own, "python": platform.python_version(), "numpy": np.__version__}
+    return {
+        "mop-lantern": own,
+        "python": platform.python_version(),
+        "numpy": np.__version__,
+    }

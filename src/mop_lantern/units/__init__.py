@@ -6,6 +6,19 @@ from mop_lantern.units.quantity import UnitFault, convert, read, show, show_numb
 from mop_lantern.units.varying import EVERYWHERE, PLACES, Varying, frozen
 
 __all__ = [
-    "DIMENSIONS", "EVERYWHERE", "PLACES", "Dimension", "Names", "UnitFault", "Varying", "convert", "evaluate", "frozen", "names_in", "preferred",
-    "read", "show", "show_number",
-]  # fmt: skip
+    "DIMENSIONS",
+    "EVERYWHERE",
+    "PLACES",
+    "Dimension",
+    "Names",
+    "UnitFault",
+    "Varying",
+    "convert",
+    "evaluate",
+    "frozen",
+    "names_in",
+    "preferred",
+    "read",
+    "show",
+    "show_number",
+]

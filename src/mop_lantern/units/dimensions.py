@@ -23,7 +23,9 @@ DIMENSIONS: dict[str, Dimension] = {
     "angle": Dimension("angle", "rad", ("deg", "rad")),
     "time": Dimension("time", "s", ("s", "min", "h")),
     "velocity": Dimension("velocity", "m/s", ("m/s", "mm/s", "cm/s", "ft/s", "ft/min")),
-    "volume_flow": Dimension("volume flow", "m3/s", ("L/s", "m3/h", "L/min", "mL/s", "m3/s", "ft3/min", "gpm")),
+    "volume_flow": Dimension(
+        "volume flow", "m3/s", ("L/s", "m3/h", "L/min", "mL/s", "m3/s", "ft3/min", "gpm")
+    ),
     "mass_flow": Dimension("mass flow", "kg/s", ("kg/s", "g/s", "kg/h", "lb/s")),
     "pressure": Dimension("pressure", "Pa", ("Pa", "kPa", "bar", "mbar", "mmH2O", "inH2O", "psi")),
     "density": Dimension("density", "kg/m3", ("kg/m3", "g/cm3", "lb/ft3")),

@@ -1,7 +1,7 @@
 """Arithmetic in values: ``= supply / 2``, ``= 2 * gap + 3 mm``, ``= 3 L/s * ramp(t, 0 s, 2 s)``.
 
-Python's grammar is read by ``ast`` and walked with a whitelist; nothing is ever executed. A name may stand for an array
-(places, times): then the result is an array.
+Python's grammar is read by ``ast`` and walked with a whitelist; nothing is ever executed. A name may stand
+for an array (places, times): then the result is an array.
 """
 
 from __future__ import annotations
@@ -19,15 +19,34 @@ import numpy as np
 from mop_lantern.units.quantity import UnitFault, parse, read, registry, to_si, unit
 
 Names = Mapping[str, Callable[[], Any]]
-"""Names an expression may use, each a function giving its registry quantity; ``name()`` is a table, called with its place."""
+"""Names an expression may use, each a function giving its registry quantity.
+
+``name()`` is a table, called with its place.
+"""
 
 _BINARY = {
-    ast.Add: operator.add, ast.Sub: operator.sub, ast.Mult: operator.mul, ast.Div: operator.truediv,
-}  # fmt: skip
-_COMPARE = {ast.Lt: operator.lt, ast.LtE: operator.le, ast.Gt: operator.gt, ast.GtE: operator.ge}
-_PLAIN_FUNCTIONS = {"exp": np.exp, "log": np.log, "sin": np.sin, "cos": np.cos, "tan": np.tan}
+    ast.Add: operator.add,
+    ast.Sub: operator.sub,
+    ast.Mult: operator.mul,
+    ast.Div: operator.truediv,
+}
+_COMPARE = {
+    ast.Lt: operator.lt,
+    ast.LtE: operator.le,
+    ast.Gt: operator.gt,
+    ast.GtE: operator.ge,
+}
+_PLAIN_FUNCTIONS = {
+    "exp": np.exp,
+    "log": np.log,
+    "sin": np.sin,
+    "cos": np.cos,
+    "tan": np.tan,
+}
 FUNCTIONS = ("min", "max", "abs", "sqrt", *_PLAIN_FUNCTIONS, "ramp", "pulse", "step")
-_NUMBER_THEN_UNIT = re.compile(r"((?<![\w.])(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)(?![eE][+-]?\d)\s*(°?[A-Za-zµ][\w³²]*)(?!\s*\()")
+_NUMBER_THEN_UNIT = re.compile(
+    r"((?<![\w.])(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?)(?![eE][+-]?\d)\s*(°?[A-Za-zµ][\w³²]*)(?!\s*\()"
+)
 _MAX_LENGTH = 500
 
 
@@ -62,14 +81,18 @@ def quantity(text: str, names: Names) -> Any:
         raise UnitFault(f"“{body}” divides by zero.") from None
     except (RecursionError, MemoryError):
         raise UnitFault("the expression is nested too deeply; use parameters for its parts.") from None
-    except Exception as problem:  # the registry has a dozen error types of its own; they mean that units clash
+    except (
+        Exception
+    ) as problem:  # the registry has a dozen error types of its own; they mean that units clash
         clash = type(problem).__module__.startswith("pint")
         what = "mixes units that do not go together" if clash else "cannot be worked out"
         raise UnitFault(f"“{body}” {what}: {problem}.") from None
 
 
 def names_in(text: str) -> frozenset[str]:
-    """Give the names an expression mentions, tables as ``name()``; none when the text is no expression or no arithmetic."""
+    """Give the names an expression mentions, tables as ``name()``; none when the text is no expression or no
+    arithmetic.
+    """
     body = text.strip()
     return _names_in(body) if body.startswith("=") and len(body) <= _MAX_LENGTH else frozenset()
 
@@ -109,13 +132,19 @@ def _kelvin(found: re.Match[str]) -> str:
 
 
 def _source(body: str) -> str:
-    """Give Python's grammar: a temperature in °C or °F is an absolute one, in kelvin; a number before a unit multiplies it."""
+    """Give Python's grammar: a temperature in °C or °F is an absolute one, in kelvin; a number before a unit
+    multiplies it.
+    """
     body = _CELSIUS.sub(_kelvin, body)
     return _NUMBER_THEN_UNIT.sub(r"(\1*\2)", re.sub(r"\bin\b", "inch", body[1:].replace("^", "**"))).strip()
 
 
 def _walk(node: ast.expr, names: Names) -> Any:
-    if isinstance(node, ast.Constant) and isinstance(node.value, int | float) and not isinstance(node.value, bool):
+    if (
+        isinstance(node, ast.Constant)
+        and isinstance(node.value, int | float)
+        and not isinstance(node.value, bool)
+    ):
         return registry().Quantity(float(node.value), "")
     if isinstance(node, ast.Name):
         return _name(node.id, names)
@@ -123,7 +152,8 @@ def _walk(node: ast.expr, names: Names) -> Any:
         value = _walk(node.operand, names)
         return -value if isinstance(node.op, ast.USub) else value
     if isinstance(node, ast.BinOp):
-        left, right = _walk(node.left, names), _walk(node.right, names)
+        left = _walk(node.left, names)
+        right = _walk(node.right, names)
         if isinstance(node.op, ast.Pow):
             power = float(right.to("").magnitude)  # an array here would have no one unit
             if abs(power) > 12:
@@ -132,14 +162,17 @@ def _walk(node: ast.expr, names: Names) -> Any:
         if type(node.op) in _BINARY:
             return _BINARY[type(node.op)](left, right)
     if isinstance(node, ast.Compare) and len(node.ops) == 1 and type(node.ops[0]) in _COMPARE:
-        left, right = _walk(node.left, names), _walk(node.comparators[0], names)
+        left = _walk(node.left, names)
+        right = _walk(node.comparators[0], names)
         return registry().Quantity(1.0 * np.asarray(_COMPARE[type(node.ops[0])](left, right)), "")
     if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and not node.keywords and node.args:
         arguments = [_walk(arg, names) for arg in node.args]
         if f"{node.func.id}()" in names and len(arguments) == 1:
             return names[f"{node.func.id}()"](*arguments)
         return _call(node.func.id, arguments)
-    raise UnitFault(f"only numbers, names, + - * / ** < >, brackets and the functions {' '.join(FUNCTIONS)} may be used.")
+    raise UnitFault(
+        f"only numbers, names, + - * / ** < >, brackets and the functions {' '.join(FUNCTIONS)} may be used."
+    )
 
 
 def _real(base: Any, power: float) -> Any:
@@ -167,7 +200,9 @@ def _call(name: str, args: list[Any]) -> Any:
         result = args[0]
         for other in args[1:]:
             other = other.to(result.units)
-            result = registry().Quantity((np.minimum if low else np.maximum)(result.magnitude, other.magnitude), result.units)
+            result = registry().Quantity(
+                (np.minimum if low else np.maximum)(result.magnitude, other.magnitude), result.units
+            )
         return result
     if name == "abs" and len(args) == 1:
         return abs(args[0])
@@ -175,7 +210,11 @@ def _call(name: str, args: list[Any]) -> Any:
         return _real(args[0], 0.5)
     if name in _PLAIN_FUNCTIONS and len(args) == 1:
         return registry().Quantity(_PLAIN_FUNCTIONS[name](args[0].to("").magnitude), "")
-    if (name, len(args)) in (("ramp", 3), ("pulse", 3), ("step", 2)):
+    if (name, len(args)) in (
+        ("ramp", 3),
+        ("pulse", 3),
+        ("step", 2),
+    ):
         at, *ends = (arg.to(args[0].units).magnitude for arg in args)
         if name == "step":
             value = 1.0 * (np.asarray(at) >= ends[0])
@@ -184,4 +223,7 @@ def _call(name: str, args: list[Any]) -> Any:
         else:
             value = np.clip((at - ends[0]) / ((ends[1] - ends[0]) or 1e-300), 0.0, 1.0)
         return registry().Quantity(value, "")
-    raise UnitFault(f"“{name}” is not a function that can be used here. Functions: {' '.join(FUNCTIONS)}; tables by their id.")
+    raise UnitFault(
+        f"“{name}” is not a function that can be used here. Functions: {' '.join(FUNCTIONS)}; tables "
+        "by their id."
+    )

@@ -36,7 +36,9 @@ _LOADING = threading.Lock()
 
 
 def registry() -> Any:
-    """Load the unit registry once; late, because it takes half a second. Two threads asking at once get the same one."""
+    """Load the unit registry once; late, because it takes half a second. Two threads asking at once get the
+    same one.
+    """
     with _LOADING:
         return _loaded()
 
@@ -45,7 +47,11 @@ def registry() -> Any:
 def _loaded() -> Any:
     import pint
 
-    made: Any = pint.UnitRegistry(autoconvert_offset_to_baseunit=True, cache_folder=":auto:", on_redefinition="ignore")
+    made: Any = pint.UnitRegistry(
+        autoconvert_offset_to_baseunit=True,
+        cache_folder=":auto:",
+        on_redefinition="ignore",
+    )
     for line in _EXTRA_UNITS:
         made.define(line)
     return made
@@ -61,14 +67,21 @@ def unit(text: str) -> Any:
     """
     if len(text) > LONGEST:
         raise UnitFault("the unit is too long.")
-    plain = re.sub(r"(?<=[A-Za-z])([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)", lambda m: "**" + m[1].translate(_SUPERSCRIPTS), text.strip())
+    plain = re.sub(
+        r"(?<=[A-Za-z])([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)", lambda m: "**" + m[1].translate(_SUPERSCRIPTS), text.strip()
+    )
     plain = plain.replace("°C", "degC").replace("°F", "degF").replace("°", "deg").replace("µ", "u")
     plain = plain.replace("·", "*").replace("^", "**").replace("%", "percent")
     plain = re.sub(r"(?<=[A-Za-z])(-?[234])(?![A-Za-z0-9])", r"**\1", plain)
     plain = re.sub(r"(?<=[A-Za-z0-9])\s+(?=[A-Za-z])", "*", plain)
     powers = [int(power[:4]) for power in _POWERS.findall(plain)]
     tower = re.search(r"\*\*[\s(\d.-]*\*\*", plain)
-    if not re.fullmatch(r"[A-Za-z0-9_*/(). -]{0,60}", plain) or plain.count("**") > 6 or tower or max(powers, default=0) > 12:
+    if (
+        not re.fullmatch(r"[A-Za-z0-9_*/(). -]{0,60}", plain)
+        or plain.count("**") > 6
+        or tower
+        or max(powers, default=0) > 12
+    ):
         raise UnitFault(f"“{text}” is not a unit.")
     try:
         return registry().parse_units(plain) if plain else registry().Unit("")
@@ -78,7 +91,11 @@ def unit(text: str) -> Any:
 
 def _suggest(dimension: str) -> str:
     offered = [u for u in DIMENSIONS[dimension].units if u]
-    return f"Give a {DIMENSIONS[dimension].label}, for example in {', '.join(offered[:4])}." if offered else "Give a plain number."
+    return (
+        f"Give a {DIMENSIONS[dimension].label}, for example in {', '.join(offered[:4])}."
+        if offered
+        else "Give a plain number."
+    )
 
 
 def to_si(quantity: Any, dimension: str) -> Any:
@@ -178,7 +195,12 @@ def pretty_unit(name: str) -> str:
     return re.sub(r"(?<=[A-Za-z]) (?=[A-Za-z])", "·", name)
 
 
-def show(value: float, dimension: str, to: str, digits: int = 4) -> str:
+def show(
+    value: float,
+    dimension: str,
+    to: str,
+    digits: int = 4,
+) -> str:
     """Write an SI value in a unit: ``show(0.001, "length", "mm")`` gives ``1 mm``."""
     shown = show_number(convert(value, dimension, to), digits)
     return f"{shown} {pretty_unit(to)}" if to else shown

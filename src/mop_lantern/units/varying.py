@@ -1,4 +1,6 @@
-"""A value that changes with time or place: an expression of t, x, y, z, r or across, worked out when and where it is needed."""
+"""A value that changes with time or place: an expression of t, x, y, z, r or across, worked out when and
+where it is needed.
+"""
 
 from __future__ import annotations
 
@@ -10,8 +12,18 @@ from mop_lantern.units.expression import Names, evaluate
 from mop_lantern.units.quantity import registry
 
 EVERYWHERE = "t x y z r across"
-PLACES = {"t": "s", "x": "m", "y": "m", "z": "m", "r": "m", "across": "", "T": "K"}
-"""Names that vary and their SI unit: time, place (z in spaces only), distance from the axis (or origin), -1 ... 1 across an edge, temperature."""
+PLACES = {
+    "t": "s",
+    "x": "m",
+    "y": "m",
+    "z": "m",
+    "r": "m",
+    "across": "",
+    "T": "K",
+}
+"""Names that vary and their SI unit: time, place (z in spaces only), distance from the axis (or origin),
+-1 ... 1 across an edge, temperature.
+"""
 
 
 @dataclass(frozen=True)
@@ -20,7 +32,8 @@ class Varying:
 
     Attributes
     ----------
-    text : as typed. dimension : of the result. uses : the varying names it depends on, parameters seen through.
+    text : as typed. dimension : of the result. uses : the varying names it depends on, parameters seen
+    through.
     scope : gives the names of the case, with the varying ones set.
     """
 
@@ -30,7 +43,8 @@ class Varying:
     scope: Callable[[Mapping[str, Any]], Names]
 
     def at(self, values: Mapping[str, Any]) -> Any:
-        """Give the SI value, a float or an array, for SI values of t, x, y, z, r, across; what is not given is zero.
+        """Give the SI value, a float or an array, for SI values of t, x, y, z, r, across; what is not given
+        is zero.
 
         Raises
         ------
@@ -41,7 +55,9 @@ class Varying:
 
 
 def frozen(value: Any, values: Mapping[str, Any]) -> Any:
-    """Give a value with everything varying in it worked out at one time and place; dictionaries are walked through."""
+    """Give a value with everything varying in it worked out at one time and place; dictionaries are walked
+    through.
+    """
     if isinstance(value, Varying):
         return value.at(values)
     if isinstance(value, dict):

@@ -1,7 +1,9 @@
 """The worker: listens, solves, tells.
 
-Commands (one JSON object a line on standard input): ``solve {case, variant, runs, carry, snapshots, follow, pace}``, ``pause``,
-``resume``, ``stop``, ``store`` (try again to store an answer that could not be), ``work {path, value}`` (turn something in a network that runs), ``seen`` (the last snapshot was taken), ``quit``. Events go to standard output.
+Commands (one JSON object a line on standard input): ``solve {case, variant, runs, carry, snapshots, follow,
+pace}``, ``pause``, ``resume``, ``stop``, ``store`` (try again to store an answer that could not be), ``work
+{path, value}`` (turn something in a network that runs), ``seen`` (the last snapshot was taken), ``quit``.
+Events go to standard output.
 """
 
 from __future__ import annotations
@@ -66,7 +68,14 @@ class Worker:
             try:
                 command = json.loads(line)
             except ValueError:
-                self.tell({"event": "failed", "error": "a command was not understood.", "where": "", "remedy": ""})
+                self.tell(
+                    {
+                        "event": "failed",
+                        "error": "a command was not understood.",
+                        "where": "",
+                        "remedy": "",
+                    }
+                )
                 continue
             if command.get("do") == "stop":  # a sign of life: what it does may take a while to come to a stop
                 self.tell({"event": "heard"})
@@ -92,7 +101,9 @@ class Worker:
     def loop(self) -> None:
         """Serve commands until told to quit."""
         threading.Thread(target=self.listen, daemon=True).start()
-        end_with_caller(False)  # from here on the listener sees it go, and lets what is being stored be stored
+        end_with_caller(
+            False
+        )  # from here on the listener sees it go, and lets what is being stored be stored
         self.tell({"event": "ready", "pid": os.getpid()})
         try:
             while not self.quitting:
@@ -119,7 +130,13 @@ class Worker:
         except FileError as problem:
             self.tell({"event": "note", "text": str(problem)})
             return
-        self.tell({"event": "stored", "run": folder, "variant": self.unsaved.settled.variant})
+        self.tell(
+            {
+                "event": "stored",
+                "run": folder,
+                "variant": self.unsaved.settled.variant,
+            }
+        )
         self.unsaved = None
 
     def _newest(self, command: dict[str, Any]) -> dict[str, Any]:
@@ -147,9 +164,17 @@ class Worker:
             runs = Path(command["runs"]) if command.get("runs") else None
             if isinstance(settled, Settled):
                 carried = self.carried if command.get("carry") else None
-                solving = Solving(settled, carried, runs, command.get("edits"), bool(command.get("follow")))
+                solving = Solving(
+                    settled,
+                    carried,
+                    runs,
+                    command.get("edits"),
+                    bool(command.get("follow")),
+                )
             else:
-                solving = NetworkSolving(settled, runs, command.get("edits"), float(command.get("pace") or 0.0))
+                solving = NetworkSolving(
+                    settled, runs, command.get("edits"), float(command.get("pace") or 0.0)
+                )
             solving.stop = bool(command.get("stopped"))
             for event in solving.events():
                 if event["event"] == "finished" and command.get("snapshots") and solving.run:
@@ -164,18 +189,54 @@ class Worker:
                 self.store()
         except CaseError as problem:
             faults = [fault.as_dict() for fault in problem.faults]
-            self.tell({"event": "failed", "error": str(problem), "faults": faults, "where": "", "remedy": ""})
+            self.tell(
+                {
+                    "event": "failed",
+                    "error": str(problem),
+                    "faults": faults,
+                    "where": "",
+                    "remedy": "",
+                }
+            )
         except RunError as problem:
-            self.tell({"event": "failed", "error": problem.says, "where": problem.where, "remedy": problem.remedy})
+            self.tell(
+                {
+                    "event": "failed",
+                    "error": problem.says,
+                    "where": problem.where,
+                    "remedy": problem.remedy,
+                }
+            )
         except FileError as problem:
-            self.tell({"event": "failed", "error": str(problem), "where": "", "remedy": ""})
+            self.tell(
+                {
+                    "event": "failed",
+                    "error": str(problem),
+                    "where": "",
+                    "remedy": "",
+                }
+            )
         except MemoryError:
             remedy = "Use a coarser grid."
-            self.tell({"event": "failed", "error": "there is not enough memory for this grid.", "where": "", "remedy": remedy})
+            self.tell(
+                {
+                    "event": "failed",
+                    "error": "there is not enough memory for this grid.",
+                    "where": "",
+                    "remedy": remedy,
+                }
+            )
         except Exception as problem:  # the window must hear of it in words; the trace goes to the log
             traceback.print_exc(file=sys.stderr)
             says = f"the solver met a fault of its own ({type(problem).__name__})."
-            self.tell({"event": "failed", "error": says, "where": "", "remedy": "The case is safe; save it and send it with the log."})
+            self.tell(
+                {
+                    "event": "failed",
+                    "error": says,
+                    "where": "",
+                    "remedy": "The case is safe; save it and send it with the log.",
+                }
+            )
 
     def listen_between(self, solving: Solving | NetworkSolving) -> None:
         """Look at commands between batches; wait here while paused."""
@@ -194,7 +255,11 @@ class Worker:
                 self._in_flight = False
             elif what == "work" and isinstance(solving, NetworkSolving):
                 trouble = solving.work(str(command.get("path")), command.get("value"))
-                self.tell({"event": "note", "text": trouble} if trouble else {"event": "worked", "path": command.get("path")})
+                self.tell(
+                    {"event": "note", "text": trouble}
+                    if trouble
+                    else {"event": "worked", "path": command.get("path")}
+                )
             elif what == "store":  # asked for as soon as the end was told
                 self._store_asked = True
             elif what in ("stop", "quit"):
@@ -203,7 +268,9 @@ class Worker:
             elif what == "solve":  # a new solve replaces the running one
                 solving.stop, self.paused = True, False
                 solving.abandoned = bool(command.get("follow"))
-                self._waiting = command  # a later one takes its place; back in the queue it would come after that
+                self._waiting = (
+                    command  # a later one takes its place; back in the queue it would come after that
+                )
 
     def snapshot(self, run: FlowRun | Marching, force: bool = False) -> None:
         """Write the present field where the window can map it; one frame in flight, two buffers."""
@@ -214,14 +281,27 @@ class Worker:
             arrays = run.mesh.arrays()
             arrays["patch_names"] = np.array(arrays["patch_names"])
             _write(self.folder / "mesh.npz", arrays)
-            self.tell({"event": "grid", "file": str(self.folder / "mesh.npz"), "cells": run.mesh.n_cells})
+            self.tell(
+                {
+                    "event": "grid",
+                    "file": str(self.folder / "mesh.npz"),
+                    "cells": run.mesh.n_cells,
+                }
+            )
             self._mesh_sent = run.mesh
         answer = run.answer()
         self._buffer = 1 - self._buffer
         path = self.folder / f"frame{self._buffer}.npz"
         _write(path, pack(answer))
-        self._in_flight, self._last_snapshot = True, now
-        self.tell({"event": "snapshot", "file": str(path), "iteration": run.last.iteration})
+        self._in_flight = True
+        self._last_snapshot = now
+        self.tell(
+            {
+                "event": "snapshot",
+                "file": str(path),
+                "iteration": run.last.iteration,
+            }
+        )
 
 
 def _write(path: Path, arrays: dict[str, Any]) -> None:

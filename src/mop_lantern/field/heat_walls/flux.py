@@ -22,9 +22,20 @@ class Flux(HeatWall):
 
     kind: Literal["flux"] = "flux"
     edge: str = reference("edge", "edge", "The wall.")
-    flux: Text = quantity("heat_flux", "heat flux", "Into the fluid.", default="1000 W/m2", varies=EVERYWHERE)
+    flux: Text = quantity(
+        "heat_flux",
+        "heat flux",
+        "Into the fluid.",
+        default="1000 W/m2",
+        varies=EVERYWHERE,
+    )
 
     @classmethod
-    def apply(cls, numbers: Any, patch: Patch, boundary: ScalarBoundary) -> None:
+    def apply(
+        cls,
+        numbers: Any,
+        patch: Patch,
+        boundary: ScalarBoundary,
+    ) -> None:
         """Fix the flux."""
         boundary.inflow[patch.faces] = numbers.flux

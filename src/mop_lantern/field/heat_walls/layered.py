@@ -11,31 +11,74 @@ from mop_lantern.field.scalar_boundary import HeatWall, ScalarBoundary
 
 
 class Layered(HeatWall):
-    """Heat passes one or two layers and an outside film to surroundings of a given temperature, straight through the wall.
+    """Heat passes one or two layers and an outside film to surroundings of a given temperature, straight
+    through the wall.
 
-    The resistances add: thickness over conductivity of each layer, and one over the film's coefficient. A layer of no
-    thickness counts for nothing; an “auto” film means that the outer surface itself has the outside temperature.
+    The resistances add: thickness over conductivity of each layer, and one over the film's coefficient. A
+    layer of no thickness counts for nothing; an “auto” film means that the outer surface itself has the
+    outside temperature.
 
     Source: thermal resistances in series; ISO 6946:2017 section 6.7.
     """
 
     caption: ClassVar[str] = "Layers and outside film"
     sentence: ClassVar[str] = (
-        "{id}: behind the wall {edge} lie {thickness} of conductivity {conductivity} and {thickness2} of {conductivity2}; "
-        "outside it is {outside}, with a film of {film}."
+        "{id}: behind the wall {edge} lie {thickness} of conductivity {conductivity} and {thickness2} "
+        "of {conductivity2}; outside it is {outside}, with a film of {film}."
     )
 
     kind: Literal["layered"] = "layered"
     edge: str = reference("edge", "edge", "The wall.")
-    thickness: Text = quantity("length", "thickness", "Of the layer next to the fluid.", default="10 mm", at_least=0)
-    conductivity: Text = quantity("conductivity", "conductivity", "Of the layer next to the fluid.", default="0.2 W/m/K", above=0)
-    thickness2: Text = quantity("length", "thickness of the outer layer", "Zero when there is none.", default="0 mm", at_least=0)
-    conductivity2: Text = quantity("conductivity", "conductivity of the outer layer", "Of the outer layer.", default="0.04 W/m/K", above=0)
-    outside: Text = quantity("temperature", "outside temperature", "Of the surroundings.", default="10 °C", varies="t")
-    film: Text = quantity("film", "film", "Heat-transfer coefficient outside; “auto”: the outer surface has the outside temperature.", default="25 W/m2/K", above=0)
+    thickness: Text = quantity(
+        "length",
+        "thickness",
+        "Of the layer next to the fluid.",
+        default="10 mm",
+        at_least=0,
+    )
+    conductivity: Text = quantity(
+        "conductivity",
+        "conductivity",
+        "Of the layer next to the fluid.",
+        default="0.2 W/m/K",
+        above=0,
+    )
+    thickness2: Text = quantity(
+        "length",
+        "thickness of the outer layer",
+        "Zero when there is none.",
+        default="0 mm",
+        at_least=0,
+    )
+    conductivity2: Text = quantity(
+        "conductivity",
+        "conductivity of the outer layer",
+        "Of the outer layer.",
+        default="0.04 W/m/K",
+        above=0,
+    )
+    outside: Text = quantity(
+        "temperature",
+        "outside temperature",
+        "Of the surroundings.",
+        default="10 °C",
+        varies="t",
+    )
+    film: Text = quantity(
+        "film",
+        "film",
+        "Heat-transfer coefficient outside; “auto”: the outer surface has the outside temperature.",
+        default="25 W/m2/K",
+        above=0,
+    )
 
     @classmethod
-    def apply(cls, numbers: Any, patch: Patch, boundary: ScalarBoundary) -> None:
+    def apply(
+        cls,
+        numbers: Any,
+        patch: Patch,
+        boundary: ScalarBoundary,
+    ) -> None:
         """Put the resistance between the outside and the surface."""
         resistance = numbers.thickness / numbers.conductivity + numbers.thickness2 / numbers.conductivity2
         resistance += 0.0 if numbers.film is None else 1.0 / numbers.film

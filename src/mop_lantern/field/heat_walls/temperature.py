@@ -22,10 +22,21 @@ class Temperature(HeatWall):
 
     kind: Literal["temperature"] = "temperature"
     edge: str = reference("edge", "edge", "The wall.")
-    temperature: Text = quantity("temperature", "temperature", "Of the wall's surface.", default="40 °C", varies=EVERYWHERE)
+    temperature: Text = quantity(
+        "temperature",
+        "temperature",
+        "Of the wall's surface.",
+        default="40 °C",
+        varies=EVERYWHERE,
+    )
 
     @classmethod
-    def apply(cls, numbers: Any, patch: Patch, boundary: ScalarBoundary) -> None:
+    def apply(
+        cls,
+        numbers: Any,
+        patch: Patch,
+        boundary: ScalarBoundary,
+    ) -> None:
         """Fix the surface temperature."""
         boundary.given[patch.faces] = True
         boundary.value[patch.faces] = numbers.temperature

@@ -19,9 +19,21 @@ class MassFlow(GivenFlow):
     sentence: ClassVar[str] = "{id}: through {edge} fluid flows {way} at {flow}, its profile {profile}."
 
     kind: Literal["mass_flow"] = "mass_flow"
-    flow: Text = quantity("mass_flow", "mass flow", "Always positive; the way says whether in or out.", default="0.1 kg/s", at_least=0, varies="t")
+    flow: Text = quantity(
+        "mass_flow",
+        "mass flow",
+        "Always positive; the way says whether in or out.",
+        default="0.1 kg/s",
+        at_least=0,
+        varies="t",
+    )
 
     @classmethod
-    def magnitude(cls, numbers: Any, density: float, area: float) -> float:
+    def magnitude(
+        cls,
+        numbers: Any,
+        density: float,
+        area: float,
+    ) -> float:
         """Give the volume flow, m3/s."""
         return float(numbers.flow / density)

@@ -12,8 +12,8 @@ from mop_lantern.field.boundary import Boundary, Opening, Patch, fix_pressure
 class MeanPressure(Opening):
     """The area mean of the static pressure over the edge is given; its profile follows the flow inside.
 
-    The profile is carried out to the edge from the cells along it and shifted to the given mean: right where a curved
-    or turning flow leaves, whose pressure is not even.
+    The profile is carried out to the edge from the cells along it and shifted to the given mean: right where
+    a curved or turning flow leaves, whose pressure is not even.
 
     Source: own derivation (zero second derivative of the pressure's departure from its mean).
     """
@@ -24,10 +24,21 @@ class MeanPressure(Opening):
 
     kind: Literal["mean_pressure"] = "mean_pressure"
     edge: str = reference("edge", "edge", "The edge this opening sits on.")
-    pressure: Text = quantity("pressure", "mean pressure", "Over the reference pressure.", default="0 Pa", varies="t")
+    pressure: Text = quantity(
+        "pressure",
+        "mean pressure",
+        "Over the reference pressure.",
+        default="0 Pa",
+        varies="t",
+    )
 
     @classmethod
-    def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
+    def apply(
+        cls,
+        numbers: Any,
+        patch: Patch,
+        boundary: Boundary,
+    ) -> None:
         """Fix the mean of the faces."""
         fix_pressure(patch, boundary, numbers.pressure, 0.0)
         boundary.group[patch.faces] = int(boundary.group.max(initial=-1)) + 1

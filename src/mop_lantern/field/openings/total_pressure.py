@@ -11,7 +11,8 @@ from mop_lantern.units import EVERYWHERE
 
 
 class TotalPressure(Opening):
-    """Fluid enters from a supply whose total pressure is known; the static pressure is lower by the dynamic pressure.
+    """Fluid enters from a supply whose total pressure is known; the static pressure is lower by the dynamic
+    pressure.
 
     Should fluid leave here, the total pressure becomes the static pressure of the edge.
 
@@ -25,10 +26,19 @@ class TotalPressure(Opening):
     kind: Literal["total_pressure"] = "total_pressure"
     edge: str = reference("edge", "edge", "The edge this opening sits on.")
     pressure: Text = quantity(
-        "pressure", "total pressure", "Over the reference pressure; may change with time and over the edge.", default="0 Pa", varies=EVERYWHERE
+        "pressure",
+        "total pressure",
+        "Over the reference pressure; may change with time and over the edge.",
+        default="0 Pa",
+        varies=EVERYWHERE,
     )
 
     @classmethod
-    def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
+    def apply(
+        cls,
+        numbers: Any,
+        patch: Patch,
+        boundary: Boundary,
+    ) -> None:
         """Fix the total pressure of every face."""
         fix_pressure(patch, boundary, numbers.pressure, 1.0)

@@ -19,9 +19,21 @@ class Velocity(GivenFlow):
     sentence: ClassVar[str] = "{id}: through {edge} fluid flows {way} at {velocity}, its profile {profile}."
 
     kind: Literal["velocity"] = "velocity"
-    velocity: Text = quantity("velocity", "mean velocity", "Always positive; the way says whether in or out.", default="0.1 m/s", at_least=0, varies="t")
+    velocity: Text = quantity(
+        "velocity",
+        "mean velocity",
+        "Always positive; the way says whether in or out.",
+        default="0.1 m/s",
+        at_least=0,
+        varies="t",
+    )
 
     @classmethod
-    def magnitude(cls, numbers: Any, density: float, area: float) -> float:
+    def magnitude(
+        cls,
+        numbers: Any,
+        density: float,
+        area: float,
+    ) -> float:
         """Give the volume flow, m3/s."""
         return float(numbers.velocity * area)

@@ -24,16 +24,31 @@ class VelocityProfile(Opening):
     kind: Literal["velocity_profile"] = "velocity_profile"
     edge: str = reference("edge", "edge", "The edge this opening sits on.")
     velocity: Text = quantity(
-        "velocity", "velocity", "An expression or table of across (-1 ... 1), x, y, r and t, such as = profile1(y).",
-        default="= 0.1 m/s * (1 - across**2)", varies=EVERYWHERE,
+        "velocity",
+        "velocity",
+        "An expression or table of across (-1 ... 1), x, y, r and t, such as = profile1(y).",
+        default="= 0.1 m/s * (1 - across**2)",
+        varies=EVERYWHERE,
     )
 
     @classmethod
-    def signed_flow(cls, numbers: Any, density: float, area: float) -> float | None:
-        """Give the volume flow into the space, m3/s, from the mean of the velocities at evenly spread places."""
+    def signed_flow(
+        cls,
+        numbers: Any,
+        density: float,
+        area: float,
+    ) -> float | None:
+        """Give the volume flow into the space, m3/s, from the mean of the velocities at evenly spread
+        places.
+        """
         return float(np.mean(numbers.velocity)) * area
 
     @classmethod
-    def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
+    def apply(
+        cls,
+        numbers: Any,
+        patch: Patch,
+        boundary: Boundary,
+    ) -> None:
         """Fix the velocity of every face."""
         fix_velocity(patch, boundary, np.broadcast_to(np.asarray(numbers.velocity, float), len(patch.faces)))

@@ -19,9 +19,21 @@ class VolumeFlow(GivenFlow):
     sentence: ClassVar[str] = "{id}: through {edge} fluid flows {way} at {flow}, its profile {profile}."
 
     kind: Literal["volume_flow"] = "volume_flow"
-    flow: Text = quantity("volume_flow", "volume flow", "Always positive; the way says whether in or out.", default="0.1 L/s", at_least=0, varies="t")
+    flow: Text = quantity(
+        "volume_flow",
+        "volume flow",
+        "Always positive; the way says whether in or out.",
+        default="0.1 L/s",
+        at_least=0,
+        varies="t",
+    )
 
     @classmethod
-    def magnitude(cls, numbers: Any, density: float, area: float) -> float:
+    def magnitude(
+        cls,
+        numbers: Any,
+        density: float,
+        area: float,
+    ) -> float:
         """Give the volume flow, m3/s."""
         return float(numbers.flow)

@@ -19,7 +19,13 @@ class Heat(SourceKind):
     sentence: ClassVar[str] = "{id}: {power} of heat enter the fluid between {low} and {high}."
 
     kind: Literal["heat"] = "heat"
-    power: Text = quantity("power", "power", "For the whole depth or body.", default="100 W", varies="t")
+    power: Text = quantity(
+        "power",
+        "power",
+        "For the whole depth or body.",
+        default="100 W",
+        varies="t",
+    )
     low: Point = point("one corner", "One corner of the box.")
     high: Point = point("other corner", "The opposite corner.")
 

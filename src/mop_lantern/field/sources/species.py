@@ -10,18 +10,34 @@ from mop_lantern.field.source import SourceKind
 
 
 class Species(SourceKind):
-    """A species given off evenly in a box: volume a time for a share of the fluid, mass a time for mass per volume.
+    """A species given off evenly in a box: volume a time for a share of the fluid, mass a time for mass per
+    volume.
 
     Source: definition.
     """
 
     caption: ClassVar[str] = "Species in a box"
-    sentence: ClassVar[str] = "{id}: {species} is given off between {low} and {high} at {volume} (a share) or {mass} (mass per volume)."
+    sentence: ClassVar[str] = (
+        "{id}: {species} is given off between {low} and {high} at {volume} (a share) or {mass} (mass "
+        "per volume)."
+    )
 
     kind: Literal["species"] = "species"
     species: str = reference("species", "species", "What is given off.")
-    volume: Text = quantity("volume_flow", "volume rate", "For a species measured as a share.", default="0 L/s", varies="t")
-    mass: Text = quantity("mass_flow", "mass rate", "For a species measured as mass per volume.", default="0 kg/s", varies="t")
+    volume: Text = quantity(
+        "volume_flow",
+        "volume rate",
+        "For a species measured as a share.",
+        default="0 L/s",
+        varies="t",
+    )
+    mass: Text = quantity(
+        "mass_flow",
+        "mass rate",
+        "For a species measured as mass per volume.",
+        default="0 kg/s",
+        varies="t",
+    )
     low: Point = point("one corner", "One corner of the box.")
     high: Point = point("other corner", "The opposite corner.")
 

@@ -24,14 +24,35 @@ class Sliding(Wall):
 
     kind: Literal["sliding"] = "sliding"
     edge: str = reference("edge", "edge", "The wall.")
-    speed: Text = quantity("velocity", "speed", "Speed of the wall.", default="0.1 m/s", varies="t")
-    heading: Text = quantity("angle", "heading", "Direction of motion, anticlockwise from the x axis.", default="0 deg")
-    rise: Text = quantity("angle", "rise", "Direction of motion over the x-y plane of a space.", default="0 deg")
+    speed: Text = quantity(
+        "velocity",
+        "speed",
+        "Speed of the wall.",
+        default="0.1 m/s",
+        varies="t",
+    )
+    heading: Text = quantity(
+        "angle", "heading", "Direction of motion, anticlockwise from the x axis.", default="0 deg"
+    )
+    rise: Text = quantity(
+        "angle", "rise", "Direction of motion over the x-y plane of a space.", default="0 deg"
+    )
 
     @classmethod
-    def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
+    def apply(
+        cls,
+        numbers: Any,
+        patch: Patch,
+        boundary: Boundary,
+    ) -> None:
         """Give the faces the wall's velocity."""
-        way = np.array([np.cos(numbers.rise) * np.cos(numbers.heading), np.cos(numbers.rise) * np.sin(numbers.heading), np.sin(numbers.rise)])
+        way = np.array(
+            [
+                np.cos(numbers.rise) * np.cos(numbers.heading),
+                np.cos(numbers.rise) * np.sin(numbers.heading),
+                np.sin(numbers.rise),
+            ]
+        )
         normal = patch.area / np.linalg.norm(patch.area, axis=1)[:, None]
         boundary.code[patch.faces] = GIVEN
         boundary.velocity[patch.faces] = numbers.speed * (way - (normal @ way)[:, None] * normal)

@@ -14,28 +14,55 @@ from mop_lantern.field.boundary import GIVEN, Boundary, Patch, Wall
 class Turning(Wall):
     """The wall turns about a centre in the plane or, in a body around the x axis, about that axis.
 
-    The part of its velocity square to the wall is left out: a wall that sweeps through the fluid needs a moving grid.
+    The part of its velocity square to the wall is left out: a wall that sweeps through the fluid needs a
+    moving grid.
 
     Source: no-slip condition on a turning body, velocity = rate x distance; any text on viscous flow.
     """
 
     caption: ClassVar[str] = "Turning wall"
-    sentence: ClassVar[str] = "{id}: the wall {edge} turns at {rate} about {centre}, or about the axis where there is one."
+    sentence: ClassVar[str] = (
+        "{id}: the wall {edge} turns at {rate} about {centre}, or about the axis where there is one."
+    )
 
-    in_space: ClassVar[str] = "{id}: the wall {edge} turns at {rate} about an axis along {axis} through {centre}."
+    in_space: ClassVar[str] = (
+        "{id}: the wall {edge} turns at {rate} about an axis along {axis} through {centre}."
+    )
 
     kind: Literal["turning"] = "turning"
     edge: str = reference("edge", "edge", "The wall.")
-    rate: Text = quantity("angular_velocity", "rate", "Anticlockwise in the plane.", default="10 rad/s", varies="t")
+    rate: Text = quantity(
+        "angular_velocity",
+        "rate",
+        "Anticlockwise in the plane.",
+        default="10 rad/s",
+        varies="t",
+    )
     centre: Point = point("centre", "Centre of turning in the plane.", default=("0 mm", "0 mm"))
-    axis: Literal["x", "y", "z"] = choice("axis", "Direction of the axis in a space; anticlockwise seen against it counts positive.", {"x": "x", "y": "y", "z": "z"}, default="z")
+    axis: Literal["x", "y", "z"] = choice(
+        "axis",
+        "Direction of the axis in a space; anticlockwise seen against it counts positive.",
+        {
+            "x": "x",
+            "y": "y",
+            "z": "z",
+        },
+        default="z",
+    )
 
     @classmethod
-    def apply(cls, numbers: Any, patch: Patch, boundary: Boundary) -> None:
+    def apply(
+        cls,
+        numbers: Any,
+        patch: Patch,
+        boundary: Boundary,
+    ) -> None:
         """Give the faces the wall's velocity."""
         boundary.code[patch.faces] = GIVEN
         if len(patch.radii):
-            boundary.velocity[patch.faces] = numbers.rate * patch.radii.mean(axis=1)[:, None] * np.array([0.0, 0.0, 1.0])
+            boundary.velocity[patch.faces] = (
+                numbers.rate * patch.radii.mean(axis=1)[:, None] * np.array([0.0, 0.0, 1.0])
+            )
             return
         arm = np.zeros_like(patch.centre)
         ways = len(numbers.centre)

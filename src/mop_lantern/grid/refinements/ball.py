@@ -6,11 +6,12 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
-from mop_lantern.declare import Kind, count, point, quantity
+from mop_lantern.declare import count, point, quantity
 from mop_lantern.declare.kind import Point, Text
+from mop_lantern.grid.refinement import Refinement
 
 
-class Ball(Kind):
+class Ball(Refinement):
     """Cells in a ball (in a plane: a disc) are halved a number of times.
 
     Source: common practice, no source.
@@ -21,11 +22,34 @@ class Ball(Kind):
 
     kind: Literal["ball"] = "ball"
     centre: Point = point("centre", "The middle of the ball.")
-    radius: Text = quantity("length", "radius", "How far it reaches.", default="10 mm", above=0)
-    levels: Text = count("halvings", "How often cells are halved.", default="1", at_least=0, at_most=6)
+    radius: Text = quantity(
+        "length",
+        "radius",
+        "How far it reaches.",
+        default="10 mm",
+        above=0,
+    )
+    levels: Text = count(
+        "halvings",
+        "How often cells are halved.",
+        default="1",
+        at_least=0,
+        at_most=6,
+    )
 
     @staticmethod
-    def wanted(numbers: Any, centres: Any, sizes: Any, plane: Any, base: float) -> Any:
+    def wanted(
+        numbers: Any,
+        centres: Any,
+        sizes: Any,
+        plane: Any,
+        base: float,
+    ) -> Any:
         """Want small cells that reach into the ball."""
         small = base / 2**numbers.levels
-        return np.where(np.linalg.norm(centres - numbers.centre, axis=1) < numbers.radius + 0.5 * np.maximum(sizes - small, 0.0), small, np.inf)
+        return np.where(
+            np.linalg.norm(centres - numbers.centre, axis=1)
+            < numbers.radius + 0.5 * np.maximum(sizes - small, 0.0),
+            small,
+            np.inf,
+        )

@@ -6,11 +6,12 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
-from mop_lantern.declare import Kind, count, point
+from mop_lantern.declare import count, point
 from mop_lantern.declare.kind import Point, Text
+from mop_lantern.grid.refinement import Refinement
 
 
-class Box(Kind):
+class Box(Refinement):
     """Cells in a rectangle are halved a number of times.
 
     Source: common practice, no source.
@@ -22,12 +23,25 @@ class Box(Kind):
     kind: Literal["box"] = "box"
     low: Point = point("one corner", "One corner of the box.")
     high: Point = point("other corner", "The opposite corner.")
-    levels: Text = count("halvings", "How often cells are halved.", default="1", at_least=0, at_most=6)
+    levels: Text = count(
+        "halvings",
+        "How often cells are halved.",
+        default="1",
+        at_least=0,
+        at_most=6,
+    )
 
     @staticmethod
-    def wanted(numbers: Any, centres: Any, sizes: Any, plane: Any, base: float) -> Any:
+    def wanted(
+        numbers: Any,
+        centres: Any,
+        sizes: Any,
+        plane: Any,
+        base: float,
+    ) -> Any:
         """Want small cells whose centre lies in the box; in a space also larger ones that reach into it."""
-        low, high = np.minimum(numbers.low, numbers.high), np.maximum(numbers.low, numbers.high)
+        low = np.minimum(numbers.low, numbers.high)
+        high = np.maximum(numbers.low, numbers.high)
         margin = 0.5 * sizes[:, None] - 0.51 * base / 2**numbers.levels if centres.shape[1] == 3 else 0.0
         inside = ((centres > low - margin) & (centres < high + margin)).all(axis=1)
         return np.where(inside, base / 2**numbers.levels, np.inf)

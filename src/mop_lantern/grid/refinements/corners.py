@@ -6,12 +6,13 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
-from mop_lantern.declare import Kind, count, quantity
+from mop_lantern.declare import count, quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.grid.near import near
+from mop_lantern.grid.refinement import Refinement
 
 
-class Corners(Kind):
+class Corners(Refinement):
     """Cells near sharp edges (in a plane: corners) of the walls are halved a number of times.
 
     Source: common practice, no source.
@@ -21,11 +22,29 @@ class Corners(Kind):
     sentence: ClassVar[str] = "{id}: cells within {distance} of sharp edges are halved {levels} times."
 
     kind: Literal["corners"] = "corners"
-    distance: Text = quantity("length", "distance", "How far the small cells reach.", default="2 mm", at_least=0)
-    levels: Text = count("halvings", "How often cells are halved.", default="1", at_least=0, at_most=6)
+    distance: Text = quantity(
+        "length",
+        "distance",
+        "How far the small cells reach.",
+        default="2 mm",
+        at_least=0,
+    )
+    levels: Text = count(
+        "halvings",
+        "How often cells are halved.",
+        default="1",
+        at_least=0,
+        at_most=6,
+    )
 
     @staticmethod
-    def wanted(numbers: Any, centres: Any, sizes: Any, plane: Any, base: float) -> Any:
+    def wanted(
+        numbers: Any,
+        centres: Any,
+        sizes: Any,
+        plane: Any,
+        base: float,
+    ) -> Any:
         """Want small cells near what turns by more than 30 degrees."""
         small = base / 2**numbers.levels
         return np.where(near(plane.sharp(small), centres, sizes, numbers.distance), small, np.inf)

@@ -6,12 +6,13 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
-from mop_lantern.declare import Kind, count, quantity, reference
+from mop_lantern.declare import count, quantity, reference
 from mop_lantern.declare.kind import Text
 from mop_lantern.grid.near import near
+from mop_lantern.grid.refinement import Refinement
 
 
-class Edge(Kind):
+class Edge(Refinement):
     """Cells within a distance of a named edge (in a space: face) are halved a number of times.
 
     Source: common practice, no source.
@@ -22,11 +23,38 @@ class Edge(Kind):
 
     kind: Literal["edge"] = "edge"
     edge: str = reference("edge", "edge", "The edge.")
-    distance: Text = quantity("length", "distance", "How far the small cells reach.", default="5 mm", at_least=0)
-    levels: Text = count("halvings", "How often cells are halved.", default="1", at_least=0, at_most=6)
+    distance: Text = quantity(
+        "length",
+        "distance",
+        "How far the small cells reach.",
+        default="5 mm",
+        at_least=0,
+    )
+    levels: Text = count(
+        "halvings",
+        "How often cells are halved.",
+        default="1",
+        at_least=0,
+        at_most=6,
+    )
 
     @staticmethod
-    def wanted(numbers: Any, centres: Any, sizes: Any, plane: Any, base: float) -> Any:
+    def wanted(
+        numbers: Any,
+        centres: Any,
+        sizes: Any,
+        plane: Any,
+        base: float,
+    ) -> Any:
         """Want small cells near the edge."""
         small = base / 2**numbers.levels
-        return np.where(near(plane.samples(plane.labels == plane.names.index(numbers.edge), small), centres, sizes, numbers.distance), small, np.inf)
+        return np.where(
+            near(
+                plane.samples(plane.labels == plane.names.index(numbers.edge), small),
+                centres,
+                sizes,
+                numbers.distance,
+            ),
+            small,
+            np.inf,
+        )

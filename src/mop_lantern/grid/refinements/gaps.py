@@ -6,26 +6,48 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
-from mop_lantern.declare import Kind, count
+from mop_lantern.declare import count
 from mop_lantern.declare.kind import Text
+from mop_lantern.grid.refinement import Refinement
 from mop_lantern.numerics.nearest import nearest_tree
 
 
-class Gaps(Kind):
-    """Cells between walls that face each other are made so small that a number of them lie across, within a number of halvings.
+class Gaps(Refinement):
+    """Cells between walls that face each other are made so small that a number of them lie across, within a
+    number of halvings.
 
     Source: common practice, no source.
     """
 
     caption: ClassVar[str] = "Finer in gaps"
-    sentence: ClassVar[str] = "{id}: {across} cells or more lie across every gap between walls, halved {levels} times at most."
+    sentence: ClassVar[str] = (
+        "{id}: {across} cells or more lie across every gap between walls, halved {levels} times at most."
+    )
 
     kind: Literal["gaps"] = "gaps"
-    across: Text = count("cells across", "Cells wanted from wall to wall.", default="6", at_least=1, at_most=100)
-    levels: Text = count("halvings at most", "How often cells are halved at most.", default="2", at_least=0, at_most=6)
+    across: Text = count(
+        "cells across",
+        "Cells wanted from wall to wall.",
+        default="6",
+        at_least=1,
+        at_most=100,
+    )
+    levels: Text = count(
+        "halvings at most",
+        "How often cells are halved at most.",
+        default="2",
+        at_least=0,
+        at_most=6,
+    )
 
     @staticmethod
-    def wanted(numbers: Any, centres: Any, sizes: Any, plane: Any, base: float) -> Any:
+    def wanted(
+        numbers: Any,
+        centres: Any,
+        sizes: Any,
+        plane: Any,
+        base: float,
+    ) -> Any:
         """Want cells of the gap's width over their number, from wall to wall."""
         gaps = plane.gaps(~np.isin(plane.labels, numbers.open_labels))
         wanted = np.full(len(centres), np.inf)
@@ -36,5 +58,9 @@ class Gaps(Kind):
         if narrow.any():
             far, nearest = nearest_tree(gaps[narrow, :-1]).query(centres)
             own = width[narrow][nearest]
-            wanted = np.where(far <= 0.5 * own + 0.87 * sizes, np.maximum(own / numbers.across, base / 2**numbers.levels), wanted)
+            wanted = np.where(
+                far <= 0.5 * own + 0.87 * sizes,
+                np.maximum(own / numbers.across, base / 2**numbers.levels),
+                wanted,
+            )
         return wanted

@@ -6,12 +6,13 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
-from mop_lantern.declare import Kind, count
+from mop_lantern.declare import count
 from mop_lantern.declare.kind import Text
 from mop_lantern.grid.near import near
+from mop_lantern.grid.refinement import Refinement
 
 
-class Walls(Kind):
+class Walls(Refinement):
     """Cells along every wall are halved a number of times.
 
     Source: common practice, no source.
@@ -21,12 +22,35 @@ class Walls(Kind):
     sentence: ClassVar[str] = "{id}: cells along all walls are halved {levels} times, {layers} cells deep."
 
     kind: Literal["walls"] = "walls"
-    levels: Text = count("halvings", "How often cells are halved.", default="1", at_least=0, at_most=6)
-    layers: Text = count("layers", "How many of the small cells lie on each other.", default="3", at_least=1, at_most=50)
+    levels: Text = count(
+        "halvings",
+        "How often cells are halved.",
+        default="1",
+        at_least=0,
+        at_most=6,
+    )
+    layers: Text = count(
+        "layers",
+        "How many of the small cells lie on each other.",
+        default="3",
+        at_least=1,
+        at_most=50,
+    )
 
     @staticmethod
-    def wanted(numbers: Any, centres: Any, sizes: Any, plane: Any, base: float) -> Any:
+    def wanted(
+        numbers: Any,
+        centres: Any,
+        sizes: Any,
+        plane: Any,
+        base: float,
+    ) -> Any:
         """Want small cells within the given number of layers."""
         small = base / 2**numbers.levels
-        close = near(plane.samples(~np.isin(plane.labels, numbers.open_labels), small), centres, sizes, numbers.layers * small)
+        close = near(
+            plane.samples(~np.isin(plane.labels, numbers.open_labels), small),
+            centres,
+            sizes,
+            numbers.layers * small,
+        )
         return np.where(close, small, np.inf)

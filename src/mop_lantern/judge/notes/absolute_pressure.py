@@ -22,21 +22,45 @@ class AbsolutePressure(NoteKind):
     def check(cls, facts: Any) -> list[Note]:
         """One note for every node concerned."""
         assert isinstance(facts, NetFacts)
-        working, notes, air = facts.working, [], float(facts.numbers.network.air_pressure)
+        working = facts.working
+        notes = []
+        air = float(facts.numbers.network.air_pressure)
         watery = all(medium.kind in ("water", "sea_water") for medium in facts.numbers.media.values())
-        liquid = {node for run, ends in working.ends.items() if working.extra["air"].get(run, 0.0) == 0 for node in ends}
+        liquid = {
+            node
+            for run, ends in working.ends.items()
+            if working.extra["air"].get(run, 0.0) == 0
+            for node in ends
+        }
         for name, node in working.nodes.items():
             absolute = node["pressure"] + air
-            boils = float(water(node["temperature"])) if watery and name in liquid and 273.16 <= node["temperature"] < 640 else 0.0
+            boils = (
+                float(water(node["temperature"]))
+                if watery and name in liquid and 273.16 <= node["temperature"] < 640
+                else 0.0
+            )
             if absolute < 0:
-                text = f"The absolute pressure here would be {absolute / 1e5:.3g} bar, less than nothing: the flow asked for cannot be drawn through."
+                text = (
+                    f"The absolute pressure here would be {absolute / 1e5:.3g} bar, less than nothing: the "
+                    "flow asked for cannot be drawn through."
+                )
                 notes.append(Note(f"network.nodes.{name}", "caution", text, fails=True))
             elif absolute < boils:
-                text = f"The absolute pressure here, {absolute / 1e5:.3g} bar, is under that of vapour ({boils / 1e5:.3g} bar): the water boils, which is not followed."
+                text = (
+                    f"The absolute pressure here, {absolute / 1e5:.3g} bar, is under that of vapour "
+                    f"({boils / 1e5:.3g} bar): the water boils, which is not followed."
+                )
                 notes.append(Note(f"network.nodes.{name}", "caution", text))
         for name, run in working.runs.items():
-            static = min(run.get("static_start", 0.0), run.get("static_end", 0.0)) + air  # nan where no area is known: then nothing is told
-            if static < 0 and not any(note.path == f"network.nodes.{node}" for note in notes for node in working.ends[name]):
-                text = f"The static pressure at an end of this run would be {static / 1e5:.3g} bar absolute, less than nothing: its fluid cannot move that fast."
+            static = (
+                min(run.get("static_start", 0.0), run.get("static_end", 0.0)) + air
+            )  # nan where no area is known: then nothing is told
+            if static < 0 and not any(
+                note.path == f"network.nodes.{node}" for note in notes for node in working.ends[name]
+            ):
+                text = (
+                    f"The static pressure at an end of this run would be {static / 1e5:.3g} bar absolute, "
+                    "less than nothing: its fluid cannot move that fast."
+                )
                 notes.append(Note(f"network.runs.{name}", "caution", text, fails=True))
         return notes

@@ -27,27 +27,57 @@ class AgainstShut(NoteKind):
             run, _, own = name.partition(".")
             if kind not in ("pump", "fan"):
                 continue
-            flow, machine = facts.working.runs[run]["volume_flow"], facts.numbers.network.runs[run].parts[own]
+            flow = facts.working.runs[run]["volume_flow"]
+            machine = facts.numbers.network.runs[run].parts[own]
             speed = machine.at({"t": 0.0}).speed
             if speed > 0 and flow <= 1e-6 * float(machine.curve[:, 0].max()):
-                words = f"This {kind} runs and delivers nothing: {_blocker(facts.working, name, facts.numbers.network.runs)}."
+                words = (
+                    f"This {kind} runs and delivers nothing: "
+                    f"{_blocker(facts.working, name, facts.numbers.network.runs)}."
+                )
                 notes.append(Note(f"network.runs.{run}.parts.{own}", "caution", words))
             elif speed > 0:
                 most = float(machine.curve[:, 0].max()) * float(speed)
                 if facts.working.runs[run]["volume_flow"] > most:
-                    notes.append(Note(f"network.runs.{run}.parts.{own}", "caution", f"The duty point lies beyond the end of the curve of this {kind}."))
+                    notes.append(
+                        Note(
+                            f"network.runs.{run}.parts.{own}",
+                            "caution",
+                            f"The duty point lies beyond the end of the curve of this {kind}.",
+                        )
+                    )
         return notes
 
 
 def _blocker(working: Working, machine: str, runs: Any) -> str:
     """Say what holds back the pressure of a machine."""
     gain = working.parts[machine]["gain"]
-    holding = {name: abs(part["loss"]) for name, part in working.parts.items() if name != machine and working.kinds[name] not in ("pump", "fan", "gear_pump")}
+    holding = {
+        name: abs(part["loss"])
+        for name, part in working.parts.items()
+        if name != machine and working.kinds[name] not in ("pump", "fan", "gear_pump")
+    }
     name = max(holding, key=lambda key: holding[key], default="")
     if not name or holding[name] < 0.5 * gain:
-        shut = [f"{run}.{part}" for run, of in runs.items() for part, numbers in of.parts.items() if getattr(numbers.at({"t": 0.0}), "opening", 1.0) <= 0]
+        shut = [
+            f"{run}.{part}"
+            for run, of in runs.items()
+            for part, numbers in of.parts.items()
+            if getattr(numbers.at({"t": 0.0}), "opening", 1.0) <= 0
+        ]
         own = machine.partition(".")[0]
-        near = [part for part in shut if part.startswith(f"{own}.")] or [part for part in shut if set(working.ends[part.partition(".")[0]]) & set(working.ends[own])] or shut
-        return f"{', '.join(near[:3])} {'is' if len(near) == 1 else 'are'} shut" if near else "others push harder"
+        near = (
+            [part for part in shut if part.startswith(f"{own}.")]
+            or [part for part in shut if set(working.ends[part.partition(".")[0]]) & set(working.ends[own])]
+            or shut
+        )
+        return (
+            f"{', '.join(near[:3])} {'is' if len(near) == 1 else 'are'} shut"
+            if near
+            else "others push harder"
+        )
     kind = working.kinds[name]
-    return f"the {'check valve' if kind == 'check' else kind.replace('_', ' ')} {name} {'lies against it' if kind == 'check' else 'is shut'}"
+    return (
+        f"the {'check valve' if kind == 'check' else kind.replace('_', ' ')} {name} "
+        f"{'lies against it' if kind == 'check' else 'is shut'}"
+    )

@@ -10,7 +10,8 @@ from mop_lantern.judge.facts import NetFacts, Note, NoteKind
 class BetweenRegimes(NoteKind):
     """Flow that is neither laminar nor turbulent.
 
-    Source: the friction factor has no unique value between Reynolds numbers of 2000 and 4000 (Moody, Trans. ASME 66 (1944)).
+    Source: the friction factor has no unique value between Reynolds numbers of 2000 and 4000 (Moody, Trans.
+    ASME 66 (1944)).
     """
 
     caption: ClassVar[str] = "Flow that is neither laminar nor turbulent"
@@ -25,6 +26,9 @@ class BetweenRegimes(NoteKind):
         for name, part in facts.working.parts.items():
             if facts.working.kinds[name] in ("pipe", "duct") and 2000 < part["reynolds"] < 4000:
                 run, _, own = name.partition(".")
-                words = f"Re {part['reynolds']:.0f} lies between laminar and turbulent: its loss may be off by half."
+                words = (
+                    f"Re {part['reynolds']:.0f} lies between laminar and turbulent: its loss may be off by "
+                    "half."
+                )
                 notes.append(Note(f"network.runs.{run}.parts.{own}", "caution", words))
         return notes

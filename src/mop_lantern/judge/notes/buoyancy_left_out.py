@@ -26,16 +26,39 @@ class BuoyancyLeftOut(NoteKind):
         """One note on the physics line."""
         numbers = facts.numbers
         if numbers.physics.buoyancy == "gas" and not numbers.heat.solve:
-            return [Note("field.physics", "caution", "The gas law needs the temperature, which is not solved for: the density stays as it is.", "solve for temperature", {"field.heat.solve": True})]
+            return [
+                Note(
+                    "field.physics",
+                    "caution",
+                    "The gas law needs the temperature, which is not solved for: the density stays as it is.",
+                    "solve for temperature",
+                    {"field.heat.solve": True},
+                )
+            ]
         if numbers.physics.buoyancy != "none" or not numbers.heat.solve or facts.expansion <= 0:
             return []
         warm = named_temperatures(numbers)
-        speeds = [abs(opening.flow) / opening.area for opening in facts.openings if opening.flow and opening.area > 0]
+        speeds = [
+            abs(opening.flow) / opening.area
+            for opening in facts.openings
+            if opening.flow and opening.area > 0
+        ]
         if len(warm) < 2 or not speeds or not min(speeds):
             return []
         width = max(opening.width for opening in facts.openings)
         number = 9.80665 * facts.expansion * float(np.ptp(warm)) * width / min(speeds) ** 2
         if number < cls.MATTERS:
             return []
-        text = f"Richardson number {number:.2g}: temperature differences of {np.ptp(warm):.3g} K move this fluid about as much as the openings do, and buoyancy is left out."
-        return [Note("field.physics", "caution", text, "let it rise (Boussinesq)", {"field.physics.buoyancy": "boussinesq"})]
+        text = (
+            f"Richardson number {number:.2g}: temperature differences of {np.ptp(warm):.3g} K move this "
+            "fluid about as much as the openings do, and buoyancy is left out."
+        )
+        return [
+            Note(
+                "field.physics",
+                "caution",
+                text,
+                "let it rise (Boussinesq)",
+                {"field.physics.buoyancy": "boussinesq"},
+            )
+        ]

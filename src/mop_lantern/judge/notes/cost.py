@@ -25,4 +25,12 @@ class Cost(NoteKind):
         text = f"About {facts.cells:,} cells, {max(1, round(facts.cells * 1.5e-3)):,} MB and {time}."
         level = "ready" if facts.cells < 300_000 else "caution"
         remedy = {} if level == "ready" else {"field.grid.level": "sketch"}
-        return [Note("field.grid", level, text, "use a sketch grid" if remedy else "", remedy)]
+        return [
+            Note(
+                "field.grid",
+                level,
+                text,
+                "use a sketch grid" if remedy else "",
+                remedy,
+            )
+        ]

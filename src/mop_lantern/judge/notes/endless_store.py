@@ -23,15 +23,27 @@ class EndlessStore(NoteKind):
         assert isinstance(facts, NetFacts)
         if not facts.working.thermal:
             return []
-        notes, working = [], facts.working
-        gas = {node for run, ends in facts.working.ends.items() if facts.working.extra["air"].get(run, 0.0) > 0 for node in ends}
+        notes = []
+        working = facts.working
+        gas = {
+            node
+            for run, ends in facts.working.ends.items()
+            if facts.working.extra["air"].get(run, 0.0) > 0
+            for node in ends
+        }
         for name, node in facts.numbers.network.nodes.items():
             if name in gas:  # the air outside is endless
                 continue
             if node.kind != "reservoir":
                 continue
-            rates = [run["mass_flow"] * ((working.ends[key][1] == name) - (working.ends[key][0] == name)) for key, run in working.runs.items()]
+            rates = [
+                run["mass_flow"] * ((working.ends[key][1] == name) - (working.ends[key][0] == name))
+                for key, run in working.runs.items()
+            ]
             if min(rates, default=0.0) < 0 < max(rates, default=0.0):
-                words = "Fluid returns to this reservoir and leaves it again at its own temperature: a store without end never warms. Use a tank."
+                words = (
+                    "Fluid returns to this reservoir and leaves it again at its own temperature: a store "
+                    "without end never warms. Use a tank."
+                )
                 notes.append(Note(f"network.nodes.{name}", "caution", words))
         return notes

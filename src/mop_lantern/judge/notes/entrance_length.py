@@ -24,15 +24,32 @@ class EntranceLength(NoteKind):
         notes = []
         for opening in facts.openings:
             reynolds = facts.reynolds(opening)
-            if not reynolds or opening.profile != "uniform" or not opening.flow or opening.flow < 0 or not opening.run_length:
+            if (
+                not reynolds
+                or opening.profile != "uniform"
+                or not opening.flow
+                or opening.flow < 0
+                or not opening.run_length
+            ):
                 continue
-            a, b, number = (0.619, 0.0567, reynolds) if facts.shape.axisymmetric else (0.631, 0.0442, reynolds / 2)
+            a, b, number = (
+                (0.619, 0.0567, reynolds) if facts.shape.axisymmetric else (0.631, 0.0442, reynolds / 2)
+            )
             length = opening.width * (a**1.6 + (b * number) ** 1.6) ** (1 / 1.6)
             if length > opening.run_length:
                 path = f"field.openings.{opening.key}"
                 text = (
-                    f"The flow needs about {show(length, 'length', 'mm', 3)} to develop; its run is {show(opening.run_length, 'length', 'mm', 3)} long. "
-                    "With a long feed pipe in front, a developed profile is nearer the truth."
+                    f"The flow needs about {show(length, 'length', 'mm', 3)} to develop; its run is "
+                    f"{show(opening.run_length, 'length', 'mm', 3)} long. With a long feed pipe in front, "
+                    "a developed profile is nearer the truth."
                 )
-                notes.append(Note(path, "caution", text, "use a developed profile", {f"{path}.profile": "developed"}))
+                notes.append(
+                    Note(
+                        path,
+                        "caution",
+                        text,
+                        "use a developed profile",
+                        {f"{path}.profile": "developed"},
+                    )
+                )
         return notes

@@ -25,10 +25,33 @@ class GapCells(NoteKind):
             return []
         across = facts.gap_across
         place = ", ".join(f"{value * 1e3:.4g}" for value in facts.gap_at)
-        text = f"The narrowest gap, {show(facts.gap, 'length', 'mm', 3)} at ({place}) mm, has {across:.2g} cells across."
+        text = (
+            f"The narrowest gap, {show(facts.gap, 'length', 'mm', 3)} at ({place}) mm, has {across:.2g} "
+            "cells across."
+        )
         if across >= FEWEST_ACROSS - SLACK:
             return [Note("field.grid", "ready", text)]
-        text += " What flows through it is a guess." if across < GUESS_BELOW - SLACK else " Friction there will be too rough a guess."
+        text += (
+            " What flows through it is a guess."
+            if across < GUESS_BELOW - SLACK
+            else " Friction there will be too rough a guess."
+        )
         if facts.shape_is_plane:
-            return [Note("field.grid", "caution", text, "12 cells across", {"field.grid.across": "12"})]
-        return [Note("field.grid", "caution", text, "8 cells across", {"field.grid.cell": f"{facts.gap / 8 * 1e3:.4g} mm"})]
+            return [
+                Note(
+                    "field.grid",
+                    "caution",
+                    text,
+                    "12 cells across",
+                    {"field.grid.across": "12"},
+                )
+            ]
+        return [
+            Note(
+                "field.grid",
+                "caution",
+                text,
+                "8 cells across",
+                {"field.grid.cell": f"{facts.gap / 8 * 1e3:.4g} mm"},
+            )
+        ]

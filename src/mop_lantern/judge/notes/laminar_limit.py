@@ -26,8 +26,9 @@ class LaminarLimit(NoteKind):
             if reynolds and reynolds > CRITICAL_REYNOLDS:
                 far = reynolds > cls.TURBULENT
                 text = (
-                    f"Reynolds number {reynolds:.0f} is {'far ' if far else ''}above {CRITICAL_REYNOLDS:.0f}: the real flow is"
-                    f" {'' if far else 'probably '}turbulent. A laminar answer shows too little friction and too little mixing."
+                    f"Reynolds number {reynolds:.0f} is {'far ' if far else ''}above "
+                    f"{CRITICAL_REYNOLDS:.0f}: the real flow is {'' if far else 'probably '}turbulent. A "
+                    "laminar answer shows too little friction and too little mixing."
                 )
                 notes.append(Note(f"field.openings.{opening.key}", "caution", text, fails=far))
         return notes

@@ -8,7 +8,8 @@ from mop_lantern.judge.facts import Facts, Note, NoteKind
 
 
 class NoWayForHeat(NoteKind):
-    """Block a steady case in which something carried has no level: a closed space with sources or nothing held.
+    """Block a steady case in which something carried has no level: a closed space with sources or nothing
+    held.
 
     Source: conservation.
     """
@@ -25,12 +26,40 @@ class NoWayForHeat(NoteKind):
             return []
         notes = []
         held = any(wall.kind in ("temperature", "layered") for wall in numbers.warm.values())
-        remedy, edits = "follow it in time", {"field.time.mode": "transient"}
+        remedy = "follow it in time"
+        edits = {"field.time.mode": "transient"}
         if numbers.heat.solve and not held:
-            text = "The space is closed and no wall is held at a temperature, so there is no steady temperature. Hold a wall, or follow it in time."
-            notes.append(Note("field.heat", "blocked", text, remedy, edits))
+            text = (
+                "The space is closed and no wall is held at a temperature, so there is no steady "
+                "temperature. Hold a wall, or follow it in time."
+            )
+            notes.append(
+                Note(
+                    "field.heat",
+                    "blocked",
+                    text,
+                    remedy,
+                    edits,
+                )
+            )
         for key in [key for key, item in numbers.species.items() if not item.decay]:
-            notes.append(Note(f"field.species.{key}", "blocked", "The space is closed: a species has no steady value in it. Follow it in time.", remedy, edits))
+            notes.append(
+                Note(
+                    f"field.species.{key}",
+                    "blocked",
+                    "The space is closed: a species has no steady value in it. Follow it in time.",
+                    remedy,
+                    edits,
+                )
+            )
         if numbers.age.solve:
-            notes.append(Note("field.age", "blocked", "The space is closed: its fluid only grows older. Follow it in time, or open the space.", remedy, edits))
+            notes.append(
+                Note(
+                    "field.age",
+                    "blocked",
+                    "The space is closed: its fluid only grows older. Follow it in time, or open the space.",
+                    remedy,
+                    edits,
+                )
+            )
         return notes

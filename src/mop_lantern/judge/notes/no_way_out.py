@@ -21,7 +21,13 @@ class NoWayOut(NoteKind):
     def check(cls, facts: Facts) -> list[Note]:
         """One note a space where every opening fixes its flow and the flows do not cancel."""
         spaces = facts.by_space()
-        return [note for openings in spaces for note in cls._of_space(openings, f" of the space of {openings[0].edge}" if len(spaces) > 1 and openings else "")]
+        return [
+            note
+            for openings in spaces
+            for note in cls._of_space(
+                openings, f" of the space of {openings[0].edge}" if len(spaces) > 1 and openings else ""
+            )
+        ]
 
     @classmethod
     def _of_space(cls, openings: tuple[OpeningFacts, ...], which: str) -> list[Note]:
@@ -32,5 +38,10 @@ class NoWayOut(NoteKind):
         through = max(abs(opening.flow or 0.0) for opening in given)
         if through == 0 or abs(net) <= 1e-6 * through:
             return []
-        text = f"Every opening{which} fixes its flow, but {abs(net):.3g} m³/s more {'comes in than goes out' if net > 0 else 'goes out than comes in'}."
-        return [Note(f"field.openings.{given[0].key}", "blocked", text + " Make one opening a static pressure.")]
+        text = (
+            f"Every opening{which} fixes its flow, but {abs(net):.3g} m³/s more "
+            f"{'comes in than goes out' if net > 0 else 'goes out than comes in'}."
+        )
+        return [
+            Note(f"field.openings.{given[0].key}", "blocked", text + " Make one opening a static pressure.")
+        ]

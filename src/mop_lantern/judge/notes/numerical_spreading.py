@@ -11,8 +11,8 @@ from mop_lantern.units import show
 class NumericalSpreading(NoteKind):
     """Tell how far a species may be spread by the cells rather than by diffusion.
 
-    A second-order scheme spreads fronts oblique to its cells about like a diffusivity of a tenth of speed times cell size
-    (own measurement on oblique fronts); the result tells what it was in truth.
+    A second-order scheme spreads fronts oblique to its cells about like a diffusivity of a tenth of speed
+    times cell size (own measurement on oblique fronts); the result tells what it was in truth.
 
     Source: definition of the cell Peclet number; any text on numerical convection.
     """
@@ -25,7 +25,11 @@ class NumericalSpreading(NoteKind):
     @classmethod
     def check(cls, facts: Facts) -> list[Note]:
         """One note for every species whose own diffusivity is the smaller."""
-        speeds = [abs(opening.flow) / opening.area for opening in facts.openings if opening.flow and opening.area > 0]
+        speeds = [
+            abs(opening.flow) / opening.area
+            for opening in facts.openings
+            if opening.flow and opening.area > 0
+        ]
         cell = facts.gap_cell or facts.shape.size / 100
         if not speeds:
             return []
@@ -37,8 +41,15 @@ class NumericalSpreading(NoteKind):
                 continue
             spread = show(false, "diffusivity", "m2/s", 2)
             text = f"Cells of {show(cell, 'length', 'mm', 2)} may spread it like a diffusivity of {spread}"
-            text += f", {false / own:.2g} times its own." if own > 0 else "; of its own it has none, so all spreading seen is the grid's doing."
+            text += (
+                f", {false / own:.2g} times its own."
+                if own > 0
+                else "; of its own it has none, so all spreading seen is the grid's doing."
+            )
             peclet = max(speeds) * facts.shape.size / (false + own)
-            text += f" Effective Péclet number about {peclet:.2g}. Fronts come out thicker than they are; amounts and balances are not touched."
+            text += (
+                f" Effective Péclet number about {peclet:.2g}. Fronts come out thicker than they are; "
+                "amounts and balances are not touched."
+            )
             notes.append(Note(f"field.species.{key}", "caution" if own > 0 else "ready", text))
         return notes

@@ -24,8 +24,17 @@ class Reynolds(NoteKind):
         for opening in facts.openings:
             reynolds = facts.reynolds(opening)
             if reynolds:
-                basis = "the bore" if facts.shape.axisymmetric else "the bore of equal area" if isinstance(facts.shape, Surface) else "twice the gap"
-                text = f"Reynolds number {reynolds:.0f} on {basis}: {'creeping' if reynolds < 1 else 'laminar'} flow."
+                basis = (
+                    "the bore"
+                    if facts.shape.axisymmetric
+                    else "the bore of equal area"
+                    if isinstance(facts.shape, Surface)
+                    else "twice the gap"
+                )
+                text = (
+                    f"Reynolds number {reynolds:.0f} on {basis}: "
+                    f"{'creeping' if reynolds < 1 else 'laminar'} flow."
+                )
                 if reynolds <= 2300:
                     notes.append(Note(f"field.openings.{opening.key}", "ready", text))
         return notes

@@ -13,7 +13,8 @@ SPARE = 0.5  # m
 class SuctionHead(NoteKind):
     """Suction head of pumps.
 
-    Source: NPSH available must exceed what the pump needs (any text on pumps); 0.5 m to spare (common practice, no source).
+    Source: NPSH available must exceed what the pump needs (any text on pumps); 0.5 m to spare (common
+    practice, no source).
     """
 
     caption: ClassVar[str] = "Suction head of pumps"
@@ -32,8 +33,16 @@ class SuctionHead(NoteKind):
             run, _, own = name.partition(".")
             needed = float(facts.numbers.network.runs[run].parts[own].npsh)
             if available < needed + SPARE:
-                words = f"Suction head: {available:.3g} m are there and {needed:.3g} m are needed" + (": it will cavitate." if available < needed else ", little to spare.")
+                words = f"Suction head: {available:.3g} m are there and {needed:.3g} m are needed" + (
+                    ": it will cavitate." if available < needed else ", little to spare."
+                )
                 notes.append(Note(f"network.runs.{run}.parts.{own}", "caution", words))
             else:
-                notes.append(Note(f"network.runs.{run}.parts.{own}", "ready", f"Suction head: {available:.3g} m are there, {needed:.3g} m needed."))
+                notes.append(
+                    Note(
+                        f"network.runs.{run}.parts.{own}",
+                        "ready",
+                        f"Suction head: {available:.3g} m are there, {needed:.3g} m needed.",
+                    )
+                )
         return notes

@@ -12,7 +12,8 @@ DOOR = 50.0  # Pa over or under the air, at which doors are hard to open
 
 
 class SupplyExtract(NoteKind):
-    """Supply and extract of ventilation that do not match, and rooms far over or under the pressure of the air.
+    """Supply and extract of ventilation that do not match, and rooms far over or under the pressure of the
+    air.
 
     Source: conservation of mass; limits are common practice, no source.
     """
@@ -35,19 +36,40 @@ class SupplyExtract(NoteKind):
             more, less = ("supply", "extract") if supply > extract else ("extract", "supply")
             gap = abs(supply - extract)
             ways = f" through {', '.join(leaks[:3])}" if leaks else ""
-            words = f"Total {more} is {1e3 * max(supply, extract):.4g} L/s, total {less} {1e3 * min(supply, extract):.4g} L/s: {1e3 * gap:.3g} L/s {'leave' if supply > extract else 'come in'}{ways} on their own."
+            words = (
+                f"Total {more} is {1e3 * max(supply, extract):.4g} L/s, total {less} "
+                f"{1e3 * min(supply, extract):.4g} L/s: {1e3 * gap:.3g} L/s "
+                f"{'leave' if supply > extract else 'come in'}{ways} on their own."
+            )
             notes.append(Note("network", "caution", words))
         elif supply > 0 or extract > 0:
-            notes.append(Note("network", "ready", f"Total supply {1e3 * supply:.4g} L/s, total extract {1e3 * extract:.4g} L/s."))
+            notes.append(
+                Note(
+                    "network",
+                    "ready",
+                    f"Total supply {1e3 * supply:.4g} L/s, total extract {1e3 * extract:.4g} L/s.",
+                )
+            )
         for name in rooms:
             pressure = working.nodes[name]["pressure"]
             if abs(pressure) > DOOR:
-                notes.append(Note(f"network.nodes.{name}", "caution", f"This room stands {abs(pressure):.3g} Pa {'over' if pressure > 0 else 'under'} the air: its doors are hard to open."))
+                notes.append(
+                    Note(
+                        f"network.nodes.{name}",
+                        "caution",
+                        (
+                            f"This room stands {abs(pressure):.3g} Pa "
+                            f"{'over' if pressure > 0 else 'under'} the air: its doors are hard to open."
+                        ),
+                    )
+                )
         return notes
 
 
 def _streams(working: Working, nodes: Any) -> tuple[float, float, list[str]]:
-    """Give what is brought and taken by fans, supplies and demands, m3/s, and the runs between rooms and outside that have none."""
+    """Give what is brought and taken by fans, supplies and demands, m3/s, and the runs between rooms and
+    outside that have none.
+    """
     supply = extract = 0.0
     leaks = []
     for node, numbers in nodes.items():
@@ -63,7 +85,8 @@ def _streams(working: Working, nodes: Any) -> tuple[float, float, list[str]]:
                 continue
             flow = working.runs[run]["volume_flow"] * (1 if start == node else -1)
             if any(working.kinds[name] == "fan" for name in _parts_of(working, _beyond(working, node))):
-                supply, extract = supply + max(flow, 0.0), extract + max(-flow, 0.0)
+                supply = supply + max(flow, 0.0)
+                extract = extract + max(-flow, 0.0)
             else:
                 leaks.append(run)
     return supply, extract, leaks
@@ -72,7 +95,8 @@ def _streams(working: Working, nodes: Any) -> tuple[float, float, list[str]]:
 def _beyond(working: Working, node: str) -> set[str]:
     """Give the runs that hang together with a node without passing through a room or another reservoir."""
     found: set[str] = set()
-    front, seen = [node], {node}
+    front = [node]
+    seen = {node}
     while front:
         here = front.pop()
         for run, ends in working.ends.items():

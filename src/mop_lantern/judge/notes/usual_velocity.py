@@ -25,7 +25,8 @@ class UsualVelocity(NoteKind):
         assert isinstance(facts, NetFacts)
         notes = []
         for name, part in facts.working.parts.items():
-            kind, speed = facts.working.kinds[name], part["velocity"]
+            kind = facts.working.kinds[name]
+            speed = part["velocity"]
             if kind not in USUAL or not speed > USUAL[kind]:
                 continue
             run, _, own = name.partition(".")

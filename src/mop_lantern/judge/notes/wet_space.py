@@ -24,14 +24,25 @@ class WetSpace(NoteKind):
         surface = facts.shape
         if not isinstance(surface, Surface):
             return []
-        volume, areas = surface.volume, surface.edge_lengths
+        volume = surface.volume
+        areas = surface.edge_lengths
         open_ = sum(areas.get(opening.edge, 0.0) for opening in facts.openings)
         walls = sum(areas.values()) - open_
         size = "L" if volume < 1.0 else "m³"
         area = "cm²" if walls < 0.1 else "m²"
-        reach = " × ".join(show(float(length), "length", "mm" if surface.size < 2 else "m") for length in surface.points[surface.triangles].max(axis=(0, 1)) - surface.points[surface.triangles].min(axis=(0, 1)))
-        text = f"Fluid fills {show(volume, 'volume', size)} within {show(walls, 'area', area)} of wall and {show(open_, 'area', area)} of openings; it reaches {reach}."
+        reach = " × ".join(
+            show(float(length), "length", "mm" if surface.size < 2 else "m")
+            for length in surface.points[surface.triangles].max(axis=(0, 1))
+            - surface.points[surface.triangles].min(axis=(0, 1))
+        )
+        text = (
+            f"Fluid fills {show(volume, 'volume', size)} within {show(walls, 'area', area)} of wall and "
+            f"{show(open_, 'area', area)} of openings; it reaches {reach}."
+        )
         if surface.solids:
             held = sum(solid.volume for solid in surface.solids.values())
-            text += f" {len(surface.solids)} {'solid takes' if len(surface.solids) == 1 else 'solids take'} up {show(held, 'volume', 'L' if held < 1.0 else 'm³')}."
+            text += (
+                f" {len(surface.solids)} {'solid takes' if len(surface.solids) == 1 else 'solids take'} up "
+                f"{show(held, 'volume', 'L' if held < 1.0 else 'm³')}."
+            )
         return [Note("shape", "ready", text)]

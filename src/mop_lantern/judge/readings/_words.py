@@ -7,7 +7,12 @@ from typing import Any
 from mop_lantern.declare import choice, reference, text
 from mop_lantern.units import DIMENSIONS
 
-HOW = {"mean": "mean", "min": "smallest", "max": "largest", "integral": "integral"}
+HOW = {
+    "mean": "mean",
+    "min": "smallest",
+    "max": "largest",
+    "integral": "integral",
+}
 
 
 def what() -> Any:

@@ -14,7 +14,8 @@ from mop_lantern.judge.readings._words import title
 class Coefficient(Reading):
     """The force on an edge over a told force, or the heat through it over a told heat flow.
 
-    A drag coefficient has rho U2 A / 2 as reference, a mean Nusselt number k A dT / L: both are written as expressions.
+    A drag coefficient has rho U2 A / 2 as reference, a mean Nusselt number k A dT / L: both are written as
+    expressions.
 
     Source: definitions; integrals of the solver's own face forces and fluxes.
     """
@@ -26,11 +27,30 @@ class Coefficient(Reading):
     title: str = title()
     edge: str = reference("edge", "edge", "The wall.")
     of: Literal["x", "y", "z", "heat"] = choice(
-        "what", "A component of the force of the fluid, or the heat that enters the fluid.",
-        {"x": "the force along x", "y": "the force along y", "z": "the force along z", "heat": "the heat entering"}, default="x",
-    )  # fmt: skip
-    force: Text = quantity("force", "reference force", "What forces are divided by, such as = 0.5 * 1000 kg/m3 * (1 m/s)**2 * 0.1 m2.", default="1 N", above=0)
-    heat: Text = quantity("power", "reference heat flow", "What heat is divided by, such as = 0.6 W/m/K * 1 m2 * 10 K / 0.1 m.", default="1 W", above=0)
+        "what",
+        "A component of the force of the fluid, or the heat that enters the fluid.",
+        {
+            "x": "the force along x",
+            "y": "the force along y",
+            "z": "the force along z",
+            "heat": "the heat entering",
+        },
+        default="x",
+    )
+    force: Text = quantity(
+        "force",
+        "reference force",
+        "What forces are divided by, such as = 0.5 * 1000 kg/m3 * (1 m/s)**2 * 0.1 m2.",
+        default="1 N",
+        above=0,
+    )
+    heat: Text = quantity(
+        "power",
+        "reference heat flow",
+        "What heat is divided by, such as = 0.6 W/m/K * 1 m2 * 10 K / 0.1 m.",
+        default="1 W",
+        above=0,
+    )
 
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:
@@ -40,9 +60,14 @@ class Coefficient(Reading):
     @classmethod
     def take(cls, numbers: Any, answer: Answer) -> float:
         """Add up and divide."""
-        mesh, faces = answer.mesh, answer.mesh.faces_of(numbers.edge)
+        mesh = answer.mesh
+        faces = answer.mesh.faces_of(numbers.edge)
         if numbers.of == "heat":
-            return float(-answer.scalars["T"].leaving[faces].sum() / numbers.heat) if "T" in answer.scalars else float("nan")
+            return (
+                float(-answer.scalars["T"].leaving[faces].sum() / numbers.heat)
+                if "T" in answer.scalars
+                else float("nan")
+            )
         way = "xyz".index(numbers.of)
         if mesh.axisymmetric and way == 1:
             return 0.0

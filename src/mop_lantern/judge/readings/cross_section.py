@@ -23,26 +23,45 @@ Ints = NDArray[np.int64]
 class CrossSection(Reading):
     """The flow through a passage at a place, or the mean of a quantity over it, from wall to wall.
 
-    Only the passage that holds the place counts where the plane cuts several. Flow counts positive in the direction the section faces.
+    Only the passage that holds the place counts where the plane cuts several. Flow counts positive in the
+    direction the section faces.
 
-    Source: the solver's own fluxes through the faces between the cells before and behind the section, so that the flow is exact;
-    values are taken where the lines between those cells meet the section.
+    Source: the solver's own fluxes through the faces between the cells before and behind the section, so that
+    the flow is exact; values are taken where the lines between those cells meet the section.
     """
 
     caption: ClassVar[str] = "Cross-section of a passage"
-    sentence: ClassVar[str] = "{id}: {measure} through the passage at {at}, facing {facing_x}, {facing_y}, of {quantity}."
-    in_space: ClassVar[str] = "{id}: {measure} through the passage at {at}, facing {facing_x}, {facing_y}, {facing_z}, of {quantity}."
+    sentence: ClassVar[str] = (
+        "{id}: {measure} through the passage at {at}, facing {facing_x}, {facing_y}, of {quantity}."
+    )
+    in_space: ClassVar[str] = (
+        "{id}: {measure} through the passage at {at}, facing {facing_x}, {facing_y}, {facing_z}, of "
+        "{quantity}."
+    )
 
     kind: Literal["cross_section"] = "cross_section"
     title: str = title()
     at: Point = point("at", "A place in the passage.")
-    facing_x: Text = quantity("number", "facing along x", "Direction the section faces: its share along x.", default="1")
-    facing_y: Text = quantity("number", "facing along y", "Direction the section faces: its share along y.", default="0")
-    facing_z: Text = quantity("number", "facing along z", "Direction the section faces: its share along z, in a space.", default="0")
+    facing_x: Text = quantity(
+        "number", "facing along x", "Direction the section faces: its share along x.", default="1"
+    )
+    facing_y: Text = quantity(
+        "number", "facing along y", "Direction the section faces: its share along y.", default="0"
+    )
+    facing_z: Text = quantity(
+        "number", "facing along z", "Direction the section faces: its share along z, in a space.", default="0"
+    )
     measure: Literal["flow", "flow_mean", "mean", "area"] = choice(
-        "measure", "What is told.",
-        {"flow": "the volume flow", "flow_mean": "the flow-weighted mean", "mean": "the area mean", "area": "the area"}, default="flow_mean",
-    )  # fmt: skip
+        "measure",
+        "What is told.",
+        {
+            "flow": "the volume flow",
+            "flow_mean": "the flow-weighted mean",
+            "mean": "the area mean",
+            "area": "the area",
+        },
+        default="flow_mean",
+    )
     quantity: str = what()
 
     def template(self, space: bool = False) -> str:
@@ -58,7 +77,8 @@ class CrossSection(Reading):
     @classmethod
     def take(cls, numbers: Any, answer: Answer) -> float:
         """Add up over the faces; nan where the place lies outside or the section faces nowhere."""
-        mesh, ways = answer.mesh, len(answer.mesh.ways)
+        mesh = answer.mesh
+        ways = len(answer.mesh.ways)
         facing = np.array([numbers.facing_x, numbers.facing_y, numbers.facing_z])
         facing[ways:] = 0.0
         place = np.zeros(3)
@@ -75,24 +95,45 @@ class CrossSection(Reading):
             return float((flow if numbers.measure == "flow" else size).sum())
         weight = flow if numbers.measure == "flow_mean" else size
         total = float(weight.sum())
-        return float((_on_section(answer, numbers.quantity, faces, place, facing) * weight).sum() / total) if total else float("nan")
+        return (
+            float(
+                (
+                    _on_section(
+                        answer,
+                        numbers.quantity,
+                        faces,
+                        place,
+                        facing,
+                    )
+                    * weight
+                ).sum()
+                / total
+            )
+            if total
+            else float("nan")
+        )
 
 
 def faces_across(mesh: Mesh, place: Floats, facing: Floats) -> tuple[Ints, Floats]:
-    """Give the internal faces between the cells before and behind a flat section, and +1 where they face as the section does.
+    """Give the internal faces between the cells before and behind a flat section, and +1 where they face as
+    the section does.
 
-    Only those that hang together with the cell of ``place``: neighbours by faces among the cells that the section parts.
+    Only those that hang together with the cell of ``place``: neighbours by faces among the cells that the
+    section parts.
     """
     ahead = (mesh.centre - place) @ facing >= 0
     inner = slice(0, mesh.n_internal)
-    owner, neighbour = mesh.owner[inner].astype(np.int64), mesh.neighbour.astype(np.int64)
+    owner = mesh.owner[inner].astype(np.int64)
+    neighbour = mesh.neighbour.astype(np.int64)
     faces = np.flatnonzero(ahead[owner] != ahead[neighbour])
     if not len(faces):
         return faces, np.zeros(0)
     touched = np.zeros(mesh.n_cells, bool)
     touched[owner[faces]] = touched[neighbour[faces]] = True
     links = touched[owner] & touched[neighbour]
-    graph = coo_array((np.ones(int(links.sum()), np.int8), (owner[links], neighbour[links])), shape=(mesh.n_cells,) * 2)
+    graph = coo_array(
+        (np.ones(int(links.sum()), np.int8), (owner[links], neighbour[links])), shape=(mesh.n_cells,) * 2
+    )
     group = connected_components(graph, directed=False)[1]
     cells = np.flatnonzero(touched)
     nearest = cells[int(((mesh.centre[cells] - place) ** 2).sum(axis=1).argmin())]
@@ -100,10 +141,19 @@ def faces_across(mesh: Mesh, place: Floats, facing: Floats) -> tuple[Ints, Float
     return faces, np.where(ahead[neighbour[faces]], 1.0, -1.0)
 
 
-def _on_section(answer: Answer, what: str, faces: Ints, place: Floats, facing: Floats) -> Floats:
+def _on_section(
+    answer: Answer,
+    what: str,
+    faces: Ints,
+    place: Floats,
+    facing: Floats,
+) -> Floats:
     """Give a quantity where the line between the two cells of each face meets the section."""
-    mesh, values = answer.mesh, answer.cells(what)
-    near, far = mesh.owner[faces], mesh.neighbour[faces]
-    before, after = (mesh.centre[near] - place) @ facing, (mesh.centre[far] - place) @ facing
+    mesh = answer.mesh
+    values = answer.cells(what)
+    near = mesh.owner[faces]
+    far = mesh.neighbour[faces]
+    before = (mesh.centre[near] - place) @ facing
+    after = (mesh.centre[far] - place) @ facing
     part = before / (before - after)
     return np.asarray(values[near] + part * (values[far] - values[near]))

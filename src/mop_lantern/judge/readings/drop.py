@@ -24,7 +24,10 @@ class Drop(Reading):
     edge: str = reference("edge", "from", "The upstream edge.")
     to: str = reference("edge", "to", "The downstream edge.")
     quantity: Literal["pressure", "total"] = choice(
-        "quantity", "Static or total pressure.", {"pressure": "static pressure", "total": "total pressure"}, default="pressure"
+        "quantity",
+        "Static or total pressure.",
+        {"pressure": "static pressure", "total": "total pressure"},
+        default="pressure",
     )
 
     @classmethod

@@ -15,7 +15,8 @@ from mop_lantern.judge.readings._words import dimension, how, title, what
 class EdgeValue(Reading):
     """Mean, extreme or integral of a quantity over an opening or wall.
 
-    Source: midpoint rule over the boundary faces; the flow-weighted mean weighs with the flow through each face.
+    Source: midpoint rule over the boundary faces; the flow-weighted mean weighs with the flow through each
+    face.
     """
 
     caption: ClassVar[str] = "Value over an edge"

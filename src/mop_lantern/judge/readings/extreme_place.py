@@ -16,22 +16,42 @@ SAMPLES = 801
 
 
 class ExtremePlace(Reading):
-    """A coordinate of the place where a quantity is largest or smallest: along a line, or among the cells of the whole space.
+    """A coordinate of the place where a quantity is largest or smallest: along a line, or among the cells of
+    the whole space.
 
-    Source: 801 samples along the line, the summit of the parabola through the three about it; the middle of the cell otherwise.
+    Source: 801 samples along the line, the summit of the parabola through the three about it; the middle of
+    the cell otherwise.
     """
 
     caption: ClassVar[str] = "Place of an extreme"
-    sentence: ClassVar[str] = "{id}: {axis} where {quantity} is {extreme} {extent}, the line from {start} to {end}."
+    sentence: ClassVar[str] = (
+        "{id}: {axis} where {quantity} is {extreme} {extent}, the line from {start} to {end}."
+    )
 
     kind: Literal["extreme_place"] = "extreme_place"
     title: str = title()
     quantity: str = what()
-    extreme: Literal["max", "min"] = choice("extreme", "Which one.", {"max": "largest", "min": "smallest"}, default="max")
-    extent: Literal["line", "whole"] = choice("extent", "Where it is looked for.", {"line": "along a line", "whole": "in the whole space"}, default="line")
+    extreme: Literal["max", "min"] = choice(
+        "extreme", "Which one.", {"max": "largest", "min": "smallest"}, default="max"
+    )
+    extent: Literal["line", "whole"] = choice(
+        "extent",
+        "Where it is looked for.",
+        {"line": "along a line", "whole": "in the whole space"},
+        default="line",
+    )
     start: Point = point("from", "One end of the line.", default=("0 mm", "0 mm"))
     end: Point = point("to", "Other end of the line.", default=("0 mm", "0 mm"))
-    axis: Literal["x", "y", "z"] = choice("coordinate", "Which coordinate is told; z in a space only.", {"x": "x", "y": "y", "z": "z"}, default="x")
+    axis: Literal["x", "y", "z"] = choice(
+        "coordinate",
+        "Which coordinate is told; z in a space only.",
+        {
+            "x": "x",
+            "y": "y",
+            "z": "z",
+        },
+        default="x",
+    )
 
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:
@@ -41,13 +61,15 @@ class ExtremePlace(Reading):
     @classmethod
     def take(cls, numbers: Any, answer: Answer) -> float:
         """Look for it."""
-        way, ways = "xyz".index(numbers.axis), len(answer.mesh.ways)
+        way = "xyz".index(numbers.axis)
+        ways = len(answer.mesh.ways)
         sign = 1.0 if numbers.extreme == "max" else -1.0
         if way >= ways:
             return float("nan")
         if numbers.extent == "whole":
             return float(answer.mesh.centre[int(np.argmax(sign * answer.cells(numbers.quantity))), way])
-        start, end = np.asarray(numbers.start, float)[:ways], np.asarray(numbers.end, float)[:ways]
+        start = np.asarray(numbers.start, float)[:ways]
+        end = np.asarray(numbers.end, float)[:ways]
         part = (np.arange(SAMPLES) + 0.5) / SAMPLES
         places = start + part[:, None] * (end - start)
         values = sign * np.where(answer.inside(places), answer.sampler(numbers.quantity, places), np.nan)

@@ -23,9 +23,14 @@ class Flow(Reading):
     title: str = title()
     edge: str = reference("edge", "edge", "The edge.")
     measure: Literal["volume_flow", "mass_flow"] = choice(
-        "measure", "Volume or mass.", {"volume_flow": "volume flow", "mass_flow": "mass flow"}, default="volume_flow"
+        "measure",
+        "Volume or mass.",
+        {"volume_flow": "volume flow", "mass_flow": "mass flow"},
+        default="volume_flow",
     )
-    way: Literal["out", "in"] = choice("way", "Which way counts positive.", {"out": "out", "in": "in"}, default="out")
+    way: Literal["out", "in"] = choice(
+        "way", "Which way counts positive.", {"out": "out", "in": "in"}, default="out"
+    )
 
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:

@@ -25,10 +25,23 @@ class Force(Reading):
     part: Literal["both", "pressure", "friction"] = choice(
         "part",
         "Which part of the force.",
-        {"both": "force", "pressure": "pressure force", "friction": "friction force"},
+        {
+            "both": "force",
+            "pressure": "pressure force",
+            "friction": "friction force",
+        },
         default="both",
     )
-    axis: Literal["x", "y", "z"] = choice("direction", "Along which axis; z in a space only.", {"x": "x", "y": "y", "z": "z"}, default="x")
+    axis: Literal["x", "y", "z"] = choice(
+        "direction",
+        "Along which axis; z in a space only.",
+        {
+            "x": "x",
+            "y": "y",
+            "z": "z",
+        },
+        default="x",
+    )
 
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:
@@ -39,7 +52,12 @@ class Force(Reading):
     def take(cls, numbers: Any, answer: Answer) -> float:
         """Add up pressure and shear; around an axis the radial force of a whole turn cancels."""
         mesh = answer.mesh
-        faces, k = mesh.faces_of(numbers.edge), {"x": 0, "y": 1, "z": 2}[numbers.axis]
+        faces = mesh.faces_of(numbers.edge)
+        k = {
+            "x": 0,
+            "y": 1,
+            "z": 2,
+        }[numbers.axis]
         if mesh.axisymmetric and k == 1:
             return 0.0
         push = (answer.wall_pressure[faces] * mesh.area[mesh.n_internal + faces, k]).sum()

@@ -22,25 +22,48 @@ BAND = 0.1  # of the swing, about the mean: wobbles within it are no swing
 class Frequency(Reading):
     """The frequency at which another reading swings, or the Strouhal number f L / U that follows from it.
 
-    Source: times at which the reading rises through its mean, by straight lines between steps, over the last ten periods that are alike;
-    what does not leave a tenth of the swing about the mean is not counted.
+    Source: times at which the reading rises through its mean, by straight lines between steps, over the last
+    ten periods that are alike; what does not leave a tenth of the swing about the mean is not counted.
     """
 
     caption: ClassVar[str] = "Frequency"
     sentence: ClassVar[str] = "{id}: {measure} of {swings}, from {begin} on; length {length}, speed {speed}."
     plain: ClassVar[str] = "{id}: {measure} of {swings}, from {begin} on."
     over_time: ClassVar[bool] = True
-    without: ClassVar[str] = "it needs a run in time in which that reading swings at least twice, and steadily."
+    without: ClassVar[str] = (
+        "it needs a run in time in which that reading swings at least twice, and steadily."
+    )
 
     kind: Literal["frequency"] = "frequency"
     title: str = title()
     swings: str = reference("reading", "reading", "The reading that swings, such as a lift force.")
     measure: Literal["frequency", "strouhal"] = choice(
-        "measure", "What is told.", {"frequency": "the frequency", "strouhal": "the Strouhal number"}, default="frequency"
+        "measure",
+        "What is told.",
+        {"frequency": "the frequency", "strouhal": "the Strouhal number"},
+        default="frequency",
     )
-    begin: Text = quantity("time", "from", "What comes before is left out.", default="0 s", at_least=0)
-    length: Text = quantity("length", "length", "L of the Strouhal number, such as a diameter.", default="1 m", above=0)
-    speed: Text = quantity("velocity", "speed", "U of the Strouhal number, such as the mean upstream.", default="1 m/s", above=0)
+    begin: Text = quantity(
+        "time",
+        "from",
+        "What comes before is left out.",
+        default="0 s",
+        at_least=0,
+    )
+    length: Text = quantity(
+        "length",
+        "length",
+        "L of the Strouhal number, such as a diameter.",
+        default="1 m",
+        above=0,
+    )
+    speed: Text = quantity(
+        "velocity",
+        "speed",
+        "U of the Strouhal number, such as the mean upstream.",
+        default="1 m/s",
+        above=0,
+    )
 
     def template(self, space: bool = False) -> str:
         """Leave out what only a Strouhal number needs."""
@@ -52,20 +75,31 @@ class Frequency(Reading):
         return "frequency" if numbers.measure == "frequency" else "number"
 
     @classmethod
-    def follow(cls, numbers: Any, times: Floats, values: Floats) -> float:
-        """Give the frequency of values at times (s), 1/s, or the Strouhal number; nan with fewer than two whole periods."""
+    def follow(
+        cls,
+        numbers: Any,
+        times: Floats,
+        values: Floats,
+    ) -> float:
+        """Give the frequency of values at times (s), 1/s, or the Strouhal number; nan with fewer than two
+        whole periods.
+        """
         use = (times >= numbers.begin) & np.isfinite(values)
         found = frequency_of(times[use], values[use])
         return found if numbers.measure == "frequency" else found * numbers.length / numbers.speed
 
 
 def frequency_of(times: Floats, values: Floats) -> float:
-    """Give the frequency at which values swing about their mean, 1/s; nan with fewer than two whole periods."""
+    """Give the frequency at which values swing about their mean, 1/s; nan with fewer than two whole
+    periods.
+    """
     if len(values) < 2 * FEWEST:
         return float("nan")
     recent = values[len(values) // 2 :]
-    low, high = float(recent.min()), float(recent.max())
-    middle, room = 0.5 * (low + high), 0.5 * BAND * (high - low)
+    low = float(recent.min())
+    high = float(recent.max())
+    middle = 0.5 * (low + high)
+    room = 0.5 * BAND * (high - low)
     if room <= 0:
         return float("nan")
     state = np.where(values > middle + room, 1, np.where(values < middle - room, -1, 0))

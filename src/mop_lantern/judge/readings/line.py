@@ -39,7 +39,8 @@ class Line(Reading):
     @classmethod
     def take(cls, numbers: Any, answer: Answer) -> float:
         """Sample the line and reduce."""
-        start, end = np.asarray(numbers.start, float), np.asarray(numbers.end, float)
+        start = np.asarray(numbers.start, float)
+        end = np.asarray(numbers.end, float)
         places = start + (np.arange(SAMPLES)[:, None] + 0.5) / SAMPLES * (end - start)
         places = places[answer.inside(places)]
         if not len(places):

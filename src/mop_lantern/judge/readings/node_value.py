@@ -23,7 +23,12 @@ class NodeValue(Reading):
     kind: Literal["node_value"] = "node_value"
     title: str = title()
     node: str = reference("node", "node", "Which one.")
-    figure: str = choice("figure", "What is read.", {key: words for key, (words, _) in NODE_FIGURES.items()}, default="pressure")
+    figure: str = choice(
+        "figure",
+        "What is read.",
+        {key: words for key, (words, _) in NODE_FIGURES.items()},
+        default="pressure",
+    )
 
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:

@@ -23,7 +23,9 @@ class PartValue(Reading):
     kind: Literal["part_value"] = "part_value"
     title: str = title()
     part: str = reference("component", "component", "Which one.")
-    figure: str = choice("figure", "What is read.", {key: words for key, (words, _) in PART_FIGURES.items()}, default="loss")
+    figure: str = choice(
+        "figure", "What is read.", {key: words for key, (words, _) in PART_FIGURES.items()}, default="loss"
+    )
 
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:

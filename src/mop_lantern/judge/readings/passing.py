@@ -9,14 +9,19 @@ from mop_lantern.judge.answer import Answer
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.readings._words import title
 
-PASSING = {"temperature": "power", "fraction": "volume_flow", "density": "mass_flow", "time": "volume"}
+PASSING = {
+    "temperature": "power",
+    "fraction": "volume_flow",
+    "density": "mass_flow",
+    "time": "volume",
+}
 
 
 class Passing(Reading):
     """Heat or species passing through an opening or wall a second, by flow and by conduction together.
 
-    Heat carried by flow counts from 0 K, so that of an opening alone means little; that of walls, and sums over all
-    openings, are what they seem.
+    Heat carried by flow counts from 0 K, so that of an opening alone means little; that of walls, and sums
+    over all openings, are what they seem.
 
     Source: sum of the solver's own face fluxes.
     """
@@ -28,7 +33,9 @@ class Passing(Reading):
     title: str = title()
     edge: str = reference("edge", "edge", "The opening or wall.")
     quantity: str = reference("quantity", "quantity", "T or c.ID.", default="T")
-    way: Literal["out", "in"] = choice("way", "Which way counts positive.", {"out": "out", "in": "in"}, default="in")
+    way: Literal["out", "in"] = choice(
+        "way", "Which way counts positive.", {"out": "out", "in": "in"}, default="in"
+    )
 
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:

@@ -24,7 +24,9 @@ class Region(Reading):
 
     kind: Literal["region"] = "region"
     title: str = title()
-    extent: Literal["whole", "box"] = choice("extent", "Where.", {"whole": "the whole space", "box": "a box"}, default="whole")
+    extent: Literal["whole", "box"] = choice(
+        "extent", "Where.", {"whole": "the whole space", "box": "a box"}, default="whole"
+    )
     low: Point = point("one corner", "One corner of the box.", default=("0 mm", "0 mm"))
     high: Point = point("other corner", "The opposite corner.", default=("0 mm", "0 mm"))
     quantity: str = what()
@@ -39,6 +41,13 @@ class Region(Reading):
     def take(cls, numbers: Any, answer: Answer) -> float:
         """Reduce over the cells."""
         centre = answer.mesh.centre[:, : len(answer.mesh.ways)]
-        low, high = np.minimum(numbers.low, numbers.high), np.maximum(numbers.low, numbers.high)
-        chosen = slice(None) if numbers.extent == "whole" else ((centre >= low) & (centre <= high)).all(axis=1)
-        return pick(numbers.measure, answer.cells(numbers.quantity)[chosen], (answer.mesh.volume * answer.mesh.turn)[chosen])
+        low = np.minimum(numbers.low, numbers.high)
+        high = np.maximum(numbers.low, numbers.high)
+        chosen = (
+            slice(None) if numbers.extent == "whole" else ((centre >= low) & (centre <= high)).all(axis=1)
+        )
+        return pick(
+            numbers.measure,
+            answer.cells(numbers.quantity)[chosen],
+            (answer.mesh.volume * answer.mesh.turn)[chosen],
+        )

@@ -23,7 +23,12 @@ class RunValue(Reading):
     kind: Literal["run_value"] = "run_value"
     title: str = title()
     run: str = reference("run", "run", "Which one.")
-    figure: str = choice("figure", "What is read.", {key: words for key, (words, _) in RUN_FIGURES.items()}, default="volume_flow")
+    figure: str = choice(
+        "figure",
+        "What is read.",
+        {key: words for key, (words, _) in RUN_FIGURES.items()},
+        default="volume_flow",
+    )
 
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:

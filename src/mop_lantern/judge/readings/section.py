@@ -16,7 +16,8 @@ SAMPLES = 801
 
 
 class Section(Reading):
-    """The flow through a straight section of a plane, or of a body around an axis, or the mean of a quantity weighted with that flow.
+    """The flow through a straight section of a plane, or of a body around an axis, or the mean of a quantity
+    weighted with that flow.
 
     Flow counts positive to the right of somebody who walks from the first end to the second.
 
@@ -31,7 +32,14 @@ class Section(Reading):
     start: Point = point("from", "One end of the section.")
     end: Point = point("to", "Other end of the section.")
     measure: Literal["flow", "flow_mean", "mean"] = choice(
-        "measure", "What is told.", {"flow": "the volume flow", "flow_mean": "the flow-weighted mean", "mean": "the area mean"}, default="flow_mean"
+        "measure",
+        "What is told.",
+        {
+            "flow": "the volume flow",
+            "flow_mean": "the flow-weighted mean",
+            "mean": "the area mean",
+        },
+        default="flow_mean",
     )
     quantity: str = what()
 
@@ -46,18 +54,27 @@ class Section(Reading):
         mesh = answer.mesh
         if len(mesh.ways) == 3:
             return float("nan")
-        start, end = np.asarray(numbers.start, float)[:2], np.asarray(numbers.end, float)[:2]
+        start = np.asarray(numbers.start, float)[:2]
+        end = np.asarray(numbers.end, float)[:2]
         along = end - start
         places = start + (np.arange(SAMPLES)[:, None] + 0.5) / SAMPLES * along
         places = places[answer.inside(places)]
         if not len(places) or not along.any():
             return float("nan")
         right = np.array([along[1], -along[0]]) / np.linalg.norm(along)
-        deep = 2 * np.pi * places[:, 1] if mesh.axisymmetric else np.full(len(places), mesh.volume[0] / mesh.plane_area[0])
+        deep = (
+            2 * np.pi * places[:, 1]
+            if mesh.axisymmetric
+            else np.full(len(places), mesh.volume[0] / mesh.plane_area[0])
+        )
         size = deep * np.linalg.norm(along) / SAMPLES
         flow = size * (answer.sampler("u", places) * right[0] + answer.sampler("v", places) * right[1])
         if numbers.measure == "flow":
             return float(flow.sum())
         weight = flow if numbers.measure == "flow_mean" else size
         total = float(weight.sum())
-        return float((answer.sampler(numbers.quantity, places) * weight).sum() / total) if total else float("nan")
+        return (
+            float((answer.sampler(numbers.quantity, places) * weight).sum() / total)
+            if total
+            else float("nan")
+        )

@@ -14,7 +14,8 @@ from mop_lantern.judge.readings._words import title
 
 
 class Torque(Reading):
-    """Torque of pressure and friction on a wall: about a point in the plane, or about the axis of a body that has one.
+    """Torque of pressure and friction on a wall: about a point in the plane, or about the axis of a body that
+    has one.
 
     Source: integral of arm times force, with the forces the solver itself uses.
     """
@@ -28,7 +29,16 @@ class Torque(Reading):
     title: str = title()
     edge: str = reference("edge", "edge", "The wall.")
     centre: Point = point("centre", "Point the torque is about, in a plane.", default=("0 mm", "0 mm"))
-    axis: Literal["x", "y", "z"] = choice("axis", "Direction of the axis in a space; anticlockwise seen against it counts positive.", {"x": "x", "y": "y", "z": "z"}, default="z")
+    axis: Literal["x", "y", "z"] = choice(
+        "axis",
+        "Direction of the axis in a space; anticlockwise seen against it counts positive.",
+        {
+            "x": "x",
+            "y": "y",
+            "z": "z",
+        },
+        default="z",
+    )
 
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:

@@ -26,11 +26,25 @@ class TurningPoint(Reading):
     title: str = title()
     edge: str = reference("edge", "edge", "The wall; its faces are taken in order of the coordinate.")
     which: Literal["reattachment", "separation", "either"] = choice(
-        "which", "Seen along the coordinate: flow that turns from backwards to forwards reattaches.",
-        {"reattachment": "reattachment", "separation": "separation", "either": "a change of either kind"}, default="reattachment",
-    )  # fmt: skip
-    axis: Literal["x", "y"] = choice("coordinate", "Along which the edge runs.", {"x": "x", "y": "y"}, default="x")
-    number: Text = count("number", "Which one, counted from the lowest coordinate.", default="1", at_least=1, at_most=99)
+        "which",
+        "Seen along the coordinate: flow that turns from backwards to forwards reattaches.",
+        {
+            "reattachment": "reattachment",
+            "separation": "separation",
+            "either": "a change of either kind",
+        },
+        default="reattachment",
+    )
+    axis: Literal["x", "y"] = choice(
+        "coordinate", "Along which the edge runs.", {"x": "x", "y": "y"}, default="x"
+    )
+    number: Text = count(
+        "number",
+        "Which one, counted from the lowest coordinate.",
+        default="1",
+        at_least=1,
+        at_most=99,
+    )
     after: Text = quantity("length", "beyond", "Only places beyond this coordinate count.", default="-1000 m")
 
     @classmethod
@@ -41,13 +55,20 @@ class TurningPoint(Reading):
     @classmethod
     def take(cls, numbers: Any, answer: Answer) -> float:
         """Find the changes of sign; nan where there are fewer."""
-        mesh, way = answer.mesh, "xy".index(numbers.axis)
+        mesh = answer.mesh
+        way = "xy".index(numbers.axis)
         faces = mesh.faces_of(numbers.edge)
         x = mesh.face_centre[mesh.n_internal + faces, way]
         order = np.argsort(x)
-        x, shear = x[order], answer.shear[faces, way][order]
-        up, down = (shear[:-1] < 0) & (shear[1:] >= 0), (shear[:-1] >= 0) & (shear[1:] < 0)
-        wanted = {"reattachment": up, "separation": down, "either": up | down}[numbers.which]
+        x = x[order]
+        shear = answer.shear[faces, way][order]
+        up = (shear[:-1] < 0) & (shear[1:] >= 0)
+        down = (shear[:-1] >= 0) & (shear[1:] < 0)
+        wanted = {
+            "reattachment": up,
+            "separation": down,
+            "either": up | down,
+        }[numbers.which]
         at = np.flatnonzero(wanted)
         places = x[at] - shear[at] * (x[at + 1] - x[at]) / (shear[at + 1] - shear[at])
         places = places[places > numbers.after]

@@ -26,11 +26,37 @@ class Bend(Bored):
     needs_bore: ClassVar[bool] = True
     kind: Literal["bend"] = "bend"
     count: Text = count("number", "How many alike.", default="1", at_least=1)
-    angle: Text = quantity("angle", "angle", "Turn of the flow.", default="90 deg", above=0, at_most=3.2)
-    radius: Text = quantity("number", "radius", "Radius of the centreline over the bore.", default="1.5", at_least=0.5)
+    angle: Text = quantity(
+        "angle",
+        "angle",
+        "Turn of the flow.",
+        default="90 deg",
+        above=0,
+        at_most=3.2,
+    )
+    radius: Text = quantity(
+        "number",
+        "radius",
+        "Radius of the centreline over the bore.",
+        default="1.5",
+        at_least=0.5,
+    )
 
     @classmethod
-    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+    def drop(
+        cls,
+        a: Any,
+        q: Floats,
+        rho: Floats,
+        mu: Floats,
+    ) -> Drop:
         """K with the friction of fully rough steel, so that it does not change with the flow."""
         rough = 0.25 / np.log10(ROUGHNESS["steel"][1] / a.bore / 3.7) ** 2
-        return friction.local_drop(q, a.count * fittings.smooth_bend(a.angle, a.radius, rough), np.pi / 4 * a.bore**2, rho, mu, a.bore)
+        return friction.local_drop(
+            q,
+            a.count * fittings.smooth_bend(a.angle, a.radius, rough),
+            np.pi / 4 * a.bore**2,
+            rho,
+            mu,
+            a.bore,
+        )

@@ -20,18 +20,59 @@ class Casing(Component):
     """
 
     caption: ClassVar[str] = "Casing that loses heat"
-    sentence: ClassVar[str] = "{id}: a casing of {surface} under {insulation} of insulation of {conductivity}, losing heat at {film} to {outside}."
-    symbol: ClassVar[str] = "M-1,0 L1,0 M-0.6,-0.5 L0.6,-0.5 M-0.4,-0.8 L-0.4,-0.5 M0,-0.8 L0,-0.5 M0.4,-0.8 L0.4,-0.5"
+    sentence: ClassVar[str] = (
+        "{id}: a casing of {surface} under {insulation} of insulation of {conductivity}, losing heat "
+        "at {film} to {outside}."
+    )
+    symbol: ClassVar[str] = (
+        "M-1,0 L1,0 M-0.6,-0.5 L0.6,-0.5 M-0.4,-0.8 L-0.4,-0.5 M0,-0.8 L0,-0.5 M0.4,-0.8 L0.4,-0.5"
+    )
 
     kind: Literal["casing"] = "casing"
-    surface: Text = quantity("area", "surface", "Area that loses heat.", default="0.5 m2", at_least=0)
-    insulation: Text = quantity("length", "insulation", "Its thickness; 0 for a bare casing.", default="0 mm", at_least=0)
-    conductivity: Text = quantity("conductivity", "conductivity", "Of the insulation.", default="0.04 W/m/K", above=0)
-    film: Text = quantity("film", "outer film", "Heat transfer from the surface, radiation included: 8 to 12 W/m2/K in still air.", default="10 W/m2/K", above=0)
-    outside: Text = quantity("temperature", "outside temperature", "Temperature around it.", default="15 °C", varies="t")
+    surface: Text = quantity(
+        "area",
+        "surface",
+        "Area that loses heat.",
+        default="0.5 m2",
+        at_least=0,
+    )
+    insulation: Text = quantity(
+        "length",
+        "insulation",
+        "Its thickness; 0 for a bare casing.",
+        default="0 mm",
+        at_least=0,
+    )
+    conductivity: Text = quantity(
+        "conductivity",
+        "conductivity",
+        "Of the insulation.",
+        default="0.04 W/m/K",
+        above=0,
+    )
+    film: Text = quantity(
+        "film",
+        "outer film",
+        "Heat transfer from the surface, radiation included: 8 to 12 W/m2/K in still air.",
+        default="10 W/m2/K",
+        above=0,
+    )
+    outside: Text = quantity(
+        "temperature",
+        "outside temperature",
+        "Temperature around it.",
+        default="15 °C",
+        varies="t",
+    )
 
     @classmethod
-    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+    def drop(
+        cls,
+        a: Any,
+        q: Floats,
+        rho: Floats,
+        mu: Floats,
+    ) -> Drop:
         """So little that it does not count, but rising: a run may hold nothing else."""
         return HARDLY * q, np.full_like(q, HARDLY)
 

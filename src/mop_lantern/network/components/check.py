@@ -23,13 +23,37 @@ class Check(Bored):
     symbol: ClassVar[str] = "M-1,-0.6 L1,0.6 M-1,-0.6 L-1,0.6 M1,-0.6 L1,0.6"
 
     kind: Literal["check"] = "check"
-    kv: Text = quantity("volume_flow", "Kv", "Flow of water at 1 bar when open.", default="40 m3/h", above=0)
-    cracking: Text = quantity("pressure", "opening pressure", "Difference of pressure that opens it.", default="0 Pa", at_least=0)
+    kv: Text = quantity(
+        "volume_flow",
+        "Kv",
+        "Flow of water at 1 bar when open.",
+        default="40 m3/h",
+        above=0,
+    )
+    cracking: Text = quantity(
+        "pressure",
+        "opening pressure",
+        "Difference of pressure that opens it.",
+        default="0 Pa",
+        at_least=0,
+    )
 
     @classmethod
-    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+    def drop(
+        cls,
+        a: Any,
+        q: Floats,
+        rho: Floats,
+        mu: Floats,
+    ) -> Drop:
         """Forwards a valve, backwards a wall; between them the opening pressure."""
-        drop, slope = valve_drop(np.maximum(q, 0.0), valves.resistance(a.kv * 3600, rho), mu, rho, a.bore)
+        drop, slope = valve_drop(
+            np.maximum(q, 0.0),
+            valves.resistance(a.kv * 3600, rho),
+            mu,
+            rho,
+            a.bore,
+        )
         small = 1e-6 * a.kv
         lift = a.cracking * np.clip(q / small, 0.0, 1.0)
         rise = np.where((q > 0) & (q < small), a.cracking / small, 0.0)

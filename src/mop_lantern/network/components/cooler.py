@@ -12,32 +12,85 @@ from mop_lantern.network.component import Bored, ComponentFault, Drop, Floats, v
 
 
 class Cooler(Bored):
-    """A cooler: on above one temperature of what enters, off below another; it can not cool below that of its air.
+    """A cooler: on above one temperature of what enters, off below another; it can not cool below that of its
+    air.
 
     Steady it takes out what holds the middle between them, within its power.
 
-    Source: energy balance; its power is the most it takes, and falls with the difference to the air below the rated one.
+    Source: energy balance; its power is the most it takes, and falls with the difference to the air below the
+    rated one.
     """
 
     caption: ClassVar[str] = "Cooler"
     sentence: ClassVar[str] = (
-        "{id}: a cooler of at most {power}, less below {difference} over the air of {air}, on above {on} and off below {off}, losing {loss} at {rated}, bore {bore}."
+        "{id}: a cooler of at most {power}, less below {difference} over the air of {air}, on above "
+        "{on} and off below {off}, losing {loss} at {rated}, bore {bore}."
     )
-    symbol: ClassVar[str] = "M-0.8,-0.8 L0.8,-0.8 L0.8,0.8 L-0.8,0.8 Z M0,-0.5 L0,0.5 M-0.45,-0.25 L0.45,0.25 M-0.45,0.25 L0.45,-0.25"
+    symbol: ClassVar[str] = (
+        "M-0.8,-0.8 L0.8,-0.8 L0.8,0.8 L-0.8,0.8 Z M0,-0.5 L0,0.5 M-0.45,-0.25 L0.45,0.25 M-0.45,0.25 "
+        "L0.45,-0.25"
+    )
 
     kind: Literal["cooler"] = "cooler"
-    power: Text = quantity("power", "power", "Most heat it takes out: at the rated difference to its air and above, less below it.", default="10 kW", at_least=0, varies="t")
-    difference: Text = quantity("number", "rated difference", "Of what enters over its air, in kelvins.", default="40", above=0)
-    air: Text = quantity("temperature", "air", "Temperature of its air.", default="20 °C", varies="t")
-    on: Text = quantity("temperature", "switch-on temperature", "Of what enters; it cools above.", default="60 °C")
-    off: Text = quantity("temperature", "switch-off temperature", "Of what enters; it rests below.", default="50 °C")
-    loss: Text = quantity("pressure", "loss", "Loss of pressure at the rated flow.", default="20 kPa", at_least=0)
-    rated: Text = quantity("volume_flow", "rated flow", "Where that loss was measured.", default="1 L/s", above=0)
+    power: Text = quantity(
+        "power",
+        "power",
+        "Most heat it takes out: at the rated difference to its air and above, less below it.",
+        default="10 kW",
+        at_least=0,
+        varies="t",
+    )
+    difference: Text = quantity(
+        "number",
+        "rated difference",
+        "Of what enters over its air, in kelvins.",
+        default="40",
+        above=0,
+    )
+    air: Text = quantity(
+        "temperature",
+        "air",
+        "Temperature of its air.",
+        default="20 °C",
+        varies="t",
+    )
+    on: Text = quantity(
+        "temperature", "switch-on temperature", "Of what enters; it cools above.", default="60 °C"
+    )
+    off: Text = quantity(
+        "temperature", "switch-off temperature", "Of what enters; it rests below.", default="50 °C"
+    )
+    loss: Text = quantity(
+        "pressure",
+        "loss",
+        "Loss of pressure at the rated flow.",
+        default="20 kPa",
+        at_least=0,
+    )
+    rated: Text = quantity(
+        "volume_flow",
+        "rated flow",
+        "Where that loss was measured.",
+        default="1 L/s",
+        above=0,
+    )
 
     @classmethod
-    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+    def drop(
+        cls,
+        a: Any,
+        q: Floats,
+        rho: Floats,
+        mu: Floats,
+    ) -> Drop:
         """Square law from the rated pair."""
-        return valve_drop(q, a.loss / a.rated**2, mu, rho, a.bore)
+        return valve_drop(
+            q,
+            a.loss / a.rated**2,
+            mu,
+            rho,
+            a.bore,
+        )
 
     @classmethod
     def switches(cls, a: Any) -> tuple[Floats, Floats, Floats]:
@@ -48,5 +101,7 @@ class Cooler(Bored):
     def ready(cls, numbers: Numbers) -> Numbers:
         """Check that it can switch."""
         if not numbers.off < numbers.on:
-            raise ComponentFault("off", "a cooler must switch off below where it switches on.", "Change one of them.")
+            raise ComponentFault(
+                "off", "a cooler must switch off below where it switches on.", "Change one of them."
+            )
         return numbers

@@ -16,21 +16,63 @@ from mop_lantern.network.component import Drop, Floats, Passage
 class Duct(Passage):
     """A straight duct of sheet, round or rectangular.
 
-    Source: Darcy and Weisbach with Colebrook on the hydraulic diameter; laminar rectangles after Shah and London (1978).
+    Source: Darcy and Weisbach with Colebrook on the hydraulic diameter; laminar rectangles after Shah and
+    London (1978).
     """
 
     caption: ClassVar[str] = "Duct"
-    sentence: ClassVar[str] = "{id}: {length} of {section} duct, {width} wide and {height} high, roughness {rough}, losing heat at {film} to {outside}."
+    sentence: ClassVar[str] = (
+        "{id}: {length} of {section} duct, {width} wide and {height} high, roughness {rough}, losing "
+        "heat at {film} to {outside}."
+    )
     symbol: ClassVar[str] = "M-1,-0.25 L1,-0.25 M-1,0.25 L1,0.25"
 
     kind: Literal["duct"] = "duct"
-    length: Text = quantity("length", "length", "Length along the duct.", default="10 m", above=0)
-    section: Literal["round", "rectangular"] = choice("section", "Shape of the section.", {"round": "round", "rectangular": "rectangular"}, default="round")
-    width: Text = quantity("length", "width", "Diameter of a round duct, or one side.", default="250 mm", above=0)
-    height: Text = quantity("length", "height", "Other side of a rectangular duct; not used for a round one.", default="250 mm", above=0)
-    rough: Text = quantity("length", "roughness", "Equivalent sand roughness; galvanised sheet 0.09 mm, flexible duct 1 to 3 mm.", default="0.09 mm", at_least=0)
-    film: Text = quantity("film", "heat loss", "Heat transmittance on the inner surface; 0 keeps all heat.", default="0 W/m2/K", at_least=0)
-    outside: Text = quantity("temperature", "outside temperature", "Temperature around the duct.", default="15 °C", varies="t")
+    length: Text = quantity(
+        "length",
+        "length",
+        "Length along the duct.",
+        default="10 m",
+        above=0,
+    )
+    section: Literal["round", "rectangular"] = choice(
+        "section", "Shape of the section.", {"round": "round", "rectangular": "rectangular"}, default="round"
+    )
+    width: Text = quantity(
+        "length",
+        "width",
+        "Diameter of a round duct, or one side.",
+        default="250 mm",
+        above=0,
+    )
+    height: Text = quantity(
+        "length",
+        "height",
+        "Other side of a rectangular duct; not used for a round one.",
+        default="250 mm",
+        above=0,
+    )
+    rough: Text = quantity(
+        "length",
+        "roughness",
+        "Equivalent sand roughness; galvanised sheet 0.09 mm, flexible duct 1 to 3 mm.",
+        default="0.09 mm",
+        at_least=0,
+    )
+    film: Text = quantity(
+        "film",
+        "heat loss",
+        "Heat transmittance on the inner surface; 0 keeps all heat.",
+        default="0 W/m2/K",
+        at_least=0,
+    )
+    outside: Text = quantity(
+        "temperature",
+        "outside temperature",
+        "Temperature around the duct.",
+        default="15 °C",
+        varies="t",
+    )
 
     @classmethod
     def area(cls, a: Any) -> Floats:
@@ -47,11 +89,26 @@ class Duct(Passage):
         return np.asarray(4 * cls.area(a) / cls._wetted(a))
 
     @classmethod
-    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+    def drop(
+        cls,
+        a: Any,
+        q: Floats,
+        rho: Floats,
+        mu: Floats,
+    ) -> Drop:
         """Friction."""
         area = cls.area(a)
         laminar = np.where(a.section == "round", 64.0, rectangle_product(a.height / a.width))
-        return friction.straight_drop(q, a.length, area, cls.diameter(a), a.rough, rho, mu, laminar)
+        return friction.straight_drop(
+            q,
+            a.length,
+            area,
+            cls.diameter(a),
+            a.rough,
+            rho,
+            mu,
+            laminar,
+        )
 
     @classmethod
     def transmittance(cls, a: Any) -> tuple[Floats, Floats]:

@@ -17,17 +17,52 @@ class Exchanger(Bored):
     """
 
     caption: ClassVar[str] = "Side of a heat exchanger"
-    sentence: ClassVar[str] = "{id}: one side of a heat exchanger in {arrangement} with {partner}, UA {ua}, losing {loss} at {rated}, bore {bore}."
+    sentence: ClassVar[str] = (
+        "{id}: one side of a heat exchanger in {arrangement} with {partner}, UA {ua}, losing {loss} at "
+        "{rated}, bore {bore}."
+    )
     symbol: ClassVar[str] = "M-0.8,-0.8 L0.8,-0.8 L0.8,0.8 L-0.8,0.8 Z M-0.8,0.8 L0.8,-0.8"
 
     kind: Literal["exchanger"] = "exchanger"
     partner: str = reference("component", "partner", "The other side, as RUN.PART.")
-    arrangement: Literal["counter", "parallel", "cross", "shell"] = choice("arrangement", "How the streams pass each other.", exchange.ARRANGEMENTS, default="counter")
-    ua: Text = quantity("transmittance", "UA", "Heat passed a kelvin of difference.", default="3.6 kW/K", above=0)
-    loss: Text = quantity("pressure", "loss", "Loss of pressure at the rated flow.", default="20 kPa", at_least=0)
-    rated: Text = quantity("volume_flow", "rated flow", "Where that loss was measured.", default="1 L/s", above=0)
+    arrangement: Literal["counter", "parallel", "cross", "shell"] = choice(
+        "arrangement", "How the streams pass each other.", exchange.ARRANGEMENTS, default="counter"
+    )
+    ua: Text = quantity(
+        "transmittance",
+        "UA",
+        "Heat passed a kelvin of difference.",
+        default="3.6 kW/K",
+        above=0,
+    )
+    loss: Text = quantity(
+        "pressure",
+        "loss",
+        "Loss of pressure at the rated flow.",
+        default="20 kPa",
+        at_least=0,
+    )
+    rated: Text = quantity(
+        "volume_flow",
+        "rated flow",
+        "Where that loss was measured.",
+        default="1 L/s",
+        above=0,
+    )
 
     @classmethod
-    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+    def drop(
+        cls,
+        a: Any,
+        q: Floats,
+        rho: Floats,
+        mu: Floats,
+    ) -> Drop:
         """Square law from the rated pair."""
-        return valve_drop(q, a.loss / a.rated**2, mu, rho, a.bore)
+        return valve_drop(
+            q,
+            a.loss / a.rated**2,
+            mu,
+            rho,
+            a.bore,
+        )

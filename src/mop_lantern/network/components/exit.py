@@ -24,6 +24,19 @@ class Exit(Bored):
     kind: Literal["exit"] = "exit"
 
     @classmethod
-    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+    def drop(
+        cls,
+        a: Any,
+        q: Floats,
+        rho: Floats,
+        mu: Floats,
+    ) -> Drop:
         """One velocity pressure forwards."""
-        return friction.local_drop(q, np.where(q >= 0, 1.0, fittings.rounded_entry(0.0)), np.pi / 4 * a.bore**2, rho, mu, a.bore)
+        return friction.local_drop(
+            q,
+            np.where(q >= 0, 1.0, fittings.rounded_entry(0.0)),
+            np.pi / 4 * a.bore**2,
+            rho,
+            mu,
+            a.bore,
+        )

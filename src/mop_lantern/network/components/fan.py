@@ -20,19 +20,58 @@ class Fan(Component):
 
     caption: ClassVar[str] = "Fan"
     sentence: ClassVar[str] = (
-        "{id}: a fan with the total pressures {curve} ({fit}) in air of {density}, at {speed} of that speed, efficiency {efficiency}, "
-        "{backflow} backwards, outlet {section}."
+        "{id}: a fan with the total pressures {curve} ({fit}) in air of {density}, at {speed} of that "
+        "speed, efficiency {efficiency}, {backflow} backwards, outlet {section}."
     )
-    symbol: ClassVar[str] = "M-0.8,0 A0.8,0.8 0 1 1 0.8,0 A0.8,0.8 0 1 1 -0.8,0 Z M-0.5,-0.62 L0.7,-0.35 M-0.5,0.62 L0.7,0.35"
+    symbol: ClassVar[str] = (
+        "M-0.8,0 A0.8,0.8 0 1 1 0.8,0 A0.8,0.8 0 1 1 -0.8,0 Z M-0.5,-0.62 L0.7,-0.35 M-0.5,0.62 L0.7,0.35"
+    )
 
     kind: Literal["fan"] = "fan"
-    curve: tuple[Point, ...] = curve("pressure curve", "Points of flow and total pressure, from shut to free delivery.", "volume_flow", "pressure")
-    fit: Literal["parabola", "through"] = choice("fit", "How the points are joined.", {"parabola": "fitted by a parabola", "through": "joined smoothly"}, default="parabola")
-    density: Text = quantity("density", "density of the curve", "Air the curve was taken in.", default="1.2 kg/m3", above=0)
-    speed: Text = quantity("fraction", "speed", "Over the speed of the curve; 0 stands still.", default="100 %", at_least=0, at_most=3, varies="t")
-    efficiency: Text = quantity("fraction", "efficiency", "Air power over shaft power.", default="60 %", above=0, at_most=1)
+    curve: tuple[Point, ...] = curve(
+        "pressure curve",
+        "Points of flow and total pressure, from shut to free delivery.",
+        "volume_flow",
+        "pressure",
+    )
+    fit: Literal["parabola", "through"] = choice(
+        "fit",
+        "How the points are joined.",
+        {"parabola": "fitted by a parabola", "through": "joined smoothly"},
+        default="parabola",
+    )
+    density: Text = quantity(
+        "density",
+        "density of the curve",
+        "Air the curve was taken in.",
+        default="1.2 kg/m3",
+        above=0,
+    )
+    speed: Text = quantity(
+        "fraction",
+        "speed",
+        "Over the speed of the curve; 0 stands still.",
+        default="100 %",
+        at_least=0,
+        at_most=3,
+        varies="t",
+    )
+    efficiency: Text = quantity(
+        "fraction",
+        "efficiency",
+        "Air power over shaft power.",
+        default="60 %",
+        above=0,
+        at_most=1,
+    )
     backflow: bool = flag("backflow", "Whether air may flow back through it.", ("shut", "open"), default=True)
-    section: Text = quantity("area", "outlet", "For the velocity.", default="0.05 m2", above=0)
+    section: Text = quantity(
+        "area",
+        "outlet",
+        "For the velocity.",
+        default="0.05 m2",
+        above=0,
+    )
 
     @classmethod
     def area(cls, a: Any) -> Floats:
@@ -45,6 +84,12 @@ class Fan(Component):
         return Numbers(**{**vars(numbers), "knots": falling(fitted(numbers.curve, numbers.fit), "pressure")})
 
     @classmethod
-    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+    def drop(
+        cls,
+        a: Any,
+        q: Floats,
+        rho: Floats,
+        mu: Floats,
+    ) -> Drop:
         """Minus what it gives."""
         return given(a, q, rho / a.density)

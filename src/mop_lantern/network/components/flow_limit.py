@@ -19,18 +19,45 @@ class FlowLimit(Bored):
     """
 
     caption: ClassVar[str] = "Flow-limiting valve"
-    sentence: ClassVar[str] = "{id}: a flow-control valve letting at most {limit} pass, Kv {kv} below it, bore {bore}."
+    sentence: ClassVar[str] = (
+        "{id}: a flow-control valve letting at most {limit} pass, Kv {kv} below it, bore {bore}."
+    )
     symbol: ClassVar[str] = "M-1,-0.6 L1,0.6 L1,-0.6 L-1,0.6 Z M-0.4,-0.9 L0.4,0.9"
     opens: ClassVar[str] = "limit"
 
     kind: Literal["flow_limit"] = "flow_limit"
-    limit: Text = quantity("volume_flow", "set flow", "Most that passes forwards.", default="10 L/min", at_least=0, varies="t")
-    kv: Text = quantity("volume_flow", "Kv", "Flow of water at 1 bar below the limit.", default="10 m3/h", above=0)
+    limit: Text = quantity(
+        "volume_flow",
+        "set flow",
+        "Most that passes forwards.",
+        default="10 L/min",
+        at_least=0,
+        varies="t",
+    )
+    kv: Text = quantity(
+        "volume_flow",
+        "Kv",
+        "Flow of water at 1 bar below the limit.",
+        default="10 m3/h",
+        above=0,
+    )
 
     @classmethod
-    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+    def drop(
+        cls,
+        a: Any,
+        q: Floats,
+        rho: Floats,
+        mu: Floats,
+    ) -> Drop:
         """A valve plus a wall beyond the limit: 100 bar within one per cent."""
-        drop, slope = valve_drop(q, valves.resistance(a.kv * 3600, rho), mu, rho, a.bore)
+        drop, slope = valve_drop(
+            q,
+            valves.resistance(a.kv * 3600, rho),
+            mu,
+            rho,
+            a.bore,
+        )
         wall = 1e7 / (0.01 * np.maximum(a.limit, 1e-9))
         over = np.maximum(q - a.limit, 0.0)
         return drop + wall * over, slope + np.where(over > 0, wall, 0.0)

@@ -20,20 +20,59 @@ class Heater(Bored):
     """
 
     caption: ClassVar[str] = "Heater"
-    sentence: ClassVar[str] = "{id}: a heater of {power}, on below {on} and off above {off}, losing {loss} at {rated}, bore {bore}."
-    symbol: ClassVar[str] = "M-0.8,-0.8 L0.8,-0.8 L0.8,0.8 L-0.8,0.8 Z M-0.5,0 L-0.25,-0.5 L0,0.5 L0.25,-0.5 L0.5,0"
+    sentence: ClassVar[str] = (
+        "{id}: a heater of {power}, on below {on} and off above {off}, losing {loss} at {rated}, bore {bore}."
+    )
+    symbol: ClassVar[str] = (
+        "M-0.8,-0.8 L0.8,-0.8 L0.8,0.8 L-0.8,0.8 Z M-0.5,0 L-0.25,-0.5 L0,0.5 L0.25,-0.5 L0.5,0"
+    )
 
     kind: Literal["heater"] = "heater"
-    power: Text = quantity("power", "power", "Heat it brings in when on.", default="10 kW", at_least=0, varies="t")
-    on: Text = quantity("temperature", "switch-on temperature", "Of what enters; it heats below.", default="58 °C")
-    off: Text = quantity("temperature", "switch-off temperature", "Of what enters; it rests above.", default="62 °C")
-    loss: Text = quantity("pressure", "loss", "Loss of pressure at the rated flow.", default="2 kPa", at_least=0)
-    rated: Text = quantity("volume_flow", "rated flow", "Where that loss was measured.", default="2 L/s", above=0)
+    power: Text = quantity(
+        "power",
+        "power",
+        "Heat it brings in when on.",
+        default="10 kW",
+        at_least=0,
+        varies="t",
+    )
+    on: Text = quantity(
+        "temperature", "switch-on temperature", "Of what enters; it heats below.", default="58 °C"
+    )
+    off: Text = quantity(
+        "temperature", "switch-off temperature", "Of what enters; it rests above.", default="62 °C"
+    )
+    loss: Text = quantity(
+        "pressure",
+        "loss",
+        "Loss of pressure at the rated flow.",
+        default="2 kPa",
+        at_least=0,
+    )
+    rated: Text = quantity(
+        "volume_flow",
+        "rated flow",
+        "Where that loss was measured.",
+        default="2 L/s",
+        above=0,
+    )
 
     @classmethod
-    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+    def drop(
+        cls,
+        a: Any,
+        q: Floats,
+        rho: Floats,
+        mu: Floats,
+    ) -> Drop:
         """Square law from the rated pair."""
-        return valve_drop(q, a.loss / a.rated**2, mu, rho, a.bore)
+        return valve_drop(
+            q,
+            a.loss / a.rated**2,
+            mu,
+            rho,
+            a.bore,
+        )
 
     @classmethod
     def switches(cls, a: Any) -> tuple[Floats, Floats, Floats]:
@@ -44,5 +83,7 @@ class Heater(Bored):
     def ready(cls, numbers: Numbers) -> Numbers:
         """Check that it can switch."""
         if not numbers.on < numbers.off:
-            raise ComponentFault("off", "a heater must switch off above where it switches on.", "Change one of them.")
+            raise ComponentFault(
+                "off", "a heater must switch off above where it switches on.", "Change one of them."
+            )
         return numbers

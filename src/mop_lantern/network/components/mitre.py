@@ -24,11 +24,33 @@ class Mitre(Bored):
 
     needs_bore: ClassVar[bool] = True
     kind: Literal["mitre"] = "mitre"
-    angle: Text = quantity("angle", "angle", "Turn of the flow.", default="90 deg", above=0, at_most=2.8)
-    vanes: bool = flag("vanes", "Whether vanes guide the flow.", ("without vanes", "with guide vanes"), default=False)
+    angle: Text = quantity(
+        "angle",
+        "angle",
+        "Turn of the flow.",
+        default="90 deg",
+        above=0,
+        at_most=2.8,
+    )
+    vanes: bool = flag(
+        "vanes", "Whether vanes guide the flow.", ("without vanes", "with guide vanes"), default=False
+    )
 
     @classmethod
-    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+    def drop(
+        cls,
+        a: Any,
+        q: Floats,
+        rho: Floats,
+        mu: Floats,
+    ) -> Drop:
         """K of the bend."""
         k = fittings.mitre(a.angle) * np.where(a.vanes, 0.2, 1.0)
-        return friction.local_drop(q, k, np.pi / 4 * a.bore**2, rho, mu, a.bore)
+        return friction.local_drop(
+            q,
+            k,
+            np.pi / 4 * a.bore**2,
+            rho,
+            mu,
+            a.bore,
+        )

@@ -23,17 +23,51 @@ class Reducer(Component):
     symbol: ClassVar[str] = "M-1,-0.6 L1,-0.3 L1,0.3 L-1,0.6 Z"
 
     kind: Literal["reducer"] = "reducer"
-    form: Literal["sudden", "cone"] = choice("form", "A step or a cone.", {"sudden": "sudden", "cone": "conical"}, default="sudden")
-    bore: Text = quantity("length", "first bore", "Bore at the start of the run's direction.", default="50 mm", above=0)
-    to: Text = quantity("length", "second bore", "Bore at its end.", default="80 mm", above=0)
-    angle: Text = quantity("angle", "cone angle", "Included angle of a cone.", default="20 deg", above=0, at_most=3.15)
+    form: Literal["sudden", "cone"] = choice(
+        "form", "A step or a cone.", {"sudden": "sudden", "cone": "conical"}, default="sudden"
+    )
+    bore: Text = quantity(
+        "length",
+        "first bore",
+        "Bore at the start of the run's direction.",
+        default="50 mm",
+        above=0,
+    )
+    to: Text = quantity(
+        "length",
+        "second bore",
+        "Bore at its end.",
+        default="80 mm",
+        above=0,
+    )
+    angle: Text = quantity(
+        "angle",
+        "cone angle",
+        "Included angle of a cone.",
+        default="20 deg",
+        above=0,
+        at_most=3.15,
+    )
 
     @classmethod
-    def drop(cls, a: Any, q: Floats, rho: Floats, mu: Floats) -> Drop:
+    def drop(
+        cls,
+        a: Any,
+        q: Floats,
+        rho: Floats,
+        mu: Floats,
+    ) -> Drop:
         """K on the small side, by the way the flow goes."""
         small = np.minimum(a.bore, a.to)
         beta = small / np.maximum(a.bore, a.to)
         widens = (q >= 0) == (a.to >= a.bore)
         step = np.where(widens, fittings.sudden_expansion(beta**2), fittings.sudden_contraction(beta))
         cone = np.where(widens, fittings.cone_widening(beta, a.angle), fittings.cone_narrowing(beta, a.angle))
-        return friction.local_drop(q, np.where(a.form == "sudden", step, cone), np.pi / 4 * small**2, rho, mu, small)
+        return friction.local_drop(
+            q,
+            np.where(a.form == "sudden", step, cone),
+            np.pi / 4 * small**2,
+            rho,
+            mu,
+            small,
+        )

@@ -16,13 +16,35 @@ class Junction(Node):
     """
 
     caption: ClassVar[str] = "Junction"
-    sentence: ClassVar[str] = "{id}: a junction at {z}; {take} are taken out and {feed} fed in at {temperature}."
+    sentence: ClassVar[str] = (
+        "{id}: a junction at {z}; {take} are taken out and {feed} fed in at {temperature}."
+    )
     symbol: ClassVar[str] = "M-0.25,0 A0.25,0.25 0 1 1 0.25,0 A0.25,0.25 0 1 1 -0.25,0 Z"
 
     kind: Literal["junction"] = "junction"
-    take: Text = quantity("volume_flow", "demand", "Taken out here.", default="0 L/s", at_least=0, varies="t")
-    feed: Text = quantity("volume_flow", "supply", "Fed in here.", default="0 L/s", at_least=0, varies="t")
-    temperature: Text = quantity("temperature", "supply temperature", "Of what is fed in.", default="20 °C", varies="t")
+    take: Text = quantity(
+        "volume_flow",
+        "demand",
+        "Taken out here.",
+        default="0 L/s",
+        at_least=0,
+        varies="t",
+    )
+    feed: Text = quantity(
+        "volume_flow",
+        "supply",
+        "Fed in here.",
+        default="0 L/s",
+        at_least=0,
+        varies="t",
+    )
+    temperature: Text = quantity(
+        "temperature",
+        "supply temperature",
+        "Of what is fed in.",
+        default="20 °C",
+        varies="t",
+    )
 
     @classmethod
     def demand(cls, numbers: Any, rho: float) -> float:

@@ -18,13 +18,35 @@ class Reservoir(Node):
     """
 
     caption: ClassVar[str] = "Reservoir"
-    sentence: ClassVar[str] = "{id}: a reservoir at {z} with {level} of fluid over it, {over} over the air, at {temperature}."
-    symbol: ClassVar[str] = "M-0.9,-0.6 L-0.9,0.6 L0.9,0.6 L0.9,-0.6 M-0.9,-0.2 L0.9,-0.2 M-0.2,-0.6 L0.2,-0.6 L0,-0.25 Z"
+    sentence: ClassVar[str] = (
+        "{id}: a reservoir at {z} with {level} of fluid over it, {over} over the air, at {temperature}."
+    )
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.6 L-0.9,0.6 L0.9,0.6 L0.9,-0.6 M-0.9,-0.2 L0.9,-0.2 M-0.2,-0.6 L0.2,-0.6 L0,-0.25 Z"
+    )
 
     kind: Literal["reservoir"] = "reservoir"
-    level: Text = quantity("length", "level", "Depth of the fluid over the elevation given.", default="0 m", varies="t")
-    over: Text = quantity("pressure", "pressure", "On its surface, over that of the air.", default="0 Pa", varies="t")
-    temperature: Text = quantity("temperature", "temperature", "Of what leaves it.", default="20 °C", varies="t")
+    level: Text = quantity(
+        "length",
+        "level",
+        "Depth of the fluid over the elevation given.",
+        default="0 m",
+        varies="t",
+    )
+    over: Text = quantity(
+        "pressure",
+        "pressure",
+        "On its surface, over that of the air.",
+        default="0 Pa",
+        varies="t",
+    )
+    temperature: Text = quantity(
+        "temperature",
+        "temperature",
+        "Of what leaves it.",
+        default="20 °C",
+        varies="t",
+    )
 
     @classmethod
     def pressure(cls, numbers: Any, rho: float) -> float | None:

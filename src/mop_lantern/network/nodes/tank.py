@@ -12,31 +12,76 @@ GRAVITY = 9.80665
 
 
 class Tank(Node):
-    """A tank of finite volume; steady it keeps or finds its level, over time it fills, empties, warms and cools.
+    """A tank of finite volume; steady it keeps or finds its level, over time it fills, empties, warms and
+    cools.
 
     Source: hydrostatics, conservation of mass and energy.
     """
 
     caption: ClassVar[str] = "Tank"
     sentence: ClassVar[str] = (
-        "{id}: a tank of {area}, its floor at {z}, filled to {level} of {height}, {over} over the air, at {temperature}; "
-        "steady it {steady}; it loses heat at {film} over {surface} to {outside}."
+        "{id}: a tank of {area}, its floor at {z}, filled to {level} of {height}, {over} over the air, "
+        "at {temperature}; steady it {steady}; it loses heat at {film} over {surface} to {outside}."
     )
     symbol: ClassVar[str] = "M-0.9,-0.9 L-0.9,0.9 L0.9,0.9 L0.9,-0.9 M-0.9,-0.3 L0.9,-0.3"
 
     kind: Literal["tank"] = "tank"
-    area: Text = quantity("area", "area", "Of the surface, the same at every height.", default="1 m2", above=0)
-    level: Text = quantity("length", "level", "Depth at the start.", default="1 m", at_least=0)
-    height: Text = quantity("length", "height", "Where it overflows.", default="2 m", above=0)
-    over: Text = quantity("pressure", "pressure", "On its surface, over that of the air.", default="0 Pa", varies="t")
+    area: Text = quantity(
+        "area",
+        "area",
+        "Of the surface, the same at every height.",
+        default="1 m2",
+        above=0,
+    )
+    level: Text = quantity(
+        "length",
+        "level",
+        "Depth at the start.",
+        default="1 m",
+        at_least=0,
+    )
+    height: Text = quantity(
+        "length",
+        "height",
+        "Where it overflows.",
+        default="2 m",
+        above=0,
+    )
+    over: Text = quantity(
+        "pressure",
+        "pressure",
+        "On its surface, over that of the air.",
+        default="0 Pa",
+        varies="t",
+    )
     temperature: Text = quantity("temperature", "temperature", "At the start.", default="20 °C")
     steady: Literal["keeps", "finds"] = choice(
-        "steady state", "Whether the level stays as given, or is the one at which as much leaves as enters.",
-        {"keeps": "keeps that level", "finds": "finds its own level"}, default="keeps",
-    )  # fmt: skip
-    film: Text = quantity("film", "heat loss", "Heat transmittance of its walls; 0 keeps all heat.", default="0 W/m2/K", at_least=0)
-    surface: Text = quantity("area", "walls", "Area that loses heat.", default="5 m2", at_least=0)
-    outside: Text = quantity("temperature", "outside temperature", "Around the tank.", default="15 °C", varies="t")
+        "steady state",
+        "Whether the level stays as given, or is the one at which as much leaves as enters.",
+        {"keeps": "keeps that level", "finds": "finds its own level"},
+        default="keeps",
+    )
+    film: Text = quantity(
+        "film",
+        "heat loss",
+        "Heat transmittance of its walls; 0 keeps all heat.",
+        default="0 W/m2/K",
+        at_least=0,
+    )
+    surface: Text = quantity(
+        "area",
+        "walls",
+        "Area that loses heat.",
+        default="5 m2",
+        at_least=0,
+    )
+    outside: Text = quantity(
+        "temperature",
+        "outside temperature",
+        "Around the tank.",
+        default="15 °C",
+        varies="t",
+    )
 
     @classmethod
     def pressure(cls, numbers: Any, rho: float) -> float | None:

@@ -10,15 +10,25 @@ from mop_lantern.network.node import Node
 
 
 class Wye(Node):
-    """A branch whose side way leaves at an angle below 90 degrees; what is lost hangs on how the flow divides.
+    """A branch whose side way leaves at an angle below 90 degrees; what is lost hangs on how the flow
+    divides.
 
     Source: Idelchik, Handbook of Hydraulic Resistance, chapter 7 (equal straight ways).
     """
 
     caption: ClassVar[str] = "Wye"
     sentence: ClassVar[str] = "{id}: a wye at {z}, its side way the run {side} at {angle}."
-    symbol: ClassVar[str] = "M-0.4,-0.2 L0.4,-0.2 L0.4,0.1 L0.15,0.1 L0.45,0.45 L0.15,0.55 L-0.2,0.1 L-0.4,0.1 Z"
+    symbol: ClassVar[str] = (
+        "M-0.4,-0.2 L0.4,-0.2 L0.4,0.1 L0.15,0.1 L0.45,0.45 L0.15,0.55 L-0.2,0.1 L-0.4,0.1 Z"
+    )
 
     kind: Literal["wye"] = "wye"
     side: str = reference("run", "side way", "The run that leaves sideways.")
-    angle: Text = quantity("angle", "angle", "Between side way and straight way, in the direction of the flow that divides.", default="45 deg", at_least=0.2617, at_most=1.5708)
+    angle: Text = quantity(
+        "angle",
+        "angle",
+        "Between side way and straight way, in the direction of the flow that divides.",
+        default="45 deg",
+        at_least=0.2617,
+        at_most=1.5708,
+    )

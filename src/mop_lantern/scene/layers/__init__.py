@@ -1,1 +1,3 @@
-"""Kinds of layer drawn on the stage: one file each. A layer gives VTK props from a `scene.stagehand.Stagehand`."""
+"""Kinds of layer drawn on the stage: one file each. A layer gives VTK props from a
+`scene.stagehand.Stagehand`.
+"""

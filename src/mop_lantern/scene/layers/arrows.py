@@ -27,9 +27,13 @@ class Arrows(Layer):
     def props(cls, hand: Stagehand) -> list[Any]:
         """Draw a shaft and two barbs for every arrow."""
         assert hand.answer
-        low, high = hand.answer.mesh.centre.min(axis=0)[:2], hand.answer.mesh.centre.max(axis=0)[:2]
+        low = hand.answer.mesh.centre.min(axis=0)[:2]
+        high = hand.answer.mesh.centre.max(axis=0)[:2]
         step = SPACING * hand.unit
-        axes = [np.arange(a + step / 2, b, step) if b - a > step else np.array([(a + b) / 2]) for a, b in zip(low, high, strict=True)]
+        axes = [
+            np.arange(a + step / 2, b, step) if b - a > step else np.array([(a + b) / 2])
+            for a, b in zip(low, high, strict=True)
+        ]
         places = np.stack(np.meshgrid(*axes, indexing="ij"), axis=-1).reshape(-1, 2)
         places = places[hand.answer.inside(places)]
         if not len(places):
@@ -42,5 +46,8 @@ class Arrows(Layer):
                 continue
             side = np.array([-way[1], way[0]])
             tip = place + way / 2
-            lines += [np.array([place - way / 2, tip]), np.array([tip - 0.3 * way + 0.15 * side, tip, tip - 0.3 * way - 0.15 * side])]
+            lines += [
+                np.array([place - way / 2, tip]),
+                np.array([tip - 0.3 * way + 0.15 * side, tip, tip - 0.3 * way - 0.15 * side]),
+            ]
         return [actor(polylines(lines), hand.inks.ink, 1.2, 0.4 * hand.unit)]

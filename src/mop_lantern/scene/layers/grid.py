@@ -28,7 +28,9 @@ class Grid(Layer):
         """Draw every face once."""
         assert hand.drawn
         mesh = hand.drawn.mesh
-        points, lines, data = vtkPoints(), vtkCellArray(), vtkPolyData()
+        points = vtkPoints()
+        lines = vtkCellArray()
+        data = vtkPolyData()
         points.SetData(numpy_to_vtk(np.ascontiguousarray(mesh.points), deep=True))
         offsets = numpy_to_vtkIdTypeArray(mesh.face_offsets.astype(np.int64), deep=True)
         lines.SetData(offsets, numpy_to_vtkIdTypeArray(mesh.face_points.astype(np.int64), deep=True))

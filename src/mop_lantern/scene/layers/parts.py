@@ -14,7 +14,8 @@ from mop_lantern.scene.stagehand import Layer, Stagehand, actor, chevron
 
 
 class Parts(Layer):
-    """Walls in ink; openings with chevrons, inward where fluid enters, outward where it leaves; solids hatched.
+    """Walls in ink; openings with chevrons, inward where fluid enters, outward where it leaves; solids
+    hatched.
 
     Source: the shape.
     """
@@ -44,11 +45,18 @@ class Parts(Layer):
                 continue
             colour = hand.inks.enter if way == "in" else hand.inks.leave
             made.append(actor(polylines(list(shape.edge(name))), colour, 3.0, 0.5 * hand.unit))
-            made.append(actor(polylines(_chevrons(shape, name, way, hand.unit)), colour, 2.5, 0.6 * hand.unit))
+            made.append(
+                actor(polylines(_chevrons(shape, name, way, hand.unit)), colour, 2.5, 0.6 * hand.unit)
+            )
         return made
 
 
-def _chevrons(shape: Any, name: str, way: str, unit: float) -> list[Any]:
+def _chevrons(
+    shape: Any,
+    name: str,
+    way: str,
+    unit: float,
+) -> list[Any]:
     middle, inward = shape.edge_middle(name)
     size = 0.6 * unit
     if way == "in":
@@ -57,7 +65,9 @@ def _chevrons(shape: Any, name: str, way: str, unit: float) -> list[Any]:
 
 
 def _filled(shape: Any) -> vtkPolyData:
-    points, cells, data = vtkPoints(), vtkCellArray(), vtkPolyData()
+    points = vtkPoints()
+    cells = vtkCellArray()
+    data = vtkPolyData()
     for triangle in shapely.constrained_delaunay_triangles(shape.polygon).geoms:
         cells.InsertNextCell(3)
         for x, y in np.asarray(triangle.exterior.coords)[:3]:
@@ -76,5 +86,9 @@ def _hatch(shape: Any, unit: float) -> list[Any]:
         step = max(0.45 * unit, (x1 - x0 + y1 - y0) / 60)
         for c in np.arange(x0 - (y1 - y0), x1, step):
             cut = shapely.intersection(solid, shapely.LineString([(c, y0), (c + y1 - y0, y1)]))
-            strokes += [np.asarray(part.coords) for part in getattr(cut, "geoms", [cut]) if part.geom_type == "LineString" and not part.is_empty]
+            strokes += [
+                np.asarray(part.coords)
+                for part in getattr(cut, "geoms", [cut])
+                if part.geom_type == "LineString" and not part.is_empty
+            ]
     return strokes

@@ -18,7 +18,8 @@ SEEDS = 12
 
 
 class Streamlines(Layer):
-    """Lines along the velocity, begun where fluid enters at equal shares of the flow; without inflow, on a lattice.
+    """Lines along the velocity, begun where fluid enters at equal shares of the flow; without inflow, on a
+    lattice.
 
     Source: Runge-Kutta with adaptive step of a general library.
     """
@@ -32,18 +33,27 @@ class Streamlines(Layer):
     def props(cls, hand: Stagehand) -> list[Any]:
         """Trace both ways from the seeds."""
         assert hand.drawn and hand.answer
-        attach(hand.drawn.data, hand.drawn.at_points(hand.answer.velocity, hand.answer.wall_velocity), "velocity")
+        attach(
+            hand.drawn.data, hand.drawn.at_points(hand.answer.velocity, hand.answer.wall_velocity), "velocity"
+        )
         triangles = vtkTriangleFilter()
         triangles.SetInputData(hand.drawn.data)
         triangles.Update()
-        seeds, points = vtkPolyData(), vtkPoints()
+        seeds = vtkPolyData()
+        points = vtkPoints()
         for x, y in _seeds(hand):
             points.InsertNextPoint(x, y, 0.0)
         seeds.SetPoints(points)
         tracer = vtkStreamTracer()
         tracer.SetInputData(triangles.GetOutput())
         tracer.SetSourceData(seeds)
-        tracer.SetInputArrayToProcess(0, 0, 0, 0, "velocity")
+        tracer.SetInputArrayToProcess(
+            0,
+            0,
+            0,
+            0,
+            "velocity",
+        )
         tracer.SetIntegratorTypeToRungeKutta45()
         tracer.SetCellLocatorToStaticCellLocator()
         tracer.SetIntegrationDirectionToBoth()
@@ -67,12 +77,17 @@ def _seeds(hand: Stagehand) -> Any:
         share = np.cumsum(into[faces][order]) / into.sum()
         ends = mesh.points[mesh.face_points].reshape(-1, 2, 3)[mesh.n_internal + faces]
         width = float(np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1).sum())
-        count = int(np.clip(width / (CLOSEST * hand.unit), 3, SEEDS))  # in a thin passage lines would hide the colours
+        count = int(
+            np.clip(width / (CLOSEST * hand.unit), 3, SEEDS)
+        )  # in a thin passage lines would hide the colours
         chosen = order[np.minimum(np.searchsorted(share, (np.arange(count) + 0.5) / count), len(order) - 1)]
         inward = -mesh.area[mesh.n_internal + faces[chosen], :2]
         inward /= np.hypot(*inward.T)[:, None]
         cell = mesh.owner[mesh.n_internal + faces[chosen]]
         return np.unique(centre[chosen] + inward * 0.5 * np.sqrt(mesh.plane_area[cell])[:, None], axis=0)
-    low, high = mesh.centre.min(axis=0)[:2], mesh.centre.max(axis=0)[:2]
-    lattice = np.stack(np.meshgrid(*(np.linspace(a, b, 9)[1:-1] for a, b in zip(low, high, strict=True))), axis=-1).reshape(-1, 2)
+    low = mesh.centre.min(axis=0)[:2]
+    high = mesh.centre.max(axis=0)[:2]
+    lattice = np.stack(
+        np.meshgrid(*(np.linspace(a, b, 9)[1:-1] for a, b in zip(low, high, strict=True))), axis=-1
+    ).reshape(-1, 2)
     return lattice[answer.inside(lattice)]

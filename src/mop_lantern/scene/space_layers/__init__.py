@@ -1,1 +1,3 @@
-"""Kinds of layer of a space: one file each; those of a plane's layers that have the same name share its button."""
+"""Kinds of layer of a space: one file each; those of a plane's layers that have the same name share its
+button.
+"""

@@ -33,9 +33,20 @@ class Colours(SpaceLayer):
         if hand.quantity in CELL_FIGURES:
             assert hand.answer
             points, ring, cell = rings_cut(hand)
-            return [actor(filled(points, ring, hand.answer.cells(hand.quantity)[cell], hand.quantity), table=hand.table)] if len(points) else []
-        low, high = hand.surface.points.min(axis=0), hand.surface.points.max(axis=0)
-        u, v = (hand.across + 1) % 3, (hand.across + 2) % 3
+            return (
+                [
+                    actor(
+                        filled(points, ring, hand.answer.cells(hand.quantity)[cell], hand.quantity),
+                        table=hand.table,
+                    )
+                ]
+                if len(points)
+                else []
+            )
+        low = hand.surface.points.min(axis=0)
+        high = hand.surface.points.max(axis=0)
+        u = (hand.across + 1) % 3
+        v = (hand.across + 2) % 3
         step = max(high[u] - low[u], high[v] - low[v]) / SAMPLES
         counts = [int(np.ceil((high[d] - low[d]) / step)) + 1 for d in (u, v)]
         lines = [np.linspace(low[d], high[d], count) for d, count in zip((u, v), counts, strict=True)]
@@ -44,7 +55,9 @@ class Colours(SpaceLayer):
         places[:, hand.across] = hand.place
         wet = shapely.contains_xy(hand.wet, places[:, u], places[:, v])
         index = np.arange(len(places)).reshape(counts)
-        quads = np.column_stack([part.reshape(-1) for part in (index[:-1, :-1], index[1:, :-1], index[1:, 1:], index[:-1, 1:])])
+        quads = np.column_stack(
+            [part.reshape(-1) for part in (index[:-1, :-1], index[1:, :-1], index[1:, 1:], index[:-1, 1:])]
+        )
         quads = quads[wet[quads].all(axis=1)]
         if not len(quads):
             return []

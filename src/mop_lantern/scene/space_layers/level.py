@@ -43,7 +43,9 @@ class Level(SpaceLayer):
         if not len(corners):
             return []
         smooth = vtkPolyDataNormals()
-        smooth.SetInputData(polygons(points, corners, np.full(len(points), low + hand.level * (high - low)), hand.quantity))
+        smooth.SetInputData(
+            polygons(points, corners, np.full(len(points), low + hand.level * (high - low)), hand.quantity)
+        )
         smooth.SplittingOff()
         smooth.Update()
         made = actor(smooth.GetOutput(), table=hand.table)

@@ -32,28 +32,46 @@ class Parts(SpaceLayer):
         """Walls, edges, arrows."""
         shown = hand.surface.triangles[hand.drawn]
         by_colour = _by_colour(hand)
-        made = [hand.cut(_walls(hand.surface, triangles, ink)) for ink, triangles in by_colour] + [hand.cut(_edges(hand.surface, shown, hand.inks))]
+        made = [hand.cut(_walls(hand.surface, triangles, ink)) for ink, triangles in by_colour] + [
+            hand.cut(_edges(hand.surface, shown, hand.inks))
+        ]
         if hand.near_walls > 0:
             for ink, triangles in by_colour:
                 near = hand.cut(_walls(hand.surface, triangles, ink, near=True))
                 near.GetProperty().SetOpacity(hand.near_walls)
                 made.append(near)
-        return made + [_arrow(hand.surface, name, way, hand.inks) for name, way in hand.openings.items() if name in hand.surface.edge_lengths]
+        return made + [
+            _arrow(hand.surface, name, way, hand.inks)
+            for name, way in hand.openings.items()
+            if name in hand.surface.edge_lengths
+        ]
 
 
 def _by_colour(hand: SpaceHand) -> list[tuple[Colour, Any]]:
-    """Give the triangles drawn by their colour: the one their face has in the file it came from, softened, else that of the fluid."""
+    """Give the triangles drawn by their colour: the one their face has in the file it came from, softened,
+    else that of the fluid.
+    """
     ground = np.array(hand.inks.fluid)
     inks = {name: colour for name, (_, colour) in hand.surface.looks.items() if colour}
     of = np.array([inks.get(name, "") for name in hand.surface.names])[hand.surface.labels]
     found: list[tuple[Colour, Any]] = []
     for colour in np.unique(of[hand.drawn]).tolist():
         shades = np.array([int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)]) if colour else ground
-        found.append((tuple((OWN * shades + (1 - OWN) * ground).tolist()), hand.surface.triangles[hand.drawn & (of == colour)]))  # type: ignore[arg-type]
+        found.append(
+            (
+                tuple((OWN * shades + (1 - OWN) * ground).tolist()),
+                hand.surface.triangles[hand.drawn & (of == colour)],
+            )
+        )  # type: ignore[arg-type]
     return found
 
 
-def _walls(surface: Surface, triangles: Any, ink: Colour, near: bool = False) -> Any:
+def _walls(
+    surface: Surface,
+    triangles: Any,
+    ink: Colour,
+    near: bool = False,
+) -> Any:
     """The far walls, seen from within, or the near ones from outside."""
     made = actor(polygons(surface.points, triangles), ink)
     made.GetProperty().LightingOn()
@@ -78,7 +96,12 @@ def _edges(surface: Surface, triangles: Any, inks: Inks) -> Any:
     return made
 
 
-def _arrow(surface: Surface, name: str, way: str, inks: Inks) -> Any:
+def _arrow(
+    surface: Surface,
+    name: str,
+    way: str,
+    inks: Inks,
+) -> Any:
     """An arrow through an opening: a thin shaft and a tip of four faces, inward or outward."""
     middle, inward = surface.face(name)
     along = inward if way == "in" else -inward
@@ -90,10 +113,39 @@ def _arrow(surface: Surface, name: str, way: str, inks: Inks) -> Any:
     base = tip - 0.7 * size * along
     ring = np.array([np.cos(a) * aside + np.sin(a) * up for a in 2 * np.pi * np.arange(12) / 12])
     tail = base - 0.9 * size * along
-    points = np.vstack([tip, base + 0.28 * size * ring, base + 0.09 * size * ring, tail + 0.09 * size * ring])
-    here, ahead = np.arange(12), (np.arange(12) + 1) % 12
-    cone = np.column_stack([np.zeros(12, int), 1 + here, 1 + ahead])
-    shaft = np.vstack([np.column_stack([13 + here, 13 + ahead, 25 + ahead]), np.column_stack([13 + here, 25 + ahead, 25 + here])])
+    points = np.vstack(
+        [
+            tip,
+            base + 0.28 * size * ring,
+            base + 0.09 * size * ring,
+            tail + 0.09 * size * ring,
+        ]
+    )
+    here = np.arange(12)
+    ahead = (np.arange(12) + 1) % 12
+    cone = np.column_stack(
+        [
+            np.zeros(12, int),
+            1 + here,
+            1 + ahead,
+        ]
+    )
+    shaft = np.vstack(
+        [
+            np.column_stack(
+                [
+                    13 + here,
+                    13 + ahead,
+                    25 + ahead,
+                ]
+            ),
+            np.column_stack(
+                [
+                    13 + here,
+                    25 + ahead,
+                    25 + here,
+                ]
+            ),
+        ]
+    )
     return actor(polygons(points, np.vstack([cone, shaft])), inks.enter if way == "in" else inks.leave)
-
-

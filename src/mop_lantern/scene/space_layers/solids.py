@@ -34,10 +34,14 @@ class Solids(SpaceLayer):
         """Outline and hatch what is cut of every solid."""
         made = []
         for solid in hand.surface.solids.values():
-            low, high = solid.points[solid.triangles][:, :, hand.across].min(), solid.points[solid.triangles][:, :, hand.across].max()
+            low = solid.points[solid.triangles][:, :, hand.across].min()
+            high = solid.points[solid.triangles][:, :, hand.across].max()
             if low < hand.place < high:
                 area = cut_by_plane(solid, hand.across, hand.place)
-                for lines, width in ((area.boundary, WIDE), (_hatching(area, APART * hand.surface.size), WIDTH)):
+                for lines, width in (
+                    (area.boundary, WIDE),
+                    (_hatching(area, APART * hand.surface.size), WIDTH),
+                ):
                     made += _drawn(lines, hand, width)
         return made
 
@@ -47,20 +51,32 @@ def _hatching(area: Any, apart: float) -> Any:
     if area.is_empty:
         return area
     x0, y0, x1, y1 = area.bounds
-    starts = np.arange(np.floor((x0 + y0) / apart / np.sqrt(2)), np.ceil((x1 + y1) / apart / np.sqrt(2)) + 1) * apart * np.sqrt(2)
+    starts = (
+        np.arange(np.floor((x0 + y0) / apart / np.sqrt(2)), np.ceil((x1 + y1) / apart / np.sqrt(2)) + 1)
+        * apart
+        * np.sqrt(2)
+    )
     lines = shapely.linestrings([[(s - y0, y0), (s - y1, y1)] for s in starts])
     return shapely.intersection(shapely.multilinestrings(lines), area)
 
 
 def _drawn(lines: Any, hand: SpaceHand, width: float) -> list[Any]:
     """Draw lines of the section's two directions."""
-    pieces = [shapely.get_coordinates(part) for part in shapely.get_parts(lines) if part.geom_type in ("LineString", "LinearRing")]
+    pieces = [
+        shapely.get_coordinates(part)
+        for part in shapely.get_parts(lines)
+        if part.geom_type in ("LineString", "LinearRing")
+    ]
     ends = [np.stack([piece[:-1], piece[1:]], axis=1) for piece in pieces if len(piece) > 1]
     if not ends:
         return []
     flat: Floats = np.concatenate(ends).reshape(-1, 2)
     points = np.zeros((len(flat), 3))
-    points[:, (hand.across + 1) % 3], points[:, (hand.across + 2) % 3], points[:, hand.across] = flat[:, 0], flat[:, 1], hand.place
+    points[:, (hand.across + 1) % 3], points[:, (hand.across + 2) % 3], points[:, hand.across] = (
+        flat[:, 0],
+        flat[:, 1],
+        hand.place,
+    )
     drawn = actor(polygons(points, np.arange(len(points)).reshape(-1, 2)), hand.inks.ink, width)
     drawn.GetMapper().SetResolveCoincidentTopologyToPolygonOffset()
     drawn.GetMapper().SetRelativeCoincidentTopologyLineOffsetParameters(0.0, -8.0)

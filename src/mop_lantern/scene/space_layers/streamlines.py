@@ -20,7 +20,8 @@ SEEDS = 30
 
 
 class Streamlines(SpaceLayer):
-    """Lines along the velocity, begun on the openings fluid enters by (without inflow, all over the space), on a line, or on a grid of points.
+    """Lines along the velocity, begun on the openings fluid enters by (without inflow, all over the space),
+    on a line, or on a grid of points.
 
     Source: Runge-Kutta with adaptive step of a general library, on an even lattice.
     """
@@ -38,13 +39,18 @@ class Streamlines(SpaceLayer):
         seeds = _seeds(hand)
         if not len(seeds):
             return []
-        start, points = vtkPolyData(), vtkPoints()
+        start = vtkPolyData()
+        points = vtkPoints()
         points.SetData(numpy_to_vtk(seeds, deep=True))
         start.SetPoints(points)
         tracer = vtkStreamTracer()
         tracer.SetInputData(hand.kept("velocity", lambda: hand.lattice("velocity")))  # type: ignore[union-attr]
         tracer.SetSourceData(start)
-        (tracer.SetIntegrationDirectionToForward if hand.seeds == "openings" else tracer.SetIntegrationDirectionToBoth)()
+        (
+            tracer.SetIntegrationDirectionToForward
+            if hand.seeds == "openings"
+            else tracer.SetIntegrationDirectionToBoth
+        )()
         tracer.SetIntegratorTypeToRungeKutta45()
         tracer.SetMaximumPropagation(6 * hand.surface.size)
         tracer.SetMaximumNumberOfSteps(4000)
@@ -70,7 +76,11 @@ def _over_section(hand: SpaceHand) -> Floats:
     step = np.sqrt(max(hand.wet.area, 1e-300) / (2 * SEEDS))
     across, along = np.meshgrid(np.arange(x0 + step / 2, x1, step), np.arange(y0 + step / 2, y1, step))
     places = np.zeros((across.size, 3))
-    places[:, (hand.across + 1) % 3], places[:, (hand.across + 2) % 3], places[:, hand.across] = across.reshape(-1), along.reshape(-1), hand.place
+    places[:, (hand.across + 1) % 3], places[:, (hand.across + 2) % 3], places[:, hand.across] = (
+        across.reshape(-1),
+        along.reshape(-1),
+        hand.place,
+    )
     return np.ascontiguousarray(places[shapely.contains_xy(hand.wet, across.reshape(-1), along.reshape(-1))])
 
 

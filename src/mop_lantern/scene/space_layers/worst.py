@@ -11,7 +11,22 @@ from mop_lantern.scene.space_stage import SpaceHand, SpaceLayer, polygons
 from mop_lantern.scene.stagehand import actor
 
 SHOWN = 40
-EDGES = np.array([(0, 1), (2, 3), (4, 5), (6, 7), (0, 2), (1, 3), (4, 6), (5, 7), (0, 4), (1, 5), (2, 6), (3, 7)])
+EDGES = np.array(
+    [
+        (0, 1),
+        (2, 3),
+        (4, 5),
+        (6, 7),
+        (0, 2),
+        (1, 3),
+        (4, 6),
+        (5, 7),
+        (0, 4),
+        (1, 5),
+        (2, 6),
+        (3, 7),
+    ]
+)
 
 
 class Worst(SpaceLayer):
@@ -33,7 +48,17 @@ class Worst(SpaceLayer):
         angle = hand.answer.cells(OFF_SQUARE)
         worst = np.argsort(-angle)[:SHOWN]
         cubes = np.flatnonzero(np.isin(mesh.cube_cell, worst))
-        corners = np.array([[k & 1, k >> 1 & 1, k >> 2] for k in range(8)], float)
+        corners = np.array(
+            [
+                [
+                    k & 1,
+                    k >> 1 & 1,
+                    k >> 2,
+                ]
+                for k in range(8)
+            ],
+            float,
+        )
         points = (mesh.cube_low[cubes, None] + mesh.cube_size[cubes, None, None] * corners).reshape(-1, 3)
         lines = (8 * np.arange(len(cubes))[:, None, None] + EDGES).reshape(-1, 2)
         return [actor(polygons(points, lines), hand.inks.enter, 2.0)]

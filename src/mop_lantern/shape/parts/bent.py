@@ -14,17 +14,32 @@ from mop_lantern.shape.piece import Part, PartFault, Piece, arc, left_of, strip
 class Bent(Part):
     """A passage of one width along a line of points, its bends rounded to a radius on the centreline.
 
-    Source: plane geometry. The radius must be at least half the width, or the inner bank would fold over itself.
+    Source: plane geometry. The radius must be at least half the width, or the inner bank would fold over
+    itself.
     """
 
     caption: ClassVar[str] = "Run with bends"
-    sentence: ClassVar[str] = "{id}: a run {width} wide through {points}, its bends of {radius} centreline radius."
+    sentence: ClassVar[str] = (
+        "{id}: a run {width} wide through {points}, its bends of {radius} centreline radius."
+    )
     edges: ClassVar[tuple[str, ...]] = ("start", "end", "left", "right")
 
     kind: Literal["bent"] = "bent"
     points: tuple[Point, ...] = points("points", "Centreline points from start to end.")
-    width: Text = quantity("length", "width", "Clear width.", default="10 mm", above=0)
-    radius: Text = quantity("length", "bend radius", "Radius of the centreline in every bend.", default="15 mm", above=0)
+    width: Text = quantity(
+        "length",
+        "width",
+        "Clear width.",
+        default="10 mm",
+        above=0,
+    )
+    radius: Text = quantity(
+        "length",
+        "bend radius",
+        "Radius of the centreline in every bend.",
+        default="15 mm",
+        above=0,
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: dict[str, Piece]) -> Piece:
@@ -37,9 +52,14 @@ class Bent(Part):
         if (lengths <= 0).any():
             raise PartFault("points", "two neighbouring points are the same.", "Move or delete one.")
         ways = legs / lengths[:, None]
-        turns = np.arctan2(ways[:-1, 0] * ways[1:, 1] - ways[:-1, 1] * ways[1:, 0], (ways[:-1] * ways[1:]).sum(axis=1))
+        turns = np.arctan2(
+            ways[:-1, 0] * ways[1:, 1] - ways[:-1, 1] * ways[1:, 0], (ways[:-1] * ways[1:]).sum(axis=1)
+        )
         cls._check(numbers, lengths, turns)
-        half, left, right, path = numbers.width / 2, [], [], []
+        half = numbers.width / 2
+        left = []
+        right = []
+        path = []
         for index, way in enumerate(ways):
             normal = left_of(way)
             if index == 0:
@@ -55,17 +75,31 @@ class Bent(Part):
                 right.append(arc(centre, numbers.radius + sign * half, begin, turns[index]))
                 path.append(arc(centre, numbers.radius, begin, turns[index]))
         normal = left_of(ways[-1])
-        banks = [np.vstack([*left, places[-1:] + half * normal]), np.vstack([*right, places[-1:] - half * normal])]
+        banks = [
+            np.vstack([*left, places[-1:] + half * normal]),
+            np.vstack([*right, places[-1:] - half * normal]),
+        ]
         return strip(np.vstack([*path, places[-1:]]), *banks)
 
     @staticmethod
     def _check(numbers: Any, lengths: Any, turns: Any) -> None:
         if (np.abs(turns) > 1e-9).any() and numbers.radius < numbers.width / 2 * (1 - 1e-12):
-            says = f"the bend is tighter than its run: {numbers.radius * 1e3:.4g} mm on a width of {numbers.width * 1e3:.4g} mm."
+            says = (
+                f"the bend is tighter than its run: {numbers.radius * 1e3:.4g} mm on a width of "
+                f"{numbers.width * 1e3:.4g} mm."
+            )
             raise PartFault("radius", says, f"Give at least half the width, {numbers.width * 500:.4g} mm.")
         if (np.abs(turns) > np.deg2rad(175)).any():
-            raise PartFault("points", "the run turns straight back on itself.", "Use two bends with a leg between them.")
-        tangents = np.concatenate([[0.0], numbers.radius * np.tan(np.abs(turns) / 2), [0.0]])
+            raise PartFault(
+                "points", "the run turns straight back on itself.", "Use two bends with a leg between them."
+            )
+        tangents = np.concatenate(
+            [
+                [0.0],
+                numbers.radius * np.tan(np.abs(turns) / 2),
+                [0.0],
+            ]
+        )
         short = tangents[:-1] + tangents[1:] > lengths * (1 + 1e-9)
         if short.any():
             leg = int(np.flatnonzero(short)[0])

@@ -20,35 +20,68 @@ class Branch(Part):
 
     caption: ClassVar[str] = "Branch"
     sentence: ClassVar[str] = (
-        "{id}: a branch off {host}, {at} along it, turned {angle} from it, {width} wide, "
-        "{length} long from the host's wall, corners rounded to {corner_radius}."
+        "{id}: a branch off {host}, {at} along it, turned {angle} from it, {width} wide, {length} long "
+        "from the host's wall, corners rounded to {corner_radius}."
     )
     edges: ClassVar[tuple[str, ...]] = ("end", "left", "right")
 
     kind: Literal["branch"] = "branch"
     host: str = reference("part", "host", "The run this branch leaves.")
-    at: Text = quantity("length", "place", "Distance from the host's start along its centreline.", default="50 mm", at_least=0)
+    at: Text = quantity(
+        "length",
+        "place",
+        "Distance from the host's start along its centreline.",
+        default="50 mm",
+        at_least=0,
+    )
     angle: Text = quantity("angle", "turn", "Turn from the host's heading, anticlockwise.", default="-90 deg")
-    width: Text = quantity("length", "width", "Clear width.", default="10 mm", above=0)
-    length: Text = quantity("length", "length", "Length from the host's wall to the end.", default="60 mm", above=0)
-    corner_radius: Text = quantity("length", "corner radius", "Radius of both corners with the host.", default="0 mm", at_least=0)
+    width: Text = quantity(
+        "length",
+        "width",
+        "Clear width.",
+        default="10 mm",
+        above=0,
+    )
+    length: Text = quantity(
+        "length",
+        "length",
+        "Length from the host's wall to the end.",
+        default="60 mm",
+        above=0,
+    )
+    corner_radius: Text = quantity(
+        "length",
+        "corner radius",
+        "Radius of both corners with the host.",
+        default="0 mm",
+        at_least=0,
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: dict[str, Piece]) -> Piece:
         """Make the rectangle and find its two corners with the host."""
         host = others.get(numbers.host)
         if host is None or host.path is None or host.ring is None:
-            raise PartFault("host", f"“{numbers.host}” is not a run a branch can leave.", "Name a run with a centreline.")
+            raise PartFault(
+                "host", f"“{numbers.host}” is not a run a branch can leave.", "Name a run with a centreline."
+            )
         found = along(host.path, numbers.at)
         if found is None:
             total = np.hypot(*np.diff(host.path, axis=0).T).sum()
-            raise PartFault("at", f"the place lies beyond the host, which is {total * 1e3:.4g} mm long.", "Give a shorter distance.")
+            raise PartFault(
+                "at",
+                f"the place lies beyond the host, which is {total * 1e3:.4g} mm long.",
+                "Give a shorter distance.",
+            )
         place, heading = found
-        cos, sin = np.cos(numbers.angle), np.sin(numbers.angle)
+        cos = np.cos(numbers.angle)
+        sin = np.sin(numbers.angle)
         way = np.array([heading[0] * cos - heading[1] * sin, heading[0] * sin + heading[1] * cos])
         body = shapely.Polygon(host.ring)
         reach = np.hypot(*np.ptp(host.ring, axis=0)) * 2
-        ahead = shapely.get_coordinates(body.exterior.intersection(shapely.LineString([place, place + way * reach])))
+        ahead = shapely.get_coordinates(
+            body.exterior.intersection(shapely.LineString([place, place + way * reach]))
+        )
         if not len(ahead):
             raise PartFault("at", "the branch does not leave its host here.", "Move or turn it.")
         wall = ((ahead - place) @ way).min()
@@ -62,5 +95,7 @@ class Branch(Part):
             crossing = body.exterior.intersection(shapely.LineString(path + offset))
             if not crossing.is_empty:
                 points = shapely.get_coordinates(crossing)
-                corners.append(Corner(tuple(points[((points - path[0]) @ way).argmax()]), numbers.corner_radius, name))
+                corners.append(
+                    Corner(tuple(points[((points - path[0]) @ way).argmax()]), numbers.corner_radius, name)
+                )
         return Piece(piece.ring, piece.sides, piece.path, tuple(corners))

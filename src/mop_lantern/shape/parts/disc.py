@@ -24,7 +24,13 @@ class Disc(Part):
 
     kind: Literal["disc"] = "disc"
     centre: Point = point("centre", "Centre of the body.")
-    diameter: Text = quantity("length", "diameter", "Diameter of the body.", default="10 mm", above=0)
+    diameter: Text = quantity(
+        "length",
+        "diameter",
+        "Diameter of the body.",
+        default="10 mm",
+        above=0,
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: dict[str, Piece]) -> Piece:

@@ -25,7 +25,13 @@ class Fin(Part):
     kind: Literal["fin"] = "fin"
     start: Point = point("from", "One end of the plate's middle line.")
     end: Point = point("to", "Other end of the plate's middle line.")
-    thickness: Text = quantity("length", "thickness", "Thickness of the plate.", default="1 mm", above=0)
+    thickness: Text = quantity(
+        "length",
+        "thickness",
+        "Thickness of the plate.",
+        default="1 mm",
+        above=0,
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: dict[str, Piece]) -> Piece:

@@ -19,8 +19,8 @@ class Reducer(Part):
 
     caption: ClassVar[str] = "Tapered or stepped run"
     sentence: ClassVar[str] = (
-        "{id}: a {form} run from {start}, heading {direction}, {length} long, {width_start} wide at its start "
-        "and {width_end} at its end, {keep}."
+        "{id}: a {form} run from {start}, heading {direction}, {length} long, {width_start} wide at "
+        "its start and {width_end} at its end, {keep}."
     )
     edges: ClassVar[tuple[str, ...]] = ("start", "end", "left", "right")
 
@@ -29,15 +29,45 @@ class Reducer(Part):
         "form", "How the width changes.", {"tapered": "tapered", "stepped": "stepped"}, default="tapered"
     )
     start: Point = point("start", "Middle of the start edge.", default=("0 mm", "0 mm"))
-    direction: Text = quantity("angle", "heading", "Direction of the run, anticlockwise from the x axis.", default="0 deg")
-    length: Text = quantity("length", "length", "Length from start to end.", default="100 mm", above=0)
-    width_start: Text = quantity("length", "start width", "Clear width at the start.", default="20 mm", above=0)
-    width_end: Text = quantity("length", "end width", "Clear width at the end.", default="10 mm", above=0)
-    step_at: Text = quantity("length", "step place", "Distance of the step from the start, for a stepped run.", default="50 mm", above=0)
+    direction: Text = quantity(
+        "angle", "heading", "Direction of the run, anticlockwise from the x axis.", default="0 deg"
+    )
+    length: Text = quantity(
+        "length",
+        "length",
+        "Length from start to end.",
+        default="100 mm",
+        above=0,
+    )
+    width_start: Text = quantity(
+        "length",
+        "start width",
+        "Clear width at the start.",
+        default="20 mm",
+        above=0,
+    )
+    width_end: Text = quantity(
+        "length",
+        "end width",
+        "Clear width at the end.",
+        default="10 mm",
+        above=0,
+    )
+    step_at: Text = quantity(
+        "length",
+        "step place",
+        "Distance of the step from the start, for a stepped run.",
+        default="50 mm",
+        above=0,
+    )
     keep: Literal["centre", "left", "right"] = choice(
         "straight side",
         "Which line stays straight.",
-        {"centre": "both sides closing in", "left": "its left side straight", "right": "its right side straight"},
+        {
+            "centre": "both sides closing in",
+            "left": "its left side straight",
+            "right": "its right side straight",
+        },
         default="centre",
     )
 
@@ -48,20 +78,31 @@ class Reducer(Part):
         normal = left_of(way)
         change = numbers.width_start - numbers.width_end
         ends = np.array([numbers.width_start, numbers.width_end]) / 2
-        left, right = ends.copy(), -ends
+        left = ends.copy()
+        right = -ends
         if numbers.keep == "left":
-            left, right = ends[0] * np.ones(2), np.array([-ends[0], -ends[0] + change])
+            left = ends[0] * np.ones(2)
+            right = np.array([-ends[0], -ends[0] + change])
         elif numbers.keep == "right":
-            left, right = np.array([ends[0], ends[0] - change]), -ends[0] * np.ones(2)
+            left = np.array([ends[0], ends[0] - change])
+            right = -ends[0] * np.ones(2)
         stations = np.array([0.0, numbers.length])
         if numbers.form == "stepped":
             if numbers.step_at >= numbers.length:
-                raise PartFault("step_at", "the step lies beyond the end of the run.", "Place it within the length.")
+                raise PartFault(
+                    "step_at", "the step lies beyond the end of the run.", "Place it within the length."
+                )
             stations = np.array([0.0, numbers.step_at, numbers.step_at, numbers.length])
-            left, right = np.repeat(left, 2), np.repeat(right, 2)
+            left = np.repeat(left, 2)
+            right = np.repeat(right, 2)
         base = numbers.start + stations[:, None] * way
-        # branches sit on a line parallel to the heading that is inside at every station, whatever side is kept
-        within = {"centre": 0.0, "left": ends[0] - ends.min(), "right": ends.min() - ends[0]}[numbers.keep]
+        # branches sit on a line parallel to the heading that is inside at every station, whatever side is
+        # kept
+        within = {
+            "centre": 0.0,
+            "left": ends[0] - ends.min(),
+            "right": ends.min() - ends[0],
+        }[numbers.keep]
         path = np.array([numbers.start, numbers.start + way * numbers.length]) + within * normal
         banks = [_without_repeats(base + offset[:, None] * normal) for offset in (left, right)]
         return strip(path, *banks)

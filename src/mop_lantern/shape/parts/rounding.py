@@ -22,7 +22,13 @@ class Rounding(Part):
 
     kind: Literal["rounding"] = "rounding"
     at: Point = point("corner", "Where the corner is.")
-    radius: Text = quantity("length", "radius", "Radius of the arc.", default="5 mm", above=0)
+    radius: Text = quantity(
+        "length",
+        "radius",
+        "Radius of the arc.",
+        default="5 mm",
+        above=0,
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: dict[str, Piece]) -> Piece:

@@ -18,14 +18,30 @@ class Straight(Part):
     """
 
     caption: ClassVar[str] = "Straight run"
-    sentence: ClassVar[str] = "{id}: a straight run from {start}, heading {direction}, {length} long and {width} wide."
+    sentence: ClassVar[str] = (
+        "{id}: a straight run from {start}, heading {direction}, {length} long and {width} wide."
+    )
     edges: ClassVar[tuple[str, ...]] = ("start", "end", "left", "right")
 
     kind: Literal["straight"] = "straight"
     start: Point = point("start", "Middle of the start edge.", default=("0 mm", "0 mm"))
-    direction: Text = quantity("angle", "heading", "Direction of the run, anticlockwise from the x axis.", default="0 deg")
-    length: Text = quantity("length", "length", "Length from start to end.", default="100 mm", above=0)
-    width: Text = quantity("length", "width", "Clear width; around an axis the bore.", default="10 mm", above=0)
+    direction: Text = quantity(
+        "angle", "heading", "Direction of the run, anticlockwise from the x axis.", default="0 deg"
+    )
+    length: Text = quantity(
+        "length",
+        "length",
+        "Length from start to end.",
+        default="100 mm",
+        above=0,
+    )
+    width: Text = quantity(
+        "length",
+        "width",
+        "Clear width; around an axis the bore.",
+        default="10 mm",
+        above=0,
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: dict[str, Piece]) -> Piece:

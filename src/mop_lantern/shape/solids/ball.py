@@ -21,15 +21,25 @@ class Ball(Solid):
     sentence: ClassVar[str] = "{id}: a ball, {role}, about ({x}, {y}, {z}), {diameter} across."
 
     kind: Literal["ball"] = "ball"
-    diameter: Text = quantity("length", "diameter", "Across.", default="50 mm", above=0)
+    diameter: Text = quantity(
+        "length",
+        "diameter",
+        "Across.",
+        default="50 mm",
+        above=0,
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> Body:
         """Rings from pole to pole; both poles are fans that count as wall."""
-        half, middle = numbers.diameter / 2, np.array([numbers.x, numbers.y, numbers.z])
+        half = numbers.diameter / 2
+        middle = np.array([numbers.x, numbers.y, numbers.z])
         along, aside, up = np.eye(3)
         angles = np.pi * np.arange(1, AROUND // 2) / (AROUND // 2)
-        rings = [round_ring(middle - half * np.cos(angle) * along, aside, up, half * np.sin(angle)) for angle in angles]
+        rings = [
+            round_ring(middle - half * np.cos(angle) * along, aside, up, half * np.sin(angle))
+            for angle in angles
+        ]
         made = loft(rings, ["wall"] * (len(rings) - 1), ("wall", "wall"))
         points = made.points.copy()
         points[-2:] = middle - half * along, middle + half * along

@@ -22,24 +22,64 @@ class BentPipe(Solid):
 
     caption: ClassVar[str] = "Pipe with a bend"
     sentence: ClassVar[str] = (
-        "{id}: a bent pipe, {role}, {diameter} across, from ({x}, {y}, {z}), heading {heading}, {before} straight, "
-        "then bent by {angle} with the radius {radius}, the bend leaning {lean}, then {after} straight."
+        "{id}: a bent pipe, {role}, {diameter} across, from ({x}, {y}, {z}), heading {heading}, "
+        "{before} straight, then bent by {angle} with the radius {radius}, the bend leaning {lean}, "
+        "then {after} straight."
     )
 
     kind: Literal["bent_pipe"] = "bent_pipe"
-    diameter: Text = quantity("length", "diameter", "Clear width.", default="20 mm", above=0)
-    heading: Text = quantity("angle", "heading", "Of the first leg in the x-y plane, from x.", default="0 deg")
-    before: Text = quantity("length", "leg before", "Length of the first leg.", default="50 mm", above=0)
-    angle: Text = quantity("angle", "angle", "By how much it is bent.", default="90 deg", above=0, at_most=3.1416)
-    radius: Text = quantity("length", "radius", "Of the bend, on the middle line.", default="40 mm", above=0)
-    lean: Text = quantity("angle", "lean", "0 bends to the left in the x-y plane, 90 deg upwards.", default="0 deg")
-    after: Text = quantity("length", "leg behind", "Length of the second leg.", default="50 mm", above=0)
+    diameter: Text = quantity(
+        "length",
+        "diameter",
+        "Clear width.",
+        default="20 mm",
+        above=0,
+    )
+    heading: Text = quantity(
+        "angle", "heading", "Of the first leg in the x-y plane, from x.", default="0 deg"
+    )
+    before: Text = quantity(
+        "length",
+        "leg before",
+        "Length of the first leg.",
+        default="50 mm",
+        above=0,
+    )
+    angle: Text = quantity(
+        "angle",
+        "angle",
+        "By how much it is bent.",
+        default="90 deg",
+        above=0,
+        at_most=3.1416,
+    )
+    radius: Text = quantity(
+        "length",
+        "radius",
+        "Of the bend, on the middle line.",
+        default="40 mm",
+        above=0,
+    )
+    lean: Text = quantity(
+        "angle", "lean", "0 bends to the left in the x-y plane, 90 deg upwards.", default="0 deg"
+    )
+    after: Text = quantity(
+        "length",
+        "leg behind",
+        "Length of the second leg.",
+        default="50 mm",
+        above=0,
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> Body:
         """Rings along the middle line."""
         if numbers.radius <= 0.5 * numbers.diameter:
-            raise PartFault("radius", "the bend is tighter than the pipe is wide: it would cut into itself.", "Make it larger than half the diameter.")
+            raise PartFault(
+                "radius",
+                "the bend is tighter than the pipe is wide: it would cut into itself.",
+                "Make it larger than half the diameter.",
+            )
         along, aside, up = frame(numbers.heading, 0.0)
         towards = np.cos(numbers.lean) * aside + np.sin(numbers.lean) * up
         axis = np.cross(along, towards)

@@ -11,7 +11,14 @@ from mop_lantern.declare.kind import Text
 from mop_lantern.shape.solid import Body, Others, Solid, frame
 
 CORNERS = np.array([[i, j, k] for i in (0, 1) for j in (0, 1) for k in (0, 1)], float)
-FACES = (("west", (0, 1, 3, 2)), ("east", (4, 6, 7, 5)), ("south", (0, 4, 5, 1)), ("north", (2, 3, 7, 6)), ("bottom", (0, 2, 6, 4)), ("top", (1, 5, 7, 3)))
+FACES = (
+    ("west", (0, 1, 3, 2)),
+    ("east", (4, 6, 7, 5)),
+    ("south", (0, 4, 5, 1)),
+    ("north", (2, 3, 7, 6)),
+    ("bottom", (0, 2, 6, 4)),
+    ("top", (1, 5, 7, 3)),
+)
 
 
 class Brick(Solid):
@@ -21,13 +28,39 @@ class Brick(Solid):
     """
 
     caption: ClassVar[str] = "Box"
-    sentence: ClassVar[str] = "{id}: a box, {role}, from ({x}, {y}, {z}), {length} long, {width} wide and {height} high, turned by {turn}."
+    sentence: ClassVar[str] = (
+        "{id}: a box, {role}, from ({x}, {y}, {z}), {length} long, {width} wide and {height} high, "
+        "turned by {turn}."
+    )
 
     kind: Literal["brick"] = "brick"
-    length: Text = quantity("length", "length", "Along x before it is turned.", default="100 mm", above=0)
-    width: Text = quantity("length", "width", "Along y before it is turned.", default="50 mm", above=0)
-    height: Text = quantity("length", "height", "Along z.", default="50 mm", above=0)
-    turn: Text = quantity("angle", "turn", "About the upright through its corner, anticlockwise seen from above.", default="0 deg")
+    length: Text = quantity(
+        "length",
+        "length",
+        "Along x before it is turned.",
+        default="100 mm",
+        above=0,
+    )
+    width: Text = quantity(
+        "length",
+        "width",
+        "Along y before it is turned.",
+        default="50 mm",
+        above=0,
+    )
+    height: Text = quantity(
+        "length",
+        "height",
+        "Along z.",
+        default="50 mm",
+        above=0,
+    )
+    turn: Text = quantity(
+        "angle",
+        "turn",
+        "About the upright through its corner, anticlockwise seen from above.",
+        default="0 deg",
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> Body:

@@ -19,15 +19,34 @@ class Cylinder(Solid):
 
     caption: ClassVar[str] = "Cylinder or cone"
     sentence: ClassVar[str] = (
-        "{id}: a cylinder, {role}, from ({x}, {y}, {z}), heading {heading} and rising {rise}, {length} long, {diameter} across, {end} at its end."
+        "{id}: a cylinder, {role}, from ({x}, {y}, {z}), heading {heading} and rising {rise}, {length} "
+        "long, {diameter} across, {end} at its end."
     )
 
     kind: Literal["cylinder"] = "cylinder"
     heading: Text = quantity("angle", "heading", "Of its axis in the x-y plane, from x.", default="0 deg")
     rise: Text = quantity("angle", "rise", "Of its axis over the x-y plane.", default="0 deg")
-    length: Text = quantity("length", "length", "Along its axis.", default="100 mm", above=0)
-    diameter: Text = quantity("length", "diameter", "At its start.", default="20 mm", above=0)
-    end: Text = quantity("length", "diameter at its end", "auto is that of its start.", default="auto", above=0)
+    length: Text = quantity(
+        "length",
+        "length",
+        "Along its axis.",
+        default="100 mm",
+        above=0,
+    )
+    diameter: Text = quantity(
+        "length",
+        "diameter",
+        "At its start.",
+        default="20 mm",
+        above=0,
+    )
+    end: Text = quantity(
+        "length",
+        "diameter at its end",
+        "auto is that of its start.",
+        default="auto",
+        above=0,
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> Body:
@@ -35,5 +54,8 @@ class Cylinder(Solid):
         along, aside, up = frame(numbers.heading, numbers.rise)
         start = np.array([numbers.x, numbers.y, numbers.z])
         end = numbers.diameter if numbers.end is None else numbers.end
-        rings = [round_ring(start, aside, up, numbers.diameter / 2), round_ring(start + numbers.length * along, aside, up, end / 2)]
+        rings = [
+            round_ring(start, aside, up, numbers.diameter / 2),
+            round_ring(start + numbers.length * along, aside, up, end / 2),
+        ]
         return loft(rings, ["wall"])

@@ -16,18 +16,37 @@ class Disc(Solid):
     """
 
     caption: ClassVar[str] = "Disc"
-    sentence: ClassVar[str] = "{id}: a disc, {role}, about ({x}, {y}, {z}), its front facing {heading} and rising {rise}, {diameter} across and {thickness} thick."
+    sentence: ClassVar[str] = (
+        "{id}: a disc, {role}, about ({x}, {y}, {z}), its front facing {heading} and rising {rise}, "
+        "{diameter} across and {thickness} thick."
+    )
 
     kind: Literal["disc"] = "disc"
-    heading: Text = quantity("angle", "heading", "Where its front faces, in the x-y plane from x.", default="0 deg")
+    heading: Text = quantity(
+        "angle", "heading", "Where its front faces, in the x-y plane from x.", default="0 deg"
+    )
     rise: Text = quantity("angle", "rise", "Where its front faces, over the x-y plane.", default="0 deg")
-    diameter: Text = quantity("length", "diameter", "Across.", default="50 mm", above=0)
-    thickness: Text = quantity("length", "thickness", "0 for a sheet.", default="2 mm", at_least=0)
+    diameter: Text = quantity(
+        "length",
+        "diameter",
+        "Across.",
+        default="50 mm",
+        above=0,
+    )
+    thickness: Text = quantity(
+        "length",
+        "thickness",
+        "0 for a sheet.",
+        default="2 mm",
+        at_least=0,
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> Body:
         """Two rings."""
         along, aside, up = frame(numbers.heading, numbers.rise)
         half = 0.5 * hair(numbers.thickness, numbers.diameter) * along
-        rings = [round_ring(place_of(numbers) + way * half, aside, up, numbers.diameter / 2) for way in (-1, 1)]
+        rings = [
+            round_ring(place_of(numbers) + way * half, aside, up, numbers.diameter / 2) for way in (-1, 1)
+        ]
         return loft(rings, ["rim"], ("back", "front"))

@@ -15,19 +15,44 @@ from mop_lantern.shape.solid import Body, Others, Solid, frame, place_of, tidied
 
 
 class Extruded(Solid):
-    """An outline, drawn in the plane across a direction and drawn out along it; its sides are side1, side2 ..., start and end.
+    """An outline, drawn in the plane across a direction and drawn out along it; its sides are side1, side2
+    ..., start and end.
 
     Source: solid geometry; caps by constrained Delaunay triangles.
     """
 
     caption: ClassVar[str] = "Outline drawn out"
-    sentence: ClassVar[str] = "{id}: the outline {outline}, {role}, laid at ({x}, {y}, {z}) across {heading} rising {rise} and drawn out by {length}."
+    sentence: ClassVar[str] = (
+        "{id}: the outline {outline}, {role}, laid at ({x}, {y}, {z}) across {heading} rising {rise} "
+        "and drawn out by {length}."
+    )
 
     kind: Literal["extruded"] = "extruded"
-    outline: list[Point] = points("outline", "Corners: sideways (to the left) and up, seen along the direction.", default=[("0 mm", "0 mm"), ("50 mm", "0 mm"), ("50 mm", "50 mm")])
-    heading: Text = quantity("angle", "heading", "Direction it is drawn out, in the x-y plane from x.", default="0 deg")
-    rise: Text = quantity("angle", "rise", "Direction it is drawn out, over the x-y plane; 90 deg for a plan drawn up.", default="90 deg")
-    length: Text = quantity("length", "length", "By how much it is drawn out.", default="50 mm", above=0)
+    outline: list[Point] = points(
+        "outline",
+        "Corners: sideways (to the left) and up, seen along the direction.",
+        default=[
+            ("0 mm", "0 mm"),
+            ("50 mm", "0 mm"),
+            ("50 mm", "50 mm"),
+        ],
+    )
+    heading: Text = quantity(
+        "angle", "heading", "Direction it is drawn out, in the x-y plane from x.", default="0 deg"
+    )
+    rise: Text = quantity(
+        "angle",
+        "rise",
+        "Direction it is drawn out, over the x-y plane; 90 deg for a plan drawn up.",
+        default="90 deg",
+    )
+    length: Text = quantity(
+        "length",
+        "length",
+        "By how much it is drawn out.",
+        default="50 mm",
+        above=0,
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> Body:
@@ -35,12 +60,21 @@ class Extruded(Solid):
         flat = np.asarray(numbers.outline, float)[:, :2]
         polygon = shapely.Polygon(flat) if len(flat) > 2 else shapely.Polygon()
         if not polygon.is_valid or polygon.area <= 0:
-            raise PartFault("outline", "the outline crosses itself or has no area.", "Reorder or move its corners.")
+            raise PartFault(
+                "outline", "the outline crosses itself or has no area.", "Reorder or move its corners."
+            )
         if not polygon.exterior.is_ccw:
             flat = flat[::-1]
         along, aside, up = frame(numbers.heading, numbers.rise)
         low = place_of(numbers) + flat[:, :1] * aside + flat[:, 1:] * up
         points, triangles, cap = prism(flat, low, numbers.length * along)
         k = len(flat)
-        number = cap - 2 if polygon.exterior.is_ccw else (k - cap) % k  # sides keep the numbers of the outline as typed
-        return tidied(points, triangles, np.where(cap < 2, cap, 2 + number), ("start", "end", *(f"side{side + 1}" for side in range(k))))
+        number = (
+            cap - 2 if polygon.exterior.is_ccw else (k - cap) % k
+        )  # sides keep the numbers of the outline as typed
+        return tidied(
+            points,
+            triangles,
+            np.where(cap < 2, cap, 2 + number),
+            ("start", "end", *(f"side{side + 1}" for side in range(k))),
+        )

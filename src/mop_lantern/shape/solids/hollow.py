@@ -15,9 +15,11 @@ OUTSIDE = "outside"
 
 
 class Hollow(Solid):
-    """Fluid all around and within a solid part that stands before it, whose walls then take space away; with a wet point in the hollow only that is kept.
+    """Fluid all around and within a solid part that stands before it, whose walls then take space away; with
+    a wet point in the hollow only that is kept.
 
-    Openings of the walls are closed by lids. Where one is left, the fluid gets out: that is told, with the way it takes.
+    Openings of the walls are closed by lids. Where one is left, the fluid gets out: that is told, with the
+    way it takes.
 
     Source: solid geometry.
     """
@@ -27,7 +29,9 @@ class Hollow(Solid):
 
     kind: Literal["hollow"] = "hollow"
     beneath: ClassVar[bool] = True
-    role: Literal["fluid"] = choice("role", "It is full of fluid.", {"fluid": "full of fluid"}, default="fluid")  # type: ignore[assignment]
+    role: Literal["fluid"] = choice(
+        "role", "It is full of fluid.", {"fluid": "full of fluid"}, default="fluid"
+    )  # type: ignore[assignment]
     of: str = reference("solid", "part", "The solid part whose hollow is meant.")
     x: Text = "0 mm"
     y: Text = "0 mm"
@@ -37,8 +41,16 @@ class Hollow(Solid):
     def build(cls, numbers: Any, others: Others) -> Body:
         """A box around the part; its sides are the outside."""
         points = np.vstack([body.points for body in original(numbers, others)])
-        low, high = points.min(axis=0), points.max(axis=0)
+        low = points.min(axis=0)
+        high = points.max(axis=0)
         more = MARGIN * float(np.linalg.norm(high - low))
         (x0, y0, z0), (x1, y1, z1) = low - more, high + more
-        ring = np.array([[x0, y0], [x1, y0], [x1, y1], [x0, y1]])
+        ring = np.array(
+            [
+                [x0, y0],
+                [x1, y0],
+                [x1, y1],
+                [x0, y1],
+            ]
+        )
         return loft([np.column_stack([ring, np.full(4, z)]) for z in (z0, z1)], [OUTSIDE], (OUTSIDE, OUTSIDE))

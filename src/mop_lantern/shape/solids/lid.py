@@ -18,18 +18,26 @@ OVERLAP = 2e-3  # of the hole's size: how far a lid laps over its rim
 
 
 class Lid(Solid):
-    """Closes a hole in a flat face of a solid part, or all of them; its wet side is called lid, of several lid1, lid2 ..., the largest first.
+    """Closes a hole in a flat face of a solid part, or all of them; its wet side is called lid, of several
+    lid1, lid2 ..., the largest first.
 
     Source: solid geometry.
     """
 
     caption: ClassVar[str] = "Lids on holes"
-    sentence: ClassVar[str] = "{id}: {holes} in flat faces of {of}, the one nearest to ({x}, {y}, {z}) if it is but one."
+    sentence: ClassVar[str] = (
+        "{id}: {holes} in flat faces of {of}, the one nearest to ({x}, {y}, {z}) if it is but one."
+    )
 
     kind: Literal["lid"] = "lid"
     role: Literal["solid"] = choice("role", "A lid takes space away.", {"solid": "solid"}, default="solid")  # type: ignore[assignment]
     of: str = reference("solid", "part", "The solid part with the holes.")
-    holes: Literal["one", "all"] = choice("holes", "Which holes are closed.", {"one": "a lid on the hole", "all": "lids on all holes"}, default="all")
+    holes: Literal["one", "all"] = choice(
+        "holes",
+        "Which holes are closed.",
+        {"one": "a lid on the hole", "all": "lids on all holes"},
+        default="all",
+    )
     x: Text = quantity("length", "x", "Near the hole.", default="0 mm")
     y: Text = quantity("length", "y", "Near the hole.", default="0 mm")
     z: Text = quantity("length", "z", "Near the hole.", default="0 mm")
@@ -39,29 +47,54 @@ class Lid(Solid):
         """A hair-thin plug in every rim."""
         holes = [hole for body in original(numbers, others) for hole in _holes(body)]
         if not holes:
-            raise PartFault("of", f"“{numbers.of}” has no hole in a flat face.", "Close it by a disc or a plate instead.")
+            raise PartFault(
+                "of", f"“{numbers.of}” has no hole in a flat face.", "Close it by a disc or a plate instead."
+            )
         holes.sort(key=lambda hole: -hole[0].area)
         if numbers.holes == "one":
-            holes = [min(holes, key=lambda hole: float(np.linalg.norm(_places(np.array(hole[0].centroid.coords), hole[1], hole[2])[0] - place_of(numbers))))]
-        return [_plug(*hole, "lid" if len(holes) == 1 else f"lid{number + 1}") for number, hole in enumerate(holes)]
+            holes = [
+                min(
+                    holes,
+                    key=lambda hole: float(
+                        np.linalg.norm(
+                            _places(np.array(hole[0].centroid.coords), hole[1], hole[2])[0]
+                            - place_of(numbers)
+                        )
+                    ),
+                )
+            ]
+        return [
+            _plug(*hole, "lid" if len(holes) == 1 else f"lid{number + 1}")
+            for number, hole in enumerate(holes)
+        ]
 
 
 def _holes(body: Body) -> list[tuple[Any, Floats, Floats]]:
-    """Give the holes of all flat faces: outline in the face, direction out of the solid, a place on the face."""
+    """Give the holes of all flat faces: outline in the face, direction out of the solid, a place on the
+    face.
+    """
     found = []
     corners = body.points[body.triangles]
     vectors = 0.5 * np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     for side in range(len(body.sides)):
         mine = body.side == side
-        total, size = vectors[mine].sum(axis=0), np.linalg.norm(vectors[mine], axis=1).sum()
+        total = vectors[mine].sum(axis=0)
+        size = np.linalg.norm(vectors[mine], axis=1).sum()
         if not mine.any() or np.linalg.norm(total) < 0.9999 * size:
             continue
         normal = total / np.linalg.norm(total)
         aside, up = face_axes(normal)
         origin = corners[mine][0, 0]
-        loops = [shapely.Polygon((body.points[rim] - origin) @ np.column_stack([aside, up])) for rim in rims_of(body.triangles[mine])]
+        loops = [
+            shapely.Polygon((body.points[rim] - origin) @ np.column_stack([aside, up]))
+            for rim in rims_of(body.triangles[mine])
+        ]
         loops = [loop for loop in loops if loop.is_valid and loop.area > 1e-9 * size]
-        found += [(loop, normal, origin) for loop in loops if any(other.contains(loop.representative_point()) and other.area > loop.area for other in loops)]
+        found += [
+            (loop, normal, origin)
+            for loop in loops
+            if any(other.contains(loop.representative_point()) and other.area > loop.area for other in loops)
+        ]
     return found
 
 
@@ -70,9 +103,16 @@ def _places(flat: Floats, normal: Floats, origin: Floats) -> Floats:
     return np.asarray(origin + flat[:, :1] * aside + flat[:, 1:2] * up)
 
 
-def _plug(hole: Any, normal: Floats, origin: Floats, name: str) -> Body:
+def _plug(
+    hole: Any,
+    normal: Floats,
+    origin: Floats,
+    name: str,
+) -> Body:
     size = float(np.sqrt(hole.area))
-    outline = shapely.get_coordinates(hole.buffer(OVERLAP * size, join_style="mitre").simplify(1e-6 * size).exterior)[:-1]
+    outline = shapely.get_coordinates(
+        hole.buffer(OVERLAP * size, join_style="mitre").simplify(1e-6 * size).exterior
+    )[:-1]
     flat = outline if shapely.LinearRing(outline).is_ccw else outline[::-1]
     thin = hair(0.0, size)
     points, triangles, _ = prism(flat, _places(flat, normal, origin) - thin * normal, 2 * thin * normal)

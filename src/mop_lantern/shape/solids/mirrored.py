@@ -16,17 +16,29 @@ class Mirrored(Solid):
     """
 
     caption: ClassVar[str] = "Mirrored copy"
-    sentence: ClassVar[str] = "{id}: a copy of {of}, {role}, mirrored in the plane across {across} through ({x}, {y}, {z})."
+    sentence: ClassVar[str] = (
+        "{id}: a copy of {of}, {role}, mirrored in the plane across {across} through ({x}, {y}, {z})."
+    )
 
     kind: Literal["mirrored"] = "mirrored"
     role: Literal["same", "fluid", "solid", "void"] = copied()  # type: ignore[assignment]
     of: str = reference("solid", "part", "The part that is copied.")
-    across: Literal["x", "y", "z"] = choice("across", "Direction square to the plane.", {"x": "x", "y": "y", "z": "z"}, default="y")
+    across: Literal["x", "y", "z"] = choice(
+        "across",
+        "Direction square to the plane.",
+        {
+            "x": "x",
+            "y": "y",
+            "z": "z",
+        },
+        default="y",
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> list[Body]:
         """Turn one coordinate round, and every triangle."""
-        k, made = "xyz".index(numbers.across), []
+        k = "xyz".index(numbers.across)
+        made = []
         for body in original(numbers, others):
             points = body.points.copy()
             points[:, k] = 2 * place_of(numbers)[k] - points[:, k]

@@ -22,19 +22,37 @@ SHOWN = 40  # crossing triangles drawn
 
 
 class Model(Solid):
-    """Closed bodies from a file, set off, turned about the upright and scaled; the faces carry the names listed. Bodies that overlap are joined.
+    """Closed bodies from a file, set off, turned about the upright and scaled; the faces carry the names
+    listed. Bodies that overlap are joined.
 
     Source: the file.
     """
 
     caption: ClassVar[str] = "Imported model"
-    sentence: ClassVar[str] = "{id}: the model {source}, {role}, set off by ({x}, {y}, {z}), turned by {turn}, scaled by {scale}; its faces are {names}."
+    sentence: ClassVar[str] = (
+        "{id}: the model {source}, {role}, set off by ({x}, {y}, {z}), turned by {turn}, scaled by "
+        "{scale}; its faces are {names}."
+    )
 
     kind: Literal["model"] = "model"
-    source: str = Field(default="", title="source", description="Where it came from.")
+    source: str = Field(
+        default="",
+        title="source",
+        description="Where it came from.",
+    )
     turn: Text = quantity("angle", "turn", "About the upright through the origin.", default="0 deg")
-    scale: Text = quantity("number", "scale", "About the origin.", default="1", above=0)
-    names: tuple[str, ...] = Field(default=(), title="faces", description="A name for every face, in order, parted by commas; none twice.")
+    scale: Text = quantity(
+        "number",
+        "scale",
+        "About the origin.",
+        default="1",
+        above=0,
+    )
+    names: tuple[str, ...] = Field(
+        default=(),
+        title="faces",
+        description="A name for every face, in order, parted by commas; none twice.",
+    )
     mesh: str = stored("mesh", "Points, triangles and faces.", default="")
     layers: tuple[str, ...] = stored("layers", "The part of the file every face belongs to.", default=())
     colours: tuple[str, ...] = stored("colours", "The colour of every face in the file.", default=())
@@ -55,18 +73,53 @@ class Model(Solid):
             model, bodies, crossed, pairs = _known(numbers.mesh, tuple(numbers.names))
         except ValueError as problem:
             where = "names" if "name" in str(problem) else "mesh"
-            raise PartFault(where, f"{problem}.", "Import the file again." if where == "mesh" else "Give as many names as there are faces.") from None
+            raise PartFault(
+                where,
+                f"{problem}.",
+                "Import the file again." if where == "mesh" else "Give as many names as there are faces.",
+            ) from None
         points = _placed(model, numbers)
         if model.rims:
-            says = f"the model has {len(model.rims)} open rims, the largest about {spot(points[model.rims[0]])}."
-            raise PartFault("mesh", says, "Close them from the menu of the stage, one by one or all.", [points[np.append(rim, rim[0])] for rim in model.rims])
+            says = (
+                f"the model has {len(model.rims)} open rims, the largest about {spot(points[model.rims[0]])}."
+            )
+            raise PartFault(
+                "mesh",
+                says,
+                "Close them from the menu of the stage, one by one or all.",
+                [points[np.append(rim, rim[0])] for rim in model.rims],
+            )
         if len(crossed):
-            says = f"{pairs} pairs of its triangles run through each other, first about {spot(points[crossed[0]])}."
+            says = (
+                f"{pairs} pairs of its triangles run through each other, first about "
+                f"{spot(points[crossed[0]])}."
+            )
             lines = [points[triangle[[0, 1, 2, 0]]] for triangle in crossed[:SHOWN]]
-            raise PartFault("mesh", says, "Mend it in the program it comes from: a body that crosses itself has no clear inside.", lines)
-        layers, colours = (tuple(given) if len(given) == len(model.names) else ("",) * len(model.names) for given in (numbers.layers, numbers.colours))
-        looks = {name: (layer, colour) for name, layer, colour in zip(model.names, layers, colours, strict=True) if layer or colour}
-        return [Body(points, body.triangles, body.labels, model.names, looks) for body in bodies]
+            raise PartFault(
+                "mesh",
+                says,
+                "Mend it in the program it comes from: a body that crosses itself has no clear inside.",
+                lines,
+            )
+        layers, colours = (
+            tuple(given) if len(given) == len(model.names) else ("",) * len(model.names)
+            for given in (numbers.layers, numbers.colours)
+        )
+        looks = {
+            name: (layer, colour)
+            for name, layer, colour in zip(model.names, layers, colours, strict=True)
+            if layer or colour
+        }
+        return [
+            Body(
+                points,
+                body.triangles,
+                body.labels,
+                model.names,
+                looks,
+            )
+            for body in bodies
+        ]
 
 
 def _placed(model: Read, numbers: Any) -> Floats:
@@ -75,7 +128,8 @@ def _placed(model: Read, numbers: Any) -> Floats:
 
 @lru_cache(maxsize=8)
 def _known(mesh: str, names: tuple[str, ...]) -> tuple[Read, list[Surface], Any, int]:
-    """Read a stored model, part it into bodies and look for triangles that cross within one; give these and how many pairs do.
+    """Read a stored model, part it into bodies and look for triangles that cross within one; give these and
+    how many pairs do.
 
     Slow for many triangles, so it is remembered.
     """
@@ -84,5 +138,7 @@ def _known(mesh: str, names: tuple[str, ...]) -> tuple[Read, list[Surface], Any,
         return model, [], model.triangles[:0], 0
     bodies = spaces_of(Surface(model.points, model.triangles, model.face, model.names))
     crossed = [crossings(model.points, body.triangles) for body in bodies]
-    met = np.concatenate([body.triangles[np.unique(pairs)] for body, pairs in zip(bodies, crossed, strict=True)])
+    met = np.concatenate(
+        [body.triangles[np.unique(pairs)] for body, pairs in zip(bodies, crossed, strict=True)]
+    )
     return model, bodies, met, sum(map(len, crossed))

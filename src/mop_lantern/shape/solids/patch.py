@@ -21,14 +21,35 @@ class Patch(Solid):
     """
 
     caption: ClassVar[str] = "Patch on a face"
-    sentence: ClassVar[str] = "{id}: a {outline} patch on {on} about ({x}, {y}, {z}), {width} wide and {height} high."
+    sentence: ClassVar[str] = (
+        "{id}: a {outline} patch on {on} about ({x}, {y}, {z}), {width} wide and {height} high."
+    )
 
     kind: Literal["patch"] = "patch"
-    role: Literal["fluid"] = choice("role", "A patch is a piece of a wall of the fluid.", {"fluid": "full of fluid"}, default="fluid")  # type: ignore[assignment]
+    role: Literal["fluid"] = choice(
+        "role", "A patch is a piece of a wall of the fluid.", {"fluid": "full of fluid"}, default="fluid"
+    )  # type: ignore[assignment]
     on: str = reference("edge", "face", "The flat face it lies on, by its name.")
-    outline: Literal["rectangular", "round"] = choice("outline", "Rectangle or disc.", {"rectangular": "rectangular", "round": "round"}, default="rectangular")
-    width: Text = quantity("length", "width", "Level; the diameter of a disc.", default="20 mm", above=0)
-    height: Text = quantity("length", "height", "Square to the width; auto is the width.", default="auto", above=0)
+    outline: Literal["rectangular", "round"] = choice(
+        "outline",
+        "Rectangle or disc.",
+        {"rectangular": "rectangular", "round": "round"},
+        default="rectangular",
+    )
+    width: Text = quantity(
+        "length",
+        "width",
+        "Level; the diameter of a disc.",
+        default="20 mm",
+        above=0,
+    )
+    height: Text = quantity(
+        "length",
+        "height",
+        "Square to the width; auto is the width.",
+        default="auto",
+        above=0,
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> Body:
@@ -36,13 +57,26 @@ class Patch(Solid):
         normal, place = _plane(numbers, others)
         aside, up = face_axes(normal)
         height = numbers.width if numbers.height is None or numbers.outline == "round" else numbers.height
-        outline = 0.5 * np.array([[-1, -1], [1, -1], [1, 1], [-1, 1]]) * [numbers.width, height]
+        outline = (
+            0.5
+            * np.array(
+                [
+                    [-1, -1],
+                    [1, -1],
+                    [1, 1],
+                    [-1, 1],
+                ]
+            )
+            * [numbers.width, height]
+        )
         if numbers.outline == "round":
             angle = 2 * np.pi * np.arange(AROUND) / AROUND
             outline = 0.5 * numbers.width * np.column_stack([np.cos(angle), np.sin(angle)])
         flat = place + outline[:, :1] * aside + outline[:, 1:] * up
         thin = hair(0.0, max(numbers.width, height))
-        return loft([flat - thin * normal, flat + thin * normal], ["rim"], ("face", "face"))  # the end within the fluid is lost
+        return loft(
+            [flat - thin * normal, flat + thin * normal], ["rim"], ("face", "face")
+        )  # the end within the fluid is lost
 
 
 def _plane(numbers: Any, others: Others) -> tuple[Floats, Floats]:
@@ -60,4 +94,8 @@ def _plane(numbers: Any, others: Others) -> tuple[Floats, Floats]:
         place = place_of(numbers)
         place = place - ((place - corners[0, 0]) @ normal) * normal
         return normal, place
-    raise PartFault("on", f"“{numbers.on}” is no face of a part that stands before this one.", "Name another, or add the patch after it.")
+    raise PartFault(
+        "on",
+        f"“{numbers.on}” is no face of a part that stands before this one.",
+        "Name another, or add the patch after it.",
+    )

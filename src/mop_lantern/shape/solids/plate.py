@@ -12,7 +12,14 @@ from mop_lantern.shape.solid import Body, Others, Solid, frame, hair, place_of
 
 SIDES = ("front", "back", "rim")
 CORNERS = np.array([[i, j, k] for i in (0.5, -0.5) for j in (-0.5, 0.5) for k in (-0.5, 0.5)])
-FACES = ((0, (0, 2, 3, 1)), (1, (4, 5, 7, 6)), (2, (0, 1, 5, 4)), (2, (2, 6, 7, 3)), (2, (0, 4, 6, 2)), (2, (1, 3, 7, 5)))
+FACES = (
+    (0, (0, 2, 3, 1)),
+    (1, (4, 5, 7, 6)),
+    (2, (0, 1, 5, 4)),
+    (2, (2, 6, 7, 3)),
+    (2, (0, 4, 6, 2)),
+    (2, (1, 3, 7, 5)),
+)
 
 
 class Plate(Solid):
@@ -23,15 +30,36 @@ class Plate(Solid):
 
     caption: ClassVar[str] = "Plate, fin or baffle"
     sentence: ClassVar[str] = (
-        "{id}: a plate, {role}, about ({x}, {y}, {z}), its front facing {heading} and rising {rise}, {width} wide, {height} high and {thickness} thick."
+        "{id}: a plate, {role}, about ({x}, {y}, {z}), its front facing {heading} and rising {rise}, "
+        "{width} wide, {height} high and {thickness} thick."
     )
 
     kind: Literal["plate"] = "plate"
-    heading: Text = quantity("angle", "heading", "Where its front faces, in the x-y plane from x.", default="0 deg")
+    heading: Text = quantity(
+        "angle", "heading", "Where its front faces, in the x-y plane from x.", default="0 deg"
+    )
     rise: Text = quantity("angle", "rise", "Where its front faces, over the x-y plane.", default="0 deg")
-    width: Text = quantity("length", "width", "Across, level.", default="50 mm", above=0)
-    height: Text = quantity("length", "height", "Square to its width.", default="50 mm", above=0)
-    thickness: Text = quantity("length", "thickness", "0 for a sheet.", default="0 mm", at_least=0)
+    width: Text = quantity(
+        "length",
+        "width",
+        "Across, level.",
+        default="50 mm",
+        above=0,
+    )
+    height: Text = quantity(
+        "length",
+        "height",
+        "Square to its width.",
+        default="50 mm",
+        above=0,
+    )
+    thickness: Text = quantity(
+        "length",
+        "thickness",
+        "0 for a sheet.",
+        default="0 mm",
+        at_least=0,
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> Body:

@@ -20,14 +20,37 @@ class Ring(Solid):
     """
 
     caption: ClassVar[str] = "Copies in a ring"
-    sentence: ClassVar[str] = "{id}: {copies} copies of {of}, {role}, each turned by {angle} from the one before about the axis along {axis} through ({x}, {y}, {z})."
+    sentence: ClassVar[str] = (
+        "{id}: {copies} copies of {of}, {role}, each turned by {angle} from the one before about the "
+        "axis along {axis} through ({x}, {y}, {z})."
+    )
 
     kind: Literal["ring"] = "ring"
     role: Literal["same", "fluid", "solid", "void"] = copied()  # type: ignore[assignment]
     of: str = reference("solid", "part", "The part that is copied.")
-    copies: Text = count("copies", "How many besides the part itself.", default="5", at_least=1, at_most=500)
-    angle: Text = quantity("angle", "angle", "From one to the next; auto spreads all evenly over the full circle.", default="auto")
-    axis: Literal["x", "y", "z"] = choice("axis", "Direction of the axis.", {"x": "x", "y": "y", "z": "z"}, default="z")
+    copies: Text = count(
+        "copies",
+        "How many besides the part itself.",
+        default="5",
+        at_least=1,
+        at_most=500,
+    )
+    angle: Text = quantity(
+        "angle",
+        "angle",
+        "From one to the next; auto spreads all evenly over the full circle.",
+        default="auto",
+    )
+    axis: Literal["x", "y", "z"] = choice(
+        "axis",
+        "Direction of the axis.",
+        {
+            "x": "x",
+            "y": "y",
+            "z": "z",
+        },
+        default="z",
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> list[Body]:
@@ -36,10 +59,12 @@ class Ring(Solid):
         step = 2 * np.pi / (numbers.copies + 1) if numbers.angle is None else numbers.angle
         if abs(np.sin(step / 2)) < 1e-9:
             raise PartFault("angle", "the copies lie on each other.", "Give an angle that is no full turn.")
-        middle, k = place_of(numbers), "xyz".index(numbers.axis)
+        middle = place_of(numbers)
+        k = "xyz".index(numbers.axis)
         made = []
         for number in range(1, int(numbers.copies) + 1):
-            cos, sin = np.cos(number * step), np.sin(number * step)
+            cos = np.cos(number * step)
+            sin = np.sin(number * step)
             turn = np.eye(3)
             turn[(k + 1) % 3, (k + 1) % 3] = turn[(k + 2) % 3, (k + 2) % 3] = cos
             turn[(k + 2) % 3, (k + 1) % 3], turn[(k + 1) % 3, (k + 2) % 3] = sin, -sin

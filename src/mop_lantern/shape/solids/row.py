@@ -14,18 +14,27 @@ from mop_lantern.shape.solid import Body, Others, Solid, copied, original, place
 
 
 class Row(Solid):
-    """Copies of a part that stands before it in the list, each set off by the same step; the part itself stays.
+    """Copies of a part that stands before it in the list, each set off by the same step; the part itself
+    stays.
 
     Source: solid geometry.
     """
 
     caption: ClassVar[str] = "Copies in a row"
-    sentence: ClassVar[str] = "{id}: {copies} copies of {of}, {role}, each set off by ({x}, {y}, {z}) from the one before."
+    sentence: ClassVar[str] = (
+        "{id}: {copies} copies of {of}, {role}, each set off by ({x}, {y}, {z}) from the one before."
+    )
 
     kind: Literal["row"] = "row"
     role: Literal["same", "fluid", "solid", "void"] = copied()  # type: ignore[assignment]
     of: str = reference("solid", "part", "The part that is copied.")
-    copies: Text = count("copies", "How many besides the part itself.", default="3", at_least=1, at_most=500)
+    copies: Text = count(
+        "copies",
+        "How many besides the part itself.",
+        default="3",
+        at_least=1,
+        at_most=500,
+    )
     x: Text = quantity("length", "step along x", "From one to the next.", default="50 mm")
 
     @classmethod
@@ -35,4 +44,8 @@ class Row(Solid):
         step = place_of(numbers)
         if not np.linalg.norm(step) > 0:
             raise PartFault("x", "the copies lie on each other.", "Give a step.")
-        return [replace(body, points=body.points + number * step) for number in range(1, int(numbers.copies) + 1) for body in found]
+        return [
+            replace(body, points=body.points + number * step)
+            for number in range(1, int(numbers.copies) + 1)
+            for body in found
+        ]

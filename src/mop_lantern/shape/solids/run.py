@@ -21,14 +21,44 @@ class Run(Solid):
     """
 
     caption: ClassVar[str] = "Pipe or duct run"
-    sentence: ClassVar[str] = "{id}: a {profile} run, {role}, {width} wide and {height} high, from ({x}, {y}, {z}) by the corners {corners}, bent with the radius {radius}."
+    sentence: ClassVar[str] = (
+        "{id}: a {profile} run, {role}, {width} wide and {height} high, from ({x}, {y}, {z}) by the "
+        "corners {corners}, bent with the radius {radius}."
+    )
 
     kind: Literal["run"] = "run"
-    profile: Literal["round", "rectangular"] = choice("profile", "Shape of its section; a round one has its width as diameter.", {"round": "round", "rectangular": "rectangular"}, default="round")
-    width: Text = quantity("length", "width", "Diameter, or width of a rectangle (level at the start).", default="20 mm", above=0)
-    height: Text = quantity("length", "height", "Of a rectangle; auto is its width.", default="auto", above=0)
-    corners: list[Point] = points("corners", "Where the run goes, each place from the start of the run.", default=[("100 mm", "0 mm", "0 mm"), ("100 mm", "100 mm", "0 mm")])
-    radius: Text = quantity("length", "bend radius", "On the middle line.", default="30 mm", above=0)
+    profile: Literal["round", "rectangular"] = choice(
+        "profile",
+        "Shape of its section; a round one has its width as diameter.",
+        {"round": "round", "rectangular": "rectangular"},
+        default="round",
+    )
+    width: Text = quantity(
+        "length",
+        "width",
+        "Diameter, or width of a rectangle (level at the start).",
+        default="20 mm",
+        above=0,
+    )
+    height: Text = quantity(
+        "length",
+        "height",
+        "Of a rectangle; auto is its width.",
+        default="auto",
+        above=0,
+    )
+    corners: list[Point] = points(
+        "corners",
+        "Where the run goes, each place from the start of the run.",
+        default=[("100 mm", "0 mm", "0 mm"), ("100 mm", "100 mm", "0 mm")],
+    )
+    radius: Text = quantity(
+        "length",
+        "bend radius",
+        "On the middle line.",
+        default="30 mm",
+        above=0,
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> Body:
@@ -52,13 +82,22 @@ class Run(Solid):
 
 def _outline(profile: str, width: float, height: float) -> Floats:
     if profile == "rectangular":
-        return 0.5 * np.array([[-width, -height], [width, -height], [width, height], [-width, height]])
+        return 0.5 * np.array(
+            [
+                [-width, -height],
+                [width, -height],
+                [width, height],
+                [-width, height],
+            ]
+        )
     angle = 2 * np.pi * np.arange(AROUND) / AROUND
     return 0.5 * width * np.column_stack([np.cos(angle), np.sin(angle)])
 
 
 def _directions(places: Floats) -> Floats:
-    """Give the direction of a line at each of its places: between its neighbours, at the ends along the first and last leg."""
+    """Give the direction of a line at each of its places: between its neighbours, at the ends along the first
+    and last leg.
+    """
     legs = np.diff(places, axis=0)
     legs /= np.linalg.norm(legs, axis=1)[:, None]
     ways = np.vstack([legs[:1], legs[:-1] + legs[1:], legs[-1:]])
@@ -75,14 +114,23 @@ def _middle_line(line: Floats, radius: float, width: float) -> tuple[Floats, lis
     turns = np.arccos(np.clip((ways[:-1] * ways[1:]).sum(axis=1), -1, 1))
     bent = turns > 1e-6
     if bent.any() and radius <= 0.5 * width:
-        raise PartFault("radius", "the bends are tighter than the run is wide: it would cut into itself.", "Make it larger than half the width.")
+        raise PartFault(
+            "radius",
+            "the bends are tighter than the run is wide: it would cut into itself.",
+            "Make it larger than half the width.",
+        )
     taken = np.where(bent, radius * np.tan(np.minimum(turns, 3.1) / 2), 0.0)
     used = np.append(taken, 0.0) + np.append(0.0, taken)
     if (used > length * (1 + 1e-9)).any():
         leg = int((used - length).argmax())
-        raise PartFault("radius", f"leg {leg + 1} is {length[leg] * 1e3:.4g} mm long, its bends take {used[leg] * 1e3:.4g} mm.", "Make the radius smaller or the leg longer.")
+        raise PartFault(
+            "radius",
+            f"leg {leg + 1} is {length[leg] * 1e3:.4g} mm long, its bends take {used[leg] * 1e3:.4g} mm.",
+            "Make the radius smaller or the leg longer.",
+        )
     _apart(line, width)
-    places, names = [line[0]], []
+    places = [line[0]]
+    names = []
     for number, turn in enumerate(turns):
         corner = line[number + 1]
         if not bent[number]:
@@ -112,4 +160,8 @@ def _apart(line: Floats, width: float) -> None:
     for first in range(len(legs)):
         for second in range(first + 2, len(legs)):
             if np.linalg.norm(legs[first][:, None] - legs[second][None], axis=2).min() < width:
-                raise PartFault("corners", f"legs {first + 1} and {second + 1} run into each other.", "Move the corners apart.")
+                raise PartFault(
+                    "corners",
+                    f"legs {first + 1} and {second + 1} run into each other.",
+                    "Move the corners apart.",
+                )

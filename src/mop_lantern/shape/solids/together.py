@@ -11,7 +11,8 @@ from mop_lantern.shape.solid import Others, Solid
 
 
 class Together(Solid):
-    """Faces that are to be one: an opening, a wall or a reading of that name has them all. It takes no space itself; its side is called face.
+    """Faces that are to be one: an opening, a wall or a reading of that name has them all. It takes no space
+    itself; its side is called face.
 
     Source: none needed.
     """

@@ -16,24 +16,50 @@ STEPS = 96
 
 
 class Volute(Solid):
-    """The space of a wheel and the spiral about it: the radius grows evenly once round, then the casing runs on straight. Its sides are casing, tongue, outlet, back and front.
+    """The space of a wheel and the spiral about it: the radius grows evenly once round, then the casing runs
+    on straight. Its sides are casing, tongue, outlet, back and front.
 
     Source: an even (Archimedean) spiral.
     """
 
     caption: ClassVar[str] = "Spiral casing"
     sentence: ClassVar[str] = (
-        "{id}: a spiral casing, {role}, about an axis through ({x}, {y}, {z}), heading {heading} and rising {rise}, {height} high, from the radius {base} growing by {throat}, "
-        "its outlet {length} long, the tongue at {begin}."
+        "{id}: a spiral casing, {role}, about an axis through ({x}, {y}, {z}), heading {heading} and "
+        "rising {rise}, {height} high, from the radius {base} growing by {throat}, its outlet {length} "
+        "long, the tongue at {begin}."
     )
 
     kind: Literal["volute"] = "volute"
     heading: Text = quantity("angle", "heading", "Of the axis in the x-y plane, from x.", default="0 deg")
     rise: Text = quantity("angle", "rise", "Of the axis over the x-y plane.", default="90 deg")
-    height: Text = quantity("length", "height", "Along the axis.", default="14 mm", above=0)
-    base: Text = quantity("length", "base radius", "At the tongue.", default="55 mm", above=0)
-    throat: Text = quantity("length", "throat", "Width of the outlet.", default="25 mm", above=0)
-    length: Text = quantity("length", "outlet length", "From the tongue on.", default="80 mm", above=0)
+    height: Text = quantity(
+        "length",
+        "height",
+        "Along the axis.",
+        default="14 mm",
+        above=0,
+    )
+    base: Text = quantity(
+        "length",
+        "base radius",
+        "At the tongue.",
+        default="55 mm",
+        above=0,
+    )
+    throat: Text = quantity(
+        "length",
+        "throat",
+        "Width of the outlet.",
+        default="25 mm",
+        above=0,
+    )
+    length: Text = quantity(
+        "length",
+        "outlet length",
+        "From the tongue on.",
+        default="80 mm",
+        above=0,
+    )
     begin: Text = quantity("angle", "tongue", "Where the tongue stands about the axis.", default="0 deg")
 
     @classmethod
@@ -49,9 +75,12 @@ class Volute(Solid):
         if numbers.length <= spiral[0, 1]:
             raise PartFault("length", "the outlet ends before the tongue.", "Make it longer.")
         ends = np.array([[spiral[-1, 0], numbers.length], [spiral[0, 0], numbers.length]])
-        cos, sin = np.cos(numbers.begin), np.sin(numbers.begin)
+        cos = np.cos(numbers.begin)
+        sin = np.sin(numbers.begin)
         flat = np.vstack([spiral, ends]) @ np.array([[cos, sin], [-sin, cos]])
-        points, triangles, part = prism(flat, place_of(numbers) + flat[:, :1] * aside + flat[:, 1:] * up, numbers.height * along)
+        points, triangles, part = prism(
+            flat, place_of(numbers) + flat[:, :1] * aside + flat[:, 1:] * up, numbers.height * along
+        )
         side = np.full(len(triangles), 2)
         side[part < 2] = part[part < 2]
         side[part == 2 + STEPS + 1] = 4

@@ -26,9 +26,8 @@ def entrance() -> list[Check]:
             "in": {"kind": "velocity", "edge": "run.start", "velocity": "1 m/s"},
             "out": {**OUT, "edge": "run.end"},
         }
-        cell = (
-            1 / 48 if space == "axis" else 1 / 41 if number < 100 else 1 / 61
-        )  # an odd number: a cell lies on the middle
+        # an odd number: a cell lies on the middle
+        cell = 1 / 48 if space == "axis" else 1 / 41 if number < 100 else 1 / 61
         grid = {"cell": f"{cell!r} m", "across": "4", "aspect": "2"}
         answer = solved(
             document(run(f"{length} m", "1 m"), openings, grid, media=fluid(1.0, 1 / number), space=space)

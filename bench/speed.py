@@ -56,9 +56,8 @@ def outer_iteration(counts: tuple[int, int, int], threads: int) -> dict[str, Any
         product.append(timed(lambda: flow.pressure_matrix @ x, 5, time.perf_counter))
         step.append(timed(flow.step, 1, time.perf_counter))
     del os.environ["MOP_LANTERN_THREADS"]
-    limit = (
-        (150.0 if threads == 1 else 110.0) if mesh.n_cells > 250_000 else None
-    )  # smaller matrices stay in the cache, which flatters the product
+    # smaller matrices stay in the cache, which flatters the product
+    limit = (150.0 if threads == 1 else 110.0) if mesh.n_cells > 250_000 else None
     words = "one thread" if threads == 1 else f"{threads} threads"
     return {
         "what": f"outer iteration, {mesh.n_cells:,} brick cells, {words}",

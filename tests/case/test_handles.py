@@ -73,9 +73,8 @@ def shifted(case: Any, part: str, number: int, by: tuple[float, float]) -> tuple
     go.
     """
     handle = handles(case, part)[number]
-    slow = (
-        1.0 if handle.pull is None else min(1.0, float(np.hypot(*handle.pull)) ** 2)
-    )  # a slow one goes far in its dimension
+    # a slow one goes far in its dimension
+    slow = 1.0 if handle.pull is None else min(1.0, float(np.hypot(*handle.pull)) ** 2)
     place = handle.at + slow * np.asarray(by)
     return apply(case, handle.edit(place, 1e-6)), handle, place
 

@@ -384,9 +384,8 @@ def test_the_section_is_dragged_by_its_grip_and_walked_by_keys(desk: Desk) -> No
     )
     azimuth, share = picture.orbit.azimuth, picture.options.share
     reach = np.ptp(picture.surface.points[:, picture.across])
-    wanted = (
-        0.2 * reach * view.pane[1] / picture.height * way
-    )  # pixels to the right and up that a fifth of the way takes
+    # pixels to the right and up that a fifth of the way takes
+    wanted = 0.2 * reach * view.pane[1] / picture.height * way
     goal = QPoint(round(int(x) + wanted[0]), round(int(y) - wanted[1]))
     mouse(view, QEvent.Type.MouseButtonPress, int(x), int(y))
     mouse(view, QEvent.Type.MouseMove, goal.x(), goal.y())

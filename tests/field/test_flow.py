@@ -211,9 +211,8 @@ def test_openings_carry_what_they_say(channel: dict[str, Any]) -> None:
         flow = -(boundary.velocity[faces] * mesh.area[mesh.n_internal + faces]).sum()
         assert flow == pytest.approx(5e-5, rel=1e-12)
         shape = boundary.velocity[faces, 0]
-        expected = (
-            1.5 * (1 - (1 / 8) ** 2 - 1 / 192) if opening["profile"] == "developed" else 1.0
-        )  # mean over the middle face of eight
+        # mean over the middle face of eight
+        expected = 1.5 * (1 - (1 / 8) ** 2 - 1 / 192) if opening["profile"] == "developed" else 1.0
         assert shape.max() / shape.mean() == pytest.approx(expected, rel=0.01)
 
 

@@ -173,8 +173,7 @@ def test_heat_that_cannot_leave_is_refused() -> None:
     assert march.step(10.0).balance < 1e-9
 
 
-# --- thermostatic valves
-# --------------------------------------------------------------------------------------------
+# --- thermostatic valves ---
 
 VALVE = {
     "kind": "thermostat",
@@ -228,8 +227,7 @@ def test_a_thermostat_lags() -> None:
     assert reached == pytest.approx(1 - np.exp(-1), abs=0.05), "63 % after one lag"
 
 
-# --- heat through layers, slack ducts, wyes, relief
-# ------------------------------------------------------------------
+# --- heat through layers, slack ducts, wyes, relief ---
 
 
 def test_insulation_of_a_pipe() -> None:
@@ -316,8 +314,7 @@ def test_a_relief_valve_stays_open_until_it_reseats() -> None:
     assert flows[55] < 1e-8, "and shuts under 5 bar"
 
 
-# --- what is told of wrong or odd networks
-# ----------------------------------------------------------------------------
+# --- what is told of wrong or odd networks ---
 
 CURVE = [["0 L/s", "20 m"], ["5 L/s", "17 m"], ["10 L/s", "8 m"]]
 

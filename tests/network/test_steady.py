@@ -81,11 +81,26 @@ def test_mass_balances_and_energy_closes(net: Net) -> None:
         - np.bincount(net.start, flows.mass, net.n_nodes)
         - net.demand
     )
-    largest = max(np.abs(flows.mass).max(), 1e-9)
-    assert np.abs(gained[~net.held]).max() <= 1e-9 * largest
+    assert np.abs(gained[~net.held]).max() <= max(
+        1e-9 * np.abs(flows.mass).max(), 1e-12
+    )  # kg/s: rounding at rest
+    assert flows.imbalance <= 1e-9
     drop, _ = net.drops(flows.mass)
     unmet = flows.pressure[net.start] - flows.pressure[net.end] + net.lift() - drop
     assert np.abs(unmet).max() <= 1e-6 * np.abs(flows.pressure).max()
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_nothing_flows_and_nothing_is_lost_in_dead_ends(seed: int) -> None:
+    """At rest what rounding moves is no imbalance: it failed the trust list of a network without demand."""
+    rng = np.random.default_rng(seed)
+    lengths = rng.uniform(5, 300, 2)
+    bores = rng.uniform(0.03, 0.25, 2)
+    net = net_of(
+        [0, 0], [1, 2], lengths, bores, rng.uniform(0, 15, 3), np.zeros(3), np.array([True, False, False])
+    )
+    flows = solve(net)
+    assert np.abs(flows.mass).max() < 1e-12 and flows.imbalance == 0.0
 
 
 @settings(max_examples=30, deadline=None)

@@ -153,8 +153,7 @@ def test_gas_and_short_lines_are_refused_in_words() -> None:
         )
 
 
-# --- tees
-# --------------------------------------------------------------------------------------------------------
+# --- tees ---
 
 
 def tee_of(feeds: dict[str, str], side: str) -> Any:
@@ -209,8 +208,7 @@ def test_a_tee_needs_three_runs() -> None:
     )
 
 
-# --- sizes
-# -------------------------------------------------------------------------------------------------------
+# --- sizes ---
 
 
 def test_sizes_by_friction_and_velocity() -> None:

@@ -165,9 +165,8 @@ def test_every_part_is_built_closed_and_of_its_volume() -> None:
         "a twisted bar has the volume of a straight one"
     )
     wheel = {"kind": "vanes", "role": "solid", "x": "50 mm", "y": "50 mm", "z": "50 mm", "outer": "45 mm"}
-    bend = (
-        np.deg2rad(5.0) / 0.025
-    )  # the angle to the rim grows from 25 to 30 degrees: the middle line is the integral of dr / sin
+    # the angle to the rim grows from 25 to 30 degrees: the middle line is the integral of dr / sin
+    bend = np.deg2rad(5.0) / 0.025
     line = (np.log(np.tan(np.deg2rad(15.0))) - np.log(np.tan(np.deg2rad(12.5)))) / bend
     assert 1e-3 - volume(a=box, w=wheel) == pytest.approx(6 * line * 0.002 * 0.01, rel=5e-3)
     base, throat, far = 0.055, 0.025, 0.08
@@ -176,9 +175,8 @@ def test_every_part_is_built_closed_and_of_its_volume() -> None:
         first = np.arctan(growth / (base + growth * first))
     x, y = (base + growth * first) * np.cos(first), (base + growth * first) * np.sin(first)
     spiral = ((base + throat) ** 3 - (base + growth * first) ** 3) / (6 * growth)
-    area = (
-        spiral + 0.5 * far * (base + throat) + 0.5 * far * (base + throat - x) + 0.5 * x * (y - far)
-    )  # Green
+    # Green
+    area = spiral + 0.5 * far * (base + throat) + 0.5 * far * (base + throat - x) + 0.5 * x * (y - far)
     assert volume(a={"kind": "volute"}) == pytest.approx(area * 0.014, rel=1e-3)
 
 

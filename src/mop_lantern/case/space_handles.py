@@ -14,9 +14,8 @@ from mop_lantern.errors import LanternError
 from mop_lantern.shape.join import bodies_of
 
 Floats = NDArray[np.float64]
-FAST = (
-    0.02  # of the part's size for each radian, or a fiftieth for each metre: what moves slower has no handle
-)
+# of the part's size for each radian, or a fiftieth for each metre: what moves slower has no handle
+FAST = 0.02
 ARM = 0.16  # of the part's size: how far off the middle the handles that move it whole stand
 
 

@@ -43,9 +43,8 @@ def facts_in_space(
         kind: Any = kinds[item.kind]
         flow = kind.signed_flow(now, medium.density, area)
         part = numbers.shape.solids.get(item.edge.split(".")[0])
-        width = (
-            float(np.sqrt(4 * area / np.pi)) / 2
-        )  # half the bore of equal area: twice it is the hydraulic diameter notes ask for
+        # half the bore of equal area: twice it is the hydraulic diameter notes ask for
+        width = float(np.sqrt(4 * area / np.pi)) / 2
         openings.append(
             OpeningFacts(
                 key,

@@ -49,8 +49,7 @@ class Building(QObject):
         view.drawn.connect(self.add_run)
         view.gauged.connect(lambda places: document.edit({"views.gauges": places}, "move gauge"))
 
-    # --- menus
-    # --------------------------------------------------------------------------------------------------------
+    # --- menus ---
 
     def offer(self, path: str, at: QPoint) -> None:
         """Show the menu of what was asked for."""
@@ -101,8 +100,7 @@ class Building(QObject):
         menu.addSeparator()
         menu.addAction("Remove", lambda: self.document.edit({path: None}, "remove"))
 
-    # --- gauges
-    # -------------------------------------------------------------------------------------------------------
+    # --- gauges ---
 
     def pin(self, path: str, figure: str) -> str:
         """Pin a gauge to a node, a run or a component: a reading that is shown there. Give its reading's
@@ -173,8 +171,7 @@ class Building(QObject):
             "take a gauge away",
         )
 
-    # --- runs and components
-    # ------------------------------------------------------------------------------------------
+    # --- runs and components ---
 
     def add_run(
         self,
@@ -269,8 +266,7 @@ class Building(QObject):
         self.table.show()
         self.table.raise_()
 
-    # --- balancing and sizing
-    # -----------------------------------------------------------------------------------------
+    # --- balancing and sizing ---
 
     def ask_balance(self) -> None:
         """Ask for runs and their flow, and add the openings that give it as a variant."""

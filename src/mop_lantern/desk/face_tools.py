@@ -133,8 +133,7 @@ class FaceTools(QObject):
         """Give the faces under a pixel."""
         return list(self.picture.struck(at.x(), at.y(), self.view.pane))
 
-    # --- choosing
-    # -------------------------------------------------------------------------------------------------
+    # --- choosing ---
 
     def click(self, at: QPoint, add: bool) -> None:
         """Choose the face under a pixel; the same place again, the next behind it."""
@@ -171,8 +170,7 @@ class FaceTools(QObject):
         area = sum(surface.edge_lengths.get(name, 0.0) for name in names)
         return f"{', '.join(names)}: {show(area, 'area', preferred('area', case.units))}"
 
-    # --- the menu
-    # -------------------------------------------------------------------------------------------------
+    # --- the menu ---
 
     def offer(self, at: QPoint, where: QPoint) -> None:
         """Show the menu of a place on the stage."""
@@ -297,9 +295,8 @@ class FaceTools(QObject):
         count = rims_in(case, key)
         if not count:
             return
-        trails = (
-            self.view.trails
-        )  # the review shows rims of all models in order; those of this one are told by their nearness
+        # the review shows rims of all models in order; those of this one are told by their nearness
+        trails = self.view.trails
         near = min(
             range(len(trails)),
             key=lambda k: float(np.linalg.norm(np.asarray(trails[k]) - one.place, axis=1).min()),
@@ -313,8 +310,7 @@ class FaceTools(QObject):
             lambda: self.close_rims(key, None),
         )
 
-    # --- deeds
-    # ----------------------------------------------------------------------------------------------------
+    # --- deeds ---
 
     def condition(
         self,

@@ -53,8 +53,7 @@ class Following(QObject):
         stage.view.edge_picked.connect(self.pick)
         stage.view.handle_moved.connect(self._on_drag)
 
-    # --- follow
-    # ---------------------------------------------------------------------------------------------------
+    # --- follow ---
 
     def set_on(self, on: bool) -> None:
         """Turn following on or off; on, the present case is solved when it has changed."""
@@ -88,8 +87,7 @@ class Following(QObject):
             follow=True,
         )
 
-    # --- handles
-    # --------------------------------------------------------------------------------------------------
+    # --- handles ---
 
     def pick(self, edge: str) -> None:
         """Show the handles of the part an edge belongs to."""

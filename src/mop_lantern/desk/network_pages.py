@@ -86,8 +86,7 @@ class NetworkPages(QObject):
             self.run = path.split(".")[2]
             self.traces.redraw()
 
-    # --- a way through
-    # ------------------------------------------------------------------------------------------------
+    # --- a way through ---
 
     def _draw_path(self, item: Any) -> None:
         working = self.working
@@ -175,8 +174,7 @@ class NetworkPages(QObject):
                 item.addItem(label, ignoreBounds=True)
                 taken[part].append((at * along - half, at * along + half))
 
-    # --- duty points
-    # --------------------------------------------------------------------------------------------------
+    # --- duty points ---
 
     def _take_duty(self, what: str, answer: Any) -> None:
         if what == "duty":
@@ -254,8 +252,7 @@ class NetworkPages(QObject):
             words.setPos(*at)
             item.addItem(words, ignoreBounds=True)
 
-    # --- heat -----------------------------------------------------------------------------------------------
-    # ----------
+    # --- heat ---
 
     def _draw_heat(self, item: Any) -> None:
         working = self.working

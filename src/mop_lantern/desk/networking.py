@@ -118,9 +118,8 @@ class Networking(QObject):
             else None
         )
         now = review.working if review is not None and review.case == case else None
-        before = (
-            self.stage.view.working if review is None or review.case != case else None
-        )  # until the review is there, nothing flickers
+        # until the review is there, nothing flickers
+        before = self.stage.view.working if review is None or review.case != case else None
         self.stage.view.show_case(case, self.live or ended or now or before or self.archive.working(variant))
         self.figures.emit(self.stage.view.working)
         self.stage.show_units()

@@ -116,8 +116,7 @@ class Schematic(QWidget):
         self.setMinimumSize(200, 150)
         self.setAccessibleName("Schematic of the network")
 
-    # --- what is shown
-    # --------------------------------------------------------------------------------------------
+    # --- what is shown ---
 
     def show_case(self, case: Case, working: Working | None) -> None:
         """Show a network, with what happens in it when that is known."""
@@ -183,8 +182,7 @@ class Schematic(QWidget):
     def _place(self, pixel: QPointF) -> tuple[float, float]:
         return (pixel.x() - self.shift.x()) / self.scale, (pixel.y() - self.shift.y()) / self.scale
 
-    # --- painting
-    # -------------------------------------------------------------------------------------------------
+    # --- painting ---
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint lines, symbols, nodes, then words."""
@@ -531,8 +529,7 @@ class Schematic(QWidget):
             show(high, dimension, unit, 3).split(" ")[0],
         )
 
-    # --- hands
-    # ----------------------------------------------------------------------------------------------------
+    # --- hands ---
 
     def found(self, pixel: QPointF) -> str:
         """Give the path of what lies under a pixel, or an empty text."""

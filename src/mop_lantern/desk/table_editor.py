@@ -92,8 +92,7 @@ class TableEditor(QDialog):
         document.reviewed.connect(self._on_reviewed)
         self.fill()
 
-    # --- contents
-    # -----------------------------------------------------------------------------------------------------
+    # --- contents ---
 
     def fill(self, text: str | None = None) -> None:
         """Show the case's components, or those of a table in CSV."""
@@ -178,8 +177,7 @@ class TableEditor(QDialog):
                 writer.writerow(cells)
         return out.getvalue()
 
-    # --- hands
-    # --------------------------------------------------------------------------------------------------------
+    # --- hands ---
 
     def _on_change(self, item: QTableWidgetItem) -> None:
         self.changed = True

@@ -121,8 +121,7 @@ class Desk(QMainWindow):
         self._refresh_buttons()
         QTimer.singleShot(50, self.engine.start)
 
-    # --- building
-    # -------------------------------------------------------------------------------------------------
+    # --- building ---
 
     def _lay_out(self) -> None:
         centre = QSplitter(Qt.Orientation.Vertical)
@@ -202,8 +201,7 @@ class Desk(QMainWindow):
         self.starters.own.connect(self.ask_open)
         self.starters.empty.connect(self.new)
 
-    # --- files
-    # ----------------------------------------------------------------------------------------------------
+    # --- files ---
 
     def open(self, path: Path) -> bool:
         """Open a case file; trouble is told in words and the present case stays."""
@@ -398,8 +396,7 @@ class Desk(QMainWindow):
         ]
         QMessageBox.information(self, "Shortcuts", "\n".join(rows))
 
-    # --- solving
-    # --------------------------------------------------------------------------------------------------
+    # --- solving ---
 
     def solve_for_grid_error(self) -> None:
         """Solve on three grids, so that every reading gets a band."""
@@ -491,8 +488,7 @@ class Desk(QMainWindow):
         if self._solving_variant == self.document.variant:
             self.stage.show_answer(answer, "solving" if self.engine.state == "solving" else "")
 
-    # --- showing
-    # --------------------------------------------------------------------------------------------------
+    # --- showing ---
 
     def _on_changed(self, paths: list[str]) -> None:
         case = self.document.case
@@ -708,8 +704,7 @@ class Desk(QMainWindow):
         self.ledger.page.update()
         remembered().setValue("night", "true" if on else "false")
 
-    # --- window
-    # ---------------------------------------------------------------------------------------------------
+    # --- window ---
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         """Accept one case file."""

@@ -173,9 +173,8 @@ class FlowSolver:
             mesh.centre,
             self.links.reach_b,
         )
-        self.pressure_matrix: csr_matrix = (
-            self.links.matrix()
-        )  # first that of the momentum, until the correction takes its place
+        # first that of the momentum, until the correction takes its place
+        self.pressure_matrix: csr_matrix = self.links.matrix()
         plane = len(mesh.plane_area) > 0
         self._pressure = PressureSolver(self.pressure_matrix, direct=plane and count < DIRECT_BELOW)
         self._pinned, self._space = self._closed_spaces()
@@ -503,8 +502,7 @@ class FlowSolver:
         self._imbalance()
         return float(np.abs(self._work.div).sum() / self.throughflow)
 
-    # --- the parts of an iteration
-    # -------------------------------------------------------------------------------
+    # --- the parts of an iteration ---
 
     def _boundary_velocity(self) -> Floats:
         """Refresh and give the boundary velocities: free faces follow the cell, or enter square to the
@@ -709,9 +707,8 @@ class FlowSolver:
             np.bincount(self._own, minlength=mesh.n_cells) + np.bincount(self._nei, minlength=mesh.n_cells)
         )
         hoop = nu * mesh.volume / mesh.radius**2
-        a[diagonal] += (
-            hoop  # of the radial and the turning component, written for all and taken back for the axial one
-        )
+        # of the radial and the turning component, written for all and taken back for the axial one
+        a[diagonal] += hoop
         work.b[:, 0] += hoop * self.U[:, 0]
         if self.U[:, 2].any() or self.boundary.velocity[:, 2].any():
             ratio = 1.0 if self.ratio is None else self.ratio
@@ -908,8 +905,7 @@ class FlowSolver:
         count = self.mesh.n_cells
         a[k.indptr[:-1]] = np.bincount(self._own, c, count) + np.bincount(self._nei, c[:inner], count)
 
-    # --- acceleration
-    # --------------------------------------------------------------------------------------------
+    # --- acceleration ---
 
     def _accelerate(self, before: list[Floats]) -> None:
         assert self._anderson is not None

@@ -210,9 +210,8 @@ def wall_curvature(mesh: Mesh, links: Links, at: Stencil) -> Floats:
         "fij,fj->fi", _full(at.moments[bound]), n
     )  # what a distance times a difference adds to the slope
     mine = np.where(at.counts, 1.0 / np.maximum((links.reach_b**2).sum(axis=1), 1e-300), 0.0)
-    slope = (
-        -(along * links.reach_b).sum(axis=1) * mine * height**2
-    )  # the face itself: zero less the centre's square
+    # the face itself: zero less the centre's square
+    slope = -(along * links.reach_b).sum(axis=1) * mine * height**2
     first = links.indptr[bound]
     last = links.indptr[bound + 1]
     count = last - first - 1

@@ -108,8 +108,7 @@ class Transported:
         self._former: list[Floats] = []
         self._step: float | None = None
 
-    # --- setting up
-    # ----------------------------------------------------------------------------------------------
+    # --- setting up ---
 
     def set_flow(self, flux: Floats, velocity_gradient: Floats | None = None) -> None:
         """Take the fluxes (n_faces,) m3/s; the gradient of the velocity tells how they change along faces."""
@@ -125,9 +124,8 @@ class Transported:
                 velocity_gradient,
                 self._tilt,
             )
-            self._tilt[np.abs(self._tilt) > 2 * np.abs(flux[:inner])] *= (
-                0.5  # corners, where the change is no small one
-            )
+            # corners, where the change is no small one
+            self._tilt[np.abs(self._tilt) > 2 * np.abs(flux[:inner])] *= 0.5
 
     def _sum(self, flux: Floats, into: Floats) -> None:
         k = self.links
@@ -156,8 +154,7 @@ class Transported:
             self.phi = self.phi + step / float(self._step or step) * (self.phi - self._former[0])
         self._step = step
 
-    # --- the operator
-    # --------------------------------------------------------------------------------------------
+    # --- the operator ---
 
     def residual(self, phi: Floats) -> Floats:
         """Give what every cell gains a second, (n_cells,) m3 times the quantity."""
@@ -286,8 +283,7 @@ class Transported:
             stored,
         )
 
-    # --- solving
-    # -------------------------------------------------------------------------------------------------
+    # --- solving ---
 
     def _assemble(self) -> None:
         k = self.links
@@ -334,9 +330,8 @@ class Transported:
         if self.limited == "always" or (self.limited == "needed" and self._rate is not None):
             self._limit(self.phi)
         elif self.limited == "needed" and self._left < SETTLED and self._overshoots():
-            held = (
-                self.psi.copy()
-            )  # on the way to a steady state the limiter may only tighten: it comes to rest
+            # on the way to a steady state the limiter may only tighten: it comes to rest
+            held = self.psi.copy()
             self._limit(self.phi)
             np.minimum(held, self.psi, out=self.psi)
         self._assemble()

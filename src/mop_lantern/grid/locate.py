@@ -123,8 +123,7 @@ class Locator:
         west, south, east, north = shapely.bounds(self._polygons.geometries).T
         return np.asarray(np.maximum(east - west, north - south))
 
-    # --- in space
-    # --------------------------------------------------------------------------------------------------
+    # --- in space ---
 
     @cached_property
     def _cubes(self) -> list[tuple[float, Floats, Ints, Ints]]:

@@ -16,13 +16,11 @@ from mop_lantern.shape import Plane
 
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
-MERGE_BELOW = (
-    0.25  # of a full cell; without merging the solver diverges (measured), any value from 0.01 to 0.4 works
-)
+# of a full cell; without merging the solver diverges (measured), any value from 0.01 to 0.4 works
+MERGE_BELOW = 0.25
 _NEAR = 1e-6  # of a cell: a side this close to a lattice line lies on it
-_DUST = (
-    2 * _NEAR
-)  # of a full cell: thinner slivers would have both their sides on one line, and the wall would be lost
+# of a full cell: thinner slivers would have both their sides on one line, and the wall would be lost
+_DUST = 2 * _NEAR
 OPEN_BELOW = 1e-5  # of a cell's surface
 _TILE = 16
 WALL_TURN = np.deg2rad(45)

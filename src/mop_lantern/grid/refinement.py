@@ -27,8 +27,8 @@ class Refinement(Kind):
 
         Parameters
         ----------
-        numbers : the resolved declaration; ``open_labels`` holds the edges that are no walls. centres :
-        (n, 2 or 3) m. sizes : (n,) m. plane : the shape, `Plane` or `Surface`. base : size of a cell that is not
-        halved, m.
+        numbers : the resolved declaration; ``open_labels`` holds the edges that are no walls.
+        centres : (n, 2 or 3) m. sizes : (n,) m. plane : the shape, `Plane` or `Surface`.
+        base : size of a cell that is not halved, m.
         """
         raise NotImplementedError

@@ -76,9 +76,8 @@ def space_slopes(mesh: Mesh, values: Floats) -> Floats:
     neighbour = mesh.neighbour
     walled = mesh.owner[inner:]
     across, outward, inverse = slope_moments(mesh)
-    between = (
-        across * (values[neighbour] - values[owner])[:, None]
-    )  # the same for both cells: way and step change sign together
+    # the same for both cells: way and step change sign together
+    between = across * (values[neighbour] - values[owner])[:, None]
     beyond = outward * (values[count:] - values[walled])[:, None]
     total = [
         np.bincount(owner, between[:, i], count)

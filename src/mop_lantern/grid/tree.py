@@ -25,9 +25,8 @@ LEVELS = {
     "working": 1.0,
     "fine": 0.5,
 }
-USUAL_ACROSS = (
-    16  # cells across the usual width when the cell size is left to the program; common practice, no source
-)
+# cells across the usual width when the cell size is left to the program; common practice, no source
+USUAL_ACROSS = 16
 
 
 @dataclass(frozen=True)

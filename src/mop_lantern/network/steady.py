@@ -26,6 +26,7 @@ Ints = NDArray[Any]
 MOST = 60
 NEAR = 1e-5  # steps below this share of the largest flow are taken whole: rounding would mislead
 SLOWEST = 1e-6  # m/s: slower flows count as none
+ROUNDED = 4 * np.finfo(float).eps  # of the pressures: flows this makes at rest are none
 GUESS = 0.5  # m/s, where the iteration begins
 _ROUNDS = 20
 TEE_ROUNDS = 80
@@ -276,11 +277,13 @@ def _newton(
     gained = np.bincount(net.end, flow, net.n_nodes) - np.bincount(net.start, flow, net.n_nodes) - net.demand
     drop, _ = net.drops(flow)
     unmet = np.abs(pressure[i] - pressure[j] + lift[runs] - drop[runs])
+    rounding = ROUNDED * float(np.abs(w).max(initial=0.0)) * float(np.abs(pressure[known]).max(initial=0.0))
+    lost = max(float(np.abs(gained[free]).max(initial=0.0)) - rounding, 0.0)
     return Flows(
         pressure,
         flow,
         steps,
-        float(np.abs(gained[free]).max(initial=0.0)) / size,
+        lost / size,
         float(unmet.max(initial=0.0)),
     )
 

@@ -103,8 +103,7 @@ class Surge:
                 (name, dict(rows[run])[name]) for (run, name), (_, _) in zip(places, link.parts, strict=True)
             ]
 
-    # --- making
-    # ---------------------------------------------------------------------------------------------------
+    # --- making ---
 
     def _cut(self, start: Flows) -> None:
         """Cut the runs into pipes with waves and what lies between them."""
@@ -215,8 +214,7 @@ class Surge:
         self._places.append([(run, name) for name, _ in parts])
         return there
 
-    # --- stepping
-    # -------------------------------------------------------------------------------------------------
+    # --- stepping ---
 
     def step(self, dt: float) -> Operating:
         """Go on by one step of the waves, whatever ``dt``; give the network as it is then."""

@@ -43,9 +43,8 @@ def tee_offsets(net: Net, mass: Floats, tees: Tees) -> Floats:
                 strict=True,
             )
         )
-        into = (
-            np.where(net.end[runs] == node, mass[runs], -mass[runs]) / net.density[runs]
-        )  # m3/s towards the node
+        # m3/s towards the node
+        into = np.where(net.end[runs] == node, mass[runs], -mass[runs]) / net.density[runs]
         whole = int(np.abs(into).argmax())
         total = abs(float(into[whole]))
         if total < 1e-12:

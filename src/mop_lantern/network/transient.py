@@ -233,8 +233,7 @@ class March:
             dt if self.made is not None else AT_REST,
         )
 
-    # --- flow
-    # -----------------------------------------------------------------------------------------------------
+    # --- flow ---
 
     def _net(self, dt: float) -> Net:
         """Make the network of this step: every tank a free node with a storage behind it."""
@@ -315,8 +314,7 @@ class March:
             if not -1e-9 <= tanks.level[k] <= tanks.height[k] + 1e-9:
                 self.overflowing.add(net.node_names[int(node)])
 
-    # --- heat
-    # -----------------------------------------------------------------------------------------------------
+    # --- heat ---
 
     def _heat(
         self,

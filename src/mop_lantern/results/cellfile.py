@@ -42,9 +42,8 @@ def write_field(path: Path, answer: Answer) -> None:
     """
     import h5py
 
-    made = (
-        io.BytesIO()
-    )  # a library that meets a full disk may take the process with it: the file is made in memory first
+    # a library that meets a full disk may take the process with it: the file is made in memory first
+    made = io.BytesIO()
     with h5py.File(made, "w") as file:
         _fill(file, answer)
     write_whole(path, made.getvalue(), "the field", summed=True)

@@ -18,9 +18,8 @@ from mop_lantern.shape.surface import Surface, membranes
 from mop_lantern.shape.wet import wet_space
 
 Floats = NDArray[np.float64]
-SNAP = (
-    2.0**-24
-)  # m: parts that are butted together share their corners to the bit, so that no wall is left between them
+# m: parts that are butted together share their corners to the bit, so that no wall is left between them
+SNAP = 2.0**-24
 
 
 def join(solids: Mapping[str, Any], wet: Floats | None = None, loose: bool = False) -> Surface:

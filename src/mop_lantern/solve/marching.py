@@ -16,9 +16,8 @@ from mop_lantern.judge.trust import BALANCE_FAILS, BALANCE_LIMIT, MASS_LIMIT, gr
 from mop_lantern.solve.flow_run import Traces
 from mop_lantern.solve.physics import Physics
 
-STEP_TOLERANCE = (
-    5e-5  # of what the step changes; fivefold tighter moves the largest lift of a pulsed cylinder by 0.4 %
-)
+# of what the step changes; fivefold tighter moves the largest lift of a pulsed cylinder by 0.4 %
+STEP_TOLERANCE = 5e-5
 STEP_MASS = 1e-6  # of the through-flow, before the fluxes are projected
 STEP_MOST = 60
 FEWEST = 2
@@ -210,9 +209,8 @@ class Marching:
             )
             self._worst_open[name] = max(self._worst_open.get(name, 0.0), abs(b.open))
             self._matter[name] = max(self._matter.get(name, 1e-300), matter)
-            self.worst_balance[name] = (
-                self._worst_open[name] / self._matter[name]
-            )  # after a pulse little passes: the most counts
+            # after a pulse little passes: the most counts
+            self.worst_balance[name] = self._worst_open[name] / self._matter[name]
 
     def _read(self) -> None:
         readings = self.settled.numbers.readings

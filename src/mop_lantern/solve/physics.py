@@ -115,8 +115,7 @@ class Physics:
         made.decay = float(numbers.species[name[2:]].decay) if name.startswith("c.") else 0.0
         return made
 
-    # --- coupling
-    # ------------------------------------------------------------------------------------------------
+    # --- coupling ---
 
     def refresh(self) -> None:
         """Let properties and body forces follow what is carried and how the fluid is sheared."""
@@ -213,8 +212,7 @@ class Physics:
         base = source_of(self.settled, self.mesh, "T", self.time) / self.scalars["T"].scale
         self.scalars["T"].source = base + nu * rate**2 / self.fluid.capacity
 
-    # --- iterating
-    # -----------------------------------------------------------------------------------------------
+    # --- iterating ---
 
     def step(self) -> Step:
         """Do one outer iteration of the flow and of what drives it."""
@@ -255,8 +253,7 @@ class Physics:
         entering = scalar.open & (scalar.F[self.mesh.n_internal :] < 0)
         return bool(scalar.decay > 0 or entering.any() or (scalar.demand.given & ~scalar.open).any())
 
-    # --- in time
-    # -------------------------------------------------------------------------------------------------
+    # --- in time ---
 
     def begin_step(self, step: float) -> None:
         """Begin a time step: former states are kept, boundaries and sources take their new values."""
@@ -288,8 +285,7 @@ class Physics:
             worst = max(worst, left)
         return worst
 
-    # --- what came of it
-    # -----------------------------------------------------------------------------------------
+    # --- what came of it ---
 
     def state(self) -> FlowState:
         """Give a copy of the present state, with everything carried."""

@@ -30,9 +30,8 @@ def carried_trust(physics: Physics) -> list[Trust]:
     for name, scalar in physics.scalars.items():
         balance = scalar.balance()
         label = physics.label(name)
-        level = (
-            0.0 if name != "T" else physics.fluid.temperature
-        )  # heat counts from the reference, not from 0 K
+        # heat counts from the reference, not from 0 K
+        level = 0.0 if name != "T" else physics.fluid.temperature
         shift = level * scalar.scale * physics.mesh.turn
         through = scalar.F[physics.mesh.n_internal :][scalar.open]
         came = balance.carried_in + shift * float(through[through < 0].sum())

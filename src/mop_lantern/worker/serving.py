@@ -268,9 +268,8 @@ class Worker:
             elif what == "solve":  # a new solve replaces the running one
                 solving.stop, self.paused = True, False
                 solving.abandoned = bool(command.get("follow"))
-                self._waiting = (
-                    command  # a later one takes its place; back in the queue it would come after that
-                )
+                # a later one takes its place; back in the queue it would come after that
+                self._waiting = command
 
     def snapshot(self, run: FlowRun | Marching, force: bool = False) -> None:
         """Write the present field where the window can map it; one frame in flight, two buffers."""

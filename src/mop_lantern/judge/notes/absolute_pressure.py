@@ -52,9 +52,8 @@ class AbsolutePressure(NoteKind):
                 )
                 notes.append(Note(f"network.nodes.{name}", "caution", text))
         for name, run in working.runs.items():
-            static = (
-                min(run.get("static_start", 0.0), run.get("static_end", 0.0)) + air
-            )  # nan where no area is known: then nothing is told
+            # nan where no area is known: then nothing is told
+            static = min(run.get("static_start", 0.0), run.get("static_end", 0.0)) + air
             if static < 0 and not any(
                 note.path == f"network.nodes.{node}" for note in notes for node in working.ends[name]
             ):

@@ -69,9 +69,8 @@ class Extruded(Solid):
         low = place_of(numbers) + flat[:, :1] * aside + flat[:, 1:] * up
         points, triangles, cap = prism(flat, low, numbers.length * along)
         k = len(flat)
-        number = (
-            cap - 2 if polygon.exterior.is_ccw else (k - cap) % k
-        )  # sides keep the numbers of the outline as typed
+        # sides keep the numbers of the outline as typed
+        number = cap - 2 if polygon.exterior.is_ccw else (k - cap) % k
         return tidied(
             points,
             triangles,

@@ -23,6 +23,7 @@ def main() -> int:
     }
     beside = {
         "style (ruff)": [str(tools / "ruff"), "check", "src", "tests", "bench"],
+        "format (ruff)": [str(tools / "ruff"), "format", "--check", "src", "tests", "bench"],
         "types (mypy)": [str(tools / "mypy")],
         "import directions": [str(tools / "lint-imports")],
         "kernels are compiled once": [sys.executable, "-m", "bench.warm"],

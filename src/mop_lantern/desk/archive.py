@@ -28,6 +28,8 @@ class Archive:
         self.records: dict[str, RunRecord] = {}
         self.skipped: list[str] = []  # what was wrong with runs that could not be read
         self._answers: dict[str, Answer] = {}
+        self._stale: dict[str, tuple[Case, RunRecord, bool]] = {}  # what was compared last, by variant
+        self._solved: dict[str, tuple[RunRecord, dict[str, Any]]] = {}  # what a record depends on
 
     def read(self, case: Case, path: Path | None) -> None:
         """Read the newest runs from disk, without solving; broken ones are passed over and noted."""
@@ -107,8 +109,19 @@ class Archive:
         record = self.records.get(variant)
         if record is None or (variant and variant not in case.variants):
             return False
+        known = self._stale.get(variant)
+        if known is None or known[0] is not case or known[1] is not record:
+            known = case, record, self._differs(case, variant, record)
+            self._stale[variant] = known
+        return known[2]
+
+    def _differs(self, case: Case, variant: str, record: RunRecord) -> bool:
         try:
-            return physics_of(with_variant(case, variant)) != physics_of(parse_case(record.case))
+            solved = self._solved.get(variant)
+            if solved is None or solved[0] is not record:
+                solved = record, physics_of(parse_case(record.case))
+                self._solved[variant] = solved
+            return physics_of(with_variant(case, variant)) != solved[1]
         except LanternError:
             return True
 

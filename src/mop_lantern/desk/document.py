@@ -56,6 +56,7 @@ class Document(QObject):
         self._undo: list[tuple[Case, str]] = []
         self._redo: list[tuple[Case, str]] = []
         self._saved: Case | None = None
+        self._shown: tuple[Case, str, Case] | None = None  # case and variant, and the two applied
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="review")
         self._number = 0
         self.brief = False  # while a network is worked live, only what forbids is looked for
@@ -68,10 +69,13 @@ class Document(QObject):
         """The case with the chosen variant applied."""
         if self.case is None:
             return None
-        try:
-            return with_variant(self.case, self.variant)
-        except EditError:
-            return self.case
+        if self._shown is None or self._shown[0] is not self.case or self._shown[1] != self.variant:
+            try:
+                found = with_variant(self.case, self.variant)
+            except EditError:
+                found = self.case
+            self._shown = self.case, self.variant, found
+        return self._shown[2]
 
     @property
     def dirty(self) -> bool:

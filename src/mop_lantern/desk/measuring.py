@@ -117,8 +117,9 @@ class Measuring(QObject):
             except UnitFault:
                 continue
             shown.append((numbers.kind, numbers.of, numbers.title or key, x, y, self.words(numbers, x, y)))
-        self.traces.measured = shown
-        self.traces.redraw()
+        if shown or self.traces.measured:
+            self.traces.measured = shown
+            self.traces.redraw_next()
 
     def words(
         self,

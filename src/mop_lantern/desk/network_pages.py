@@ -64,6 +64,7 @@ class NetworkPages(QObject):
 
     def show(self, working: Working | None) -> None:
         """Draw what belongs to the figures shown."""
+        same = working == self.working
         self.working = working
         networking = self.networking
         if not networking.on:
@@ -77,7 +78,7 @@ class NetworkPages(QObject):
             + (["Heat"] if heat else [])
         )
         self.traces.offer(pages)
-        if self.traces.page in ("Path", "Duty", "Heat"):
+        if self.traces.page in ("Path", "Duty", "Heat") and not same:
             self.traces.redraw_soon()
 
     def choose(self, path: str) -> None:

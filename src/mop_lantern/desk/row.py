@@ -38,6 +38,7 @@ class Row(QWidget):
         self.level = ""
         self.notes: list[tuple[str, str]] = []
         self.base: dict[str, str] = {}
+        self._given: Any = None  # notes, paths at fault and base values set last
         self._remedies: list[QPushButton] = []
         self._words: list[tuple[QRect, str, bool]] = []
         self._note_rects: list[tuple[QRect, str, str]] = []
@@ -77,10 +78,15 @@ class Row(QWidget):
         notes: list[tuple[str, str, str, dict[str, Any]]],
         wrong: set[str],
         base: dict[str, str],
-    ) -> None:
+    ) -> bool:
         """Set the notes (level, text, remedy, edits), the paths at fault, and base values of slots a variant
-        changed.
+        changed; tell whether that is anything new.
         """
+        mine = {path for path in self.editors if any(f == path or f.startswith(path + ".") for f in wrong)}
+        given = notes, mine, base
+        if given == self._given:
+            return False
+        self._given = given
         self.notes = [(level, text) for level, text, _, _ in notes]
         self.base = base
         order = ("ready", "caution", "blocked")
@@ -98,13 +104,13 @@ class Row(QWidget):
                 button.show()
                 self._remedies.append(button)
         for path, editor in self.editors.items():
-            state = (
-                "true" if any(fault == path or fault.startswith(path + ".") for fault in wrong) else "false"
-            )
+            state = "true" if path in mine else "false"
             if editor.property("wrong") != state:
                 editor.setProperty("wrong", state)
                 editor.style().unpolish(editor)
                 editor.style().polish(editor)
+        self.update()
+        return True
 
     def arrange(self, width: int) -> int:
         """Place words, editors and notes for a width; give the height."""

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QSettings, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from mop_lantern.case import Review, fresh_item, fresh_key, lines, quantities
+from mop_lantern.case import Case, Review, fresh_item, fresh_key, lines, quantities
 from mop_lantern.case.fresh import network_names, package_of
 from mop_lantern.case.sentences import Choice, Line, sections_of
 from mop_lantern.declare import discover
@@ -92,6 +92,8 @@ class Sheet(QWidget):
         self.edges: list[str] = []
         self.rows: dict[str, Row] = {}
         self._signature: Any = None
+        # the words of the case as drawn, while a variant is shown: of which case, with which lines
+        self._drawn: tuple[Case, frozenset[str], dict[str, str]] | None = None
         self.filter = QLineEdit()
         self.filter.setPlaceholderText("Find a line (Ctrl+F)")
         self.filter.setObjectName("filter")
@@ -353,9 +355,14 @@ class Sheet(QWidget):
             )
         faulty = {fault.path for fault in result.faults}
         before = self._before()
-        for path, row in self.rows.items():
-            row.set_notes(told.get(path, []), faulty, self._base_values(row, before))
-        self.restack()
+        changed = [
+            row
+            for path, row in self.rows.items()
+            if row.set_notes(told.get(path, []), faulty, self._base_values(row, before))
+        ]
+        width = self.area.viewport().width()
+        if any(row.height() != row.arrange(width) for row in changed):
+            self.restack()
 
     def _owner(self, path: str) -> str:
         while path and path not in self.rows:
@@ -367,11 +374,10 @@ class Sheet(QWidget):
         case = self.document.case
         if case is None or not self.document.variant:
             return {}
-        return {
-            slot.path: slot.words()
-            for line in lines(case, None, Choice(MOST, "", self._also))
-            for slot in line.slots
-        }
+        if self._drawn is None or self._drawn[0] is not case or self._drawn[1] != self._also:
+            made = lines(case, None, Choice(MOST, "", self._also))
+            self._drawn = case, self._also, {slot.path: slot.words() for line in made for slot in line.slots}
+        return self._drawn[2]
 
     def _base_values(self, row: Row, before: dict[str, str]) -> dict[str, str]:
         """Give the values of a line that the variant changes, as they were."""

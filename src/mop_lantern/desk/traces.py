@@ -109,6 +109,9 @@ class Traces(QWidget):
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.timeout.connect(self.redraw)
+        self._next = QTimer(self)
+        self._next.setSingleShot(True)
+        self._next.timeout.connect(self.redraw)
         for name in PAGES:
             self.add_page(name, getattr(self, f"_draw_{name.lower()}"), f"{name} of the case")
         self.show_page(self.page)
@@ -137,6 +140,10 @@ class Traces(QWidget):
             button.setVisible(name in pages)
         if self.page not in pages:
             self.show_page(pages[0])
+
+    def redraw_next(self) -> None:
+        """Draw the page again once what is going on now is done, however often this is asked for."""
+        self._next.start(0)
 
     def redraw_soon(self) -> None:
         """Draw the page again, at most so often."""

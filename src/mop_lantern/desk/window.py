@@ -545,15 +545,18 @@ class Desk(QMainWindow):
         if case is None:
             return
         record = self.archive.records.get(variant)
+        traces = self.traces
+        former = traces.readings, traces.units, traces.columns
         if self.engine.state not in ("solving", "paused"):
-            self.traces.readings = {
+            traces.readings = {
                 key: (reading["title"], reading["dimension"])
                 for key, reading in (record.readings if record else {}).items()
             }
-        self.traces.units = case.units
+        traces.units = case.units
         if record is not None and self.engine.state != "solving":
-            self.traces.columns = dict(record.traces)
-            self.traces.redraw()
+            traces.columns = dict(record.traces)
+        if former != (traces.readings, traces.units, traces.columns):
+            traces.redraw_next()
         if self.engine.state != "solving":
             message = (
                 "the case has changed since this was solved" if self.archive.stale(case, variant) else ""

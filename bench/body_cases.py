@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from bench.stating import OUT, Check, document, fluid, inflow, mean, run, run_case, solved, turning_points
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 
 FEM = "own FEM (reference {})"
 
@@ -68,7 +68,7 @@ def entrance() -> list[Check]:
     return checks
 
 
-def _entrance_loss(answer: Answer, name: str, length: float) -> Check:
+def _entrance_loss(answer: FieldResult, name: str, length: float) -> Check:
     """O-1.11: the loss over developed friction; the reference gives a range, whose middle and half width
     stand here.
     """

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from bench.stating import OUT, Check, box, document, inflow, run, solved
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 
 OIL = {
     "oil": {
@@ -32,7 +32,7 @@ def warm(data: dict[str, Any], walls: dict[str, Any], **heat: Any) -> dict[str, 
     return data
 
 
-def bulk(answer: Answer, edge: str) -> float:
+def bulk(answer: FieldResult, edge: str) -> float:
     """Give the flow-weighted temperature of an opening, °C."""
     faces = answer.mesh.faces_of(edge)
     flow = answer.outflow[faces]
@@ -132,7 +132,7 @@ def developed() -> list[Check]:
     return checks
 
 
-def _local_nusselt(answer: Answer, at: float, width: float) -> float:
+def _local_nusselt(answer: FieldResult, at: float, width: float) -> float:
     """Give the Nusselt number at a place along the run, conductivity 0.005 W/m/K."""
     mesh = answer.mesh
     faces = mesh.faces_of("run.left")
@@ -244,7 +244,7 @@ def convection_document(
     return warm(data, {"hot": held(sides[0], "20.5 °C"), "cold": held(sides[1], "19.5 °C")})
 
 
-def nusselt(answer: Answer, edge: str, length: float) -> float:
+def nusselt(answer: FieldResult, edge: str, length: float) -> float:
     """Give the mean Nusselt number on a hot edge of a length (m); conductivity 1e-3, difference 1 K."""
     return float(-answer.scalars["T"].leaving[answer.mesh.faces_of(edge)].sum()) / 1e-3 / length
 

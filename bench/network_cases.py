@@ -11,7 +11,7 @@ import numpy as np
 from bench.stating import TABLES, Check
 from mop_lantern.case import parse_case, settle_any
 from mop_lantern.case.network_review import SettledNetwork, working_of
-from mop_lantern.judge import Working, network_trust
+from mop_lantern.judge import NetworkResult, network_trust
 from mop_lantern.laws import fittings, friction, sections
 from mop_lantern.network.sizing import diameter_by_friction
 from mop_lantern.network.transient import March
@@ -50,7 +50,7 @@ def pipe(length: str, bore: str, rough: str, **more: Any) -> dict[str, Any]:
 
 def at_work(
     nodes: dict[str, Any], runs: dict[str, tuple[str, str, Parts]], media: dict[str, Any] = WATER, **more: Any
-) -> Working:
+) -> NetworkResult:
     """Solve a network case; raise when its trust list fails."""
     network = {
         "nodes": nodes,
@@ -512,7 +512,7 @@ def pumps() -> list[Check]:
     source = "exact, two parabolas"
     checks = []
 
-    def duty(name: str, machines: dict[str, Parts], flow: float, head: float) -> Working:
+    def duty(name: str, machines: dict[str, Parts], flow: float, head: float) -> NetworkResult:
         made = at_work(nodes, {**{key: ("low", "mid", parts) for key, parts in machines.items()}, "out": out})
         checks.append(
             Check("O-3.6", f"{name}: flow, L/s", flow, 1e3 * made.runs["out"]["volume_flow"], 1e-3, source)

@@ -11,8 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bench.stating import Check, solved
-from mop_lantern.case import Settled, parse_case, settle
-from mop_lantern.judge import Answer
+from mop_lantern.case import ResolvedCase, parse_case, settle
+from mop_lantern.judge import FieldResult
 from mop_lantern.solve import Solving
 from mop_lantern.solve.solving import final_answer
 
@@ -24,7 +24,7 @@ AT_REST = {"residual": "1e-6"}
 
 def passage(
     solids: dict[str, Any], ends: tuple[str, str], velocity: str, cell: str
-) -> tuple[Settled, Answer]:
+) -> tuple[ResolvedCase, FieldResult]:
     """Solve the laminar flow through a passage that fluid enters evenly."""
     openings = {
         "in": {"kind": "velocity", "edge": ends[0], "velocity": velocity},
@@ -48,7 +48,7 @@ def passage(
     return settled, final_answer(solving)
 
 
-def gradient(answer: Answer, along: NDArray[np.float64], low: float, high: float) -> float:
+def gradient(answer: FieldResult, along: NDArray[np.float64], low: float, high: float) -> float:
     """Give the fall of pressure a metre between two places along a passage."""
     x = answer.mesh.centre @ along
     chosen = (x > low) & (x < high)

@@ -17,9 +17,9 @@ import numpy as np
 import trimesh
 
 from mop_lantern.case import parse_case, settle
-from mop_lantern.field.links import link
+from mop_lantern.field.face_geometry import link
 from mop_lantern.grid.space_grid import make_in_space
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 from mop_lantern.scene import Picture
 from mop_lantern.shape import join
 from mop_lantern.shape.model import packed, read_model, sealed
@@ -229,7 +229,7 @@ def frames() -> list[dict[str, Any]]:
     picture = Picture()
     picture.set_shape(surface, {"r.start": "in", "r.end": "out"})
     picture.set_answer(
-        Answer(
+        FieldResult(
             mesh,
             flow,
             mesh.centre[:, 0].copy(),

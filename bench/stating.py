@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.case import parse_case, settle
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 from mop_lantern.solve import Solving
 from mop_lantern.solve.solving import final_answer
 
@@ -78,7 +78,7 @@ def run_case(data: dict[str, Any]) -> Solving:
     return solving
 
 
-def solved(data: dict[str, Any]) -> Answer:
+def solved(data: dict[str, Any]) -> FieldResult:
     """Solve a case document and give its field."""
     return final_answer(run_case(data))
 
@@ -100,7 +100,7 @@ def inflow(edge: str, speed: str) -> dict[str, Any]:
     return {"kind": "velocity", "edge": edge, "way": "in", "velocity": speed, "profile": "developed"}
 
 
-def mean(answer: Answer, what: str, edge: str) -> float:
+def mean(answer: FieldResult, what: str, edge: str) -> float:
     """Give the area mean of a quantity over an edge."""
     faces = answer.mesh.faces_of(edge)
     return float(np.average(answer.boundary(what)[faces], weights=answer.face_size[faces]))
@@ -116,7 +116,7 @@ def box(width: str, height: str) -> dict[str, Any]:
     }
 
 
-def turning_points(answer: Answer, edge: str, after: float) -> list[float]:
+def turning_points(answer: FieldResult, edge: str, after: float) -> list[float]:
     """Give the places along x where the wall shear on a level edge changes sign, beyond a place (m)."""
     faces = answer.mesh.faces_of(edge)
     x = answer.mesh.face_centre[answer.mesh.n_internal + faces, 0]

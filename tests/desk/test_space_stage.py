@@ -120,13 +120,13 @@ def test_a_dropped_model_becomes_a_part(desk: Desk, tmp_path: Path, monkeypatch:
     corners, names, _ = corners_of()
     path = written(tmp_path / "pipe.stl", corners[np.isin(names, ["p.before", "p.bend", "p.after"])], 1e3)
     told: list[str] = []
-    monkeypatch.setattr("mop_lantern.desk.bringing.QInputDialog.getItem", lambda *_: ("mm", True))
+    monkeypatch.setattr("mop_lantern.desk.importing.QInputDialog.getItem", lambda *_: ("mm", True))
     monkeypatch.setattr(
-        "mop_lantern.desk.bringing.QMessageBox.question",
+        "mop_lantern.desk.importing.QMessageBox.question",
         lambda _w, _t, words, _b: told.append(words) or QMessageBox.StandardButton.Yes,
     )
     monkeypatch.setattr(
-        "mop_lantern.desk.bringing.QMessageBox.warning", lambda _w, _t, words: told.append(words)
+        "mop_lantern.desk.importing.QMessageBox.warning", lambda _w, _t, words: told.append(words)
     )
     document = desk.document
 
@@ -166,9 +166,9 @@ def test_rims_of_an_open_model_are_shown_and_closed_one_by_one(
     """
     corners, names, _ = corners_of()
     path = written(tmp_path / "pipe.stl", corners[np.isin(names, ["p.before", "p.bend", "p.after"])])
-    monkeypatch.setattr("mop_lantern.desk.bringing.QInputDialog.getItem", lambda *_: ("m", True))
+    monkeypatch.setattr("mop_lantern.desk.importing.QInputDialog.getItem", lambda *_: ("m", True))
     monkeypatch.setattr(
-        "mop_lantern.desk.bringing.QMessageBox.question", lambda *_: QMessageBox.StandardButton.No
+        "mop_lantern.desk.importing.QMessageBox.question", lambda *_: QMessageBox.StandardButton.No
     )
     document, view = desk.document, desk.stage.view
     desk.bringing.bring_model(path)

@@ -10,9 +10,9 @@ import pytest
 from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.field import kernels
 from mop_lantern.field.boundary import Boundary
+from mop_lantern.field.face_geometry import gradients_of, link, stencil, wall_curvature
 from mop_lantern.field.flow import FlowSettings, FlowSolver
 from mop_lantern.field.force_balance import force_balance
-from mop_lantern.field.links import gradients_of, link, stencil, wall_curvature
 from mop_lantern.grid import Mesh, box
 from mop_lantern.numerics import spread
 from mop_lantern.solve import FlowRun, boundary_of, prepare

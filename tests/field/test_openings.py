@@ -8,13 +8,13 @@ import numpy as np
 import pytest
 
 from mop_lantern.case import apply, parse_case, settle
-from mop_lantern.judge import Answer, measure
+from mop_lantern.judge import FieldResult, measure
 from mop_lantern.solve import Solving
 
 RHO, MU = 1000.0, 1e-3
 
 
-def solved(data: dict[str, Any], **edits: Any) -> tuple[Answer, dict[str, float]]:
+def solved(data: dict[str, Any], **edits: Any) -> tuple[FieldResult, dict[str, float]]:
     """Solve a case with edits; give its field and readings."""
     settled = settle(apply(parse_case(data), edits))
     solving = Solving(settled, None, None)

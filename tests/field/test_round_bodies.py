@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from mop_lantern.case import parse_case, settle
-from mop_lantern.judge import Answer, measure
+from mop_lantern.judge import FieldResult, measure
 from mop_lantern.solve import Solving
 
 RHO, MU, K = 1000.0, 1e-2, 0.6
@@ -25,7 +25,7 @@ OIL = {
 
 def solved(
     shape: dict[str, Any], field: dict[str, Any], readings: dict[str, Any]
-) -> tuple[Answer, dict[str, float]]:
+) -> tuple[FieldResult, dict[str, float]]:
     """Solve a case of oil; give its field and readings."""
     field = {"run": {"coarse": "0"}, **field}
     settled = settle(

@@ -10,7 +10,7 @@ import pytest
 
 from mop_lantern.case import apply, parse_case, review, settle
 from mop_lantern.solve import prepare
-from mop_lantern.solve.demands import gap_cells
+from mop_lantern.solve.boundary_data import gap_cells
 
 DUCT = {
     "title": "duct",

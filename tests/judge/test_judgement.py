@@ -8,11 +8,11 @@ import numpy as np
 import pytest
 
 from mop_lantern.case import apply, parse_case, review, settle
-from mop_lantern.judge import Answer, measure, trust_list, verdict_in_words
+from mop_lantern.judge import FieldResult, measure, trust_list, verdict_in_words
 from mop_lantern.solve import prepare
 
 
-def linear_answer(channel: dict[str, Any], **edits: Any) -> tuple[Any, Answer]:
+def linear_answer(channel: dict[str, Any], **edits: Any) -> tuple[Any, FieldResult]:
     """Make a field with u = 2 + 100 y, p = 5 - 30 x on the channel's grid."""
     settled = settle(apply(parse_case(channel), edits))
     mesh = prepare(settled)
@@ -26,7 +26,7 @@ def linear_answer(channel: dict[str, Any], **edits: Any) -> tuple[Any, Answer]:
     edge = mesh.face_centre[mesh.n_internal :]
     flux = (u(mesh.face_centre) * mesh.area).sum(axis=1)
     shear = np.zeros((mesh.n_boundary, 3))
-    return settled, Answer(mesh, u(mesh.centre), p(mesh.centre), flux, u(edge), p(edge), shear, 1000.0)
+    return settled, FieldResult(mesh, u(mesh.centre), p(mesh.centre), flux, u(edge), p(edge), shear, 1000.0)
 
 
 @pytest.mark.parametrize(

@@ -15,7 +15,7 @@ import pytest
 
 from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.cli import main
-from mop_lantern.judge import Answer, measure
+from mop_lantern.judge import FieldResult, measure
 from mop_lantern.solve import Solving
 from mop_lantern.solve.solving import final_answer
 
@@ -50,7 +50,7 @@ def flow() -> tuple[dict[str, Any], Solving]:
     return data, solving
 
 
-def taken(flow: tuple[dict[str, Any], Solving], answer: Answer | None = None, **reading: Any) -> float:
+def taken(flow: tuple[dict[str, Any], Solving], answer: FieldResult | None = None, **reading: Any) -> float:
     """Take one reading of the solved flow."""
     numbers = settle(apply(parse_case(flow[0]), {"readings.r": reading})).numbers.readings
     return measure(numbers, answer or final_answer(flow[1]))["r"].value

@@ -11,8 +11,8 @@ import pytest
 
 from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.grid import Mesh, box
-from mop_lantern.judge import Answer
-from mop_lantern.judge.answer import Scalar
+from mop_lantern.judge import FieldResult
+from mop_lantern.judge.field_result import Scalar
 from mop_lantern.solve import prepare
 
 SPHERE = {"kind": "disc", "centre": ["14 mm", "1 mm"], "diameter": "3 mm"}
@@ -40,13 +40,13 @@ PIPE = {
 }
 
 
-def answer_of(mesh: Mesh, field: Any) -> Answer:
+def answer_of(mesh: Mesh, field: Any) -> FieldResult:
     """Put a function of places on a mesh, as x velocity, pressure and something carried."""
     inside, edge = field(mesh.centre), field(mesh.face_centre[mesh.n_internal :])
     velocity, wall = np.zeros((mesh.n_cells, 3)), np.zeros((mesh.n_boundary, 3))
     velocity[:, 0], wall[:, 0] = inside, edge
     carried = Scalar(inside, edge, np.zeros(mesh.n_boundary), "salt", "number")
-    return Answer(
+    return FieldResult(
         mesh,
         velocity,
         inside,

@@ -11,7 +11,7 @@ import pytest
 
 from mop_lantern.case import apply, parse_case, review, settle_any
 from mop_lantern.case.network_review import SettledNetwork
-from mop_lantern.judge import Working
+from mop_lantern.judge import NetworkResult
 from mop_lantern.solve import NetworkSolving
 
 DUCT = {"kind": "duct", "length": "10 m", "section": "rectangular", "width": "400 mm", "height": "100 mm"}
@@ -34,7 +34,7 @@ def network(
     }
 
 
-def working(data: dict[str, Any], **edits: Any) -> Working:
+def working(data: dict[str, Any], **edits: Any) -> NetworkResult:
     """Review a network and give its figures."""
     result = review(apply(parse_case(data), edits))
     assert not result.blocked and result.working is not None, result.faults

@@ -14,7 +14,7 @@ import pytest
 from mop_lantern.case import parse_case, settle
 from mop_lantern.errors import FileError
 from mop_lantern.grid.soundness import sound
-from mop_lantern.judge import Working
+from mop_lantern.judge import NetworkResult
 from mop_lantern.results import (
     RunRecord,
     latest,
@@ -48,7 +48,7 @@ def stored(run: Path, **more: Any) -> RunRecord:
         versions={},
         traces={"a": [1.0, 2.0]},
     )
-    save_network(run, record, Working({}, {}, {}, {}, {}), more.get("keep", 10_000))
+    save_network(run, record, NetworkResult({}, {}, {}, {}, {}), more.get("keep", 10_000))
     return record
 
 

@@ -9,7 +9,7 @@ import pytest
 
 from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.declare import discover
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 from mop_lantern.scene import Picture
 from mop_lantern.scene.datasets import drawing, quantity_values
 from mop_lantern.scene.maps import default_map, lookup, tables
@@ -27,7 +27,7 @@ def picture() -> Picture:
     return Picture()
 
 
-def shown(picture: Picture, channel: dict[str, Any], **edits: Any) -> Answer:
+def shown(picture: Picture, channel: dict[str, Any], **edits: Any) -> FieldResult:
     """Show a made-up field on the channel: u by distance from the walls, p falling along x."""
     settled = settle(apply(parse_case(channel), edits))
     mesh = prepare(settled)
@@ -37,7 +37,7 @@ def shown(picture: Picture, channel: dict[str, Any], **edits: Any) -> Answer:
 
     edge = mesh.face_centre[mesh.n_internal :]
     flux = (u(mesh.face_centre) * mesh.area).sum(axis=1)
-    answer = Answer(
+    answer = FieldResult(
         mesh,
         u(mesh.centre),
         1 - 25 * mesh.centre[:, 0],

@@ -11,9 +11,9 @@ import pytest
 
 from mop_lantern.case import parse_case, settle
 from mop_lantern.grid.slopes import space_slopes
-from mop_lantern.judge import Answer
-from mop_lantern.scene.space_stage import SpaceHand, places_of
-from mop_lantern.solve.demands import prepare
+from mop_lantern.judge import FieldResult
+from mop_lantern.scene.space_stage import SpaceContext, places_of
+from mop_lantern.solve.boundary_data import prepare
 
 BOX: dict[str, Any] = {"kind": "brick", "length": "40 mm", "width": "20 mm", "height": "20 mm"}
 
@@ -51,13 +51,13 @@ def stage(request: Any) -> tuple[Any, Any]:
     return settled.shape, prepare(settled)
 
 
-def shown(stage: tuple[Any, Any], law: Any) -> tuple[SpaceHand, Answer]:
+def shown(stage: tuple[Any, Any], law: Any) -> tuple[SpaceContext, FieldResult]:
     """Give a hand whose pressure and velocity follow a law of the place."""
     surface, mesh = stage
     wall = mesh.face_centre[mesh.n_internal :]
     velocity = np.column_stack([law(mesh.centre), 2 * law(mesh.centre), -law(mesh.centre)])
     beside = np.column_stack([law(wall), 2 * law(wall), -law(wall)])
-    answer = Answer(
+    answer = FieldResult(
         mesh,
         velocity,
         law(mesh.centre),
@@ -68,12 +68,12 @@ def shown(stage: tuple[Any, Any], law: Any) -> tuple[SpaceHand, Answer]:
         1000.0,
     )
     inks: Any = None
-    return SpaceHand(
+    return SpaceContext(
         surface, answer, {}, None, "pressure", inks, (0, 0, 0), 2, 0.5, places=places_of(surface, mesh)
     ), answer
 
 
-def somewhere(answer: Answer, count: int = 400) -> Any:
+def somewhere(answer: FieldResult, count: int = 400) -> Any:
     """Give places inside, away from the nodes."""
     places = np.random.default_rng(1).uniform([0.002, 0.002, 0.002], [0.038, 0.018, 0.018], (count, 3))
     return places[answer.inside(places)]

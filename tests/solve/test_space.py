@@ -12,7 +12,7 @@ import numpy as np
 import pytest
 
 from mop_lantern.case import apply, parse_case, settle
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 from mop_lantern.solve import Solving
 from mop_lantern.solve.solving import final_answer
 
@@ -31,7 +31,7 @@ MIRRORS = {"b": {"kind": "symmetry", "edge": "a.bottom"}, "t": {"kind": "slip", 
 
 def solved(
     shape: dict[str, Any], readings: dict[str, Any], **field: Any
-) -> tuple[dict[str, float], Answer, list[dict[str, Any]]]:
+) -> tuple[dict[str, float], FieldResult, list[dict[str, Any]]]:
     """Solve a case; give its readings, its answer and all events."""
     solving = Solving(
         settle(

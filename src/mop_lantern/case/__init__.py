@@ -13,8 +13,8 @@ from mop_lantern.case.network_review import duties
 from mop_lantern.case.network_table import edits_of, table_of
 from mop_lantern.case.resolve import quantities
 from mop_lantern.case.review import (
+    ResolvedCase,
     Review,
-    Settled,
     facts_of,
     is_network,
     quick_shape,
@@ -26,7 +26,6 @@ from mop_lantern.case.sentences import Line, lines
 from mop_lantern.case.sizing import sized
 
 __all__ = [
-    "SCHEMA",
     "Case",
     "Columns",
     "Draft",
@@ -34,8 +33,9 @@ __all__ = [
     "Handle",
     "Line",
     "OpenMark",
+    "ResolvedCase",
     "Review",
-    "Settled",
+    "SCHEMA",
     "apply",
     "balanced",
     "duties",
@@ -45,6 +45,7 @@ __all__ = [
     "fresh_item",
     "fresh_key",
     "handles",
+    "is_network",
     "json_schema",
     "left_behind",
     "lines",
@@ -52,7 +53,6 @@ __all__ = [
     "parse_case",
     "parse_columns",
     "parse_value",
-    "is_network",
     "quantities",
     "quick_shape",
     "read_columns",

@@ -14,7 +14,7 @@ from mop_lantern.case.edits import apply, parse_value
 from mop_lantern.case.network_figures import duties_of, extras_of
 from mop_lantern.declare import Numbers, discover
 from mop_lantern.errors import EditError, Fault
-from mop_lantern.judge import Working
+from mop_lantern.judge import NetworkResult
 from mop_lantern.laws.vapour import water
 from mop_lantern.media import Fluid
 from mop_lantern.media._fluid import Medium
@@ -250,7 +250,7 @@ def fault_of(problem: NetworkFault) -> Fault:
     return Fault(path, problem.says, problem.remedy)
 
 
-def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | None = None) -> Working:
+def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | None = None) -> NetworkResult:
     """Give the figures of a network at work by name."""
     net = made.net
     flow = made.flow
@@ -308,7 +308,7 @@ def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | 
     if march is not None:
         for k, place in enumerate(march.tanks.node):
             nodes[net.node_names[int(place)]]["level"] = float(march.tanks.level[k])
-    return Working(
+    return NetworkResult(
         nodes,
         runs,
         parts,

@@ -14,7 +14,7 @@ from mop_lantern.case.document import Case
 from mop_lantern.declare import Declared, Numbers, Record, declared
 from mop_lantern.declare.reason import beyond_reason
 from mop_lantern.errors import Fault
-from mop_lantern.judge.answer import CARRIED, FLOW_QUANTITIES, IN_SPACE, ROUND_AXIS
+from mop_lantern.judge.field_result import CARRIED, FLOW_QUANTITIES, IN_SPACE, ROUND_AXIS
 from mop_lantern.units import DIMENSIONS, PLACES, UnitFault, Varying, evaluate, names_in, preferred, show
 from mop_lantern.units.expression import quantity
 from mop_lantern.units.quantity import registry, unit

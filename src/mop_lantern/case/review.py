@@ -29,7 +29,7 @@ from mop_lantern.errors import CaseError, EditError, Fault, RunError
 from mop_lantern.field.boundary import Opening
 from mop_lantern.grid.across import leaves_across
 from mop_lantern.grid.tree import refine
-from mop_lantern.judge import Facts, NetFacts, Note, OpeningFacts, Working, review_notes
+from mop_lantern.judge import Facts, NetFacts, NetworkResult, Note, OpeningFacts, review_notes
 from mop_lantern.media import Fluid
 from mop_lantern.media._fluid import Medium
 from mop_lantern.network.steady import NetworkFault
@@ -41,7 +41,7 @@ MOST_STEPS, MOST_STATES = 1e8, 1e6
 
 
 @dataclass(frozen=True)
-class Settled:
+class ResolvedCase:
     """A case ready to solve: the case with its variant applied, its numbers and its shape."""
 
     case: Case
@@ -74,14 +74,14 @@ class Review:
     numbers: Numbers | None = None
     shape: Plane | Surface | None = None
     facts: Facts | None = field(default=None, repr=False)
-    working: Working | None = field(default=None, repr=False)
+    working: NetworkResult | None = field(default=None, repr=False)
 
     @property
     def blocked(self) -> bool:
         """Whether the case cannot be solved as it stands."""
         return bool(self.faults) or any(note.level == "blocked" for note in self.notes)
 
-    def settled(self) -> Settled | SettledNetwork:
+    def settled(self) -> ResolvedCase | SettledNetwork:
         """Give the settled case: a field, or a network alone.
 
         Raises
@@ -94,15 +94,15 @@ class Review:
         assert self.numbers is not None
         if self.shape is None:
             return SettledNetwork(self.case, self.variant, self.numbers, fluids_of(self.numbers))
-        return Settled(self.case, self.variant, self.numbers, self.shape)
+        return ResolvedCase(self.case, self.variant, self.numbers, self.shape)
 
 
-def settle_any(case: Case, variant: str | None = None) -> Settled | SettledNetwork:
+def settle_any(case: Case, variant: str | None = None) -> ResolvedCase | SettledNetwork:
     """Work out a case for solving; raise `CaseError` with all faults when it cannot be solved."""
     return review(case, variant, brief=True).settled()
 
 
-def settle(case: Case, variant: str | None = None) -> Settled:
+def settle(case: Case, variant: str | None = None) -> ResolvedCase:
     """Work out a case that has a field; raise `CaseError` with all faults when it cannot be solved."""
     settled = settle_any(case, variant)
     if isinstance(settled, SettledNetwork):
@@ -159,7 +159,7 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
     numbers.grid.first = first_grid(numbers, shape, next(iter(fluids_of(numbers).values())))
     try:
         settled = result.settled()
-        assert isinstance(settled, Settled)
+        assert isinstance(settled, ResolvedCase)
         facts = facts_of(settled, brief)
     except RunError as problem:
         return Review(
@@ -182,7 +182,7 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
     )
 
 
-def facts_of(settled: Settled, brief: bool = False) -> Facts:
+def facts_of(settled: ResolvedCase, brief: bool = False) -> Facts:
     """Give what margin notes may look at of a settled case; ``brief`` leaves out the grid."""
     numbers = settled.numbers
     shape = settled.shape
@@ -464,7 +464,7 @@ def _rules(item: Record) -> dict[str, Declared]:
 def _facts(
     numbers: Numbers,
     shape: Plane,
-    settled: Settled,
+    settled: ResolvedCase,
     brief: bool,
 ) -> Facts:
     kinds = discover("mop_lantern.field.openings", Opening)

@@ -7,7 +7,7 @@ from typing import Any
 
 from mop_lantern.case import Case, parse_case, with_variant
 from mop_lantern.errors import LanternError
-from mop_lantern.judge import Answer, Working
+from mop_lantern.judge import FieldResult, NetworkResult
 from mop_lantern.results import (
     RunRecord,
     load_run,
@@ -27,7 +27,7 @@ class Archive:
     def __init__(self) -> None:
         self.records: dict[str, RunRecord] = {}
         self.skipped: list[str] = []  # what was wrong with runs that could not be read
-        self._answers: dict[str, Answer] = {}
+        self._answers: dict[str, FieldResult] = {}
         self._stale: dict[str, tuple[Case, RunRecord, bool]] = {}  # what was compared last, by variant
         self._solved: dict[str, tuple[RunRecord, dict[str, Any]]] = {}  # what a record depends on
 
@@ -52,7 +52,7 @@ class Archive:
         self,
         variant: str,
         record: RunRecord,
-        answer: Answer | None,
+        answer: FieldResult | None,
     ) -> None:
         """Keep a run that is stored nowhere, with its field."""
         self.records[variant] = record
@@ -60,7 +60,7 @@ class Archive:
         if answer is not None:
             self._answers[variant] = answer
 
-    def answer(self, variant: str) -> Answer | None:
+    def answer(self, variant: str) -> FieldResult | None:
         """Give the field of a variant's run, or None."""
         record = self.records.get(variant)
         if record is None:
@@ -72,7 +72,7 @@ class Archive:
                 return None
         return self._answers[variant]
 
-    def working(self, variant: str) -> Working | None:
+    def working(self, variant: str) -> NetworkResult | None:
         """Give the network of a variant's run, or None."""
         record = self.records.get(variant)
         try:
@@ -85,7 +85,7 @@ class Archive:
         record = self.records.get(variant)
         return state_times(Path(record.folder)) if record is not None else []
 
-    def state(self, variant: str, time: float) -> Answer | None:
+    def state(self, variant: str, time: float) -> FieldResult | None:
         """Give the kept state of a variant's run nearest to a time (s), or None."""
         record = self.records.get(variant)
         final = self.answer(variant)
@@ -96,7 +96,7 @@ class Archive:
         except LanternError:
             return None
 
-    def grid_step(self, variant: str, number: int) -> Answer | None:
+    def grid_step(self, variant: str, number: int) -> FieldResult | None:
         """Give the field on a former grid of an adapted solve (0 the first), or None."""
         record = self.records.get(variant)
         try:

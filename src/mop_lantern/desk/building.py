@@ -17,7 +17,7 @@ from mop_lantern.desk.network_stage import NetworkStage
 from mop_lantern.desk.sheet import Sheet
 from mop_lantern.desk.table_editor import TableEditor
 from mop_lantern.errors import EditError, Fault
-from mop_lantern.judge.working import NODE_FIGURES, PART_FIGURES, RUN_FIGURES
+from mop_lantern.judge.network_result import NODE_FIGURES, PART_FIGURES, RUN_FIGURES
 from mop_lantern.network.component import Component
 
 HOW = (

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from mop_lantern.desk.archive import Archive
 from mop_lantern.desk.timebar import TimeBar
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 from mop_lantern.units import preferred, show
 
 
@@ -65,7 +65,7 @@ class History(QObject):
         return f"grid {place + 1}", readings
 
     def _choose(self, place: int) -> None:
-        answer: Answer | None
+        answer: FieldResult | None
         if self._times:
             answer = self.archive.state(self.variant, self._times[place])
         elif place == len(self._grids) - 1:

@@ -14,7 +14,7 @@ from mop_lantern.desk.document import Document
 from mop_lantern.desk.networking import Networking
 from mop_lantern.desk.theme import font
 from mop_lantern.desk.traces import Traces
-from mop_lantern.judge import Working, profile_along, way_through
+from mop_lantern.judge import NetworkResult, profile_along, way_through
 from mop_lantern.units import convert, preferred, show
 from mop_lantern.units.quantity import pretty_unit
 
@@ -44,7 +44,7 @@ class NetworkPages(QObject):
         self.document = document
         self.networking = networking
         self.traces = traces
-        self.working: Working | None = None
+        self.working: NetworkResult | None = None
         self.run = ""
         self._duty: dict[str, Any] | None = {}
         self._wanted: Any = None
@@ -62,7 +62,7 @@ class NetworkPages(QObject):
         networking.stage.view.chosen.connect(self.choose)
         document.computed.connect(self._take_duty)
 
-    def show(self, working: Working | None) -> None:
+    def show(self, working: NetworkResult | None) -> None:
         """Draw what belongs to the figures shown."""
         same = working == self.working
         self.working = working

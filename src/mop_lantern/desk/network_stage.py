@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSlider, QV
 
 from mop_lantern.desk.schematic import Schematic
 from mop_lantern.desk.theme import Tokens
-from mop_lantern.judge.working import NODE_FIGURES, RUN_FIGURES
+from mop_lantern.judge.network_result import NODE_FIGURES, RUN_FIGURES
 from mop_lantern.units import preferred
 from mop_lantern.units.quantity import pretty_unit
 

@@ -16,7 +16,7 @@ from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
 from mop_lantern.desk.network_stage import NetworkStage
 from mop_lantern.desk.sheet import Sheet
-from mop_lantern.judge import Working
+from mop_lantern.judge import NetworkResult
 from mop_lantern.results import runs_folder
 
 KNOBS = {
@@ -79,7 +79,7 @@ class Networking(QObject):
         self.stage = stage
         self.sheet = sheet
         self._prepare = prepare
-        self.live: Working | None = None
+        self.live: NetworkResult | None = None
         self.operating = False
         self._knob: tuple[str, int, int] | None = None
         stage.view.chosen.connect(self._choose)
@@ -145,7 +145,7 @@ class Networking(QObject):
     def _hear(self, event: dict[str, Any]) -> None:
         kind = event.get("event")
         if kind == "progress" and event.get("working") and self.document.shown is not None:
-            self.live = Working.of(event["working"])
+            self.live = NetworkResult.of(event["working"])
             self.stage.view.show_working(self.live)
             self.figures.emit(self.live)
             self._show_planned(event.get("planned", {}))

@@ -28,8 +28,8 @@ from mop_lantern.case import Case
 from mop_lantern.declare import discover
 from mop_lantern.desk import gauges
 from mop_lantern.desk.theme import Tokens, font
-from mop_lantern.judge import Working
-from mop_lantern.judge.working import NODE_FIGURES, PART_FIGURES, RUN_FIGURES
+from mop_lantern.judge import NetworkResult
+from mop_lantern.judge.network_result import NODE_FIGURES, PART_FIGURES, RUN_FIGURES
 from mop_lantern.network.component import Component
 from mop_lantern.network.node import Node
 from mop_lantern.scene.diagram import Diagram, laid_out
@@ -89,7 +89,7 @@ class Schematic(QWidget):
         super().__init__()
         self.tokens = tokens
         self.case: Case | None = None
-        self.working: Working | None = None
+        self.working: NetworkResult | None = None
         self.diagram = Diagram({}, {})
         self.figure, self.at_node = "volume_flow", "pressure"
         self.units: dict[str, str] = {}
@@ -108,7 +108,7 @@ class Schematic(QWidget):
         self._dragging = False
         self._last = QPoint()
         self._fitted = False
-        self._largest: tuple[Working | None, float] = (None, 0.0)  # kg/s of all runs, of what is shown
+        self._largest: tuple[NetworkResult | None, float] = (None, 0.0)  # kg/s of all runs, of what is shown
         self._drawn: Any = None
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -118,7 +118,7 @@ class Schematic(QWidget):
 
     # --- what is shown ---
 
-    def show_case(self, case: Case, working: Working | None) -> None:
+    def show_case(self, case: Case, working: NetworkResult | None) -> None:
         """Show a network, with what happens in it when that is known."""
         network = case.network
         before = set(self.diagram.nodes), set(self.diagram.lines)
@@ -151,7 +151,7 @@ class Schematic(QWidget):
             self.fit()
         self.update()
 
-    def show_working(self, working: Working) -> None:
+    def show_working(self, working: NetworkResult) -> None:
         """Show what happens now in the network as it is drawn."""
         if set(working.runs) == set(self.diagram.lines):
             self.working = working

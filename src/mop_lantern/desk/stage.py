@@ -9,13 +9,13 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from mop_lantern.declare import discover
-from mop_lantern.desk.behind import Behind
+from mop_lantern.desk.background import BackgroundTask
 from mop_lantern.desk.space_tools import SpaceTools
 from mop_lantern.desk.theme import Tokens
 from mop_lantern.desk.timebar import TimeBar
 from mop_lantern.desk.view import View
 from mop_lantern.grid import Mesh
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 from mop_lantern.scene.space_stage import Places, places_of
 from mop_lantern.shape import Plane, Surface
 
@@ -36,8 +36,8 @@ class Stage(QWidget):
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
         self.view = View(tokens)
-        self._next: tuple[Answer | None, str] = (None, "")
-        self._ordering: Behind | None = None
+        self._next: tuple[FieldResult | None, str] = (None, "")
+        self._ordering: BackgroundTask | None = None
         self.layer_buttons: dict[str, QPushButton] = {}
         strip = QHBoxLayout()
         strip.setContentsMargins(8, 2, 8, 0)
@@ -179,7 +179,7 @@ class Stage(QWidget):
             picture.fit_later()
         self.view.redraw()
 
-    def show_answer(self, answer: Answer | None, message: str = "") -> None:
+    def show_answer(self, answer: FieldResult | None, message: str = "") -> None:
         """Show a field, or the bare shape. One on many cells of a space is put in order beside the window
         first; meanwhile the picture stays as it is.
         """
@@ -192,7 +192,7 @@ class Stage(QWidget):
         elif self._ordering is None and answer is not None and picture.surface is not None:
             surface = picture.surface
             mesh = answer.mesh
-            self._ordering = Behind(
+            self._ordering = BackgroundTask(
                 self,
                 "",
                 lambda _: places_of(surface, mesh),

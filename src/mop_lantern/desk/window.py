@@ -24,7 +24,7 @@ from PyQt6.QtWidgets import (
 from mop_lantern.case import Case, Review
 from mop_lantern.desk.actions import make_actions
 from mop_lantern.desk.archive import Archive
-from mop_lantern.desk.bringing import Bringing
+from mop_lantern.desk.autosave import Autosave
 from mop_lantern.desk.building import Building
 from mop_lantern.desk.cameras import Cameras
 from mop_lantern.desk.document import Document
@@ -33,7 +33,7 @@ from mop_lantern.desk.exporting import export_picture, export_readings, start_an
 from mop_lantern.desk.face_tools import FaceTools
 from mop_lantern.desk.following import Following
 from mop_lantern.desk.history import History
-from mop_lantern.desk.keeping import Keeping
+from mop_lantern.desk.importing import Importing
 from mop_lantern.desk.ledger import Ledger
 from mop_lantern.desk.measuring import Measuring
 from mop_lantern.desk.network_pages import NetworkPages
@@ -47,7 +47,7 @@ from mop_lantern.desk.theme import NIGHT, PAPER, apply_theme
 from mop_lantern.desk.topbar import TopBar
 from mop_lantern.desk.traces import Traces
 from mop_lantern.errors import LanternError
-from mop_lantern.judge import Answer, titles, verdict_in_words
+from mop_lantern.judge import FieldResult, titles, verdict_in_words
 from mop_lantern.results import profile, runs_folder
 from mop_lantern.shape import Plane
 
@@ -77,8 +77,8 @@ class Desk(QMainWindow):
         self.line_shown: tuple[Any, Any] | None = None
         self._solving_variant = ""
         self.handbook: Any = None
-        self.keeping = Keeping(self.document, self)
-        self.bringing = Bringing(self.document, self.stage, self)
+        self.keeping = Autosave(self.document, self)
+        self.bringing = Importing(self.document, self.stage, self)
         self.history = History(self.archive, self.stage.times, self)
         self.measuring = Measuring(self.document, self.archive, self.traces, self)
         self.following = Following(
@@ -484,7 +484,7 @@ class Desk(QMainWindow):
             f"{event['iterations']} iterations.{more}"
         )
 
-    def _on_frame(self, answer: Answer) -> None:
+    def _on_frame(self, answer: FieldResult) -> None:
         if self._solving_variant == self.document.variant:
             self.stage.show_answer(answer, "solving" if self.engine.state == "solving" else "")
 
@@ -598,7 +598,7 @@ class Desk(QMainWindow):
             record.grid if record else None, [cycle["cells"] for cycle in record.cycles] if record else []
         )
 
-    def _on_history(self, answer: Answer) -> None:
+    def _on_history(self, answer: FieldResult) -> None:
         self.stage.show_answer(answer)
         self._show_readings()
 

@@ -21,11 +21,11 @@ from scipy.sparse.csgraph import connected_components
 
 from mop_lantern.field import kernels
 from mop_lantern.field.boundary import FREE, GIVEN, SLIP, Boundary
-from mop_lantern.field.links import Links, link, stencil, wall_curvature
+from mop_lantern.field.face_geometry import FaceGeometry, link, stencil, wall_curvature
 from mop_lantern.grid import Mesh
 from mop_lantern.numerics.anderson import Anderson
 from mop_lantern.numerics.backward import weights
-from mop_lantern.numerics.memory import give_back
+from mop_lantern.numerics.memory import trim_heap
 from mop_lantern.numerics.pressure import DIRECT_BELOW, PressureSolver
 
 Floats = NDArray[np.float64]
@@ -115,7 +115,7 @@ class _Work:
 
 
 @dataclass
-class _Moment:
+class _TimeLevel:
     """A former time: velocity, pressure, and what face fluxes had over the interpolated velocity."""
 
     U: Floats
@@ -153,7 +153,7 @@ class FlowSolver:
         self.nu = np.full(len(mesh.owner), viscosity / density)
         self.settings = settings
         self.relaxation = settings.relaxation
-        self.links: Links = link(mesh)
+        self.links: FaceGeometry = link(mesh)
         self.iteration = 0
         inner = mesh.n_internal
         count = mesh.n_cells
@@ -210,13 +210,13 @@ class FlowSolver:
         self._swelling: Floats | None = None  # rate of change of the ratio, 1/s
         self.time_step: float | None = None
         self._rate: tuple[float, tuple[float, ...]] = (0.0, ())
-        self._moments: list[_Moment] = []
+        self._moments: list[_TimeLevel] = []
         self._lifted = 0.0  # by which openings lifted the pressure in the last step, over the density
-        self.companions: list[Floats] = []
+        self.coupled_scalars: list[Floats] = []
         self.along: Callable[[], None] | None = None  # moves the companions on, within an iteration
         self._turns = bool(self.U[:, 2].any() or boundary.velocity[:, 2].any())
         self._begin(start)
-        give_back()
+        trim_heap()
 
     def _closed_spaces(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
         """Give a cell of every space that hangs together and has no pressure given, whose level is therefore
@@ -297,7 +297,7 @@ class FlowSolver:
         bar = self._work.c[:inner]
         self._interpolate(bar)
         plain = self.flux if self._ratio_f is None else self.flux / self._ratio_f
-        moment = _Moment(
+        moment = _TimeLevel(
             self.U.copy(),
             self.p.copy(),
             self.flux.copy(),
@@ -462,7 +462,7 @@ class FlowSolver:
         """
         mesh = self.mesh
         before = (
-            [self.U.copy(), self.p.copy(), *(values.copy() for values in self.companions)]
+            [self.U.copy(), self.p.copy(), *(values.copy() for values in self.coupled_scalars)]
             if self._anderson
             else None
         )
@@ -913,11 +913,11 @@ class FlowSolver:
         scales = [
             1 / speed,
             1 / speed**2,
-            *(1 / (float(np.ptp(values)) or 1.0) for values in self.companions),
+            *(1 / (float(np.ptp(values)) or 1.0) for values in self.coupled_scalars),
         ]
         self._anderson.mix(
             [before[0].ravel(), *before[1:]],
-            [self.U.reshape(-1), self.p, *self.companions, self.flux],
+            [self.U.reshape(-1), self.p, *self.coupled_scalars, self.flux],
             scales,
         )
 

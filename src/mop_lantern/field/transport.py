@@ -18,7 +18,7 @@ from scipy.sparse.linalg import LinearOperator, bicgstab, gmres, spilu, splu
 
 from mop_lantern.field import kernels, scalar_kernels
 from mop_lantern.field.boundary import Boundary
-from mop_lantern.field.links import Links, stencil, wall_curvature
+from mop_lantern.field.face_geometry import FaceGeometry, stencil, wall_curvature
 from mop_lantern.field.scalar_boundary import ScalarBoundary
 from mop_lantern.grid import Mesh
 from mop_lantern.numerics.backward import weights
@@ -66,7 +66,7 @@ class Transported:
     def __init__(
         self,
         mesh: Mesh,
-        links: Links,
+        links: FaceGeometry,
         flow_boundary: Boundary,
         demand: ScalarBoundary,
         diffusivity: float,

@@ -7,7 +7,7 @@ from pathlib import Path
 import numpy as np
 
 from mop_lantern.grid import Mesh
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 from mop_lantern.judge.packing import unpack
 
 
@@ -17,7 +17,7 @@ def read_mesh(path: Path) -> Mesh:
         return Mesh.of({name: stored[name] for name in stored.files})
 
 
-def read_frame(path: Path, mesh: Mesh) -> Answer | None:
+def read_frame(path: Path, mesh: Mesh) -> FieldResult | None:
     """Read a snapshot, or None when it no longer fits the mesh."""
     try:
         with np.load(path) as stored:

@@ -1,22 +1,22 @@
 """Judgement: readings, margin notes, the trust list. Numbers and arrays in, plain records out."""
 
-from mop_lantern.judge.answer import Answer
 from mop_lantern.judge.facts import Facts, NetFacts, Note, OpeningFacts, lasting_notes, review_notes
+from mop_lantern.judge.field_result import FieldResult
+from mop_lantern.judge.network_result import NetworkResult
 from mop_lantern.judge.path import Profile, profile_along, way_through
 from mop_lantern.judge.reading import Measured, followed, measure, titles, why_none
 from mop_lantern.judge.trust import Trust, network_trust, note_trust, trust_list, verdict_in_words
-from mop_lantern.judge.working import Working
 
 __all__ = [
-    "Answer",
     "Facts",
+    "FieldResult",
     "Measured",
     "NetFacts",
+    "NetworkResult",
     "Note",
     "OpeningFacts",
     "Profile",
     "Trust",
-    "Working",
     "followed",
     "lasting_notes",
     "measure",

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any, ClassVar
 
 from mop_lantern.declare import Kind, discover
-from mop_lantern.judge.working import Working
+from mop_lantern.judge.network_result import NetworkResult
 from mop_lantern.shape import Plane, Surface, spaces_of
 
 # cells across a passage: friction errs by about 3 % there, by 6 % on 4 (measured between plates and in pipes)
@@ -104,7 +104,7 @@ class NetFacts:
     """What margin notes on a network may look at: the resolved case, and the network at work."""
 
     numbers: Any
-    working: Working
+    working: NetworkResult
 
 
 @dataclass(frozen=True)

@@ -9,14 +9,14 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.grid import Mesh
-from mop_lantern.judge.answer import Answer, Scalar
+from mop_lantern.judge.field_result import FieldResult, Scalar
 from mop_lantern.units import DIMENSIONS
 
 FIELDS = ("velocity", "pressure", "flux", "wall_velocity", "wall_pressure", "shear")
 _PARTS = ("cells", "boundary", "leaving")
 
 
-def pack(answer: Answer) -> dict[str, Any]:
+def pack(answer: FieldResult) -> dict[str, Any]:
     """Give all fields of an answer by name; what is said about them is the text ``about``."""
     named: dict[str, Any] = {name: getattr(answer, name) for name in FIELDS}
     about: dict[str, Any] = {
@@ -30,7 +30,7 @@ def pack(answer: Answer) -> dict[str, Any]:
     return named | {"about": np.array(json.dumps(about))}
 
 
-def fitting(answer: Answer) -> Answer:
+def fitting(answer: FieldResult) -> FieldResult:
     """Give the answer if all its arrays fit its mesh.
 
     Raises
@@ -61,7 +61,7 @@ def fitting(answer: Answer) -> Answer:
     return answer
 
 
-def unpack(mesh: Mesh, named: Mapping[str, Any]) -> Answer:
+def unpack(mesh: Mesh, named: Mapping[str, Any]) -> FieldResult:
     """Make the answer again.
 
     Raises
@@ -81,7 +81,7 @@ def unpack(mesh: Mesh, named: Mapping[str, Any]) -> Answer:
             float(spreading),
         )
     fields = {name: np.asarray(named[name]) for name in FIELDS}
-    return Answer(
+    return FieldResult(
         mesh,
         **fields,
         density=float(about["density"]),

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from mop_lantern.judge.working import Working
+from mop_lantern.judge.network_result import NetworkResult
 
 Floats = NDArray[np.float64]
 GRAVITY = 9.80665
@@ -36,7 +36,7 @@ class Profile:
     dimension: str = "length"
 
 
-def way_through(working: Working, run: str) -> list[str]:
+def way_through(working: NetworkResult, run: str) -> list[str]:
     """Give the way that most of the fluid takes through a run: upstream and downstream, always along the
     larger flow, no run twice.
     """
@@ -73,7 +73,7 @@ def way_through(working: Working, run: str) -> list[str]:
 
 
 def profile_along(
-    working: Working,
+    working: NetworkResult,
     runs: Sequence[str],
     parts: Mapping[str, Sequence[str]],
     slot: float = 0.0,

@@ -9,8 +9,8 @@ from typing import Any, ClassVar
 import numpy as np
 
 from mop_lantern.declare import Kind, discover
-from mop_lantern.judge.answer import Answer
-from mop_lantern.judge.working import Working
+from mop_lantern.judge.field_result import FieldResult
+from mop_lantern.judge.network_result import NetworkResult
 
 
 class Reading(Kind):
@@ -27,7 +27,7 @@ class Reading(Kind):
     without: ClassVar[str] = "its place lies outside the space, or it divides by nothing."
 
     @classmethod
-    def take(cls, numbers: Any, answer: Answer) -> float:
+    def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Give the SI value; nan where the place lies outside the wet space."""
         raise NotImplementedError
 
@@ -58,9 +58,9 @@ class Measured:
     title: str
 
 
-def measure(readings: dict[str, Any], answer: Answer | Working) -> dict[str, Measured]:
+def measure(readings: dict[str, Any], answer: FieldResult | NetworkResult) -> dict[str, Measured]:
     """Take the readings of a case that are taken on a field, or on a network."""
-    on = "network" if isinstance(answer, Working) else "field"
+    on = "network" if isinstance(answer, NetworkResult) else "field"
     kinds = discover("mop_lantern.judge.readings", Reading)
     taken = {}
     for key, numbers in readings.items():

@@ -7,9 +7,9 @@ from typing import Any
 
 import numpy as np
 
-from mop_lantern.judge.answer import Answer
 from mop_lantern.judge.facts import FEWEST_ACROSS, GUESS_BELOW, SLACK, Note
-from mop_lantern.judge.working import Working
+from mop_lantern.judge.field_result import FieldResult
+from mop_lantern.judge.network_result import NetworkResult
 
 MASS_LIMIT = 1e-6  # of the through-flow
 FLAT_LIMIT = 1e-3
@@ -40,7 +40,7 @@ class Trust:
 
 
 def trust_list(
-    answer: Answer,
+    answer: FieldResult,
     momentum: float,
     momentum_limit: float,
     change: float,
@@ -134,7 +134,7 @@ def note_trust(notes: list[Note]) -> list[Trust]:
     return items
 
 
-def network_trust(working: Working) -> list[Trust]:
+def network_trust(working: NetworkResult) -> list[Trust]:
     """Judge a solved network: mass at every node, energy along every run, heat where it was followed."""
     largest = max(
         (abs(node["pressure"]) for node in working.nodes.values() if np.isfinite(node["pressure"])),
@@ -246,7 +246,7 @@ def _item(
     )
 
 
-def _inflow_at_outlets(answer: Answer) -> float:
+def _inflow_at_outlets(answer: FieldResult) -> float:
     """Share of the through-flow that comes back in through edges that let fluid out on the whole."""
     mesh = answer.mesh
     out = answer.outflow

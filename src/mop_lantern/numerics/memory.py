@@ -21,7 +21,7 @@ def _library() -> Any:
     return ctypes.CDLL(name) if name else None
 
 
-def give_back() -> None:
+def trim_heap() -> None:
     """Return freed memory to the system, where its library can."""
     trim = getattr(_library(), "malloc_trim", None)
     if trim is not None:

@@ -17,7 +17,7 @@ from numba import njit
 from numpy.typing import NDArray
 from scipy.sparse import csr_matrix
 
-from mop_lantern.numerics.memory import give_back
+from mop_lantern.numerics.memory import trim_heap
 from mop_lantern.numerics.spread import bounds_of, rim_of, rows_of, spread
 
 Floats = NDArray[np.float64]
@@ -288,7 +288,7 @@ class Multigrid:
             if coarse.matrix.shape[0] > 0.8 * self.levels[-1].matrix.shape[0]:
                 break
             self.levels.append(coarse)
-        give_back()
+        trim_heap()
         self.refresh()
 
     @staticmethod

@@ -14,7 +14,7 @@ import numpy as np
 from mop_lantern.errors import FileError
 from mop_lantern.grid import Mesh
 from mop_lantern.grid.soundness import sound
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 from mop_lantern.judge.packing import fitting, pack, unpack
 from mop_lantern.results.whole import check_sum, write_whole
 
@@ -33,7 +33,7 @@ def _drawn(mesh: Mesh) -> tuple[Any, Any, Any, Any, int]:
     return mesh.points[used], inverse, mesh.piece_offsets, mesh.piece_cell, _POLYGON
 
 
-def write_field(path: Path, answer: Answer) -> None:
+def write_field(path: Path, answer: FieldResult) -> None:
     """Write a solved field; general VTK tools read it as an unstructured grid of polygons.
 
     Raises
@@ -49,7 +49,7 @@ def write_field(path: Path, answer: Answer) -> None:
     write_whole(path, made.getvalue(), "the field", summed=True)
 
 
-def _fill(file: Any, answer: Answer) -> None:
+def _fill(file: Any, answer: FieldResult) -> None:
     import h5py
 
     mesh = answer.mesh
@@ -86,7 +86,7 @@ def _fill(file: Any, answer: Answer) -> None:
             own.create_dataset(f"mesh/{name}", data=value)
 
 
-def read_field(path: Path) -> Answer:
+def read_field(path: Path) -> FieldResult:
     """Read a field written by `write_field`.
 
     Raises

@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 
 Floats = NDArray[np.float64]
 
 
 def profile(
-    answer: Answer,
+    answer: FieldResult,
     what: str,
     start: Floats,
     end: Floats,

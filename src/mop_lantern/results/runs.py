@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import Any
 
 from mop_lantern.errors import FileError
-from mop_lantern.judge import Answer, Working
+from mop_lantern.judge import FieldResult, NetworkResult
 from mop_lantern.results.cellfile import read_field, write_field
 from mop_lantern.results.whole import write_whole
 from mop_lantern.units import DIMENSIONS
@@ -113,7 +113,7 @@ def new_run(folder: Path, variant: str) -> Path:
 def save_run(
     folder: Path,
     record: RunRecord,
-    answer: Answer,
+    answer: FieldResult,
     keep: int,
 ) -> None:
     """Write a run; the oldest beyond the newest ``keep`` of its variant go.
@@ -129,7 +129,7 @@ def save_run(
 def save_network(
     folder: Path,
     record: RunRecord,
-    working: Working,
+    working: NetworkResult,
     keep: int,
 ) -> None:
     """Write the run of a network; the oldest beyond the newest ``keep`` of its variant go.
@@ -142,7 +142,7 @@ def save_network(
     _store(folder, record, keep)
 
 
-def open_working(folder: Path) -> Working:
+def open_working(folder: Path) -> NetworkResult:
     """Read the network of a run.
 
     Raises
@@ -150,7 +150,7 @@ def open_working(folder: Path) -> Working:
     FileError : there is none.
     """
     try:
-        return Working.of(_json(folder / "network.json"))
+        return NetworkResult.of(_json(folder / "network.json"))
     except Exception as problem:  # damaged data fail in any way they like
         raise FileError(f"{folder}: no network can be read here ({problem}).") from None
 
@@ -265,17 +265,17 @@ def _whole(record: RunRecord) -> RunRecord:
     return record
 
 
-def open_answer(folder: Path) -> Answer:
+def open_answer(folder: Path) -> FieldResult:
     """Read the field of a run."""
     return read_field(folder / "field.vtkhdf")
 
 
-def keep_step(folder: Path, number: int, answer: Answer) -> None:
+def keep_step(folder: Path, number: int, answer: FieldResult) -> None:
     """Store the field on a grid of an adapted solve (0 the first)."""
     write_field(folder / f"step{number}.vtkhdf", answer)
 
 
-def open_step(folder: Path, number: int) -> Answer:
+def open_step(folder: Path, number: int) -> FieldResult:
     """Read a field stored by `keep_step`."""
     return read_field(folder / f"step{number}.vtkhdf")
 

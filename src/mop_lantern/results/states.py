@@ -10,14 +10,14 @@ import numpy as np
 
 from mop_lantern.errors import FileError
 from mop_lantern.grid import Mesh
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 from mop_lantern.judge.packing import fitting, pack, unpack
 from mop_lantern.results.whole import write_whole
 
 FOLDER = "states"
 
 
-def keep_state(run: Path, answer: Answer, newest: int) -> None:
+def keep_state(run: Path, answer: FieldResult, newest: int) -> None:
     """Store a state under its time and let the oldest beyond ``newest`` go.
 
     Raises
@@ -52,7 +52,7 @@ def state_times(run: Path) -> list[float]:
     return times
 
 
-def open_state(run: Path, time: float, mesh: Mesh) -> Answer:
+def open_state(run: Path, time: float, mesh: Mesh) -> FieldResult:
     """Read the kept state nearest to a time (s) on the run's mesh.
 
     Raises

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.errors import FileError
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 from mop_lantern.results.profile import profile
 from mop_lantern.units import DIMENSIONS
 
@@ -42,7 +42,7 @@ def write_readings(path: Path, columns: dict[str, dict[str, Any]]) -> None:
 
 def write_profile(
     path: Path,
-    answer: Answer,
+    answer: FieldResult,
     start: Any,
     end: Any,
     quantities: list[str],

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.errors import FileError
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 from mop_lantern.scene.picture import Picture
 
 SIZE = (1280, 800)
@@ -18,7 +18,7 @@ SIZE = (1280, 800)
 def write_animation(
     path: Path,
     picture: Picture,
-    states: Sequence[Callable[[], Answer]],
+    states: Sequence[Callable[[], FieldResult]],
     pace: float = 8.0,
     tell: Callable[[float], None] | None = None,
 ) -> None:
@@ -72,7 +72,7 @@ def write_animation(
         raise FileError(f"{path}: the animation cannot be written. Choose another folder.")
 
 
-def _range(picture: Picture, states: Sequence[Callable[[], Answer]]) -> tuple[float, float]:
+def _range(picture: Picture, states: Sequence[Callable[[], FieldResult]]) -> tuple[float, float]:
     lows = []
     highs = []
     for state in states[:: max(1, len(states) // 20)]:

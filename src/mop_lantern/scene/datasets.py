@@ -13,7 +13,7 @@ from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
 
 from mop_lantern.grid import Mesh
 from mop_lantern.grid.slopes import plane_slopes
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 from mop_lantern.numerics.nearest import nearest_tree
 
 Floats = NDArray[np.float64]
@@ -154,6 +154,6 @@ def polylines(lines: list[Floats]) -> vtkPolyData:
     return data
 
 
-def quantity_values(drawn: Drawing, answer: Answer, what: str) -> Floats:
+def quantity_values(drawn: Drawing, answer: FieldResult, what: str) -> Floats:
     """Give a quantity at the points of a drawing."""
     return drawn.at_points(answer.cells(what), answer.boundary(what))

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.errors import FileError
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 from mop_lantern.scene.datasets import drawing
 from mop_lantern.scene.picture import Picture
 from mop_lantern.shape import Plane, Surface
@@ -19,7 +19,7 @@ FORMATS = ("csv", "gif", "mp4", "png", "vtkhdf", "vtu")
 
 def export_png(
     path: Path,
-    answer: Answer,
+    answer: FieldResult,
     shape: Plane | Surface,
     openings: dict[str, str],
     units: dict[str, str],
@@ -53,7 +53,7 @@ def export_png(
         raise FileError(f"{path}: the picture cannot be written. Choose another folder.")
 
 
-def export_vtu(path: Path, answer: Answer) -> None:
+def export_vtu(path: Path, answer: FieldResult) -> None:
     """Write a field as an XML unstructured grid, cell data only: polygons of a plane, in space the middles of
     the cells.
 

@@ -10,7 +10,7 @@ from vtkmodules.vtkRenderingCore import vtkRenderer
 
 from mop_lantern.declare import discover
 from mop_lantern.scene.legend import MARKS, legend
-from mop_lantern.scene.space_stage import SpaceHand, SpaceLayer, marked
+from mop_lantern.scene.space_stage import SpaceContext, SpaceLayer, marked
 from mop_lantern.scene.stagehand import Inks, Layer, Stagehand
 from mop_lantern.units import convert, preferred, show_number
 from mop_lantern.units.quantity import pretty_unit
@@ -52,7 +52,7 @@ class Pane:
 
     def draw_space(
         self,
-        hand: SpaceHand,
+        hand: SpaceContext,
         layers: frozenset[str],
         look: tuple[Any, ...],
         chosen: tuple[str, ...],

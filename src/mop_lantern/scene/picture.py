@@ -17,14 +17,14 @@ from vtkmodules.vtkRenderingCore import vtkRenderWindow
 
 from mop_lantern.errors import RunError
 from mop_lantern.grid import Mesh
-from mop_lantern.judge import Answer
-from mop_lantern.judge.answer import FLOW_QUANTITIES
+from mop_lantern.judge import FieldResult
+from mop_lantern.judge.field_result import FLOW_QUANTITIES
 from mop_lantern.scene.datasets import Drawing, drawing
 from mop_lantern.scene.maps import default_map, lookup
 from mop_lantern.scene.orbit import Orbit
 from mop_lantern.scene.pane import Pane
 from mop_lantern.scene.picking import Struck, struck
-from mop_lantern.scene.space_stage import Places, SpaceHand, places_of, section_place, thinnest
+from mop_lantern.scene.space_stage import Places, SpaceContext, places_of, section_place, thinnest
 from mop_lantern.scene.stagehand import Inks, Stagehand
 from mop_lantern.shape import Plane, Surface
 
@@ -117,7 +117,7 @@ class Picture:
         self._store: dict[str, Any] = {}
         self._mesh: Mesh | None = None
         self._places: Places | None = None
-        self.answer: Answer | None = None
+        self.answer: FieldResult | None = None
         self.openings: dict[str, str] = {}
         self._drawn: Drawing | None = None
         self._stale = True
@@ -147,7 +147,7 @@ class Picture:
         if spatial != (self.surface is not None):
             self._fitted = False
 
-    def set_answer(self, answer: Answer | None) -> None:
+    def set_answer(self, answer: FieldResult | None) -> None:
         """Show another field, or none."""
         if answer is None or len(answer.mesh.ways) == 3:
             self._drawn = None
@@ -158,7 +158,7 @@ class Picture:
         self.answer = answer
         self._stale = True
 
-    def ready_for(self, answer: Answer | None) -> bool:
+    def ready_for(self, answer: FieldResult | None) -> bool:
         """Whether a field can be drawn at once: not where many cells must first be put in order
         (`places_of`).
         """
@@ -175,7 +175,7 @@ class Picture:
         self._mesh = mesh
         self._places = places
 
-    def _places_now(self, answer: Answer) -> Places:
+    def _places_now(self, answer: FieldResult) -> Places:
         assert self.surface is not None
         if answer.mesh is not self._mesh or self._places is None:
             self.take_places(answer.mesh, places_of(self.surface, answer.mesh))
@@ -457,7 +457,7 @@ class Picture:
         answer = self.answer if self.answer is not None and len(self.answer.mesh.ways) == 3 else None
         self._cutter.SetOrigin(*([section_place(self.surface, self.across, options.share)] * 3))
         cutter = self._cutter if options.cut_away else None
-        space = SpaceHand(
+        space = SpaceContext(
             self.surface,
             answer,
             self.openings,

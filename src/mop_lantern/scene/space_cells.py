@@ -12,10 +12,10 @@ from vtkmodules.vtkCommonCore import vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
 from vtkmodules.vtkFiltersCore import vtkTriangleFilter
 
-from mop_lantern.scene.space_stage import Floats, SpaceHand
+from mop_lantern.scene.space_stage import Floats, SpaceContext
 
 
-def rings_cut(hand: SpaceHand) -> tuple[Floats, NDArray[np.int64], NDArray[np.int64]]:
+def rings_cut(hand: SpaceContext) -> tuple[Floats, NDArray[np.int64], NDArray[np.int64]]:
     """Give the outlines of the cells in the section: corners (n, 3) m, the outline each belongs to, and the
     cell of every outline.
     """

@@ -17,7 +17,7 @@ from mop_lantern.declare import Kind
 from mop_lantern.grid import Mesh
 from mop_lantern.grid.quality import CELL_FIGURES
 from mop_lantern.grid.slopes import slope_moments, space_slopes
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 from mop_lantern.numerics.nearest import nearest_tree
 from mop_lantern.scene.stagehand import Colour, Inks, actor
 from mop_lantern.shape import Surface, cut_by_plane
@@ -141,7 +141,7 @@ def _blended(
 
 
 @dataclass(frozen=True)
-class SpaceHand:
+class SpaceContext:
     """All a layer of a space may use.
 
     Attributes
@@ -158,7 +158,7 @@ class SpaceHand:
     """
 
     surface: Surface
-    answer: Answer | None
+    answer: FieldResult | None
     openings: dict[str, str]
     table: Any
     quantity: str
@@ -284,12 +284,12 @@ class SpaceLayer(Kind):
     help: ClassVar[str] = ""
 
     @classmethod
-    def props(cls, hand: SpaceHand) -> list[Any]:
+    def props(cls, hand: SpaceContext) -> list[Any]:
         """Make the props."""
         raise NotImplementedError
 
 
-def marked(hand: SpaceHand, chosen: tuple[str, ...], lit: str) -> list[Any]:
+def marked(hand: SpaceContext, chosen: tuple[str, ...], lit: str) -> list[Any]:
     """Give props that mark faces: those picked, and one lit up, seen through whatever lies before them."""
     made = []
     for names, opacity in ((chosen, 0.45), ((lit,), 0.6)):

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper
 
 from mop_lantern.declare import Kind
-from mop_lantern.judge import Answer
+from mop_lantern.judge import FieldResult
 from mop_lantern.scene.datasets import Drawing
 from mop_lantern.shape import Plane
 
@@ -43,7 +43,7 @@ class Stagehand:
 
     shape: Plane | None
     drawn: Drawing | None
-    answer: Answer | None
+    answer: FieldResult | None
     openings: dict[str, str]
     table: Any
     quantity: str

@@ -1,6 +1,6 @@
 """The only place that joins case, physics and results: a solve as a stream of events."""
 
-from mop_lantern.solve.demands import boundary_of, prepare
+from mop_lantern.solve.boundary_data import boundary_of, prepare
 from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.marching import Marching
 from mop_lantern.solve.network_solving import NetworkSolving

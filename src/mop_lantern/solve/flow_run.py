@@ -8,11 +8,11 @@ from typing import Any
 
 import numpy as np
 
-from mop_lantern.case import Settled
+from mop_lantern.case import ResolvedCase
 from mop_lantern.errors import RunError
 from mop_lantern.field.flow import FlowSettings, FlowState, Step
 from mop_lantern.grid import Mesh
-from mop_lantern.judge import Answer, measure
+from mop_lantern.judge import FieldResult, measure
 from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT
 from mop_lantern.solve.physics import COUPLED_LIMIT, Physics
 
@@ -89,7 +89,7 @@ class FlowRun:
 
     def __init__(
         self,
-        settled: Settled,
+        settled: ResolvedCase,
         mesh: Mesh,
         start: FlowState | None,
         settings: FlowSettings | None = None,
@@ -111,7 +111,7 @@ class FlowRun:
         self._good = self.physics.state().light()
         self._began = time.monotonic()
 
-    def answer(self) -> Answer:
+    def answer(self) -> FieldResult:
         """Give the present field as readings and pictures see it."""
         return self.physics.answer()
 
@@ -140,7 +140,7 @@ class FlowRun:
             if time.monotonic() > until or self.last.momentum < residual or self.finished():
                 break
 
-    def take_readings(self, answer: Answer | None = None) -> None:
+    def take_readings(self, answer: FieldResult | None = None) -> None:
         """Take all readings and append them to the traces."""
         taken = measure(self.settled.numbers.readings, answer or self.answer())
         if answer is None:  # what is carried on the finished flow has no value before

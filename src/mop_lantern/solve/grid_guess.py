@@ -19,12 +19,12 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
-from mop_lantern.case import Settled
+from mop_lantern.case import ResolvedCase
 from mop_lantern.errors import RunError
+from mop_lantern.field.face_geometry import gradients_of
 from mop_lantern.field.flow import FlowSolver
-from mop_lantern.field.links import gradients_of
 from mop_lantern.grid import Mesh
-from mop_lantern.judge import Answer, Trust, measure
+from mop_lantern.judge import FieldResult, Trust, measure
 from mop_lantern.judge.trust import GUESS_LIMIT as LIMIT
 from mop_lantern.numerics.interpolate import carry
 from mop_lantern.solve.flow_run import FlowRun
@@ -75,7 +75,7 @@ class GridGuess:
 
 
 @dataclass(frozen=True)
-class SecondLook(Answer):
+class SecondLook(FieldResult):
     """The same field read otherwise: by the slopes of the nearest cells instead of a fit, extremes of cells
     with what may hide in them.
     """
@@ -221,10 +221,10 @@ def _compared(run: FlowRun, back: FlowRun, ratio: float) -> GridGuess:
 
 
 def _changes(
-    settled: Settled,
+    settled: ResolvedCase,
     here: dict[str, Any],
     there: dict[str, Any],
-    answer: Answer,
+    answer: FieldResult,
 ) -> dict[str, float]:
     """Give what another grid changes every reading by, relative."""
     readings = settled.numbers.readings
@@ -243,7 +243,7 @@ def _changes(
     return changes
 
 
-def _second(numbers: Any, answer: Answer, difference: float) -> float:
+def _second(numbers: Any, answer: FieldResult, difference: float) -> float:
     """Give what a second look at a reading counts, SI: for an extreme over cells what a parabola may hide
     between their middles.
     """
@@ -266,7 +266,7 @@ def scale_of(
     dimension: str,
     taken: dict[str, Any],
     numbers: Any,
-    answer: Answer,
+    answer: FieldResult,
 ) -> float:
     """Give what a change of a reading is measured against: itself, but not less than what its quantity is
     about.

@@ -7,11 +7,11 @@ from typing import Any
 
 import numpy as np
 
-from mop_lantern.case import Settled
+from mop_lantern.case import ResolvedCase
 from mop_lantern.errors import RunError
 from mop_lantern.field.flow import FlowSettings, FlowState, Step
 from mop_lantern.grid import Mesh
-from mop_lantern.judge import Answer, Trust, followed, measure
+from mop_lantern.judge import FieldResult, Trust, followed, measure
 from mop_lantern.judge.trust import BALANCE_FAILS, BALANCE_LIMIT, MASS_LIMIT, graded
 from mop_lantern.solve.flow_run import Traces
 from mop_lantern.solve.physics import Physics
@@ -44,7 +44,7 @@ class Marching:
 
     def __init__(
         self,
-        settled: Settled,
+        settled: ResolvedCase,
         mesh: Mesh,
         start: FlowState | None,
     ) -> None:
@@ -73,7 +73,7 @@ class Marching:
         self._step: float | None = None
         self._began = clock.monotonic()
         self._next_kept = begin + self.plan.every
-        self.due: list[Answer] = []
+        self.due: list[FieldResult] = []
 
     @property
     def time(self) -> float:
@@ -85,7 +85,7 @@ class Marching:
         """A march has no relaxation to strengthen."""
         return False
 
-    def answer(self) -> Answer:
+    def answer(self) -> FieldResult:
         """Give the present field."""
         return self.physics.answer()
 

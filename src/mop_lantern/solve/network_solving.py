@@ -19,8 +19,8 @@ from mop_lantern.errors import CaseError, EditError, RunError
 from mop_lantern.judge import (
     Measured,
     NetFacts,
+    NetworkResult,
     Trust,
-    Working,
     lasting_notes,
     measure,
     network_trust,
@@ -70,7 +70,7 @@ class NetworkSolving(Storing):
         self.worked: list[tuple[float, str, Any]] = []
         self._planned: dict[str, Any] = {}  # what operations, not hands, have set last
         self._march: March | Surge | None = None
-        self._made: tuple[RunRecord, Working] | None = None
+        self._made: tuple[RunRecord, NetworkResult] | None = None
         self._columns: dict[str, list[float]] = {"time": []}
 
     def work(self, path: str, value: Any) -> str:
@@ -199,7 +199,7 @@ class NetworkSolving(Storing):
             "planned": dict(self._planned),
         }
 
-    def _finish(self, working: Working, began: float) -> Iterator[Event]:
+    def _finish(self, working: NetworkResult, began: float) -> Iterator[Event]:
         settled = self.settled
         march = self._march
         taken = measure(settled.numbers.readings, working)

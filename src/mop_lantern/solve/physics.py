@@ -5,14 +5,14 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from mop_lantern.case import Settled, quantities
+from mop_lantern.case import ResolvedCase, quantities
 from mop_lantern.errors import RunError
 from mop_lantern.field.flow import FlowSettings, FlowSolver, FlowState, Step
 from mop_lantern.field.transport import Transported
 from mop_lantern.grid import Mesh
-from mop_lantern.judge import Answer
-from mop_lantern.judge.answer import Scalar
-from mop_lantern.solve.demands import boundary_of, carried_names, demand_of, source_of, start_of
+from mop_lantern.judge import FieldResult
+from mop_lantern.judge.field_result import Scalar
+from mop_lantern.solve.boundary_data import boundary_of, carried_names, demand_of, source_of, start_of
 
 Floats = NDArray[np.float64]
 
@@ -36,7 +36,7 @@ class Physics:
 
     def __init__(
         self,
-        settled: Settled,
+        settled: ResolvedCase,
         mesh: Mesh,
         start: FlowState | None,
         settings: FlowSettings | None = None,
@@ -76,7 +76,7 @@ class Physics:
         self._shear_viscosity: Floats | None = None
         if self.driving:
             self.flow.along = self._along
-            self.flow.companions = [self.scalars[name].phi for name in self.driving]
+            self.flow.coupled_scalars = [self.scalars[name].phi for name in self.driving]
         self.refresh()
 
     def _driving(self) -> tuple[str, ...]:
@@ -200,7 +200,7 @@ class Physics:
                 self.driving_residual,
                 scalar.correct(relaxation=RELAXATION if self.flow.time_step is None else 1.0),
             )
-            self.flow.companions[self.driving.index(name)] = scalar.phi
+            self.flow.coupled_scalars[self.driving.index(name)] = scalar.phi
 
     def _warm_by_friction(self, name: str) -> None:
         if name != "T" or not self.settled.numbers.heat.friction:
@@ -266,7 +266,7 @@ class Physics:
             scalar.begin_step(step)
             scalar.demand = demand_of(self.settled, self.mesh, name, self.time)
             scalar.source = source_of(self.settled, self.mesh, name, self.time) / scalar.scale
-        self.flow.companions = [self.scalars[name].phi for name in self.driving]
+        self.flow.coupled_scalars = [self.scalars[name].phi for name in self.driving]
 
     def carry_on(self, tolerance: float, most: int = 12) -> float:
         """Bring everything carried to the end of the time step on its finished flow; give the worst scaled
@@ -308,7 +308,7 @@ class Physics:
         """Give what something carried is called."""
         return quantities(self.settled.case).get(name, (name, ""))[0]
 
-    def answer(self, final: bool = False) -> Answer:
+    def answer(self, final: bool = False) -> FieldResult:
         """Give the present field as readings and pictures see it; ``final`` adds what only a finished field
         needs.
         """
@@ -326,7 +326,7 @@ class Physics:
             )
         scalars |= self._properties(known)
         state = self.flow.state()
-        return Answer(
+        return FieldResult(
             self.mesh,
             state.velocity,
             state.pressure,

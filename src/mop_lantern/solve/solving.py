@@ -10,17 +10,17 @@ from typing import Any
 
 import numpy as np
 
-from mop_lantern.case import Settled
+from mop_lantern.case import ResolvedCase
 from mop_lantern.errors import FileError, RunError
+from mop_lantern.field.face_geometry import gradients_of
 from mop_lantern.field.flow import FlowState
-from mop_lantern.field.links import gradients_of
 from mop_lantern.grid import Mesh, Wanted, adapt, cost, quality
-from mop_lantern.judge import Answer, Trust, trust_list, why_none
+from mop_lantern.judge import FieldResult, Trust, trust_list, why_none
 from mop_lantern.judge.facts import GUESS_BELOW, SLACK
 from mop_lantern.numerics.interpolate import carry
 from mop_lantern.numerics.richardson import GridError, grid_error
 from mop_lantern.results import RunRecord, keep_state, keep_step, new_run, open_answer, open_state, save_run
-from mop_lantern.solve.demands import gap_cells, prepare
+from mop_lantern.solve.boundary_data import gap_cells, prepare
 from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.grid_guess import (
     AHEAD_ALWAYS,
@@ -98,7 +98,7 @@ class Solving(Storing):
 
     def __init__(
         self,
-        settled: Settled,
+        settled: ResolvedCase,
         carried: Carried | None,
         runs: Path | None,
         edits: dict[str, Any] | None = None,
@@ -114,9 +114,9 @@ class Solving(Storing):
         self.result: Carried | None = None
         self.iterations = 0
         self.cycles: list[dict[str, Any]] = []
-        self._cycle_answers: list[Answer] = []
+        self._cycle_answers: list[FieldResult] = []
         self._adapted: Wanted | None = None
-        self._made: tuple[RunRecord, Answer] | None = None
+        self._made: tuple[RunRecord, FieldResult] | None = None
         self._half: Mesh | None = None  # the grid twice as coarse, once made
 
     def events(self) -> Iterator[Event]:
@@ -394,7 +394,7 @@ class Solving(Storing):
             "coarse": coarse,
         }
 
-    def _judged(self, run: FlowRun | Marching) -> Generator[Event, None, tuple[Answer, list[Trust]]]:
+    def _judged(self, run: FlowRun | Marching) -> Generator[Event, None, tuple[FieldResult, list[Trust]]]:
         """Finish what is left to solve and judge the result."""
         if isinstance(run, Marching):
             if not run.steps:  # stopped before the first one
@@ -512,7 +512,7 @@ def representative_size(mesh: Mesh) -> float:
     return float(((mesh.plane_area if ways == 2 else mesh.volume).sum() / mesh.n_cells) ** (1 / ways))
 
 
-def final_answer(solving: Solving) -> Answer:
+def final_answer(solving: Solving) -> FieldResult:
     """Give the field of a finished solve."""
     assert solving.run is not None
     return solving.run.answer()

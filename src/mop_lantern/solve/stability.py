@@ -15,7 +15,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from numpy.typing import NDArray
 
-from mop_lantern.case import Settled
+from mop_lantern.case import ResolvedCase
 from mop_lantern.errors import RunError
 from mop_lantern.judge import Trust
 from mop_lantern.shape import Plane
@@ -55,7 +55,7 @@ class Stability:
     unstable: bool
 
 
-def suspect(settled: Settled, run: FlowRun) -> bool:
+def suspect(settled: ResolvedCase, run: FlowRun) -> bool:
     """Tell whether a flow is of a kind that often has steady states it does not keep: driven by buoyancy, or
     past a body.
     """

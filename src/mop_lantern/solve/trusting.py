@@ -6,10 +6,10 @@ from dataclasses import replace
 
 import numpy as np
 
-from mop_lantern.case import Settled, facts_of
+from mop_lantern.case import ResolvedCase, facts_of
 from mop_lantern.field.force_balance import force_balance
 from mop_lantern.grid import Mesh
-from mop_lantern.judge import Answer, Trust, lasting_notes, note_trust
+from mop_lantern.judge import FieldResult, Trust, lasting_notes, note_trust
 from mop_lantern.judge.trust import BALANCE_FAILS, BALANCE_LIMIT, graded
 from mop_lantern.laws.vapour import water
 from mop_lantern.numerics.richardson import GridError
@@ -88,7 +88,7 @@ def _spreading(physics: Physics, name: str) -> list[Trust]:
     ]
 
 
-def written_trust(settled: Settled, answer: Answer) -> list[Trust]:
+def written_trust(settled: ResolvedCase, answer: FieldResult) -> list[Trust]:
     """Take the cautions of the review along, with the flows the answer has where the case gives none."""
     facts = facts_of(settled)
     out = answer.outflow
@@ -102,7 +102,7 @@ def written_trust(settled: Settled, answer: Answer) -> list[Trust]:
     return note_trust(lasting_notes(replace(facts, openings=tuple(openings))))
 
 
-def sense_trust(settled: Settled, answer: Answer) -> list[Trust]:
+def sense_trust(settled: ResolvedCase, answer: FieldResult) -> list[Trust]:
     """Tell of pressures under that of vapour or under nothing, and of speeds at which a fluid is no longer
     incompressible.
 

@@ -22,7 +22,7 @@ from typing import Any
 
 import numpy as np
 
-from mop_lantern.case import Settled, apply, parse_case, settle_any
+from mop_lantern.case import ResolvedCase, apply, parse_case, settle_any
 from mop_lantern.errors import CaseError, FileError, RunError
 from mop_lantern.judge.packing import pack
 from mop_lantern.solve import Carried, FlowRun, Marching, NetworkSolving, Solving
@@ -162,7 +162,7 @@ class Worker:
             case = apply(parse_case(command["case"]), command.get("edits") or {})
             settled = settle_any(case, command.get("variant"))
             runs = Path(command["runs"]) if command.get("runs") else None
-            if isinstance(settled, Settled):
+            if isinstance(settled, ResolvedCase):
                 carried = self.carried if command.get("carry") else None
                 solving = Solving(
                     settled,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar, Literal
 
 from mop_lantern.judge.facts import NetFacts, Note, NoteKind
-from mop_lantern.judge.working import Working
+from mop_lantern.judge.network_result import NetworkResult
 
 
 class AgainstShut(NoteKind):
@@ -49,7 +49,7 @@ class AgainstShut(NoteKind):
         return notes
 
 
-def _blocker(working: Working, machine: str, runs: Any) -> str:
+def _blocker(working: NetworkResult, machine: str, runs: Any) -> str:
     """Say what holds back the pressure of a machine."""
     gain = working.parts[machine]["gain"]
     holding = {

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar, Literal
 
 from mop_lantern.judge.facts import NetFacts, Note, NoteKind
-from mop_lantern.judge.working import Working
+from mop_lantern.judge.network_result import NetworkResult
 
 MATCH = 0.05  # share by which they may differ
 DOOR = 50.0  # Pa over or under the air, at which doors are hard to open
@@ -66,7 +66,7 @@ class SupplyExtract(NoteKind):
         return notes
 
 
-def _streams(working: Working, nodes: Any) -> tuple[float, float, list[str]]:
+def _streams(working: NetworkResult, nodes: Any) -> tuple[float, float, list[str]]:
     """Give what is brought and taken by fans, supplies and demands, m3/s, and the runs between rooms and
     outside that have none.
     """
@@ -92,7 +92,7 @@ def _streams(working: Working, nodes: Any) -> tuple[float, float, list[str]]:
     return supply, extract, leaks
 
 
-def _beyond(working: Working, node: str) -> set[str]:
+def _beyond(working: NetworkResult, node: str) -> set[str]:
     """Give the runs that hang together with a node without passing through a room or another reservoir."""
     found: set[str] = set()
     front = [node]
@@ -109,5 +109,5 @@ def _beyond(working: Working, node: str) -> set[str]:
     return found
 
 
-def _parts_of(working: Working, runs: set[str]) -> list[str]:
+def _parts_of(working: NetworkResult, runs: set[str]) -> list[str]:
     return [name for name in working.parts if name.partition(".")[0] in runs]

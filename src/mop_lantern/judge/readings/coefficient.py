@@ -6,7 +6,7 @@ from typing import Any, ClassVar, Literal
 
 from mop_lantern.declare import choice, quantity, reference
 from mop_lantern.declare.kind import Text
-from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.readings._words import title
 
@@ -58,7 +58,7 @@ class Coefficient(Reading):
         return "number"
 
     @classmethod
-    def take(cls, numbers: Any, answer: Answer) -> float:
+    def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Add up and divide."""
         mesh = answer.mesh
         faces = answer.mesh.faces_of(numbers.edge)

@@ -12,7 +12,7 @@ from scipy.sparse.csgraph import connected_components
 from mop_lantern.declare import choice, point, quantity
 from mop_lantern.declare.kind import Point, Text
 from mop_lantern.grid import Mesh
-from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.readings._words import title, what
 
@@ -75,7 +75,7 @@ class CrossSection(Reading):
         return {"flow": "volume_flow", "area": "area"}.get(numbers.measure, str(numbers.of[1]))
 
     @classmethod
-    def take(cls, numbers: Any, answer: Answer) -> float:
+    def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Add up over the faces; nan where the place lies outside or the section faces nowhere."""
         mesh = answer.mesh
         ways = len(answer.mesh.ways)
@@ -142,7 +142,7 @@ def faces_across(mesh: Mesh, place: Floats, facing: Floats) -> tuple[Ints, Float
 
 
 def _on_section(
-    answer: Answer,
+    answer: FieldResult,
     what: str,
     faces: Ints,
     place: Floats,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar, Literal
 
 from mop_lantern.declare import choice, reference
-from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading, pick
 from mop_lantern.judge.readings._words import title
 
@@ -36,7 +36,7 @@ class Drop(Reading):
         return "pressure"
 
     @classmethod
-    def take(cls, numbers: Any, answer: Answer) -> float:
+    def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Subtract the means."""
         values = answer.boundary(numbers.quantity)
         ends = [answer.mesh.faces_of(edge) for edge in (numbers.edge, numbers.to)]

@@ -7,7 +7,7 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 
 from mop_lantern.declare import reference
-from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading, pick
 from mop_lantern.judge.readings._words import dimension, how, title, what
 
@@ -34,7 +34,7 @@ class EdgeValue(Reading):
         return dimension(numbers, "area")
 
     @classmethod
-    def take(cls, numbers: Any, answer: Answer) -> float:
+    def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Reduce over the faces of the edge."""
         faces = answer.mesh.faces_of(numbers.edge)
         weights = np.abs(answer.outflow) if numbers.measure == "flow_mean" else answer.face_size

@@ -7,7 +7,7 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 
 from mop_lantern.declare import choice, reference
-from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.readings._words import title
 
@@ -37,7 +37,7 @@ class Evenness(Reading):
         return "number"
 
     @classmethod
-    def take(cls, numbers: Any, answer: Answer) -> float:
+    def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Compare the flows."""
         flows = np.abs([answer.outflow[answer.mesh.faces_of(edge)].sum() for edge in numbers.edges])
         if numbers.measure == "variation":

@@ -8,7 +8,7 @@ import numpy as np
 
 from mop_lantern.declare import choice, point
 from mop_lantern.declare.kind import Point
-from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.readings._words import title, what
 
@@ -59,7 +59,7 @@ class ExtremePlace(Reading):
         return "length"
 
     @classmethod
-    def take(cls, numbers: Any, answer: Answer) -> float:
+    def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Look for it."""
         way = "xyz".index(numbers.axis)
         ways = len(answer.mesh.ways)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar, Literal
 
 from mop_lantern.declare import choice, reference
-from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.readings._words import title
 
@@ -38,7 +38,7 @@ class Flow(Reading):
         return str(numbers.measure)
 
     @classmethod
-    def take(cls, numbers: Any, answer: Answer) -> float:
+    def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Add up the face fluxes."""
         flow = answer.outflow[answer.mesh.faces_of(numbers.edge)].sum()
         sign = 1.0 if numbers.way == "out" else -1.0

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar, Literal
 
 from mop_lantern.declare import choice, reference
-from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.readings._words import title
 
@@ -49,7 +49,7 @@ class Force(Reading):
         return "force"
 
     @classmethod
-    def take(cls, numbers: Any, answer: Answer) -> float:
+    def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Add up pressure and shear; around an axis the radial force of a whole turn cancels."""
         mesh = answer.mesh
         faces = mesh.faces_of(numbers.edge)

@@ -8,7 +8,7 @@ import numpy as np
 
 from mop_lantern.declare import point
 from mop_lantern.declare.kind import Point
-from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading, pick
 from mop_lantern.judge.readings._words import dimension, how, title, what
 
@@ -37,7 +37,7 @@ class Line(Reading):
         return dimension(numbers, "length")
 
     @classmethod
-    def take(cls, numbers: Any, answer: Answer) -> float:
+    def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Sample the line and reduce."""
         start = np.asarray(numbers.start, float)
         end = np.asarray(numbers.end, float)

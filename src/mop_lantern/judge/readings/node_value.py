@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Any, ClassVar, Literal
 
 from mop_lantern.declare import choice, reference
+from mop_lantern.judge.network_result import NODE_FIGURES
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.readings._words import title
-from mop_lantern.judge.working import NODE_FIGURES
 
 
 class NodeValue(Reading):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar, Literal
 
 from mop_lantern.declare import choice, reference
-from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.readings._words import title
 
@@ -43,7 +43,7 @@ class Passing(Reading):
         return PASSING.get(numbers.of[1], "number")
 
     @classmethod
-    def take(cls, numbers: Any, answer: Answer) -> float:
+    def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Add up the face fluxes."""
         if numbers.quantity not in answer.scalars:
             return float("nan")

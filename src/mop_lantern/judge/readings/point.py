@@ -8,7 +8,7 @@ import numpy as np
 
 from mop_lantern.declare import point
 from mop_lantern.declare.kind import Point as Place
-from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.readings._words import dimension, title, what
 
@@ -33,7 +33,7 @@ class Point(Reading):
         return dimension(numbers)
 
     @classmethod
-    def take(cls, numbers: Any, answer: Answer) -> float:
+    def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Interpolate."""
         place = np.asarray(numbers.at, float)[None]
         return float(answer.sampler(numbers.quantity, place)[0]) if answer.inside(place)[0] else float("nan")

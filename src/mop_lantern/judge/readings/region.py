@@ -8,7 +8,7 @@ import numpy as np
 
 from mop_lantern.declare import choice, point
 from mop_lantern.declare.kind import Point
-from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading, pick
 from mop_lantern.judge.readings._words import dimension, how, title, what
 
@@ -38,7 +38,7 @@ class Region(Reading):
         return dimension(numbers, "volume")
 
     @classmethod
-    def take(cls, numbers: Any, answer: Answer) -> float:
+    def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Reduce over the cells."""
         centre = answer.mesh.centre[:, : len(answer.mesh.ways)]
         low = np.minimum(numbers.low, numbers.high)

@@ -8,7 +8,7 @@ import numpy as np
 
 from mop_lantern.declare import choice, point
 from mop_lantern.declare.kind import Point
-from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.readings._words import title, what
 
@@ -49,7 +49,7 @@ class Section(Reading):
         return "volume_flow" if numbers.measure == "flow" else str(numbers.of[1])
 
     @classmethod
-    def take(cls, numbers: Any, answer: Answer) -> float:
+    def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Add up along the section; nan in a space of three dimensions."""
         mesh = answer.mesh
         if len(mesh.ways) == 3:

@@ -8,7 +8,7 @@ import numpy as np
 
 from mop_lantern.declare import choice, point, reference
 from mop_lantern.declare.kind import Point
-from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.readings._words import title
 
@@ -46,7 +46,7 @@ class Torque(Reading):
         return "torque"
 
     @classmethod
-    def take(cls, numbers: Any, answer: Answer) -> float:
+    def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Add up arm times force; positive anticlockwise."""
         mesh = answer.mesh
         faces = mesh.faces_of(numbers.edge)

@@ -8,7 +8,7 @@ import numpy as np
 
 from mop_lantern.declare import choice, count, quantity, reference
 from mop_lantern.declare.kind import Text
-from mop_lantern.judge.answer import Answer
+from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.readings._words import title
 
@@ -53,7 +53,7 @@ class TurningPoint(Reading):
         return "length"
 
     @classmethod
-    def take(cls, numbers: Any, answer: Answer) -> float:
+    def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Find the changes of sign; nan where there are fewer."""
         mesh = answer.mesh
         way = "xy".index(numbers.axis)

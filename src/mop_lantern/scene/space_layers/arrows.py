@@ -7,7 +7,7 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 import shapely
 
-from mop_lantern.scene.space_stage import SpaceHand, SpaceLayer, polygons
+from mop_lantern.scene.space_stage import SpaceContext, SpaceLayer, polygons
 from mop_lantern.scene.stagehand import actor
 
 ALONG = 34  # arrows along the longer side
@@ -26,7 +26,7 @@ class Arrows(SpaceLayer):
     kind: Literal["arrows"] = "arrows"
 
     @classmethod
-    def props(cls, hand: SpaceHand) -> list[Any]:
+    def props(cls, hand: SpaceContext) -> list[Any]:
         """Draw a shaft and two barbs for every arrow."""
         assert hand.answer
         low = hand.surface.points.min(axis=0)

@@ -9,7 +9,7 @@ import shapely
 
 from mop_lantern.grid.quality import CELL_FIGURES
 from mop_lantern.scene.space_cells import filled, rings_cut
-from mop_lantern.scene.space_stage import SpaceHand, SpaceLayer, polygons
+from mop_lantern.scene.space_stage import SpaceContext, SpaceLayer, polygons
 from mop_lantern.scene.stagehand import actor
 
 SAMPLES = 260  # along the longer side of the section
@@ -28,7 +28,7 @@ class Colours(SpaceLayer):
     kind: Literal["colours"] = "colours"
 
     @classmethod
-    def props(cls, hand: SpaceHand) -> list[Any]:
+    def props(cls, hand: SpaceContext) -> list[Any]:
         """Colour an even lattice where it holds fluid; what is told of cells, cell by cell."""
         if hand.quantity in CELL_FIGURES:
             assert hand.answer

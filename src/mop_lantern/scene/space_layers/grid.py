@@ -7,7 +7,7 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 
 from mop_lantern.scene.space_cells import rings_cut
-from mop_lantern.scene.space_stage import SpaceHand, SpaceLayer, polygons
+from mop_lantern.scene.space_stage import SpaceContext, SpaceLayer, polygons
 from mop_lantern.scene.stagehand import actor
 
 
@@ -24,7 +24,7 @@ class Grid(SpaceLayer):
     kind: Literal["grid"] = "grid"
 
     @classmethod
-    def props(cls, hand: SpaceHand) -> list[Any]:
+    def props(cls, hand: SpaceContext) -> list[Any]:
         """Draw the outlines of the cubes the plane meets, where they lie in the fluid."""
         points, ring, _ = hand.kept(f"cells {hand.across} {hand.share}", lambda: rings_cut(hand))
         if not len(points):

@@ -8,7 +8,7 @@ import numpy as np
 from vtkmodules.util.numpy_support import vtk_to_numpy
 from vtkmodules.vtkFiltersCore import vtkContourFilter, vtkPolyDataNormals
 
-from mop_lantern.scene.space_stage import SpaceHand, SpaceLayer, polygons
+from mop_lantern.scene.space_stage import SpaceContext, SpaceLayer, polygons
 from mop_lantern.scene.stagehand import actor
 
 
@@ -25,7 +25,7 @@ class Level(SpaceLayer):
     kind: Literal["level"] = "level"
 
     @classmethod
-    def props(cls, hand: SpaceHand) -> list[Any]:
+    def props(cls, hand: SpaceContext) -> list[Any]:
         """Contour, then keep what lies on the fluid's side of the nearest wall."""
         assert hand.answer
         low, high = hand.table.GetTableRange()
@@ -55,7 +55,7 @@ class Level(SpaceLayer):
         return [made]
 
 
-def _within(hand: SpaceHand, points: Any) -> Any:
+def _within(hand: SpaceContext, points: Any) -> Any:
     """Tell which places lie before the nearest wall, seen from the fluid."""
     assert hand.answer
     mesh = hand.answer.mesh

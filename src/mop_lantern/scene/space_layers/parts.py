@@ -7,7 +7,7 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 from vtkmodules.vtkFiltersCore import vtkFeatureEdges
 
-from mop_lantern.scene.space_stage import SpaceHand, SpaceLayer, polygons
+from mop_lantern.scene.space_stage import SpaceContext, SpaceLayer, polygons
 from mop_lantern.scene.stagehand import Colour, Inks, actor
 from mop_lantern.shape import Surface
 
@@ -28,7 +28,7 @@ class Parts(SpaceLayer):
     kind: Literal["parts"] = "parts"
 
     @classmethod
-    def props(cls, hand: SpaceHand) -> list[Any]:
+    def props(cls, hand: SpaceContext) -> list[Any]:
         """Walls, edges, arrows."""
         shown = hand.surface.triangles[hand.drawn]
         by_colour = _by_colour(hand)
@@ -47,7 +47,7 @@ class Parts(SpaceLayer):
         ]
 
 
-def _by_colour(hand: SpaceHand) -> list[tuple[Colour, Any]]:
+def _by_colour(hand: SpaceContext) -> list[tuple[Colour, Any]]:
     """Give the triangles drawn by their colour: the one their face has in the file it came from, softened,
     else that of the fluid.
     """

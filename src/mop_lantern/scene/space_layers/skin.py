@@ -6,7 +6,7 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
-from mop_lantern.scene.space_stage import SpaceHand, SpaceLayer, polygons
+from mop_lantern.scene.space_stage import SpaceContext, SpaceLayer, polygons
 from mop_lantern.scene.stagehand import actor
 from mop_lantern.shape.facing import divided
 
@@ -26,7 +26,7 @@ class Skin(SpaceLayer):
     kind: Literal["skin"] = "skin"
 
     @classmethod
-    def props(cls, hand: SpaceHand) -> list[Any]:
+    def props(cls, hand: SpaceContext) -> list[Any]:
         """Divide the triangles finely and colour their corners."""
         corners = divided(hand.surface.points[hand.surface.triangles[hand.drawn]], hand.surface.size / FINE)
         points, index = np.unique(corners.reshape(-1, 3), axis=0, return_inverse=True)

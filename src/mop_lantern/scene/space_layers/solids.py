@@ -7,7 +7,7 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 import shapely
 
-from mop_lantern.scene.space_stage import Floats, SpaceHand, SpaceLayer, polygons
+from mop_lantern.scene.space_stage import Floats, SpaceContext, SpaceLayer, polygons
 from mop_lantern.scene.stagehand import actor
 from mop_lantern.shape import cut_by_plane
 
@@ -30,7 +30,7 @@ class Solids(SpaceLayer):
     kind: Literal["solids"] = "solids"
 
     @classmethod
-    def props(cls, hand: SpaceHand) -> list[Any]:
+    def props(cls, hand: SpaceContext) -> list[Any]:
         """Outline and hatch what is cut of every solid."""
         made = []
         for solid in hand.surface.solids.values():
@@ -60,7 +60,7 @@ def _hatching(area: Any, apart: float) -> Any:
     return shapely.intersection(shapely.multilinestrings(lines), area)
 
 
-def _drawn(lines: Any, hand: SpaceHand, width: float) -> list[Any]:
+def _drawn(lines: Any, hand: SpaceContext, width: float) -> list[Any]:
     """Draw lines of the section's two directions."""
     pieces = [
         shapely.get_coordinates(part)

@@ -11,7 +11,7 @@ from vtkmodules.vtkCommonCore import vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkPolyData
 from vtkmodules.vtkFiltersFlowPaths import vtkStreamTracer
 
-from mop_lantern.scene.space_stage import Floats, SpaceHand, SpaceLayer
+from mop_lantern.scene.space_stage import Floats, SpaceContext, SpaceLayer
 from mop_lantern.scene.stagehand import actor
 from mop_lantern.shape import Surface
 from mop_lantern.shape.facing import scattered
@@ -33,7 +33,7 @@ class Streamlines(SpaceLayer):
     kind: Literal["streamlines"] = "streamlines"
 
     @classmethod
-    def props(cls, hand: SpaceHand) -> list[Any]:
+    def props(cls, hand: SpaceContext) -> list[Any]:
         """Trace from the seeds."""
         assert hand.answer
         seeds = _seeds(hand)
@@ -59,7 +59,7 @@ class Streamlines(SpaceLayer):
         return [hand.cut(actor(tracer.GetOutput(), hand.stream, 1.0))]
 
 
-def _seeds(hand: SpaceHand) -> Floats:
+def _seeds(hand: SpaceContext) -> Floats:
     """Give where lines begin, (k, 3) m."""
     if hand.seeds == "line" and len(hand.line) == 2:
         share = np.linspace(0.0, 1.0, SEEDS)[:, None]
@@ -70,7 +70,7 @@ def _seeds(hand: SpaceHand) -> Floats:
     return seeds if len(seeds) else _all_over(hand)
 
 
-def _over_section(hand: SpaceHand) -> Floats:
+def _over_section(hand: SpaceContext) -> Floats:
     """Lay an even grid of points over the section."""
     x0, y0, x1, y1 = hand.wet.bounds if not hand.wet.is_empty else (0.0, 0.0, 1.0, 1.0)
     step = np.sqrt(max(hand.wet.area, 1e-300) / (2 * SEEDS))
@@ -97,7 +97,7 @@ def seeds_of(surface: Surface, openings: dict[str, str]) -> Floats:
     return np.ascontiguousarray(places - 0.01 * surface.size * vectors[chosen] / size[chosen, None])
 
 
-def _all_over(hand: SpaceHand) -> Floats:
+def _all_over(hand: SpaceContext) -> Floats:
     """Choose cells all over the space as seeds."""
     assert hand.answer
     centre = hand.answer.mesh.centre

@@ -7,7 +7,7 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 
 from mop_lantern.grid.quality import OFF_SQUARE
-from mop_lantern.scene.space_stage import SpaceHand, SpaceLayer, polygons
+from mop_lantern.scene.space_stage import SpaceContext, SpaceLayer, polygons
 from mop_lantern.scene.stagehand import actor
 
 SHOWN = 40
@@ -41,7 +41,7 @@ class Worst(SpaceLayer):
     kind: Literal["worst"] = "worst"
 
     @classmethod
-    def props(cls, hand: SpaceHand) -> list[Any]:
+    def props(cls, hand: SpaceContext) -> list[Any]:
         """Draw the cubes the worst cells were cut from."""
         assert hand.answer
         mesh = hand.answer.mesh

@@ -52,7 +52,7 @@ class Scalar:
 
 
 @dataclass(frozen=True)
-class Answer:
+class FieldResult:
     """Fields on a mesh.
 
     Attributes

@@ -22,7 +22,7 @@ LONGEST_SHIFT = 1.0
 
 
 @dataclass(frozen=True)
-class Links:
+class FaceGeometry:
     """Geometry of faces and the slots of the matrix.
 
     Attributes
@@ -85,7 +85,7 @@ class Links:
         return made
 
 
-def link(mesh: Mesh) -> Links:
+def link(mesh: Mesh) -> FaceGeometry:
     """Work out the links of a mesh."""
     inner = mesh.n_internal
     own = mesh.owner[: mesh.n_internal]
@@ -112,7 +112,7 @@ def link(mesh: Mesh) -> Links:
     indptr, indices, upper, lower = _pattern(own, nei, mesh.n_cells)
     bounds = bounds_of(mesh.n_cells)
     faces = np.searchsorted(own, bounds)
-    return Links(
+    return FaceGeometry(
         normal_b=normal_b,
         size_b=size_b,
         over=size / np.concatenate([distance, depth]),
@@ -191,7 +191,7 @@ class Stencil:
     counts: NDArray[np.bool_]
 
 
-def wall_curvature(mesh: Mesh, links: Links, at: Stencil) -> Floats:
+def wall_curvature(mesh: Mesh, links: FaceGeometry, at: Stencil) -> Floats:
     """Give the factor that takes the normal derivative from the middle of a wall cell to the wall.
 
     The two-point slope holds half-way to the cell centre, the cell's least-squares slope at a place found by

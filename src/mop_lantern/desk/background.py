@@ -14,7 +14,7 @@ from mop_lantern.errors import LanternError
 SHOWN_AFTER = 400  # ms: quicker work shows nothing
 
 
-class Behind(QObject):
+class BackgroundTask(QObject):
     """Runs one piece of work in a thread of its own.
 
     Parameters

@@ -12,7 +12,7 @@ from mop_lantern.case import Draft, DraftKeeper, OpenMark, fingerprint, left_beh
 from mop_lantern.desk.document import Document
 
 
-class Keeping(QObject):
+class Autosave(QObject):
     """Watches over the document of one window."""
 
     def __init__(self, document: Document, window: QWidget) -> None:

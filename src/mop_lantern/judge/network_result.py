@@ -38,7 +38,7 @@ PART_FIGURES: dict[str, tuple[str, str]] = {
 
 
 @dataclass(frozen=True)
-class Working:
+class NetworkResult:
     """A network at work.
 
     Attributes
@@ -69,6 +69,6 @@ class Working:
         return dict(vars(self))
 
     @classmethod
-    def of(cls, data: dict[str, Any]) -> Working:
+    def of(cls, data: dict[str, Any]) -> NetworkResult:
         """Read `as_data`."""
         return cls(**{**data, "ends": {key: tuple(pair) for key, pair in data["ends"].items()}})

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from mop_lantern.case import Columns, fresh_key, quantities, read_columns
 from mop_lantern.case.models import model_edits, rim_edits
-from mop_lantern.desk.behind import Behind
+from mop_lantern.desk.background import BackgroundTask
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.stage import Stage
 from mop_lantern.errors import LanternError
@@ -23,7 +23,7 @@ from mop_lantern.units import DIMENSIONS, UnitFault, read
 MOST_SHOWN = 60  # triangles marked on the stage
 
 
-class Bringing(QObject):
+class Importing(QObject):
     """Asks what must be asked, then makes one edit."""
 
     def __init__(
@@ -36,7 +36,7 @@ class Bringing(QObject):
         self.document = document
         self.stage = stage
         self.window = window
-        self.work: Behind | None = None
+        self.work: BackgroundTask | None = None
 
     def takes(self, path: Path) -> bool:
         """Bring a dropped file in where it is a drawing or a model; tell whether it is."""
@@ -122,7 +122,7 @@ class Bringing(QObject):
             )
         )
         if good:
-            self.work = Behind(
+            self.work = BackgroundTask(
                 self.window,
                 f"Reading {path.name} …",
                 lambda stop: read_model(path, unit, stop),

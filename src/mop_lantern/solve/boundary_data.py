@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from mop_lantern.case import Settled
+from mop_lantern.case import ResolvedCase
 from mop_lantern.declare import Numbers, discover
 from mop_lantern.errors import RunError
 from mop_lantern.field.boundary import Boundary, Patch, patch_of
@@ -21,7 +21,7 @@ from mop_lantern.grid import Mesh, Wanted, make
 from mop_lantern.grid.across import cells_across, leaves_across
 from mop_lantern.grid.space_size import DEEPEST, cell_size, wants
 from mop_lantern.grid.tree import refine
-from mop_lantern.numerics.memory import give_back
+from mop_lantern.numerics.memory import trim_heap
 from mop_lantern.shape import Surface, developed
 from mop_lantern.shape.passages import narrowest_passage
 from mop_lantern.units import UnitFault
@@ -29,7 +29,7 @@ from mop_lantern.units import UnitFault
 Floats = NDArray[np.float64]
 
 
-def prepare(settled: Settled, scale: float = 1.0, adapted: Wanted | None = None) -> Mesh:
+def prepare(settled: ResolvedCase, scale: float = 1.0, adapted: Wanted | None = None) -> Mesh:
     """Make the grid of a settled case; ``scale`` coarsens it, ``adapted`` are sizes a former field wants."""
     grid = copy.copy(settled.numbers.grid)
     grid.scale = scale
@@ -46,12 +46,12 @@ def prepare(settled: Settled, scale: float = 1.0, adapted: Wanted | None = None)
             finer,
             DEEPEST if finer else 0,
         )
-        give_back()
+        trim_heap()
         return mesh
     return make(settled.shape, grid, settled.open_edges)
 
 
-def gap_cells(settled: Settled, mesh: Mesh, adapted: Wanted | None = None) -> float:
+def gap_cells(settled: ResolvedCase, mesh: Mesh, adapted: Wanted | None = None) -> float:
     """Count the cells across the narrowest passage of a grid, as the review of the case counts them; 0 where
     no wall faces another.
     """
@@ -95,7 +95,7 @@ def _at(
         raise RunError(str(fault), f"{path} at t = {time:.6g} s.", "Change the expression.") from None
 
 
-def inlet_density(settled: Settled, temperature: Any) -> float:
+def inlet_density(settled: ResolvedCase, temperature: Any) -> float:
     """Give the density of what enters at a temperature (K): that of the gas law where it is asked for, else
     the reference.
     """
@@ -104,7 +104,7 @@ def inlet_density(settled: Settled, temperature: Any) -> float:
     return fluid.density * (fluid.temperature / float(np.mean(temperature)) if gas else 1.0)
 
 
-def boundary_of(settled: Settled, mesh: Mesh, time: float = 0.0) -> Boundary:
+def boundary_of(settled: ResolvedCase, mesh: Mesh, time: float = 0.0) -> Boundary:
     """Write what openings and walls demand of the flow onto the boundary of a mesh."""
     boundary = Boundary.still(mesh.n_boundary)
     for package, items in (("openings", settled.numbers.openings), ("walls", settled.numbers.walls)):
@@ -128,7 +128,7 @@ def boundary_of(settled: Settled, mesh: Mesh, time: float = 0.0) -> Boundary:
     return boundary
 
 
-def carried_names(settled: Settled) -> list[str]:
+def carried_names(settled: ResolvedCase) -> list[str]:
     """Name everything carried: T, c.ID of the species, age."""
     numbers = settled.numbers
     return [
@@ -139,7 +139,7 @@ def carried_names(settled: Settled) -> list[str]:
 
 
 def demand_of(
-    settled: Settled,
+    settled: ResolvedCase,
     mesh: Mesh,
     name: str,
     time: float = 0.0,
@@ -174,7 +174,7 @@ def demand_of(
 
 
 def source_of(
-    settled: Settled,
+    settled: ResolvedCase,
     mesh: Mesh,
     name: str,
     time: float = 0.0,
@@ -192,7 +192,7 @@ def source_of(
     return total
 
 
-def start_of(settled: Settled, mesh: Mesh, name: str) -> Floats:
+def start_of(settled: ResolvedCase, mesh: Mesh, name: str) -> Floats:
     """Give the start of something carried, or of ``u`` and ``v``, (n_cells,)."""
     numbers = settled.numbers
     where = {

@@ -10,7 +10,7 @@ import pytest
 from PyQt6 import sip
 from PyQt6.QtWidgets import QApplication, QWidget
 
-from mop_lantern.desk.behind import Behind
+from mop_lantern.desk.background import BackgroundTask
 from mop_lantern.errors import FileError, LanternError
 from tests.desk.test_window import wait
 
@@ -26,7 +26,7 @@ def window(qapp: QApplication) -> Any:
 def test_the_result_comes_in_the_windows_own_thread(window: QWidget) -> None:
     got: list[Any] = []
     threads: list[str] = []
-    work = Behind(
+    work = BackgroundTask(
         window,
         "Counting …",
         lambda stop: (threads.append(threading.current_thread().name), 41 + 1)[1],
@@ -51,7 +51,7 @@ def test_trouble_comes_in_words(window: QWidget, raised: Exception, says: str) -
     def fail(_: threading.Event) -> None:
         raise raised
 
-    work = Behind(window, "", fail, lambda _: pytest.fail("there is no result"), told.append)
+    work = BackgroundTask(window, "", fail, lambda _: pytest.fail("there is no result"), told.append)
     assert work.dialog is None, "nothing need be shown"
     wait(lambda: not work.running)
     assert says in str(told[0])
@@ -66,7 +66,7 @@ def test_a_stop_is_felt_and_brings_nothing(window: QWidget) -> None:
         ended.append(time.monotonic())
         return "late"
 
-    work = Behind(
+    work = BackgroundTask(
         window,
         "Waiting …",
         slow,
@@ -86,7 +86,7 @@ def test_a_stop_is_felt_and_brings_nothing(window: QWidget) -> None:
 def test_a_window_that_goes_takes_no_harm(window: QWidget) -> None:
     release = threading.Event()
     before = set(threading.enumerate())
-    Behind(
+    BackgroundTask(
         window,
         "",
         lambda _: release.wait(20),

@@ -54,14 +54,14 @@ def copied(tmp_path_factory: pytest.TempPathFactory) -> Path:
     ("contract", "file", "line"),
     [
         ("layers", "shape/plane.py", "import mop_lantern.grid"),
-        ("layers", "field/links.py", "import mop_lantern.judge"),
+        ("layers", "field/face_geometry.py", "import mop_lantern.judge"),
         ("Qt lives in the desk only", "results/runs.py", "import PyQt6.QtCore"),
         (
             "the window and the command line never load the solvers",
             "desk/window.py",
             "import mop_lantern.field.kernels",
         ),
-        ("VTK lives in scene and desk only", "judge/answer.py", "import vtkmodules.vtkCommonCore"),
+        ("VTK lives in scene and desk only", "judge/field_result.py", "import vtkmodules.vtkCommonCore"),
         (
             "kinds do not know each other",
             "field/openings/velocity.py",

@@ -17,6 +17,7 @@ from mop_lantern.units.varying import Varying
 PACKAGES = [
     "mop_lantern.media",
     "mop_lantern.shape.parts",
+    "mop_lantern.shape.solids",
     "mop_lantern.field.openings",
     "mop_lantern.field.walls",
     "mop_lantern.field.heat_walls",
@@ -59,6 +60,37 @@ def test_no_kind_takes_what_it_has_not_declared(package: str, name: str, kind: t
     with pytest.raises(ValidationError) as told:
         kind.model_validate({"kind": name, "no_such_thing": 1})
     assert any(error["type"] == "extra_forbidden" for error in told.value.errors())
+
+
+LAYERS = [
+    (package, name, kind)
+    for package in ("mop_lantern.scene.layers", "mop_lantern.scene.space_layers")
+    for name, kind in discover(package).items()
+]
+
+
+@pytest.mark.parametrize(
+    ("package", "name", "kind"), LAYERS, ids=[f"{p.split('.', 1)[1]}.{n}" for p, n, _ in LAYERS]
+)
+def test_every_layer_keeps_its_contract(package: str, name: str, kind: Any) -> None:
+    assert kind.__module__ == f"{package}.{name}" and kind_name(kind) == name
+    assert kind.caption and kind.help and kind.__doc__
+    assert isinstance(kind.order, int)
+    assert "props" in vars(kind), "a layer that draws nothing"
+
+
+def test_every_package_of_kinds_is_under_the_contract() -> None:
+    """A new folder of kinds must be added here, or nobody holds its files to anything."""
+    from pathlib import Path
+
+    import mop_lantern
+
+    root = Path(mop_lantern.__file__).parent
+    found = set()
+    for path in root.rglob("*.py"):
+        if 'kind: Literal["' in path.read_text("utf-8") and path.parent.name != "declare":
+            found.add("mop_lantern." + ".".join(path.parent.relative_to(root).parts))
+    assert found - {*PACKAGES, *(package for package, _, _ in LAYERS)} <= {"mop_lantern.case"}
 
 
 @pytest.mark.parametrize(

@@ -14,6 +14,8 @@ from mop_lantern.declare.declared import (
     reference,
     stored,
     text,
+    unused,
+    words,
 )
 from mop_lantern.declare.kind import Kind, Numbers, Record, discover, union
 
@@ -36,4 +38,6 @@ __all__ = [
     "stored",
     "text",
     "union",
+    "unused",
+    "words",
 ]

@@ -19,7 +19,8 @@ class Declared:
 
     Attributes
     ----------
-    form : ``quantity``, ``choice``, ``reference``, ``text``, ``count``, ``flag``, ``point`` or ``points``.
+    form : ``quantity``, ``choice``, ``reference``, ``text``, ``words``, ``count``, ``flag``,
+    ``point``, ``points``, ``amounts`` or ``stored``.
     dimension : a key of `units.DIMENSIONS`, for quantities and points.
     above, at_least, below, at_most : limits in SI units.
     options : what may be chosen, with the words shown for it.
@@ -186,6 +187,16 @@ def curve(
         ),
         default,
     )
+
+
+def words(label: str, help: str, *, default: Any = _MISSING) -> Any:
+    """Declare a list of words, parted by commas where they are typed."""
+    return _field(Declared("words", label, help), default)
+
+
+def unused(label: str) -> Any:
+    """Declare a length that this kind takes over from its base and makes no use of."""
+    return _field(Declared("stored", label, "Not used by this part."), "0 mm")
 
 
 def stored(label: str, help: str, *, default: Any = _MISSING) -> Any:

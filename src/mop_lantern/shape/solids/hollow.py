@@ -6,7 +6,7 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
-from mop_lantern.declare import choice, reference
+from mop_lantern.declare import choice, reference, unused
 from mop_lantern.declare.kind import Text
 from mop_lantern.shape.solid import Body, Others, Solid, loft, original
 
@@ -33,9 +33,9 @@ class Hollow(Solid):
         "role", "It is full of fluid.", {"fluid": "full of fluid"}, default="fluid"
     )  # type: ignore[assignment]
     of: str = reference("solid", "part", "The solid part whose hollow is meant.")
-    x: Text = "0 mm"
-    y: Text = "0 mm"
-    z: Text = "0 mm"
+    x: Text = unused("x")
+    y: Text = unused("y")
+    z: Text = unused("z")
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> Body:

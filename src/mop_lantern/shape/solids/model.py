@@ -6,9 +6,8 @@ from functools import lru_cache
 from typing import Any, ClassVar, Literal
 
 import numpy as np
-from pydantic import Field
 
-from mop_lantern.declare import quantity, stored
+from mop_lantern.declare import quantity, stored, text, words
 from mop_lantern.declare.kind import Text
 from mop_lantern.shape.crossing import crossings
 from mop_lantern.shape.model import Model as Read
@@ -35,11 +34,7 @@ class Model(Solid):
     )
 
     kind: Literal["model"] = "model"
-    source: str = Field(
-        default="",
-        title="source",
-        description="Where it came from.",
-    )
+    source: str = text("source", "Where it came from.", default="")
     turn: Text = quantity("angle", "turn", "About the upright through the origin.", default="0 deg")
     scale: Text = quantity(
         "number",
@@ -48,10 +43,8 @@ class Model(Solid):
         default="1",
         above=0,
     )
-    names: tuple[str, ...] = Field(
-        default=(),
-        title="faces",
-        description="A name for every face, in order, parted by commas; none twice.",
+    names: tuple[str, ...] = words(
+        "faces", "A name for every face, in order, parted by commas; none twice.", default=()
     )
     mesh: str = stored("mesh", "Points, triangles and faces.", default="")
     layers: tuple[str, ...] = stored("layers", "The part of the file every face belongs to.", default=())

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, ClassVar, Literal
 
-from mop_lantern.declare import choice, reference
+from mop_lantern.declare import choice, reference, unused
 from mop_lantern.declare.kind import Text
 from mop_lantern.shape.piece import PartFault
 from mop_lantern.shape.solid import Others, Solid
@@ -23,9 +23,9 @@ class Together(Solid):
     kind: Literal["together"] = "together"
     role: Literal["fluid"] = choice("role", "It takes no space.", {"fluid": "full of fluid"}, default="fluid")  # type: ignore[assignment]
     faces: tuple[str, ...] = reference("edges", "faces", "The faces, by their names.")
-    x: Text = "0 mm"
-    y: Text = "0 mm"
-    z: Text = "0 mm"
+    x: Text = unused("x")
+    y: Text = unused("y")
+    z: Text = unused("z")
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> list[Any]:

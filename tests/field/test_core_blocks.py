@@ -1,0 +1,265 @@
+"""The field core on blocks of bricks made by hand: no case, no window; exact answers and balances."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from typing import Any
+
+import numpy as np
+import pytest
+
+from mop_lantern.field.boundary import FREE, SLIP, Boundary
+from mop_lantern.field.face_geometry import link
+from mop_lantern.field.flow import FlowSettings, FlowSolver
+from mop_lantern.field.force_balance import force_balance
+from mop_lantern.field.scalar_boundary import ScalarBoundary
+from mop_lantern.field.transport import Transported
+from mop_lantern.grid import Mesh, box
+
+LENGTH = 0.3  # m
+CONDUCTIVITY = 0.5  # W/m/K
+HEAT = 1.0e6  # J/m3/K
+DIFFUSIVITY = CONDUCTIVITY / HEAT
+
+
+def block(counts: tuple[int, int, int] = (6, 4, 3)) -> Mesh:
+    """Make a block 0.3 m long, 0.2 m deep and 0.1 m high."""
+    return box(counts, (LENGTH, 0.2, 0.1))
+
+
+def slab(
+    mesh: Mesh,
+    ends: tuple[float, float] = (300.0, 280.0),
+    resistance: float = 0.0,
+    source: float = 0.0,
+    start: float = 290.0,
+) -> Transported:
+    """Make heat that passes from west to east; the other walls are insulated."""
+    demand = ScalarBoundary.closed(mesh.n_boundary)
+    for name, value in zip(("west", "east"), ends, strict=True):
+        faces = mesh.faces_of(name)
+        demand.value[faces] = value
+        demand.given[faces] = True
+        demand.resistance[faces] = resistance
+    return Transported(
+        mesh,
+        link(mesh),
+        Boundary.still(mesh.n_boundary),
+        demand,
+        DIFFUSIVITY,
+        np.full(mesh.n_cells, source / HEAT),
+        np.full(mesh.n_cells, start),
+        scale=HEAT,
+    )
+
+
+def passing(scalar: Transported, mesh: Mesh, name: str) -> float:
+    """Give the heat that leaves through a wall, W."""
+    return float(scalar.boundary_flux()[mesh.faces_of(name)].sum())
+
+
+# --- flow ---
+
+
+def test_a_still_box_stays_still() -> None:
+    mesh = block()
+    flow = FlowSolver(mesh, Boundary.still(mesh.n_boundary), 1000.0, 1e-3, FlowSettings())
+    for _ in range(5):
+        flow.step()
+    assert not flow.U.any() and not flow.flux.any()
+
+
+def test_weight_is_carried_by_pressure_alone() -> None:
+    """A closed box under gravity: no flow, and the pressure rises evenly by rho g h."""
+    mesh = block()
+    flow = FlowSolver(mesh, Boundary.still(mesh.n_boundary), 1000.0, 1.0, FlowSettings(acceleration=False))
+    flow.set_force(np.tile([0.0, 0.0, -9.81], (mesh.n_cells, 1)))
+    for _ in range(200):
+        flow.step()
+    pressure = flow.p * 1000.0
+    expected = -1000.0 * 9.81 * mesh.centre[:, 2]
+    assert np.abs((pressure - pressure.mean()) - (expected - expected.mean())).max() < 1e-3
+    assert np.abs(flow.U).max() < 1e-7
+
+
+def test_a_frictionless_stream_passes_unchanged() -> None:
+    mesh = block()
+    boundary = Boundary.still(mesh.n_boundary)
+    for name in ("south", "north", "bottom", "top"):
+        boundary.code[mesh.faces_of(name)] = SLIP
+    west, east = mesh.faces_of("west"), mesh.faces_of("east")
+    boundary.velocity[west] = (0.2, 0.0, 0.0)
+    boundary.code[east] = FREE
+    boundary.pressed[east] = True
+    boundary.wall[np.concatenate([west, east])] = False
+    flow = FlowSolver(mesh, boundary, 1000.0, 1e-3, FlowSettings())
+    for _ in range(60):
+        flow.step()
+    flow.close()
+    assert np.abs(flow.U - [0.2, 0.0, 0.0]).max() < 1e-6
+    through = flow.flux[mesh.n_internal :]
+    assert through[east].sum() == pytest.approx(0.2 * 0.2 * 0.1, rel=1e-9)
+
+
+def stirred(mesh: Mesh, steps: int = 120) -> FlowSolver:
+    """Stir a closed box by its lid until it hardly changes, Reynolds number 20."""
+    boundary = Boundary.still(mesh.n_boundary)
+    boundary.velocity[mesh.faces_of("top")] = (0.01, 0.0, 0.0)
+    flow = FlowSolver(mesh, boundary, 1000.0, 0.05, FlowSettings())
+    for _ in range(steps):
+        made = flow.step()
+        if made.momentum < 1e-9:
+            break
+    flow.close()
+    return flow
+
+
+def test_a_stirred_box_loses_no_mass_and_its_forces_add_up() -> None:
+    mesh = block((8, 6, 6))
+    flow = stirred(mesh)
+    leaving = np.bincount(mesh.owner, flow.flux, mesh.n_cells)
+    leaving -= np.bincount(mesh.neighbour, flow.flux[: mesh.n_internal], mesh.n_cells)
+    assert np.abs(leaving).max() < 1e-12 * np.abs(flow.flux).max()
+    left, scale = force_balance(flow)
+    assert np.linalg.norm(left) < 0.02 * scale, "the limit of the trust list"
+
+
+def test_a_box_stirred_the_other_way_flows_the_other_way() -> None:
+    """Mirror symmetry in x, of the whole field."""
+    mesh = block((6, 4, 4))
+    one = stirred(mesh)
+    boundary = Boundary.still(mesh.n_boundary)
+    boundary.velocity[mesh.faces_of("top")] = (-0.01, 0.0, 0.0)
+    other = FlowSolver(mesh, boundary, 1000.0, 0.05, FlowSettings())
+    for _ in range(120):
+        if other.step().momentum < 1e-9:
+            break
+    mirrored = mesh.centre * [-1.0, 1.0, 1.0] + [LENGTH, 0.0, 0.0]
+    partner = [int(((mesh.centre - place) ** 2).sum(axis=1).argmin()) for place in mirrored]
+    assert np.abs(other.U[partner] * [-1.0, 1.0, 1.0] - one.U).max() < 1e-6 * 0.01
+
+
+# --- what is carried ---
+
+
+@pytest.mark.parametrize("counts", [(3, 1, 1), (6, 4, 3), (17, 2, 2)])
+def test_heat_through_a_slab_is_exact_on_any_number_of_cells(counts: tuple[int, int, int]) -> None:
+    mesh = block(counts)
+    scalar = slab(mesh)
+    scalar.solve()
+    assert np.abs(scalar.phi - (300.0 - 20.0 * mesh.centre[:, 0] / LENGTH)).max() < 1e-8
+    exact = CONDUCTIVITY * 20.0 / LENGTH * 0.02
+    assert passing(scalar, mesh, "east") == pytest.approx(exact, rel=1e-9)
+    assert passing(scalar, mesh, "west") == pytest.approx(-exact, rel=1e-9)
+
+
+def test_films_on_both_sides_add_up_with_the_slab() -> None:
+    """Resistances in series: 2 R + L / k. Exact."""
+    mesh = block()
+    scalar = slab(mesh, resistance=0.125)
+    scalar.solve()
+    exact = 20.0 / (2 * 0.125 + LENGTH / CONDUCTIVITY) * 0.02
+    assert passing(scalar, mesh, "east") == pytest.approx(exact, rel=1e-9)
+    skin = scalar.boundary_values()[mesh.faces_of("west")]
+    assert np.abs(skin - (300.0 - exact / 0.02 * 0.125)).max() < 1e-7
+
+
+def test_what_is_made_inside_leaves_through_the_walls() -> None:
+    """A parabola between equal walls, q L2 / 8 k high; second order, and the balance closes."""
+    mesh = block((24, 2, 2))
+    scalar = slab(mesh, ends=(290.0, 290.0), source=1000.0)
+    scalar.solve()
+    height = 1000.0 * LENGTH**2 / (8 * CONDUCTIVITY)
+    middle = np.abs(mesh.centre[:, 0] - LENGTH / 2) < 0.01
+    assert (scalar.phi[middle] - 290.0).mean() == pytest.approx(height, rel=5e-3)
+    balance = scalar.balance()
+    assert balance.made == pytest.approx(1000.0 * LENGTH * 0.02, rel=1e-9)
+    assert abs(balance.open) < 1e-8 * balance.made
+
+
+def test_a_slab_cools_as_its_series_says() -> None:
+    """Both ends are cooled at once. Source: Carslaw and Jaeger, Conduction of Heat in Solids, 3.3."""
+    mesh = block((40, 1, 1))
+    scalar = slab(mesh, ends=(280.0, 280.0), start=300.0)
+    until = 0.05 * LENGTH**2 / DIFFUSIVITY
+    for _ in range(80):
+        scalar.begin_step(until / 80)
+        for _ in range(4):
+            scalar.correct(1e-6)
+    x = mesh.centre[:, 0] / LENGTH
+    odd = 2 * np.arange(40)[:, None] + 1
+    decay = np.exp(-((odd * np.pi) ** 2) * 0.05)
+    series = (4 / (odd * np.pi) * np.sin(odd * np.pi * x) * decay).sum(axis=0)
+    assert np.abs((scalar.phi - 280.0) / 20.0 - series).max() < 2e-3
+
+
+def test_a_stream_carries_what_enters_to_its_end() -> None:
+    """A frictionless stream with a concentration: after a while it is everywhere, and what enters leaves."""
+    mesh = block()
+    boundary = Boundary.still(mesh.n_boundary)
+    west, east = mesh.faces_of("west"), mesh.faces_of("east")
+    boundary.wall[np.concatenate([west, east])] = False
+    demand = ScalarBoundary.closed(mesh.n_boundary)
+    demand.value[west] = 0.4
+    none = np.zeros(mesh.n_cells)
+    scalar = Transported(mesh, link(mesh), boundary, demand, 1e-9, none, none, limited="always")
+    scalar.set_flow(mesh.area[:, 0] * 0.01)
+    scalar.solve()
+    assert np.abs(scalar.phi - 0.4).max() < 1e-9
+    balance = scalar.balance()
+    assert balance.carried_in == pytest.approx(0.4 * 0.01 * 0.02, rel=1e-9)
+    assert balance.carried_out == pytest.approx(balance.carried_in, rel=1e-9)
+
+
+def test_decay_takes_its_share_of_a_stream() -> None:
+    """First-order decay in one cell: c = c0 / (1 + k V / Q). Exact for a stirred cell."""
+    mesh = block((1, 1, 1))
+    boundary = Boundary.still(mesh.n_boundary)
+    west, east = mesh.faces_of("west"), mesh.faces_of("east")
+    boundary.wall[np.concatenate([west, east])] = False
+    demand = ScalarBoundary.closed(mesh.n_boundary)
+    demand.value[west] = 1.0
+    none = np.zeros(mesh.n_cells)
+    scalar = Transported(mesh, link(mesh), boundary, demand, 0.0, none, none)
+    scalar.decay = 0.05
+    scalar.set_flow(mesh.area[:, 0] * 0.01)
+    scalar.solve()
+    assert scalar.phi[0] == pytest.approx(1 / (1 + 0.05 * LENGTH / 0.01), rel=1e-9)
+
+
+# --- without the compiler ---
+
+PLAIN = """
+import sys
+import numpy as np
+sys.path.insert(0, sys.argv[1])
+from tests.field.test_core_blocks import block, slab, stirred
+flow = stirred(block((3, 2, 2)), 6)
+heat = slab(block((3, 2, 1)), source=500.0)
+heat.solve()
+np.savez(sys.argv[2], U=flow.U, p=flow.p, flux=flow.flux, T=heat.phi)
+"""
+
+
+@pytest.mark.slow
+def test_kernels_give_the_same_without_the_compiler(tmp_path: Any) -> None:
+    """What Numba makes of the kernels is what Python makes of them: nothing is read beyond an array."""
+    root = str(os.path.dirname(os.path.dirname(os.path.dirname(os.path.abspath(__file__)))))
+    made = {}
+    for name, off in (("plain", "1"), ("compiled", "0")):
+        out = tmp_path / f"{name}.npz"
+        environment = {**os.environ, "NUMBA_DISABLE_JIT": off}
+        done = subprocess.run(
+            [sys.executable, "-c", PLAIN, root, str(out)],
+            env=environment,
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+        assert done.returncode == 0, done.stderr[-2000:]
+        made[name] = np.load(out)
+    for key in ("U", "p", "flux", "T"):
+        one, other = made["plain"][key], made["compiled"][key]
+        assert np.abs(one - other).max() <= 1e-9 * (np.abs(one).max() or 1.0), key

@@ -23,19 +23,18 @@ def own_home(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
         monkeypatch.setenv(name, str(tmp_path / "home"))
 
 
+LASTING = ("spread", "execnet", "pytest", "Dummy", "asyncio")  # pools that live as long as the program
+
+
 @pytest.fixture(autouse=True)
 def no_leaked_threads() -> Iterator[None]:
     """Fail a test that leaves a thread behind."""
     before = set(threading.enumerate())
     yield
-    left = [
-        t
-        for t in threading.enumerate()
-        if t not in before and t.is_alive() and t.name.startswith(("review", "Thread"))
-    ]
+    left = [t for t in threading.enumerate() if t not in before and not t.name.startswith(LASTING)]
     for thread in left:
         thread.join(timeout=5)
-    assert not [thread for thread in left if thread.is_alive()]
+    assert not [thread.name for thread in left if thread.is_alive()]
 
 
 @pytest.fixture

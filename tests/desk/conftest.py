@@ -6,8 +6,8 @@ import gc
 from collections.abc import Iterator
 
 import pytest
-from PyQt6.QtCore import QCoreApplication, QEvent
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtCore import QCoreApplication, QEvent, QTimer
+from PyQt6.QtWidgets import QApplication, QMenu
 
 from mop_lantern.desk.app import application
 
@@ -20,9 +20,23 @@ def app() -> QApplication:
 
 @pytest.fixture(autouse=True)
 def swept(app: QApplication) -> Iterator[None]:
-    """Let windows of a test go for good: `processEvents` leaves them, and every window left makes the next
-    one slower.
+    """Let windows of a test go for good, and fail one that leaves a window open or a timer running.
+
+    `processEvents` leaves deleted widgets, and every window left makes the next one slower.
     """
+    before = {id(widget) for widget in app.topLevelWidgets()}
     yield
     QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     gc.collect()
+    left = [w for w in app.topLevelWidgets() if id(w) not in before and w.isVisible()]
+    named = [type(widget).__name__ for widget in left if not isinstance(widget, QMenu)]
+    running = [timer for timer in gc.get_objects() if isinstance(timer, QTimer) and _runs(timer)]
+    assert not named, "a window is left open"
+    assert not running, "a timer is left running"
+
+
+def _runs(timer: QTimer) -> bool:
+    try:
+        return timer.isActive()
+    except RuntimeError:
+        return False  # gone with its window

@@ -72,63 +72,10 @@ def duties(case: Case, variant: str, numbers: Numbers) -> dict[str, Any]:
 def network_faults(case: Case, numbers: Numbers) -> list[Fault]:
     """Check that everything named exists and that components can be."""
     network = case.network
-    faults = []
-    nodes = ", ".join(islice(network.nodes, 40)) or "none"
-    parts = {f"{key}.{name}": part for key, run in network.runs.items() for name, part in run.parts.items()}
-    if not case.media:
-        faults.append(Fault("media", "there is no fluid.", "Add one."))
-    for key, run in network.runs.items():
-        path = f"network.runs.{key}"
-        for name in ("start", "end"):
-            if getattr(run, name) not in network.nodes:
-                faults.append(
-                    Fault(f"{path}.{name}", f"there is no node “{getattr(run, name)}”.", f"Nodes: {nodes}.")
-                )
-        if run.start == run.end:
-            faults.append(Fault(path, "the run ends where it begins.", "Give it another node."))
-        if run.fluid.strip() and run.fluid not in case.media:
-            faults.append(
-                Fault(
-                    f"{path}.fluid", f"there is no fluid “{run.fluid}”.", f"Fluids: {', '.join(case.media)}."
-                )
-            )
-        if not run.parts:
-            faults.append(
-                Fault(
-                    path, "the run holds nothing that resists the flow.", "Add a pipe or another component."
-                )
-            )
-        for name, part in run.parts.items():
-            if part.kind == "exchanger" and (
-                part.partner not in parts
-                or parts[part.partner].kind != "exchanger"
-                or part.partner == f"{key}.{name}"
-            ):
-                faults.append(
-                    Fault(
-                        f"{path}.parts.{name}.partner",
-                        f"“{part.partner}” is not the other side of a heat exchanger.",
-                        "Name it as RUN.PART.",
-                    )
-                )
-    at_node: dict[str, list[str]] = {}
-    for name, run in network.runs.items():
-        for key in dict.fromkeys((run.start, run.end)):
-            at_node.setdefault(key, []).append(name)
-    for key, node in network.nodes.items():
-        meeting = at_node.get(key, [])
-        if node.kind in BRANCHES and (len(meeting) != 3 or node.side not in meeting):
-            faults.append(
-                Fault(
-                    f"network.nodes.{key}.side",
-                    (
-                        f"three runs must meet at a {node.kind}, one of them its side way; here meet "
-                        f"{', '.join(meeting) or 'none'}."
-                    ),
-                    "Name its side run, or make it a junction.",
-                )
-            )
-    faults += _species_faults(case, numbers)
+    faults = [] if case.media else [Fault("media", "there is no fluid.", "Add one.")]
+    for key in network.runs:
+        faults += _run_faults(case, key) + _partner_faults(case, key)
+    faults += _branch_faults(case) + _species_faults(case, numbers)
     if not any(node.kind in ("reservoir", "tank") for node in network.nodes.values()):
         faults.append(
             Fault(
@@ -137,27 +84,99 @@ def network_faults(case: Case, numbers: Numbers) -> list[Fault]:
                 "Add a reservoir or a tank; a closed circuit needs its expansion tank.",
             )
         )
-    faults += _operation_faults(case)
-    for key, item in case.readings.items():
-        known = {
-            "node": network.nodes,
-            "run": network.runs,
-            "part": parts,
-        }
-        for name, names in known.items():
-            value = getattr(item, name, None)
-            if item.kind == f"{name}_value" and value not in names:
-                faults.append(
-                    Fault(
-                        f"readings.{key}.{name}",
-                        f"there is no “{value}” in the network.",
-                        f"Known: {', '.join(list(names)[:20])}.",
-                    )
-                )
+    faults += _operation_faults(case) + _reading_faults(case)
     if not any(fault.path.startswith("network") for fault in faults):
         faults += [
             Fault(f"network.{path}", says, remedy) for path, says, remedy in readied(numbers.network)[1]
         ]
+    return faults
+
+
+def _run_faults(case: Case, key: str) -> list[Fault]:
+    """Check the ends and the fluid of a run, and that it holds something."""
+    nodes = case.network.nodes
+    run = case.network.runs[key]
+    path = f"network.runs.{key}"
+    faults = []
+    for name in ("start", "end"):
+        if getattr(run, name) not in nodes:
+            known = ", ".join(islice(nodes, 40)) or "none"
+            faults.append(
+                Fault(f"{path}.{name}", f"there is no node “{getattr(run, name)}”.", f"Nodes: {known}.")
+            )
+    if run.start == run.end:
+        faults.append(Fault(path, "the run ends where it begins.", "Give it another node."))
+    if run.fluid.strip() and run.fluid not in case.media:
+        known = ", ".join(case.media)
+        faults.append(Fault(f"{path}.fluid", f"there is no fluid “{run.fluid}”.", f"Fluids: {known}."))
+    if not run.parts:
+        says = "the run holds nothing that resists the flow."
+        faults.append(Fault(path, says, "Add a pipe or another component."))
+    return faults
+
+
+def _parts_of(case: Case) -> dict[str, Any]:
+    """Give every component by RUN.PART."""
+    runs = case.network.runs.items()
+    return {f"{key}.{name}": part for key, run in runs for name, part in run.parts.items()}
+
+
+def _partner_faults(case: Case, key: str) -> list[Fault]:
+    """Check that sides of heat exchangers name each other."""
+    faults = []
+    for name, part in case.network.runs[key].parts.items():
+        if part.kind != "exchanger":
+            continue
+        other = _part_named(case, part.partner)
+        if other is None or other.kind != "exchanger" or part.partner == f"{key}.{name}":
+            faults.append(
+                Fault(
+                    f"network.runs.{key}.parts.{name}.partner",
+                    f"“{part.partner}” is not the other side of a heat exchanger.",
+                    "Name it as RUN.PART.",
+                )
+            )
+    return faults
+
+
+def _part_named(case: Case, name: str) -> Any:
+    """Give a component by RUN.PART, None where there is none."""
+    run, _, part = name.partition(".")
+    return case.network.runs[run].parts.get(part) if run in case.network.runs else None
+
+
+def _branch_faults(case: Case) -> list[Fault]:
+    """Check that three runs meet at every tee, one of them its side way."""
+    at_node: dict[str, list[str]] = {}
+    for name, run in case.network.runs.items():
+        for key in dict.fromkeys((run.start, run.end)):
+            at_node.setdefault(key, []).append(name)
+    faults = []
+    for key, node in case.network.nodes.items():
+        meeting = at_node.get(key, [])
+        if node.kind in BRANCHES and (len(meeting) != 3 or node.side not in meeting):
+            here = ", ".join(meeting) or "none"
+            says = f"three runs must meet at a {node.kind}, one of them its side way; here meet {here}."
+            faults.append(
+                Fault(f"network.nodes.{key}.side", says, "Name its side run, or make it a junction.")
+            )
+    return faults
+
+
+def _reading_faults(case: Case) -> list[Fault]:
+    """Check that readings of the network name what there is."""
+    known = {"node": case.network.nodes, "run": case.network.runs, "part": _parts_of(case)}
+    faults = []
+    for key, item in case.readings.items():
+        for name, names in known.items():
+            value = getattr(item, name, None)
+            if item.kind == f"{name}_value" and value not in names:
+                some = ", ".join(list(names)[:20])
+                faults.append(
+                    Fault(
+                        f"readings.{key}.{name}", f"there is no “{value}” in the network.", f"Known: {some}."
+                    )
+                )
     return faults
 
 

@@ -107,8 +107,10 @@ class Row(QWidget):
             state = "true" if path in mine else "false"
             if editor.property("wrong") != state:
                 editor.setProperty("wrong", state)
-                editor.style().unpolish(editor)
-                editor.style().polish(editor)
+                style = editor.style()
+                assert style is not None
+                style.unpolish(editor)
+                style.polish(editor)
         self.update()
         return True
 

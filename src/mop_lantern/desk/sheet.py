@@ -143,7 +143,7 @@ class Sheet(QWidget):
             self._build(made, sections_of(case))
             self._signature = signature
         changed = [self.rows[line.path] for line in made if self.rows[line.path].show_line(line)]
-        width = self.area.viewport().width()
+        width = self._width()
         if fresh or any(row.height() != row.arrange(width) for row in changed):
             self.restack()
 
@@ -360,7 +360,7 @@ class Sheet(QWidget):
             for path, row in self.rows.items()
             if row.set_notes(told.get(path, []), faulty, self._base_values(row, before))
         ]
-        width = self.area.viewport().width()
+        width = self._width()
         if any(row.height() != row.arrange(width) for row in changed):
             self.restack()
 
@@ -387,11 +387,17 @@ class Sheet(QWidget):
             if slot.path in before and before[slot.path] != slot.words()
         }
 
+    def _width(self) -> int:
+        """Width there is for the lines, in pixels."""
+        shown = self.area.viewport()
+        assert shown is not None
+        return shown.width()
+
     def restack(self) -> None:
         """Place all lines for the present width and filter."""
         wanted = self.filter.text().strip().lower()
         hidden = {path for path, row in self.rows.items() if wanted and wanted not in row.line.text().lower()}
-        width = self.area.viewport().width()
+        width = self._width()
         self.page.setFixedWidth(width)
         self.page.stack(width, hidden)
 

@@ -711,13 +711,15 @@ class Desk(QMainWindow):
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         """Accept one case file."""
-        if event is not None and event.mimeData() is not None and event.mimeData().hasUrls():
+        data = event.mimeData() if event is not None else None
+        if event is not None and data is not None and data.hasUrls():
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
         """Open a dropped case file, or bring a dropped drawing or model in."""
-        if event is not None and event.mimeData() is not None:
-            path = Path(event.mimeData().urls()[0].toLocalFile())
+        data = event.mimeData() if event is not None else None
+        if data is not None and data.urls():
+            path = Path(data.urls()[0].toLocalFile())
             if self.document.case is None or not self.bringing.takes(path):
                 self.open(path)
 

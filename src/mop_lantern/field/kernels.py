@@ -198,7 +198,7 @@ def scalar_gradient(  # type: ignore[no-untyped-def]
     error_model="numpy",
     nogil=True,
 )
-def momentum(  # type: ignore[no-untyped-def]
+def momentum(  # type: ignore[no-untyped-def]  # noqa: C901 - one pass over the faces
     block,
     across,
     own,
@@ -302,7 +302,7 @@ def momentum(  # type: ignore[no-untyped-def]
     error_model="numpy",
     nogil=True,
 )
-def momentum_boundary(  # type: ignore[no-untyped-def]
+def momentum_boundary(  # type: ignore[no-untyped-def]  # noqa: C901 - one pass over the faces
     bown,
     S,
     span,

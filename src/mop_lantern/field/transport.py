@@ -63,7 +63,7 @@ class Transported:
     scale : what a kinematic flux is multiplied with for reports (rho c for heat). phi : (n_cells,) start.
     """
 
-    def __init__(
+    def __init__(  # noqa: PLR0913 - an equation has as many terms
         self,
         mesh: Mesh,
         links: FaceGeometry,

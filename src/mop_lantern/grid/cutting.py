@@ -433,7 +433,7 @@ def _through(  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, error_model="numpy")
-def bodies(  # type: ignore[no-untyped-def]
+def bodies(  # type: ignore[no-untyped-def]  # noqa: C901 - one pass over the cubes
     points,
     triangles,
     across,
@@ -607,7 +607,7 @@ def _body(  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, error_model="numpy")
-def squares(  # type: ignore[no-untyped-def]
+def squares(  # type: ignore[no-untyped-def]  # noqa: C901 - one pass over the faces
     points,
     triangles,
     origin,

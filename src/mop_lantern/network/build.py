@@ -13,10 +13,10 @@ from mop_lantern.declare import Numbers, discover
 from mop_lantern.media import Fluid
 from mop_lantern.network.component import Bored, Component, ComponentFault, Passage
 from mop_lantern.network.net import Group, Net, stacked
-from mop_lantern.network.node import Node
+from mop_lantern.network.node import NODES, Node
 from mop_lantern.network.steady import NetworkFault
 
-COMPONENTS, NODES = "mop_lantern.network.components", "mop_lantern.network.nodes"
+COMPONENTS = "mop_lantern.network.components"
 GAS_BELOW = 100.0  # kg/m3: lighter fluids feel the weight of the air outside
 BRANCHES = ("tee", "wye")
 BARE = 0.05  # m, bore of a run that has no pipe
@@ -106,10 +106,9 @@ def _bore_seen(kinds: Any, numbers: Numbers, side: int) -> float | None:
     """Give the bore a component shows at its start (0) or end (1), that of equal area where it is not round;
     None if it has none.
     """
-    if side and getattr(numbers, "to", None) is not None and numbers.kind == "reducer":
-        return float(numbers.to)
-    if getattr(numbers, "bore", None) is not None:
-        return float(numbers.bore)
+    own = kinds[numbers.kind].bore_at(numbers, side)
+    if own is not None:
+        return float(own)
     if not issubclass(kinds[numbers.kind], Passage):
         return None
     area = float(np.ravel(kinds[numbers.kind].area(numbers))[0])

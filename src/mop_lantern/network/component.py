@@ -47,6 +47,11 @@ class Component(Kind):
     opens: ClassVar[str] = ""  # the parameter that opens and closes it, if any
     regulates: ClassVar[bool] = False  # holds the pressure behind it
     adapts: ClassVar[str] = ""  # the parameter that what flows through it sets, if any
+    heats: ClassVar[bool] = False  # brings in or takes away heat, by ``switches``
+    leaks: ClassVar[bool] = False  # loses heat through its wall, by ``transmittance``
+    exchanges: ClassVar[bool] = False  # gives heat to a partner, which its parameter ``partner`` names
+    driven: ClassVar[bool] = False  # a machine whose losses, by its efficiency, warm the fluid
+    carries_waves: ClassVar[bool] = False  # pressure waves run along it
     works: ClassVar[bool] = False  # gives away as work what it takes, by its efficiency
 
     @classmethod
@@ -100,6 +105,21 @@ class Component(Kind):
         wetted perimeter.
         """
         return np.asarray(np.sqrt(4 * np.asarray(cls.area(a)) / np.pi))
+
+    @classmethod
+    def bore_at(cls, numbers: Any, side: int) -> float | None:
+        """Give the bore it shows at its start (0) or end (1), m; None where it shows none."""
+        return getattr(numbers, "bore", None)
+
+    @classmethod
+    def transmittance(cls, a: Any) -> tuple[Floats, Floats]:
+        """Give what it loses a kelvin, W/K, and the temperature outside, K; of kinds that leak."""
+        raise NotImplementedError
+
+    @classmethod
+    def switches(cls, a: Any) -> tuple[Floats, Floats, Floats]:
+        """Give the heat brought in when on, W, and where it switches on and off, K; of kinds that heat."""
+        raise NotImplementedError
 
     @classmethod
     def closed(cls, a: Any) -> NDArray[np.bool_]:

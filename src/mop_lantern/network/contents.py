@@ -6,9 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.declare import Numbers, discover
-from mop_lantern.network.build import NODES
 from mop_lantern.network.net import Net
-from mop_lantern.network.node import Node
+from mop_lantern.network.node import NODES, Node
 
 GRAVITY = 9.80665
 Floats = NDArray[np.float64]
@@ -31,9 +30,10 @@ def levelled(nodes: list[Numbers], net: Net, pressure: Floats) -> list[Numbers]:
     (Pa).
     """
     density = node_densities(net)
+    kinds = discover(NODES, Node)
     now = []
     for k, node in enumerate(nodes):
-        finds = node.kind == "tank" and node.steady == "finds" and np.isfinite(pressure[k])
+        finds = kinds[node.kind].rises and node.steady == "finds" and np.isfinite(pressure[k])
         now.append(
             Numbers(**{**vars(node), "level": max(0.0, (pressure[k] - node.over) / (density[k] * GRAVITY))})
             if finds

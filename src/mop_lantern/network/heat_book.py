@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from mop_lantern.declare import Numbers
 from mop_lantern.network.contents import gains
+from mop_lantern.network.node import those
 from mop_lantern.network.system import Operating, friction_heat, numbered
 
 Floats = NDArray[np.float64]
@@ -24,7 +25,7 @@ def heat_at_rest(made: Operating, nodes: list[Numbers], outside: float) -> dict[
     mass = made.flows.mass
     chain = made.chain
     level = outside
-    given = np.array([node.kind == "reservoir" for node in nodes])
+    given = those(nodes, "endless")
     store = np.full(net.n_nodes, float(made.capacity.mean()))
     store[net.start] = made.capacity
     ends = np.concatenate([made.temperature, made.outlet])[chain.last]
@@ -38,7 +39,7 @@ def heat_at_rest(made: Operating, nodes: list[Numbers], outside: float) -> dict[
     around = np.array([float(getattr(node, "outside", 0.0)) for node in nodes])
     own = np.zeros(len(chain.run))
     for where, group in numbered(net):
-        own[where] = hasattr(group.kind, "switches") or hasattr(group.stack, "partner")
+        own[where] = group.kind.heats or group.kind.exchanges
     stored = (
         np.bincount(net.end, mass, net.n_nodes) - np.bincount(net.start, mass, net.n_nodes) - net.demand
     )[~given] @ (store * (made.temperature - level))[~given]

@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any, ClassVar
 
-from mop_lantern.declare import Kind, quantity
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.declare import Kind, Numbers, discover, quantity
 from mop_lantern.declare.kind import Text
+
+NODES = "mop_lantern.network.nodes"
 
 
 class Node(Kind):
@@ -17,6 +23,9 @@ class Node(Kind):
     """
 
     symbol: ClassVar[str] = ""
+    endless: ClassVar[bool] = False  # what it holds never changes, whatever comes or goes
+    rises: ClassVar[bool] = False  # it holds a level that rises and falls
+    encloses: ClassVar[bool] = False  # it keeps its volume full, and the heat in it
     z: Text = quantity(
         "length",
         "elevation",
@@ -44,3 +53,9 @@ class Node(Kind):
     def gains(cls, numbers: Any) -> float:
         """Give the heat brought into it, W."""
         return 0.0
+
+
+def those(nodes: Sequence[Numbers], fact: str) -> NDArray[np.bool_]:
+    """Tell of which nodes a fact of their kind holds: ``endless``, ``rises`` or ``encloses``."""
+    kinds = discover(NODES, Node)
+    return np.array([getattr(kinds[node.kind], fact) for node in nodes], bool)

@@ -19,6 +19,7 @@ from mop_lantern.network import carried
 from mop_lantern.network.carried import Chain, Demands
 from mop_lantern.network.contents import node_contents, node_densities, part_contents
 from mop_lantern.network.net import Net
+from mop_lantern.network.node import those
 from mop_lantern.network.plugs import Plugs
 
 Floats = NDArray[np.float64]
@@ -85,8 +86,8 @@ def species_at_rest(
     zero = np.zeros(net.n_nodes)
     parts = len(chain.run)
     flow = np.maximum(np.abs(mass / net.density)[chain.run], 1e-15)
-    given = np.array([node.kind == "reservoir" for node in nodes])
-    tanks = np.array([node.kind == "tank" for node in nodes])
+    given = those(nodes, "endless")
+    tanks = those(nodes, "rises")
     made: dict[str, Spread] = {}
     for name, plan in _plans(network, net, nodes, 0.0):
         fixed = given if plan.decay > 0 or plan.made.any() else carried.fresh(net, mass, given, tanks)
@@ -255,7 +256,7 @@ class SpeciesInTime:
         pull[at_store] = held / (1 + plan.decay * dt)
         fed = np.maximum(-net.demand, 0.0)
         parts = len(chain.run)
-        given = np.array([node.kind == "reservoir" for node in nodes])
+        given = those(nodes, "endless")
         demand = Demands(
             a,
             b,
@@ -319,7 +320,7 @@ class SpeciesInTime:
         flow_in[np.array([nodes[k].kind != "tank" for k in at_store], bool)] = 0.0
         return float(((before + flow_in) * at[at_store] - before * held).sum())
 
-    def _book(
+    def _book(  # noqa: PLR0913 - a line of the book has as many columns
         self,
         name: str,
         net: Net,

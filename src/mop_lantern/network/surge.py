@@ -124,7 +124,7 @@ class Surge:
             q = float(start.mass[k] / net.density[k])
             for place, (name, numbers) in enumerate(rows[key]):
                 waves = (
-                    numbers.kind == "pipe"
+                    kinds[numbers.kind].carries_waves
                     and float(numbers.length) >= RIGID * float(numbers.wave) * self.limit
                 )
                 if not waves:

@@ -20,6 +20,7 @@ from mop_lantern.network.build import build, fluid_names, tees_of
 from mop_lantern.network.carried import Chain, Demands, chained
 from mop_lantern.network.contents import gains, levelled, node_contents, node_densities, part_contents
 from mop_lantern.network.net import Group, Net
+from mop_lantern.network.node import those
 from mop_lantern.network.species import Spread, species_at_rest
 from mop_lantern.network.steady import Flows, NetworkFault, solve_with_tees
 
@@ -227,7 +228,7 @@ def friction_heat(net: Net, loss: Floats, volume: Floats) -> Floats:
     for where, group in numbered(net):
         if group.kind.works:
             made[where] *= 1 - group.stack.efficiency
-        elif hasattr(group.stack, "efficiency"):
+        elif group.kind.driven:
             made[where] = np.where(
                 loss[where] < 0, -loss[where] * volume[where] * (1 / group.stack.efficiency - 1), made[where]
             )
@@ -366,11 +367,11 @@ def _thermal(
     for where, group in numbered(net):
         kind = group.kind
         stack = group.stack
-        if hasattr(kind, "transmittance"):
+        if kind.leaks:
             ua, outside = kind.transmittance(stack)
             a[where] = np.exp(-np.minimum(ua / stream[where], 500.0))
             b[where] = (1 - a[where]) * outside
-        if hasattr(kind, "switches"):
+        if kind.heats:
             power, on, off = kind.switches(stack)
             wanted = stream[where] * (0.5 * (on + off) - before[where])
             if hasattr(stack, "air"):
@@ -405,7 +406,7 @@ def exchanged(
     partner: Any,
 ) -> None:
     """Let the sides of heat exchangers take what their partners give."""
-    if not hasattr(group.stack, "partner"):
+    if not group.kind.exchanges:
         return
     index = chain.index
     for k, own in enumerate(range(where.start, where.stop)):
@@ -472,8 +473,8 @@ def _age(
     fresh = carried.fresh(
         net,
         flows.mass,
-        np.array([node.kind == "reservoir" for node in nodes]),
-        np.array([node.kind == "tank" for node in nodes]),
+        those(nodes, "endless"),
+        those(nodes, "rises"),
     )
     demand = Demands(
         np.ones(parts),

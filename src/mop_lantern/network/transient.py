@@ -24,6 +24,7 @@ from mop_lantern.network.carried import Chain, Demands, chained
 from mop_lantern.network.contents import gains
 from mop_lantern.network.linear import Linear
 from mop_lantern.network.net import Group, Net
+from mop_lantern.network.node import those
 from mop_lantern.network.plugs import Plugs
 from mop_lantern.network.species import SpeciesInTime
 from mop_lantern.network.steady import Flows, solve_with_tees
@@ -102,7 +103,7 @@ class March:
 
     def __post_init__(self) -> None:
         nodes = list(self.network.nodes.values())
-        which = [k for k, node in enumerate(nodes) if node.kind == "tank"]
+        which = np.flatnonzero(those(nodes, "rises")).tolist()
         take = [nodes[k] for k in which]
         self.tanks = Tanks(
             np.array(which, int),
@@ -110,7 +111,7 @@ class March:
             np.array([node.height for node in take], float),
             np.array([node.level for node in take], float),
         )
-        rooms = [k for k, node in enumerate(nodes) if node.kind == "room"]
+        rooms = np.flatnonzero(those(nodes, "encloses")).tolist()
         self.stores = np.array([*which, *rooms], int)  # nodes that keep heat: tanks, then rooms
         self.warmth = np.array([nodes[k].temperature for k in self.stores], float)
         self._rooms = np.array([nodes[k].volume for k in rooms], float)
@@ -397,7 +398,7 @@ class March:
         self._means(made)
         return made
 
-    def _pass(
+    def _pass(  # noqa: PLR0913 - what enters and leaves a group at once
         self,
         net: Net,
         group: Group,
@@ -413,8 +414,8 @@ class March:
         a, b, c, partner = out
         stream, heat, lost, cp = of
         content = np.broadcast_to(group.kind.content(group.stack), len(group))
-        warmth = getattr(group.kind, "transmittance", None)
-        ua, outside = warmth(group.stack) if warmth else (np.zeros(len(group)), np.zeros(len(group)))
+        none = np.zeros(len(group))
+        ua, outside = group.kind.transmittance(group.stack) if group.kind.leaks else (none, none)
         for k, part in enumerate(range(where.start, where.stop)):
             run = int(group.run[k])
             if content[k] > 0:
@@ -430,7 +431,7 @@ class March:
             elif ua[k] > 0:
                 a[part] = np.exp(-min(ua[k] / stream[part], 500.0))
                 b[part] += (1 - a[part]) * outside[k]
-        if hasattr(group.kind, "switches"):
+        if group.kind.heats:
             self._switch(
                 group,
                 where,
@@ -490,7 +491,7 @@ class March:
         n = net.n_nodes
         cp = np.full(n, float(self.capacity.mean()))
         cp[net.start] = self.capacity
-        given = np.array([node.kind == "reservoir" for node in nodes])
+        given = those(nodes, "endless")
         value = np.array([float(getattr(node, "temperature", self.outside)) for node in nodes])
         fed = np.maximum(-net.demand, 0.0)
         sink = np.zeros(n)
@@ -514,7 +515,7 @@ class March:
             gains(nodes) / cp,
         )
 
-    def _count(
+    def _count(  # noqa: PLR0913 - a line of the ledger has as many columns
         self,
         net: Net,
         flows: Flows,
@@ -539,7 +540,7 @@ class March:
         source = np.where(flows.mass >= 0, net.start, net.end)
         into = np.where(flows.mass >= 0, net.end, net.start)
         rate = np.abs(flows.mass) * self.capacity * dt
-        given = np.array([node.kind == "reservoir" for node in nodes])
+        given = those(nodes, "endless")
         ends = np.concatenate([at, behind])[chain.last]
         fed = np.maximum(-net.demand, 0.0)
         supply = np.array([float(getattr(node, "temperature", level)) for node in nodes])
@@ -555,7 +556,7 @@ class March:
         gained = (stream * (behind - inlet) - heat) * dt
         switched = np.zeros(len(stream), bool)
         for where, group in numbered(net):
-            switched[where] = hasattr(group.kind, "switches") or hasattr(group.stack, "partner")
+            switched[where] = group.kind.heats or group.kind.exchanges
         book.brought += float(gained[plain & switched].sum())
         book.brought += float(gains(nodes).sum() * dt)
         film = np.array([float(nodes[k].film * nodes[k].surface) for k in stores])

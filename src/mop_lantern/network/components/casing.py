@@ -28,6 +28,7 @@ class Casing(Component):
         "M-1,0 L1,0 M-0.6,-0.5 L0.6,-0.5 M-0.4,-0.8 L-0.4,-0.5 M0,-0.8 L0,-0.5 M0.4,-0.8 L0.4,-0.5"
     )
 
+    leaks: ClassVar[bool] = True
     kind: Literal["casing"] = "casing"
     surface: Text = quantity(
         "area",

@@ -31,6 +31,7 @@ class Cooler(Bored):
         "L0.45,-0.25"
     )
 
+    heats: ClassVar[bool] = True
     kind: Literal["cooler"] = "cooler"
     power: Text = quantity(
         "power",

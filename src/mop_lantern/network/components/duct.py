@@ -27,6 +27,7 @@ class Duct(Passage):
     )
     symbol: ClassVar[str] = "M-1,-0.25 L1,-0.25 M-1,0.25 L1,0.25"
 
+    leaks: ClassVar[bool] = True
     kind: Literal["duct"] = "duct"
     length: Text = quantity(
         "length",

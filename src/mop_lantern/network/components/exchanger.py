@@ -23,6 +23,7 @@ class Exchanger(Bored):
     )
     symbol: ClassVar[str] = "M-0.8,-0.8 L0.8,-0.8 L0.8,0.8 L-0.8,0.8 Z M-0.8,0.8 L0.8,-0.8"
 
+    exchanges: ClassVar[bool] = True
     kind: Literal["exchanger"] = "exchanger"
     partner: str = reference("component", "partner", "The other side, as RUN.PART.")
     arrangement: Literal["counter", "parallel", "cross", "shell"] = choice(

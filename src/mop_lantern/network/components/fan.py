@@ -27,6 +27,7 @@ class Fan(Component):
         "M-0.8,0 A0.8,0.8 0 1 1 0.8,0 A0.8,0.8 0 1 1 -0.8,0 Z M-0.5,-0.62 L0.7,-0.35 M-0.5,0.62 L0.7,0.35"
     )
 
+    driven: ClassVar[bool] = True
     kind: Literal["fan"] = "fan"
     curve: tuple[Point, ...] = curve(
         "pressure curve",

@@ -30,6 +30,7 @@ class Flexible(Passage):
         "M-1,0.25 L-0.75,-0.25 L-0.5,0.25 L-0.25,-0.25 L0,0.25 L0.25,-0.25 L0.5,0.25 L0.75,-0.25 L1,0.25"
     )
 
+    leaks: ClassVar[bool] = True
     kind: Literal["flexible"] = "flexible"
     length: Text = quantity(
         "length",

@@ -25,6 +25,7 @@ class GearPump(Bored):
         "M-0.8,0 A0.8,0.8 0 1 1 0.8,0 A0.8,0.8 0 1 1 -0.8,0 Z M0.2,-0.35 L0.8,0 L0.2,0.35 Z"
     )
 
+    driven: ClassVar[bool] = True
     kind: Literal["gear_pump"] = "gear_pump"
     flow: Text = quantity(
         "volume_flow",

@@ -27,6 +27,7 @@ class Heater(Bored):
         "M-0.8,-0.8 L0.8,-0.8 L0.8,0.8 L-0.8,0.8 Z M-0.5,0 L-0.25,-0.5 L0,0.5 L0.25,-0.5 L0.5,0"
     )
 
+    heats: ClassVar[bool] = True
     kind: Literal["heater"] = "heater"
     power: Text = quantity(
         "power",

@@ -29,6 +29,8 @@ class Pipe(Passage, Bored):
     symbol: ClassVar[str] = "M-1,0 L1,0"
 
     needs_bore: ClassVar[bool] = True
+    leaks: ClassVar[bool] = True
+    carries_waves: ClassVar[bool] = True
     kind: Literal["pipe"] = "pipe"
     length: Text = quantity(
         "length",

@@ -25,6 +25,7 @@ class Pump(Bored):
     )
     symbol: ClassVar[str] = "M-0.8,0 A0.8,0.8 0 1 1 0.8,0 A0.8,0.8 0 1 1 -0.8,0 Z M0,-0.8 L0.8,0 L0,0.8"
 
+    driven: ClassVar[bool] = True
     kind: Literal["pump"] = "pump"
     curve: tuple[Point, ...] = curve(
         "head curve", "Points of flow and head, from shut to full flow.", "volume_flow", "length"

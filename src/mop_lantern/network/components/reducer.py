@@ -71,3 +71,8 @@ class Reducer(Component):
             mu,
             small,
         )
+
+    @classmethod
+    def bore_at(cls, numbers: Any, side: int) -> float | None:
+        """Its second bore at its end."""
+        return numbers.to if side and numbers.to is not None else numbers.bore

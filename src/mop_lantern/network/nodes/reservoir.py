@@ -25,6 +25,7 @@ class Reservoir(Node):
         "M-0.9,-0.6 L-0.9,0.6 L0.9,0.6 L0.9,-0.6 M-0.9,-0.2 L0.9,-0.2 M-0.2,-0.6 L0.2,-0.6 L0,-0.25 Z"
     )
 
+    endless: ClassVar[bool] = True
     kind: Literal["reservoir"] = "reservoir"
     level: Text = quantity(
         "length",

@@ -25,6 +25,7 @@ class Room(Node):
     )
     symbol: ClassVar[str] = "M-0.9,0.9 L-0.9,-0.3 L0,-0.95 L0.9,-0.3 L0.9,0.9 Z"
 
+    encloses: ClassVar[bool] = True
     kind: Literal["room"] = "room"
     volume: Text = quantity(
         "volume",

@@ -25,6 +25,7 @@ class Tank(Node):
     )
     symbol: ClassVar[str] = "M-0.9,-0.9 L-0.9,0.9 L0.9,0.9 L0.9,-0.9 M-0.9,-0.3 L0.9,-0.3"
 
+    rises: ClassVar[bool] = True
     kind: Literal["tank"] = "tank"
     area: Text = quantity(
         "area",

@@ -15,7 +15,7 @@ from mop_lantern.grid.octree import grow
 from mop_lantern.grid.space_grid import _cut, lattice, make_in_space
 from mop_lantern.grid.space_size import wants
 from mop_lantern.shape import Surface, join
-from mop_lantern.solve.trusting import thin_trust
+from mop_lantern.solve.checks.thin import thin_trust
 from tests.shape.test_solids import part
 
 OBLIQUE = np.linalg.qr(np.array([[1, 0.5, 0.3], [0.2, 1, 0.4], [0.1, 0.3, 1]]))[0]

@@ -154,3 +154,19 @@ def test_steadiness_is_judged_over_enough_iterations() -> None:
         "b",
     )  # measured against a hundredth of the largest of its dimension, not itself
     assert traces.change({"a": "pressure"})[0] == pytest.approx(0.0)
+
+
+@pytest.mark.parametrize(
+    ("still", "coarse"), [("0 m/s", True), ("0 mm/s", True), ("= 0 m/s", True), ("1 mm/s", False)]
+)
+def test_rest_is_rest_in_any_unit(channel: dict[str, Any], still: str, coarse: bool) -> None:
+    """A start at rest begins on a coarser grid; "0 mm/s" once counted as a start that moves."""
+    case = apply(
+        parse_case(channel), {"field.start.u": still, "field.grid.cell": "0.4 mm", "field.run.coarse": "1"}
+    )
+    seen = []
+    for event in Solving(settle(case), None, None).events():
+        seen.append(event.get("text", ""))
+        if event["event"] == "progress":
+            break
+    assert any("coarser" in text for text in seen) is coarse

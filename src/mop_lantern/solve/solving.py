@@ -21,6 +21,7 @@ from mop_lantern.numerics.interpolate import carry
 from mop_lantern.numerics.richardson import GridError, grid_error
 from mop_lantern.results import RunRecord, keep_state, keep_step, new_run, open_answer, open_state, save_run
 from mop_lantern.solve.boundary_data import gap_cells, prepare
+from mop_lantern.solve.check import Evidence, checked
 from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.grid_guess import (
     AHEAD_ALWAYS,
@@ -35,14 +36,7 @@ from mop_lantern.solve.grid_guess import (
 from mop_lantern.solve.marching import Marching
 from mop_lantern.solve.stability import disturbed, stability_trust, suspect
 from mop_lantern.solve.storing import Storing
-from mop_lantern.solve.trusting import (
-    carried_trust,
-    force_trust,
-    grid_trust,
-    sense_trust,
-    thin_trust,
-    written_trust,
-)
+from mop_lantern.solve.trusting import grid_trust
 from mop_lantern.solve.versions import versions
 from mop_lantern.units import DIMENSIONS
 
@@ -138,8 +132,9 @@ class Solving(Storing):
         start = self._named_start(mesh)
         if start is None and self.carried is not None and not transient:
             start = self.carried.onto(mesh)
-        moving = self.settled.case.field.start.u + self.settled.case.field.start.v != "0 m/s0 m/s"
-        if start is None and not transient and not moving:
+        first = self.settled.numbers.start
+        resting = all(isinstance(value, float) and value == 0 for value in (first.u, first.v))
+        if start is None and not transient and resting:
             start = yield from self._coarse_start(mesh)
         words = "following the flow in time" if transient else "solving"
         yield {
@@ -416,7 +411,7 @@ class Solving(Storing):
             imbalance,
             gap_cells(self.settled, run.mesh, self._adapted),
         )
-        return answer, [*trust, force_trust(run.physics), *carried_trust(run.physics), *thin_trust(run.mesh)]
+        return answer, trust
 
     def _finish(self, run: FlowRun | Marching, seconds: float) -> Iterator[Event]:
         answer, trust = yield from self._judged(run)
@@ -443,11 +438,8 @@ class Solving(Storing):
             trust += guess_trust(guess, {key: reading.title for key, reading in run.readings.items()})
         if isinstance(run, FlowRun) and not (self.stop or self.follow) and suspect(self.settled, run):
             trust += stability_trust((yield from disturbed(self, run)))
-        trust += (
-            grid_trust(bands)
-            + ([] if self.follow else written_trust(self.settled, answer))
-            + sense_trust(self.settled, answer)
-        )
+        evidence = Evidence(self.settled, run.physics, answer, isinstance(run, FlowRun), self.follow)
+        trust += grid_trust(bands) + checked(evidence)
         converged = all(item.verdict != "fails" for item in trust)
         self.result = Carried(run.mesh, run.physics.state())
         readings = {

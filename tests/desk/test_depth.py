@@ -5,6 +5,7 @@ manual.
 from __future__ import annotations
 
 import json
+import shutil
 import subprocess
 import sys
 import time
@@ -348,3 +349,25 @@ def test_new_demos_open_without_a_blocked_line(app: QApplication, demo: str) -> 
     assert not window.document.review.blocked
     window.close()
     window.deleteLater()
+
+
+def test_a_folder_deleted_while_it_is_open_takes_nothing_along(desk: Desk) -> None:
+    """Runs, then the whole folder, go away under the window: it solves on, says so in words, and saves."""
+    solve(desk)
+    path = desk.document.path
+    assert path is not None
+    value = desk.archive.records[""].readings["drop"]["value"]
+    shutil.rmtree(path.with_suffix(".runs"))
+    desk.document.edit({"title": "runs gone"})
+    solve(desk)
+    assert desk.archive.records[""].readings["drop"]["value"] == pytest.approx(value, rel=1e-6)
+    assert path.with_suffix(".runs").exists(), "the next run makes its folder"
+    shutil.rmtree(path.parent)
+    told: list[str] = []
+    desk.document.troubled.connect(told.append)
+    desk.document.edit({"title": "all gone", "field.openings.in.velocity": "12 mm/s"})
+    solve(desk)
+    assert desk.document.case is not None and desk.document.case.title == "all gone"
+    desk.save()
+    assert path.exists() or told, "saved anew, or told in words"
+    assert left_behind() == [] or left_behind()[0].case.title == "all gone"

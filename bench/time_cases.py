@@ -157,10 +157,16 @@ def order_in_time() -> list[Check]:
 
 
 SLOW = {
+    "O-3.12",
     "O-5.8-pulsed",
     "O-5.9",
+    "O-5.10",
+    "O-6.2",
+    "O-8.5",
+    "first-answers",
     "order-in-time",
-}  # minutes each: for `bench --accuracy`, not for every test run
+    "rooms",
+}  # long ones: for `bench --accuracy`, not for every test run
 CASES: dict[str, Callable[[], list[Check]]] = {
     "O-5.9": shedding,
     "O-5.13": vortex,

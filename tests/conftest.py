@@ -23,7 +23,7 @@ def own_home(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
         monkeypatch.setenv(name, str(tmp_path / "home"))
 
 
-LASTING = ("spread", "execnet", "pytest", "Dummy", "asyncio")  # pools that live as long as the program
+LASTING = ("block", "execnet", "pytest", "Dummy", "asyncio")  # pools that live as long as the program
 
 
 @pytest.fixture(autouse=True)

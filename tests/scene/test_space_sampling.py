@@ -124,12 +124,16 @@ def test_the_lattice_of_level_surfaces_and_streamlines_is_linear_too(stage: Any)
 
     hand, answer = shown(stage, linear)
     assert hand.places
-    places = hand.places.lattice
-    inside = answer.inside(places) & (np.abs(places - [0.02, 0.01, 0.01]) < [0.018, 0.008, 0.008]).all(axis=1)
-    scalars = vtk_to_numpy(hand.lattice("pressure").GetPointData().GetScalars())
-    vectors = vtk_to_numpy(hand.lattice("velocity").GetPointData().GetVectors())
+    chosen = np.random.default_rng(2).choice(len(hand.places.lattice), 3000, replace=False)
+    places = hand.places.lattice[chosen]
+    inner = (np.abs(places - [0.02, 0.01, 0.01]) < [0.018, 0.008, 0.008]).all(axis=1)
+    inside = answer.inside(places) & inner
+    assert inside.sum() > 500
+    scalars = vtk_to_numpy(hand.lattice("pressure").GetPointData().GetScalars())[chosen]
+    vectors = vtk_to_numpy(hand.lattice("velocity").GetPointData().GetVectors())[chosen]
     assert np.abs(scalars - linear(places))[inside].max() < 2e-3
-    assert np.abs(vectors[:, 1] - 2 * linear(places))[inside & ~hand.places.beyond].max() < 4e-3
+    calm = inside & ~hand.places.beyond[chosen]
+    assert np.abs(vectors[:, 1] - 2 * linear(places))[calm].max() < 4e-3
 
 
 def test_what_is_told_of_cells_has_no_slope(stage: Any) -> None:

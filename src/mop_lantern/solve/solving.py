@@ -232,6 +232,11 @@ class Solving(Storing):
         """
         if isinstance(run, Marching) or bands or self.stop or self.follow or not run.readings:
             return GridGuess(reason="This answer was not looked at from a coarser grid")
+        small = run.mesh.n_cells <= AHEAD_MOST
+        if (few and small) or run.mesh.n_cells <= AHEAD_ALWAYS:
+            ahead = yield from self._ahead(run)
+            if not ahead.blind:
+                return ahead
         mesh = self._half
         self._half = None
         if mesh is None:
@@ -239,11 +244,6 @@ class Solving(Storing):
                 mesh = prepare(self.settled, 2.0, self._adapted)
             except RunError:
                 mesh = None
-        small = run.mesh.n_cells <= AHEAD_MOST
-        if (few and small) or run.mesh.n_cells <= AHEAD_ALWAYS:
-            ahead = yield from self._ahead(run)
-            if not ahead.blind:
-                return ahead
         guess = yield from look_back(self, run, mesh)
         if self.stop or few or not (guess.blind and small):
             return guess

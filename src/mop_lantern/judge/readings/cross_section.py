@@ -95,23 +95,10 @@ class CrossSection(Reading):
             return float((flow if numbers.measure == "flow" else size).sum())
         weight = flow if numbers.measure == "flow_mean" else size
         total = float(weight.sum())
-        return (
-            float(
-                (
-                    _on_section(
-                        answer,
-                        numbers.quantity,
-                        faces,
-                        place,
-                        facing,
-                    )
-                    * weight
-                ).sum()
-                / total
-            )
-            if total
-            else float("nan")
-        )
+        if not total:
+            return float("nan")
+        values = _on_section(answer, numbers.quantity, faces, place, facing)
+        return float((values * weight).sum() / total)
 
 
 def faces_across(mesh: Mesh, place: Floats, facing: Floats) -> tuple[Ints, Floats]:

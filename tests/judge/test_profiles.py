@@ -13,6 +13,7 @@ from typing import Any
 import numpy as np
 import pytest
 
+from bench.trust_cases import passage
 from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.cli import main
 from mop_lantern.judge import FieldResult, measure
@@ -269,3 +270,19 @@ def test_of_two_passages_cut_at_once_only_the_one_at_the_place_counts() -> None:
         assert value[f"in_{key}"] == pytest.approx(abs(value[f"out_{key}"]), rel=1e-5)
     assert value["trunk"] == pytest.approx(value["in_one"] + value["in_two"], rel=1e-5)
     assert value["area"] == pytest.approx(1.2e-4, rel=1e-4)
+
+
+def test_a_cross_section_of_a_round_pipe_is_that_of_the_whole_body() -> None:
+    """Flow and area are those of the full circle; the flow-weighted mean of u is 4/3 of the mean. Exact."""
+    data = passage("axis", 32.0).state(10)
+    data["readings"] = {
+        key: {"kind": "cross_section", "at": ["2 m", "0.1 m"], "measure": key, "quantity": "u"}
+        for key in ("flow", "area", "flow_mean")
+    }
+    value = {
+        k: r["value"]
+        for k, r in list(Solving(settle(parse_case(data)), None, None).events())[-1]["readings"].items()
+    }
+    assert value["area"] == pytest.approx(np.pi / 4, rel=1e-6)
+    assert value["flow"] == pytest.approx(np.pi / 4, rel=1e-3)
+    assert value["flow_mean"] == pytest.approx(4 / 3, rel=0.02)

@@ -13,8 +13,6 @@ from typing import Any
 from bench.cases import CASES, Check
 
 WAITING = {
-    "O-6.5": "walls with layers",
-    "O-6.6": "heat in solids",
     "O-6.8": "turbulent flow",
     "O-7": "turbulent flow",
     "O-8.2": "rooms taken as mixed",

@@ -15,6 +15,7 @@ from bench import (
     medium_cases,
     network_cases,
     quality_cases,
+    solid_cases,
     space_cases,
     time_cases,
 )
@@ -282,4 +283,5 @@ CASES: dict[str, Callable[[], list[Check]]] = {
     **quality_cases.CASES,
     **network_cases.CASES,
     **space_cases.CASES,
+    **solid_cases.CASES,
 }

@@ -162,6 +162,7 @@ SLOW = {
     "O-5.9",
     "O-5.10",
     "O-6.2",
+    "O-6.6-piped",
     "O-8.5",
     "first-answers",
     "order-in-time",

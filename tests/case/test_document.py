@@ -25,7 +25,8 @@ from mop_lantern.case import (
     value_at,
     with_variant,
 )
-from mop_lantern.case.fresh import PACKAGES, fresh_item, fresh_key
+from mop_lantern.case.fresh import fresh_item, fresh_key
+from mop_lantern.case.sections import SECTIONS
 from mop_lantern.declare import discover
 from mop_lantern.errors import CaseError, EditError, FileError
 from tests.conftest import DEMOS
@@ -238,7 +239,7 @@ def test_sentences_hold_every_value(channel: dict[str, Any]) -> None:
 def test_a_fresh_item_of_every_kind_fits_the_document(channel: dict[str, Any]) -> None:
     case = parse_case(channel)
     edges = list(settle(case).shape.edge_lengths)
-    for section, package in PACKAGES.items():
+    for section, package in ((each.path, each.package) for each in SECTIONS if each.package):
         for kind in discover(package):
             key = fresh_key(case, section)
             assert apply(case, {f"{section}.{key}": fresh_item(case, section, kind, edges)})

@@ -21,6 +21,7 @@ PACKAGES = [
     "mop_lantern.field.openings",
     "mop_lantern.field.walls",
     "mop_lantern.field.heat_walls",
+    "mop_lantern.materials",
     "mop_lantern.field.sources",
     "mop_lantern.grid.refinements",
     "mop_lantern.judge.readings",

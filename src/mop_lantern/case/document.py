@@ -29,6 +29,7 @@ if TYPE_CHECKING:  # the kinds are discovered when the program starts; to a type
     OpeningKind: TypeAlias = Any
     WallKind: TypeAlias = Any
     HeatWall: TypeAlias = Any
+    Material: TypeAlias = Any
     SourceKind: TypeAlias = Any
     Refinement: TypeAlias = Any
     ReadingKind: TypeAlias = Any
@@ -39,6 +40,7 @@ else:
     OpeningKind = union("mop_lantern.field.openings")
     WallKind = union("mop_lantern.field.walls")
     HeatWall = union("mop_lantern.field.heat_walls")
+    Material = union("mop_lantern.materials")
     SourceKind = union("mop_lantern.field.sources")
     Refinement = union("mop_lantern.grid.refinements")
     ReadingKind = union("mop_lantern.judge.readings")
@@ -245,6 +247,7 @@ class FieldSection(Record):
     openings: dict[Key, OpeningKind] = Field(default_factory=dict)
     walls: dict[Key, WallKind] = Field(default_factory=dict)
     warm: dict[Key, HeatWall] = Field(default_factory=dict)
+    solids: dict[Key, Material] = Field(default_factory=dict)
     grid: Grid = Grid()
     adapt: Adapt = Adapt()
     run: Run = Run()

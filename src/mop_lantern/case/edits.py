@@ -11,31 +11,10 @@ from collections.abc import Mapping
 from typing import Any
 
 from mop_lantern.case.document import Case, parse_case
+from mop_lantern.case.sections import SECTIONS
 from mop_lantern.errors import CaseError, EditError, Fault
 
-_ADDABLE = (
-    "parameters",
-    "tables",
-    "measured",
-    "media",
-    "field.species",
-    "field.sources",
-    "field.warm",
-    "shape.parts",
-    "shape.solids",
-    "field.openings",
-    "field.walls",
-    "field.grid.refine",
-    "readings",
-    "variants",
-    "units",
-    "views",
-    "network.nodes",
-    "network.runs",
-    "network.operations",
-    "network.species",
-    "network.releases",
-)
+_ADDABLE = frozenset(section.path for section in SECTIONS if section.many)
 _CHAIN = re.compile(r"network\.runs\.[^.]+\.parts")
 
 

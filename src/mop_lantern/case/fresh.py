@@ -4,21 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
+from mop_lantern.case.bodies import solid_parts
 from mop_lantern.case.document import Case
+from mop_lantern.case.sections import BY_PATH, package_of
 from mop_lantern.declare import declared, discover
 
-PACKAGES = {
-    "shape.parts": "mop_lantern.shape.parts",
-    "shape.solids": "mop_lantern.shape.solids",
-    "media": "mop_lantern.media",
-    "field.openings": "mop_lantern.field.openings",
-    "field.walls": "mop_lantern.field.walls",
-    "field.warm": "mop_lantern.field.heat_walls",
-    "field.sources": "mop_lantern.field.sources",
-    "field.grid.refine": "mop_lantern.grid.refinements",
-    "readings": "mop_lantern.judge.readings",
-    "network.nodes": "mop_lantern.network.nodes",
-}
 _PLACES: dict[str, Any] = {
     "points": [
         ["0 mm", "0 mm"],
@@ -33,34 +23,11 @@ _PLACES: dict[str, Any] = {
     "low": ["0 mm", "0 mm"],
     "high": ["20 mm", "20 mm"],
 }
-SHORT = {
-    "shape.parts": "part",
-    "shape.solids": "part",
-    "field.openings": "opening",
-    "field.walls": "wall",
-    "field.warm": "warm",
-    "field.sources": "source",
-    "field.species": "species",
-    "tables": "table",
-    "field.grid.refine": "finer",
-    "readings": "reading",
-    "media": "fluid",
-    "network.nodes": "node",
-    "network.runs": "run",
-    "network.operations": "work",
-    "network.species": "species",
-    "network.releases": "release",
-}
-
-
-def package_of(section: str) -> str:
-    """Give the package of the kinds of a section; the components of any run are alike."""
-    return PACKAGES.get(section) or "mop_lantern.network.components"
 
 
 def fresh_key(case: Case, section: str, stem: str = "") -> str:
     """Give an id that is free in a section."""
-    stem = stem or SHORT.get(section, "item")
+    stem = stem or (BY_PATH[section].stem if section in BY_PATH else "item")
     here: Any = case.as_data()
     for step in section.split("."):
         here = here[step]
@@ -119,6 +86,10 @@ def fresh_item(
                 ),
                 "",
             )
+        elif rule.of == "body":
+            taken = [solid.part for solid in case.field.solids.values()]
+            bodies = solid_parts(case)
+            item[name] = next((key for key in bodies if key not in taken), bodies[0] if bodies else "")
         elif rule.of == "solid":
             item[name] = next(iter(case.shape.solids), "")
         elif rule.of == "part":

@@ -10,7 +10,9 @@ from typing import Any
 
 import numpy as np
 
+from mop_lantern.case.bodies import solids_alone
 from mop_lantern.case.document import Case
+from mop_lantern.case.sections import SECTIONS
 from mop_lantern.declare import Declared, Numbers, Record, declared
 from mop_lantern.declare.reason import beyond_reason
 from mop_lantern.errors import Fault
@@ -381,9 +383,8 @@ class Resolver:
 
 def quantities(case: Case) -> dict[str, tuple[str, str]]:
     """Give everything of a case that can be read or shown: key to label and dimension."""
-    found = FLOW_QUANTITIES | (
-        IN_SPACE if case.shape.space == "space" else ROUND_AXIS if case.shape.space == "axis" else {}
-    )
+    across = IN_SPACE if case.shape.space == "space" else ROUND_AXIS if case.shape.space == "axis" else {}
+    found = {} if solids_alone(case) else FLOW_QUANTITIES | across
     if case.field.heat.solve:
         found["T"] = CARRIED["T"]
     if case.field.age.solve:
@@ -431,30 +432,19 @@ def resolve(case: Case) -> tuple[Numbers, list[Fault]]:
                     f"Use one of {known}.",
                 )
             )
-    numbers = Numbers(
-        shape=resolver.record(case.shape, "shape"),
-        media={key: resolver.record(medium, f"media.{key}") for key, medium in case.media.items()},
-        openings={
-            key: resolver.record(item, f"field.openings.{key}") for key, item in case.field.openings.items()
-        },
-        walls={key: resolver.record(item, f"field.walls.{key}") for key, item in case.field.walls.items()},
-        warm={key: resolver.record(item, f"field.warm.{key}") for key, item in case.field.warm.items()},
-        physics=resolver.record(case.field.physics, "field.physics"),
-        time=resolver.record(case.field.time, "field.time"),
-        start=resolver.record(case.field.start, "field.start"),
-        heat=resolver.record(case.field.heat, "field.heat"),
-        species={
-            key: resolver.species(item, f"field.species.{key}") for key, item in case.field.species.items()
-        },
-        age=resolver.record(case.field.age, "field.age"),
-        sources={
-            key: resolver.record(item, f"field.sources.{key}") for key, item in case.field.sources.items()
-        },
-        grid=resolver.record(case.field.grid, "field.grid"),
-        adapt=resolver.record(case.field.adapt, "field.adapt"),
-        run=resolver.record(case.field.run, "field.run"),
-        network=resolver.record(case.network, "network"),
-        measured={key: resolver.record(item, f"measured.{key}") for key, item in case.measured.items()},
-        readings={key: resolver.reading(item, f"readings.{key}") for key, item in case.readings.items()},
-    )
+    numbers = Numbers()
+    how = {"record": resolver.record, "species": resolver.species, "reading": resolver.reading}
+    for section in SECTIONS:
+        if not section.resolved:
+            continue
+        work_out = how[section.resolved]
+        found = section.of(case)
+        made: Any = (
+            {key: work_out(item, f"{section.path}.{key}") for key, item in found.items()}
+            if section.many
+            else work_out(found, section.path)
+        )
+        setattr(numbers, section.name, made)
+    conducting = numbers.solids.values() if numbers.heat.solve else ()
+    numbers.shape.kept = tuple(solid.part for solid in conducting)
     return numbers, resolver.faults

@@ -22,14 +22,18 @@ from mop_lantern.case.network_review import (
     working_of,
 )
 from mop_lantern.case.resolve import resolve
+from mop_lantern.case.sections import place_in_work
+from mop_lantern.case.solid_review import solid_faults
 from mop_lantern.case.space_review import facts_in_space
 from mop_lantern.case.totals import made_equal
 from mop_lantern.declare import Declared, Numbers, Record, declared, discover
 from mop_lantern.errors import CaseError, EditError, Fault, RunError
 from mop_lantern.field.boundary import Opening
 from mop_lantern.grid.across import leaves_across
+from mop_lantern.grid.regions import BEHIND
 from mop_lantern.grid.tree import refine
 from mop_lantern.judge import Facts, NetFacts, NetworkResult, Note, OpeningFacts, review_notes
+from mop_lantern.materials import Material, Solid
 from mop_lantern.media import Fluid
 from mop_lantern.media._fluid import Medium
 from mop_lantern.network.steady import NetworkFault
@@ -37,6 +41,9 @@ from mop_lantern.shape import Plane, Surface, as_it_is, build, join
 from mop_lantern.shape.passages import narrowest_passage
 from mop_lantern.units import UnitFault
 
+ROOM = 293.15  # K
+NOTHING = Fluid(ROOM, 1.0, 1.0, 1.0, 1.0, 0.0)
+FLUID_ONLY = ("field.openings", "field.walls")  # sections whose edges are those of the fluid
 MOST_STEPS, MOST_STATES = 1e8, 1e6
 
 
@@ -51,10 +58,26 @@ class ResolvedCase:
 
     @cached_property
     def medium(self) -> Fluid:
-        """The fluid, worked out."""
+        """The fluid, worked out; of solids alone something that counts for nothing."""
+        if self.shape.dry:
+            return NOTHING
         numbers = next(iter(self.numbers.media.values()))
         kind = discover("mop_lantern.media", Medium)[numbers.kind]
         return kind.fluid(numbers)
+
+    @cached_property
+    def solids(self) -> dict[str, Solid]:
+        """What every part is made of that conducts heat, where heat is solved for."""
+        if not self.numbers.heat.solve:
+            return {}
+        kinds = discover("mop_lantern.materials", Material)
+        return {item.part: kinds[item.kind].solid(item) for item in self.numbers.solids.values()}
+
+    @cached_property
+    def meshed(self) -> Plane | Surface:
+        """The shape with those of its solids that get cells."""
+        kept = {key: solid for key, solid in self.shape.solids.items() if key in self.solids}
+        return replace(self.shape, solids=kept)  # type: ignore[arg-type]
 
     @property
     def open_edges(self) -> frozenset[str]:
@@ -156,7 +179,8 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
     )
     if shape is None or faults:
         return result
-    numbers.grid.first = first_grid(numbers, shape, next(iter(fluids_of(numbers).values())))
+    if not shape.dry:
+        numbers.grid.first = first_grid(numbers, shape, next(iter(fluids_of(numbers).values())))
     try:
         settled = result.settled()
         assert isinstance(settled, ResolvedCase)
@@ -279,42 +303,17 @@ def _loosely(solids: dict[str, Any]) -> Surface | None:
         return as_it_is(solids)
 
 
-_ORDER = (
-    "parameters",
-    "tables",
-    "shape",
-    "media",
-    "field.physics",
-    "field.time",
-    "field.start",
-    "field.heat",
-    "field.species",
-    "field.age",
-    "field.openings",
-    "field.walls",
-    "field.warm",
-    "field.sources",
-    "field.grid",
-    "field.adapt",
-    "field.run",
-    "network",
-    "readings",
-)
-
-
 def _in_order(faults: list[Fault]) -> list[Fault]:
-    def rank(fault: Fault) -> int:
-        return next((i for i, start in enumerate(_ORDER) if fault.path.startswith(start)), len(_ORDER))
-
-    return sorted(dict.fromkeys(faults), key=rank)
+    return sorted(dict.fromkeys(faults), key=lambda fault: place_in_work(fault.path))
 
 
 def _references(case: Case, numbers: Numbers, shape: Plane | Surface | None) -> list[Fault]:
     """Check that everything named exists, that no edge is used twice, and that there is a fluid that can
     move.
     """
-    faults = []
-    if not case.media:
+    dry = shape is not None and shape.dry
+    faults = solid_faults(case, dry)
+    if not (case.media or dry or (shape is None and numbers.shape.kept)):
         faults.append(Fault("media", "there is no fluid.", "Add one."))
     if len(case.media) > 1:
         faults.append(Fault("media", "only one fluid can be solved for.", "Remove the others."))
@@ -325,7 +324,7 @@ def _references(case: Case, numbers: Numbers, shape: Plane | Surface | None) -> 
     if shape is not None:
         faults += _edges(case, shape)
     faults += _endless(numbers.time, "field.time") if numbers.time.mode != "steady" else []
-    moved = _moved_within(case)
+    moved = dry or _moved_within(case)
     if not case.field.openings and not moved:
         faults.append(
             Fault(
@@ -388,8 +387,8 @@ def _medium_faults(case: Case, numbers: Numbers) -> list[Fault]:
 
 def _edges(case: Case, shape: Plane | Surface) -> list[Fault]:
     faults = []
-    present = shape.edge_lengths
-    known = ", ".join(list(present)[:30])
+    wet = shape.edge_lengths
+    all_ = shape.all_edges
     used: dict[str, str] = {}
     warmed: dict[str, str] = {}
     sections = (
@@ -400,6 +399,8 @@ def _edges(case: Case, shape: Plane | Surface) -> list[Fault]:
         ("field.grid.refine", case.field.grid.refine),
     )
     for section, items in sections:
+        present = {} if section in FLUID_ONLY and shape.dry else wet if section in FLUID_ONLY else all_
+        known = ", ".join(list(present)[:30])
         for key, item in items.items():
             path = f"{section}.{key}"
             for name, rule in _rules(item).items():
@@ -407,7 +408,7 @@ def _edges(case: Case, shape: Plane | Surface) -> list[Fault]:
                 if rule.of != "edge":
                     continue
                 for edge in value if isinstance(value, tuple) else (value,):
-                    if edge not in present:
+                    if edge.partition(BEHIND)[0] not in present:
                         faults.append(
                             Fault(
                                 f"{path}.{name}",
@@ -524,7 +525,7 @@ def _facts(
             medium.viscosity,
             medium.expansion,
         )
-    leaves = refine(shape, numbers.grid, settled.open_edges)
+    leaves = refine(settled.meshed, numbers.grid, settled.open_edges)  # type: ignore[arg-type]
     passage = narrowest_passage(shape, settled.open_edges)
     gap = 0.0
     at = (0.0, 0.0)

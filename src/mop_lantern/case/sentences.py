@@ -182,6 +182,10 @@ def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EV
     made += [
         sentence(item, f"field.warm.{key}", "Walls and bodies", key) for key, item in case.field.warm.items()
     ]
+    made += [
+        sentence(item, f"field.solids.{key}", "Walls and bodies", key)
+        for key, item in case.field.solids.items()
+    ]
     made.append(_still(case, edges))
     made.append(sentence(case.field.grid, "field.grid", "Grid", space=space))
     made += [

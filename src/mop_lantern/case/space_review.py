@@ -58,7 +58,10 @@ def facts_in_space(
             )
         )
     edges = [item.edge for item in numbers.openings.values()]
-    cells = cells_expected(surface, cell_size(surface, numbers.grid, edges), int(numbers.grid.doublings))
+    size = cell_size(surface, numbers.grid, edges)
+    meshed = [] if surface.dry else [surface]
+    meshed += [solid for key, solid in surface.solids.items() if key in numbers.shape.kept]
+    cells = sum(cells_expected(each, size, int(numbers.grid.doublings)) for each in meshed)
     gap = 0.0
     at = (0.0, 0.0, 0.0)
     cell = 0.0

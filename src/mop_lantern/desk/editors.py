@@ -194,7 +194,7 @@ def make_editor(
     elif (
         rule is not None
         and rule.form == "reference"
-        and rule.of in ("quantity", "species", "node", "run", "component", "medium")
+        and rule.of in ("quantity", "species", "node", "run", "component", "medium", "body")
     ):
         editor = ChoiceButton(slot, offers(rule.of), commit, parent)
     else:

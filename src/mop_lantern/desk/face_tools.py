@@ -13,9 +13,9 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QMenu
 
 from mop_lantern.case import fresh_item, fresh_key
-from mop_lantern.case.fresh import package_of
 from mop_lantern.case.models import rims_in
 from mop_lantern.case.patches import outline_of, patch_edits
+from mop_lantern.case.sections import package_of
 from mop_lantern.case.totals import made_equal
 from mop_lantern.declare import declared, discover
 from mop_lantern.desk.document import Document

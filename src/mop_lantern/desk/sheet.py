@@ -9,7 +9,9 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from mop_lantern.case import Case, Review, fresh_item, fresh_key, lines, quantities
-from mop_lantern.case.fresh import network_names, package_of
+from mop_lantern.case.bodies import solid_parts
+from mop_lantern.case.fresh import network_names
+from mop_lantern.case.sections import offered_under, package_of
 from mop_lantern.case.sentences import Choice, Line, sections_of
 from mop_lantern.declare import discover
 from mop_lantern.desk.document import Document
@@ -17,18 +19,6 @@ from mop_lantern.desk.row import Row
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.network.component import Component
 
-ADDABLE = {
-    "Shape": ("shape.parts", "shape.solids"),
-    "Medium": ("media",),
-    "Carried": ("field.species", "field.sources"),
-    "Openings": ("field.openings",),
-    "Walls and bodies": ("field.walls", "field.warm"),
-    "Grid": ("field.grid.refine",),
-    "Readings": ("readings",),
-    "Parameters": ("parameters",),
-    "Tables": ("tables",),
-    "Network": ("network.nodes", "network.runs"),
-}
 HEADING = 34
 MOST = 250  # nodes, and runs, of a network that get lines at once
 NOTED = 60  # lines with faults or cautions that get one in any case
@@ -167,7 +157,7 @@ class Sheet(QWidget):
                 widget.deleteLater()
         self.page.items, self.rows = [], {}
         for number, section in enumerate(sections, 1):
-            button = self._adder(section) if section in ADDABLE else None
+            button = self._adder(section) if offered_under(section) else None
             self.page.items.append(("heading", (number, section, button)))
             for line in made:
                 if line.section == section:
@@ -194,6 +184,8 @@ class Sheet(QWidget):
             return [(key, words) for key, (words, _) in quantities(case).items()]
         if of in ("node", "medium", "run", "component"):
             return [*([("", "named first")] if of == "medium" else []), *network_names(case, of)]
+        if of == "body":
+            return [(key, key) for key in solid_parts(case)]
         if of == "species":
             return [(key, key) for key in case.field.species]
         if of == "reading":
@@ -209,7 +201,7 @@ class Sheet(QWidget):
         button.setProperty("quiet", "true")
         button.setFont(font(13, bold=True))
         button.setToolTip("Choose another fluid" if section == "Medium" else f"Add to {section.lower()}")
-        button.setObjectName(f"add:{ADDABLE[section][0]}")
+        button.setObjectName(f"add:{offered_under(section)[0]}")
         button.setAccessibleName(f"Add to {section}")
         button.clicked.connect(lambda: self._offer(section, button))
         button.show()
@@ -223,7 +215,7 @@ class Sheet(QWidget):
             self.table_wanted.emit()
             return
         menu = QMenu(self)
-        for place in ADDABLE[section]:
+        for place in offered_under(section):
             if place == "field.species":
                 menu.addAction("Species carried by the fluid", lambda: self.add("field.species", ""))
                 continue
@@ -334,7 +326,7 @@ class Sheet(QWidget):
 
     def mark(self, result: Review) -> None:
         """Show marks and notes of a review."""
-        edges = list(result.shape.edge_lengths) if result.shape else self.edges
+        edges = list(result.shape.all_edges) if result.shape else self.edges
         if edges != self.edges:
             self.edges = edges
             self._signature = None

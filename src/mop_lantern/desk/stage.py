@@ -171,7 +171,12 @@ class Stage(QWidget):
                 hidden=picture.options.hidden | {name for name in shape.names if name.endswith(".outside")}
             )
         self.space_tools.show_picture(picture, units)
-        known = discover(LAYERS[spatial])
+        dry = shape is not None and shape.dry
+        known = {
+            name
+            for name, kind in discover(LAYERS[spatial]).items()
+            if not dry or kind.of_solids or not kind.needs_answer  # type: ignore[attr-defined]
+        }
         for name, button in self.layer_buttons.items():
             button.setVisible(name in known)
         if first:
@@ -191,7 +196,7 @@ class Stage(QWidget):
             self.view.message = message
         elif self._ordering is None and answer is not None and picture.surface is not None:
             surface = picture.surface
-            mesh = answer.mesh
+            mesh = answer.mesh.fluid
             self._ordering = BackgroundTask(
                 self,
                 "",

@@ -298,6 +298,10 @@ class Traces(QWidget):
         item.setLabel("left", left, **style)
 
     def _draw_residuals(self, item: Any) -> None:
+        if self.columns and not any(any(self.columns.get(name, ())) for name in ("momentum", "mass")):
+            item.setLogMode(False, False)
+            self.label(item, "Heat in solids alone is solved in one go: nothing is iterated.", "")
+            return
         self.label(
             item,
             "iteration or step" if self.columns else "Residuals appear here while a case is solved.",

@@ -615,7 +615,9 @@ class Desk(QMainWindow):
         answers = [self.archive.answer(key) for key in ("", *case.variants)]
         what = picture.quantity
         values = [
-            answer.cells(what) for answer in answers if answer is not None and what in answer.quantities
+            answer.cells(what)[answer.covers(what)]
+            for answer in answers
+            if answer is not None and answer.has(what)
         ]
         if len(values) < 2:
             picture.set_options(low=None, high=None)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from typing import Any, ClassVar
 
 import numpy as np
@@ -59,6 +59,16 @@ class Boundary:
         )
 
 
+def joined(one: Boundary, other: Boundary) -> Boundary:
+    """Put two boundaries behind each other."""
+    return Boundary(
+        **{
+            item.name: np.concatenate([getattr(one, item.name), getattr(other, item.name)])
+            for item in fields(one)
+        }
+    )
+
+
 @dataclass(frozen=True)
 class Patch:
     """The boundary faces of one edge, as an opening or wall kind sees them.
@@ -101,9 +111,14 @@ class Patch:
         }
 
 
-def patch_of(mesh: Mesh, name: str, density: float) -> Patch:
-    """Gather the faces of a named edge."""
-    faces = mesh.faces_of(name)
+def patch_of(
+    mesh: Mesh,
+    name: str,
+    density: float,
+    faces: NDArray[np.int64] | None = None,
+) -> Patch:
+    """Gather the faces of a named edge, or these ``faces`` of it."""
+    faces = mesh.faces_of(name) if faces is None else faces
     number = faces + mesh.n_internal
     area = mesh.area[number]
     if not len(mesh.plane_area):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,7 +39,12 @@ class ScalarBoundary:
 
 
 class HeatWall(Kind):
-    """A wall that lets heat through: ``apply`` writes what it demands of the temperature beside it."""
+    """A wall that lets heat through: ``apply`` writes what it demands of the temperature beside it.
+
+    ``between``: it lies where two regions touch; all others lie where nothing is behind.
+    """
+
+    between: ClassVar[bool] = False
 
     @classmethod
     def apply(

@@ -19,9 +19,11 @@ from scipy.sparse.linalg import LinearOperator, bicgstab, gmres, spilu, splu
 from mop_lantern.field import kernels, scalar_kernels
 from mop_lantern.field.boundary import Boundary
 from mop_lantern.field.face_geometry import FaceGeometry, stencil, wall_curvature
+from mop_lantern.field.joints import Joints
 from mop_lantern.field.scalar_boundary import ScalarBoundary
 from mop_lantern.grid import Mesh
 from mop_lantern.numerics.backward import weights
+from mop_lantern.numerics.multigrid import Multigrid
 from mop_lantern.numerics.pressure import DIRECT_BELOW
 
 Floats = NDArray[np.float64]
@@ -57,8 +59,9 @@ class Transported:
     Parameters
     ----------
     mesh, links : the grid. flow_boundary : which faces are open. demand : what the boundary demands.
-    diffusivity : m2/s. source : (n_cells,) a second, over rho c for heat. limited : hold convection between
-    its neighbours, always ("always", for what has no diffusion to speak of), where the answer leaves its
+    diffusivity : m2/s, one for all or (n_cells,). source : (n_cells,) a second, over rho c for heat. limited
+    : hold convection between its neighbours, always ("always", for what has no diffusion to speak of), where
+    the answer leaves its
     range ("needed"), or not ("never").
     scale : what a kinematic flux is multiplied with for reports (rho c for heat). phi : (n_cells,) start.
     """
@@ -69,7 +72,7 @@ class Transported:
         links: FaceGeometry,
         flow_boundary: Boundary,
         demand: ScalarBoundary,
-        diffusivity: float,
+        diffusivity: float | Floats,
         source: Floats,
         phi: Floats,
         limited: str = "never",
@@ -85,19 +88,23 @@ class Transported:
         self._left = 1.0
         self.decay = 0.0  # 1/s, share of the quantity that is lost in time
         self.phi = np.array(phi, float)
-        self.G = np.full(len(mesh.owner), float(diffusivity))
+        self.G = np.zeros(len(mesh.owner))
         self.ratio: Floats | float = 1.0
         inner = mesh.n_internal
         self._own = mesh.owner
         self._nei = mesh.neighbour
         self._bown = mesh.owner[inner:]
         walls = demand.given & ~self.open
-        self._at = stencil(mesh, walls)
+        self._joints = Joints.of(mesh, links, demand.resistance * scale) if len(mesh.joints) else None
+        every = np.broadcast_to(np.asarray(diffusivity, float), mesh.n_cells)
+        self.set_diffusivity(every, every[self._bown])
+        self._at = stencil(mesh, walls if self._joints is None else walls | mesh.joined)
         self._curve = wall_curvature(mesh, links, self._at) * walls
         self._walls = walls
         self.F = np.zeros(len(mesh.owner))
         self.psi = np.full(mesh.n_cells, 1.0)
         self.matrix: csr_matrix = links.matrix()
+        self._low_order = self.matrix
         self._solve_low: Callable[[Floats], Floats] | None = None
         self._flux = np.zeros(len(mesh.owner))
         self._out = np.zeros(mesh.n_cells)
@@ -140,10 +147,12 @@ class Transported:
         )
 
     def set_diffusivity(self, cells: Floats, boundary: Floats) -> None:
-        """Let the diffusivity vary: (n_cells,) and (n_boundary,) m2/s."""
+        """Let the diffusivity vary smoothly within every region: (n_cells,) and (n_boundary,) m2/s."""
         inner = self.mesh.n_internal
         share = self.links.share
         self.G = np.concatenate([share * cells[self._own[:inner]] + (1 - share) * cells[self._nei], boundary])
+        if self._joints is not None:
+            self._joints.conduct(self.G[inner:] * self.links.over[inner:])
 
     def begin_step(self, step: float) -> None:
         """Begin a time step of so many seconds; the guess is carried on evenly."""
@@ -185,23 +194,35 @@ class Transported:
         mixed = (behind * d.value + near * phi[self._bown]) / np.maximum(behind + near, 1e-300)
         return np.where(d.resistance > 0, mixed, d.value)
 
+    def _slopes(self, phi: Floats, surface: Floats) -> None:
+        """Work out the gradient in every cell; values on walls count, and on the sides of joints."""
+        k = self.links
+        k.each(
+            kernels.scalar_gradient,
+            *(k.indptr, k.indices, k.first_b, k.face_b, self.mesh.centre, k.reach_b),
+            self._at.moments,
+            self._at.counts,
+            phi,
+            surface,
+            self._g,
+            self.mesh.ways,
+        )
+
+    def _feet(self) -> Floats:
+        """Change from the cell centre to the foot of every boundary face, (n_boundary,)."""
+        return np.asarray((self._g[self._bown] * self.links.shift_b).sum(axis=1))
+
     def _face_fluxes(self, phi: Floats) -> None:
         k = self.links
-        at = self._at
         g = self._g
         inner = self.mesh.n_internal
         surface = self.surface(phi)
-        around = (k.indptr, k.indices, k.first_b, k.face_b, self.mesh.centre, k.reach_b)
-        k.each(
-            kernels.scalar_gradient,
-            *around,
-            at.moments,
-            at.counts,
-            phi,
-            surface,
-            g,
-            self.mesh.ways,
-        )
+        joints = self._joints
+        if joints is not None:  # twice, so that the feet of cells askew to a joint are known on either side
+            surface[joints.faces] = joints.surface(phi[self._bown])
+            self._slopes(phi, surface)
+            surface[joints.faces] = joints.surface(phi[self._bown] + self._feet())
+        self._slopes(phi, surface)
         k.each(
             scalar_kernels.face_flux,
             self._own,
@@ -224,7 +245,7 @@ class Transported:
         d = self.demand
         F = self.F[inner:]
         here = phi[self._bown]
-        foot = (g[self._bown] * k.shift_b).sum(axis=1)
+        foot = self._feet()
         along = (g[self._bown] * k.normal_b).sum(axis=1)
         plain = self.G[inner:] * k.over[inner:] * (1 + self._curve)
         into = plain * (d.value - here - foot) - self.G[inner:] * k.size_b * self._curve * along
@@ -233,6 +254,8 @@ class Transported:
         through = np.where(self._walls, into, d.inflow / self.scale * k.size_b)
         leaving = here + np.minimum(self.psi[self._bown], 1.0) * foot
         self._flux[inner:] = np.where(self.open, np.where(F < 0, F * d.value, F * leaving), -through)
+        if joints is not None:
+            self._flux[inner:][joints.faces] = joints.leaving(here + foot)
 
     def boundary_values(self) -> Floats:
         """Give the quantity on every boundary face, (n_boundary,)."""
@@ -240,7 +263,7 @@ class Transported:
         k = self.links
         d = self.demand
         inner = self.mesh.n_internal
-        foot = (self._g[self._bown] * k.shift_b).sum(axis=1)
+        foot = self._feet()
         plain = np.maximum(self.G[inner:] * k.over[inner:], 1e-300)
         surface = (
             self.phi[self._bown]
@@ -253,6 +276,8 @@ class Transported:
             surface,
         )
         surface = np.where(self._walls & (d.resistance == 0), d.value, surface)
+        if self._joints is not None:
+            surface[self._joints.faces] = self._joints.surface(self.phi[self._bown] + foot)
         return np.where(self.open & (self.F[inner:] < 0), d.value, surface)
 
     def boundary_flux(self) -> Floats:
@@ -283,6 +308,26 @@ class Transported:
             stored,
         )
 
+    def came_by_region(self) -> dict[str, tuple[float, float]]:
+        """Give, of every region, what came in through all its boundary and was made in it less what it
+        stored, and the most of these: reports' unit a second.
+        """
+        mesh = self.mesh
+        cell_of = mesh.owner[mesh.n_internal :]
+        leaving = self.boundary_flux()
+        factor = self.scale * mesh.turn
+        made = (self.source - self.decay * self.phi) * mesh.volume * factor
+        stored = self._storage(self.phi) * factor if self._rate is not None else np.zeros(mesh.n_cells)
+        found = {}
+        for name in mesh.region_names:
+            mine = mesh.cells_of(name)
+            if mine.any():
+                through = leaving[mine[cell_of]]
+                terms = float(-through.sum()), float(made[mine].sum()), float(-stored[mine].sum())
+                most = max(float(np.abs(through).sum()) / 2, *(abs(term) for term in terms[1:]))
+                found[name] = sum(terms), most
+        return found
+
     # --- solving ---
 
     def _assemble(self) -> None:
@@ -311,9 +356,15 @@ class Transported:
             a[k.indptr[:-1]] += self._rate[0] * self.ratio * self.mesh.volume
         floor = 1e-12 * float(a[k.indptr[:-1]].max(initial=1e-300))
         a[k.indptr[:-1]] = np.maximum(a[k.indptr[:-1]], floor)
+        self._low_order = self.matrix
+
+    def _join(self) -> None:
+        """Add what passes from region to region to the first-order matrix."""
+        if self._joints is not None:
+            self._low_order = (self.matrix + self._joints.matrix(self.mesh.n_cells)).tocsr()
 
     def _factorise(self) -> None:
-        matrix = csc_matrix(self.matrix)
+        matrix = csc_matrix(self._low_order)
         matrix.sum_duplicates()
         if len(self.mesh.plane_area) and self.mesh.n_cells < DIRECT_BELOW * 4:
             self._solve_low = splu(
@@ -322,6 +373,8 @@ class Transported:
                 diag_pivot_thresh=0.0,
                 options={"SymmetricMode": True},
             ).solve
+        elif self._joints is not None:  # conductivities that differ a thousandfold fill incomplete factors
+            self._solve_low = Multigrid(matrix.tocsr()).cycle
         else:
             self._solve_low = spilu(matrix, drop_tol=1e-4, fill_factor=8).solve
 
@@ -336,6 +389,7 @@ class Transported:
             np.minimum(held, self.psi, out=self.psi)
         self._assemble()
         self.matrix.data[self.links.indptr[:-1]] /= relaxation
+        self._join()
         wrong = self.residual(self.phi)
         scale = float((self.matrix.data[self.links.indptr[:-1]] * np.abs(self.phi - self.phi.mean())).sum())
         if self._solve_low is None:
@@ -358,7 +412,7 @@ class Transported:
         assert self._solve_low is not None
         operator = LinearOperator(self.matrix.shape, self._solve_low)
         step, _ = bicgstab(
-            self.matrix,
+            self._low_order,
             right,
             rtol=tolerance,
             maxiter=4 * STALE,
@@ -376,6 +430,7 @@ class Transported:
         if hold:
             self.psi[:] = 1.0
         self._assemble()
+        self._join()
         self._factorise()
         left = self._krylov(tolerance)
         if hold and self.limited != "never" and self._overshoots():
@@ -419,7 +474,7 @@ class Transported:
             k.reach_b,
             phi,
             surface,
-            entering | self._walls,
+            entering | self._at.counts,
             self._g,
             small,
             self.psi,

@@ -41,6 +41,10 @@ class Mesh:
     cube_low, cube_size, cube_cell, cube_middle : of grids in space, the cubes cells were cut from: first
     corner (k, 3) m, size (k,) m, the cell,
         and the middle (k, 3) m of what the cell fills of it; zero length else.
+    region : (n_cells,) int32; index into ``region_names`` of every cell, zero length where all is fluid.
+    Cells and boundary faces stand in the order of the regions.
+    region_names : "" for the fluid, then the ids of the solids.
+    joints : (k, 2) int32; boundary faces of two regions that are the two sides of one piece of wall.
     """
 
     owner: Ints
@@ -65,6 +69,9 @@ class Mesh:
     cube_cell: Ints = field(default_factory=lambda: np.zeros(0, np.int32))
     cube_middle: Floats = field(default_factory=lambda: np.zeros((0, 3)))
     turn: float = 1.0
+    region: Ints = field(default_factory=lambda: np.zeros(0, np.int32))
+    region_names: tuple[str, ...] = ("",)
+    joints: Ints = field(default_factory=lambda: np.zeros((0, 2), np.int32))
 
     @property
     def n_cells(self) -> int:
@@ -98,6 +105,47 @@ class Mesh:
 
         return Locator(self)
 
+    @cached_property
+    def fluid(self) -> Mesh:
+        """The cells that hold fluid: the first ones, with their faces in the same order."""
+        return self.part("")
+
+    @cached_property
+    def _parts(self) -> dict[str, Mesh]:
+        return {}
+
+    def part(self, region: str) -> Mesh:
+        """Give the mesh of one region, its faces in the same order; it is kept."""
+        from mop_lantern.grid.regions import part_of
+
+        if not len(self.region):
+            return self
+        if region not in self._parts:
+            self._parts[region] = part_of(self, *self.span_of(region))
+        return self._parts[region]
+
+    def span_of(self, region: str) -> tuple[int, int]:
+        """Give the first cell of a region and the one behind its last."""
+        if not len(self.region):
+            return 0, self.n_cells
+        number = self.region_names.index(region)
+        return int(np.searchsorted(self.region, number)), int(np.searchsorted(self.region, number, "right"))
+
+    @cached_property
+    def joined(self) -> NDArray[np.bool_]:
+        """Tell which boundary faces have another region behind them, (n_boundary,)."""
+        found = np.zeros(self.n_boundary, bool)
+        found[self.joints.reshape(-1)] = True
+        return found
+
+    def cells_of(self, region: str) -> NDArray[np.bool_]:
+        """Mark the cells of a region."""
+        if not len(self.region):
+            return np.full(self.n_cells, region == "")
+        if region not in self.region_names:
+            return np.zeros(self.n_cells, bool)
+        return np.asarray(self.region == self.region_names.index(region))
+
     def faces_of(self, name: str) -> NDArray[np.int64]:
         """Give the boundary faces (counted from the first boundary face) of a named edge."""
         return (
@@ -115,5 +163,6 @@ class Mesh:
         """Make a mesh from stored arrays."""
         named = dict(arrays)
         named["patch_names"] = tuple(str(name) for name in named["patch_names"])
+        named["region_names"] = tuple(str(name) for name in named.get("region_names", ("",)))
         named["turn"] = float(named["turn"])
         return cls(**named)

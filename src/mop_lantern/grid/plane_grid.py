@@ -27,7 +27,7 @@ WALL_TURN = np.deg2rad(45)
 
 
 @dataclass
-class _Pieces:
+class Pieces:
     """Cells: first those left whole, as boxes (west, south, east, north), then polygons of the clipped
     ones.
     """
@@ -41,7 +41,7 @@ class _Pieces:
 
 
 @dataclass
-class _Faces:
+class Faces:
     """Straight faces in the plane: from a to b with piece ``left`` on the left, ``right`` (or -1) on the
     right.
     """
@@ -50,6 +50,17 @@ class _Faces:
     b: Floats
     left: Ints
     right: Ints
+
+
+@dataclass
+class Rim:
+    """Faces at the boundary: from a to b (k, 2) m with the cell on the left, and the name of each."""
+
+    a: Floats
+    b: Floats
+    cell: Ints
+    label: Ints
+    names: tuple[str, ...]
 
 
 def make(plane: Plane, grid: Any, openings: frozenset[str]) -> Mesh:
@@ -63,22 +74,26 @@ def make(plane: Plane, grid: Any, openings: frozenset[str]) -> Mesh:
     ------
     RunError : the cells are too many, or too large for the shape to survive.
     """
+    if plane.solids:
+        from mop_lantern.grid.plane_regions import make_regions
+
+        return make_regions(plane, grid, openings)
     leaves = refine(plane, grid, openings)
-    pieces = _cut(plane, leaves)
-    faces, walls = _join(leaves, pieces)
-    cell = _merge(pieces, faces)
-    cell = _connected(cell, faces, pieces)
-    return _assemble(
-        plane,
-        leaves,
-        pieces,
-        faces,
-        walls,
-        cell,
-    )
+    pieces = cut(plane, leaves)
+    faces, walls = join(leaves, pieces)
+    cell = merge(pieces, faces)
+    cell = connected(cell, faces, pieces)
+    rim = boundary(plane, walls, cell)
+    return assemble(plane, leaves, pieces, faces, rim, cell)[0]
 
 
-def _cut(plane: Plane, leaves: Leaves) -> _Pieces:
+def cut(plane: Plane, leaves: Leaves) -> Pieces:
+    """Clip the cells of a lattice by the shape.
+
+    Raises
+    ------
+    RunError : nothing is left.
+    """
     west, south, east, north = leaves.bounds()
     x = leaves.x
     y = leaves.y
@@ -118,7 +133,7 @@ def _cut(plane: Plane, leaves: Leaves) -> _Pieces:
     middle = (corners[:, :2] + corners[:, 2:]) / 2
     centres = np.vstack([middle, shapely.get_coordinates(shapely.centroid(parts)).reshape(-1, 2)])
     area = np.concatenate([full[inside], shapely.area(parts)])
-    return _Pieces(
+    return Pieces(
         leaf,
         corners,
         parts,
@@ -142,7 +157,7 @@ def _box_rings(corners: Floats) -> Floats:
     )
 
 
-def _ring_segments(pieces: _Pieces) -> tuple[Floats, Floats, Ints]:
+def _ring_segments(pieces: Pieces) -> tuple[Floats, Floats, Ints]:
     """Give all segments a, b of the rings of pieces (fluid on the left) and the piece of each."""
     rings, of = shapely.get_rings(pieces.polygon, return_index=True)
     coords, ring = shapely.get_coordinates(rings, return_index=True)
@@ -154,7 +169,7 @@ def _ring_segments(pieces: _Pieces) -> tuple[Floats, Floats, Ints]:
     return a, b, np.concatenate([np.repeat(np.arange(count), 4), of[ring[inner]] + count])
 
 
-def _join(leaves: Leaves, pieces: _Pieces) -> tuple[_Faces, _Faces]:
+def join(leaves: Leaves, pieces: Pieces) -> tuple[Faces, Faces]:
     """Find faces between pieces, and the faces where a piece ends at the shape's boundary.
 
     Every side that lies on a lattice line is entered with the piece on its low or high side; a line is then
@@ -203,9 +218,9 @@ def _join(leaves: Leaves, pieces: _Pieces) -> tuple[_Faces, _Faces]:
     only_behind = ~both & (behind >= 0)
     a_[only_behind], b_[only_behind] = b_[only_behind].copy(), a_[only_behind].copy()
     single = ~both
-    internal = _Faces(a_[both], b_[both], before[both], behind[both])
+    internal = Faces(a_[both], b_[both], before[both], behind[both])
     owner = np.where(before >= 0, before, behind)[single]
-    walls = _Faces(
+    walls = Faces(
         np.vstack([a[~placed], a_[single]]),
         np.vstack([b[~placed], b_[single]]),
         np.concatenate([of[~placed], owner]),
@@ -257,7 +272,7 @@ def _stretches(
     )
 
 
-def _merge(pieces: _Pieces, faces: _Faces) -> Ints:
+def merge(pieces: Pieces, faces: Faces) -> Ints:
     """Join every piece under a quarter of a full cell to the neighbour it shares most with; give each piece
     its group.
     """
@@ -300,7 +315,7 @@ def _merge(pieces: _Pieces, faces: _Faces) -> Ints:
     return np.array([find(int(k)) for k in range(len(root))])
 
 
-def _connected(cell: Ints, faces: _Faces, pieces: _Pieces) -> Ints:
+def connected(cell: Ints, faces: Faces, pieces: Pieces) -> Ints:
     """Keep the largest connected space; number its cells along a Morton curve, -1 for dropped dust."""
     from scipy.sparse import coo_matrix
     from scipy.sparse.csgraph import connected_components
@@ -320,15 +335,18 @@ def _connected(cell: Ints, faces: _Faces, pieces: _Pieces) -> Ints:
             "Make grid.cell smaller.",
         )
     roots = np.unique(cell[kept])
-    low = pieces.centre.min(axis=0)
-    spread = (np.ptp(pieces.centre, axis=0).max() or 1.0) / 65535
-    ij = ((pieces.centre[roots] - low) / spread).astype(np.uint64)
-    roots = roots[
-        np.argsort(_spread_bits(ij[:, 0]) | (_spread_bits(ij[:, 1]) << np.uint64(1)), kind="stable")
-    ]
+    roots = roots[morton_order(pieces.centre[roots], pieces.centre)]
     number = np.full(count, -1)
     number[roots] = np.arange(len(roots))
     return np.where(kept, number[cell], -1)
+
+
+def morton_order(places: Floats, among: Floats | None = None) -> Ints:
+    """Give the order of places (k, 2) along a Morton curve over all they lie ``among``."""
+    among = places if among is None else among
+    spread = (np.ptp(among, axis=0).max() or 1.0) / 65535
+    ij = ((places - among.min(axis=0)) / spread).astype(np.uint64)
+    return np.argsort(_spread_bits(ij[:, 0]) | (_spread_bits(ij[:, 1]) << np.uint64(1)), kind="stable")
 
 
 def _spread_bits(v: NDArray[np.uint64]) -> NDArray[np.uint64]:
@@ -342,14 +360,15 @@ def _spread_bits(v: NDArray[np.uint64]) -> NDArray[np.uint64]:
     return v
 
 
-def _assemble(
+def assemble(
     plane: Plane,
     leaves: Leaves,
-    pieces: _Pieces,
-    faces: _Faces,
-    walls: _Faces,
+    pieces: Pieces,
+    faces: Faces,
+    rim: Rim,
     cell: Ints,
-) -> Mesh:
+) -> tuple[Mesh, NDArray[np.bool_]]:
+    """Make the arrays of the mesh; also tell which faces of the rim are more than rounding, and were kept."""
     axis = plane.axisymmetric
     depth = plane.depth
     kept = cell >= 0
@@ -371,9 +390,10 @@ def _assemble(
     b = b[order]
     owner = owner[order]
     neighbour = neighbour[order]
-    wall_a, wall_b, wall_cell, label = _boundary(plane, walls, cell)
-    all_a = np.vstack([a, wall_a])
-    all_b = np.vstack([b, wall_b])
+    wall_cell = rim.cell
+    label = rim.label
+    all_a = np.vstack([a, rim.a])
+    all_b = np.vstack([b, rim.b])
     vector = np.column_stack([all_b[:, 1] - all_a[:, 1], all_a[:, 0] - all_b[:, 0]])
     _check_closed(vector, np.concatenate([owner, wall_cell]), neighbour, centre)
     middle = (all_a + all_b) / 2
@@ -390,9 +410,9 @@ def _assemble(
     corners, offsets = _outlines(pieces, kept)
     drawn, ids = _points(corners)
     present = np.unique(label[keep_wall[len(owner) :]])
-    patch_number = np.full(len(plane.names), -1)
+    patch_number = np.full(len(rim.names), -1)
     patch_number[present] = np.arange(len(present))
-    return Mesh(
+    made = Mesh(
         owner=np.concatenate([owner, wall_cell])[keep_wall].astype(np.int32),
         neighbour=neighbour.astype(np.int32),
         area=face_area[keep_wall],
@@ -400,7 +420,7 @@ def _assemble(
         volume=area * scale,
         centre=_flat(centre),
         patch=patch_number[label[keep_wall[len(owner) :]]].astype(np.int32),
-        patch_names=tuple(plane.names[index] for index in present),
+        patch_names=tuple(rim.names[index] for index in present),
         points=np.vstack([_flat(points), _flat(drawn)]),
         face_points=face_points.astype(np.int32),
         face_offsets=np.arange(0, len(face_points) + 1, 2, dtype=np.int32),
@@ -412,6 +432,7 @@ def _assemble(
         level=_largest(leaves.level[pieces.leaf[kept]], cell[kept], count),
         turn=2 * np.pi if axis else 1.0,
     )
+    return made, keep_wall[len(owner) :]
 
 
 def _check_closed(
@@ -445,7 +466,7 @@ def _check_closed(
         )
 
 
-def _outlines(pieces: _Pieces, kept: NDArray[np.bool_]) -> tuple[Floats, Ints]:
+def _outlines(pieces: Pieces, kept: NDArray[np.bool_]) -> tuple[Floats, Ints]:
     """Give the corners of the outer rings of kept pieces, one after the other, and where each begins."""
     count = len(pieces.boxes)
     plain = _box_rings(pieces.boxes[kept[:count]])
@@ -463,7 +484,7 @@ def _largest(values: Ints, group: Ints, count: int) -> Ints:
     return found
 
 
-def _boundary(plane: Plane, walls: _Faces, cell: Ints) -> tuple[Floats, Floats, Ints, Ints]:
+def boundary(plane: Plane, walls: Faces, cell: Ints) -> Rim:
     """Name boundary faces after the shape's edges and join those of one cell and edge that run nearly the
     same way.
     """
@@ -472,11 +493,26 @@ def _boundary(plane: Plane, walls: _Faces, cell: Ints) -> tuple[Floats, Floats, 
     a = walls.a[use]
     b = walls.b[use]
     owner = owner[use]
+    return gathered(a, b, owner, labels_at(plane, (a + b) / 2), plane.names)
+
+
+def labels_at(plane: Plane, middles: Floats) -> Ints:
+    """Give the label of the edge nearest to each of (k, 2) places."""
     tree = shapely.STRtree(shapely.linestrings(plane.segments))
-    label = plane.labels[tree.nearest(shapely.points((a + b) / 2))]
+    return np.asarray(plane.labels[tree.nearest(shapely.points(middles))])
+
+
+def gathered(
+    a: Floats,
+    b: Floats,
+    owner: Ints,
+    label: Ints,
+    edges: tuple[str, ...],
+) -> Rim:
+    """Join segments of one cell (or one pair of cells) and edge that run nearly the same way."""
     along = b - a
     length = np.hypot(*along.T)
-    names = len(plane.names)
+    names = len(edges)
     _, group, sums, total = _grouped(owner * names + label, along, length)
     bent = np.hypot(*sums.T)[group] <= 0.985 * total[group]
     # a group that bends is split by direction, so that an arc inside one cell becomes a few flat faces
@@ -491,11 +527,12 @@ def _boundary(plane: Plane, walls: _Faces, cell: Ints) -> tuple[Floats, Floats, 
     joined_a = (middle - sums / 2)[straight]
     joined_b = (middle + sums / 2)[straight]
     pair = key[straight] // 128
-    return (
+    return Rim(
         np.vstack([joined_a, a[loose]]),
         np.vstack([joined_b, b[loose]]),
         np.concatenate([pair // names, owner[loose]]),
         np.concatenate([pair % names, label[loose]]),
+        edges,
     )
 
 

@@ -33,7 +33,7 @@ def sound(mesh: Mesh) -> Mesh:
     for name, shape in shapes.items():
         if np.shape(getattr(mesh, name)) != shape:
             raise ValueError(f"the mesh does not hang together: {name}")
-    for name in ("radius", "plane_area", "level"):
+    for name in ("radius", "plane_area", "level", "region"):
         if len(getattr(mesh, name)) not in (0, cells):
             raise ValueError(f"the mesh does not hang together: {name}")
     for name in ("area", "face_centre", "volume", "centre", "points"):
@@ -44,6 +44,12 @@ def sound(mesh: Mesh) -> Mesh:
     _points_at(mesh.patch, len(mesh.patch_names), "patch")
     _points_at(mesh.piece_cell, cells, "piece_cell")
     _points_at(mesh.cube_cell, cells, "cube_cell")
+    _points_at(mesh.region, len(mesh.region_names), "region")
+    if len(mesh.region) and (np.diff(mesh.region).min(initial=0) < 0 or mesh.region_names[0] != ""):
+        raise ValueError("the mesh does not hang together: region")
+    if np.shape(mesh.joints) != (len(mesh.joints), 2):
+        raise ValueError("the mesh does not hang together: joints")
+    _points_at(mesh.joints.reshape(-1), mesh.n_boundary, "joints")
     _lists(
         mesh.face_points,
         mesh.face_offsets,

@@ -20,6 +20,8 @@ Floats = NDArray[np.float64]
 DEEPEST = 7
 MOST_LATTICE = 60_000_000
 MOST_LINES = 2_000_000  # one way
+# cells across a solid are so many times fewer than across a passage: heat alone bends no profile as walls do
+SOLIDS_COARSER = 3.0
 LEVELS = {
     "sketch": 2.0,
     "working": 1.0,
@@ -98,7 +100,7 @@ def _at_bodies(
     if grid.cell is not None or first is None or not first.bodies:
         return wanted
     factor = LEVELS[grid.level] * getattr(grid, "scale", 1.0)
-    for ring in plane.polygon.interiors:
+    for ring in plane.polygon.interiors if not plane.dry else ():
         west, south, east, north = ring.bounds
         width = min(east - west, north - south)
         near = shapely.distance(ring, shapely.points(centres)) <= width + 0.75 * sizes
@@ -138,7 +140,13 @@ def lines(
 def refine(plane: Plane, grid: Any, openings: frozenset[str]) -> Leaves:
     """Refine the base lattice until every cell that meets the wet space is as small as wanted there."""
     gaps = narrowest_gaps(plane, openings)
-    base = base_size(plane, grid, gaps)
+    thick = [narrowest_gaps(solid) for solid in plane.solids.values()]
+    base = base_size(plane, grid, np.vstack(thick) if plane.dry else gaps)
+    fluid = plane
+    if plane.solids:
+        plane = plane.whole
+        inside = np.vstack(thick) * [1.0, 1.0, SOLIDS_COARSER]
+        gaps = inside if fluid.dry else np.vstack([gaps, inside])
     x0, y0, x1, y1 = plane.polygon.bounds
     aspect = getattr(grid, "aspect", 1.0)
     counts = (x1 - x0) / (base * aspect), (y1 - y0) / base
@@ -183,15 +191,9 @@ def refine(plane: Plane, grid: Any, openings: frozenset[str]) -> Leaves:
         centres = np.column_stack([(x[i] + x[i + 1]) / 2, (y[j] + y[j + 1]) / 2])
         sizes = np.maximum((x[i + 1] - x[i]) / aspect, y[j + 1] - y[j])
         if level < DEEPEST and alive.size * 4 <= MOST_LATTICE:
-            flag[i, j] = sizes > 1.0001 * _wanted(
-                plane,
-                grid,
-                centres,
-                sizes,
-                base,
-                gaps,
-                openings,
-            )
+            wanted = _wanted(plane, grid, centres, sizes, base, gaps, openings)
+            wanted = np.minimum(wanted, _at_bodies(fluid, grid, centres, sizes, base))
+            flag[i, j] = sizes > 1.0001 * wanted
             if adapted is not None:
                 flag[i, j] |= adapted.at(centres) > level
         flags.append(flag)
@@ -268,16 +270,6 @@ def _wanted(
         width = gaps[nearest, 2]
         wanted = np.where(distance <= 0.5 * width + 0.75 * sizes, width / max(across, 1.0), wanted)
         wanted = np.maximum(wanted, base / 2**DEEPEST)
-    wanted = np.minimum(
-        wanted,
-        _at_bodies(
-            plane,
-            grid,
-            centres,
-            sizes,
-            base,
-        ),
-    )
     kinds = discover("mop_lantern.grid.refinements", Refinement)
     labels = [index for index, name in enumerate(plane.names) if name in openings]
     for numbers in grid.refine.values():

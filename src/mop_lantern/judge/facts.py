@@ -130,13 +130,15 @@ class Note:
 class NoteKind(Kind):
     """A check that is made while the case is written; ``check(facts)`` gives its notes.
 
-    ``blocks``: it can forbid a solve. ``measured``: the trust list judges the same on the answer itself;
-    cautions of other kinds are items of the trust list.
+    ``blocks``: it can forbid a solve. ``needs_fluid``: there is nothing to say of solids alone.
+    ``measured``: the trust list judges the same on the answer itself; cautions of other kinds are items of
+    the trust list.
     """
 
     about: ClassVar[str] = ""
     blocks: ClassVar[bool] = False
     measured: ClassVar[bool] = False
+    needs_fluid: ClassVar[bool] = True
     on: ClassVar[str] = "field"
 
     @classmethod
@@ -149,8 +151,9 @@ def review_notes(facts: Facts | NetFacts, blocking: bool = False) -> list[Note]:
     """Make all checks on a field or on a network, or only those that can forbid a solve."""
     notes = []
     on = "network" if isinstance(facts, NetFacts) else "field"
+    dry = isinstance(facts, Facts) and facts.shape.dry
     for name, kind in discover("mop_lantern.judge.notes", NoteKind).items():
-        if kind.on != on or (blocking and not kind.blocks):  # type: ignore[attr-defined]
+        if kind.on != on or (blocking and not kind.blocks) or (dry and kind.needs_fluid):  # type: ignore[attr-defined]
             continue
         found: list[Note] = kind.check(facts)  # type: ignore[attr-defined]
         notes += [replace(note, kind=name) for note in found]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from mop_lantern.grid import Mesh
 from mop_lantern.grid.quality import CELL_FIGURES, figures
+from mop_lantern.grid.regions import faces_of_cells
 from mop_lantern.judge.sampling import sampler_of
 
 Floats = NDArray[np.float64]
@@ -74,18 +75,75 @@ class FieldResult:
     density: float
     scalars: dict[str, Scalar] = field(default_factory=dict)
     time: float = 0.0
+    solid: bool = False  # the cells are those of one solid
+
+    def has(self, what: str) -> bool:
+        """Whether a quantity has a meaning in any cell."""
+        return what in self.quantities
+
+    @cached_property
+    def parts(self) -> dict[str, FieldResult]:
+        """The field of every region on a mesh of its own, the fluid's under "" first; solids hold temperature
+        only.
+        """
+        mesh = self.mesh
+        if not len(mesh.region):
+            return {"": self}
+        present = [name for name in mesh.region_names if mesh.cells_of(name).any()]
+        return {name: self._part(name) for name in present}
+
+    def _part(self, region: str) -> FieldResult:
+        cells = slice(*self.mesh.span_of(region))
+        inner, outer = (slice(*ends) for ends in faces_of_cells(self.mesh, cells.start, cells.stop))
+        behind = self.mesh.n_internal
+        scalars = {
+            name: replace(
+                scalar,
+                cells=scalar.cells[cells],
+                boundary=scalar.boundary[outer],
+                leaving=scalar.leaving[outer],
+            )
+            for name, scalar in self.scalars.items()
+            if region == "" or name == "T"
+        }
+        return FieldResult(
+            self.mesh.part(region),
+            self.velocity[cells],
+            self.pressure[cells],
+            np.concatenate([self.flux[inner], self.flux[behind:][outer]]),
+            self.wall_velocity[outer],
+            self.wall_pressure[outer],
+            self.shear[outer],
+            self.density,
+            scalars,
+            self.time,
+            region != "",
+        )
 
     @property
     def quantities(self) -> dict[str, tuple[str, str]]:
         """Give everything that can be shown or read: key to label and dimension."""
-        own = FLOW_QUANTITIES | (
-            IN_SPACE if len(self.mesh.ways) == 3 else ROUND_AXIS if self.mesh.axisymmetric else {}
+        own = (
+            FLOW_QUANTITIES
+            | (IN_SPACE if len(self.mesh.ways) == 3 else ROUND_AXIS if self.mesh.axisymmetric else {})
+            if self.wet.any()
+            else {}
         )
         return (
             own
             | {key: (scalar.label, scalar.dimension) for key, scalar in self.scalars.items()}
             | CELL_FIGURES
         )
+
+    @cached_property
+    def wet(self) -> NDArray[np.bool_]:
+        """Mark the cells that hold fluid."""
+        return np.zeros(self.mesh.n_cells, bool) if self.solid else self.mesh.cells_of("")
+
+    def covers(self, what: str) -> NDArray[np.bool_]:
+        """Mark the cells in which a quantity has a meaning: temperature in all, the rest in the fluid."""
+        everywhere = what == "T" or what in CELL_FIGURES
+        return np.ones(self.mesh.n_cells, bool) if everywhere else self.wet
 
     @cached_property
     def _figures(self) -> dict[str, Floats]:
@@ -135,14 +193,18 @@ class FieldResult:
             parts = range(3) if np.any(self.velocity[:, 2]) else (0, 1)
             velocity = np.zeros((len(weights.cell), 3))
             for k in parts:
-                velocity[:, k] = weights.apply(
-                    np.concatenate([self.velocity[:, k], self.wall_velocity[:, k]])
-                )
+                part = weights.apply(np.concatenate([self.velocity[:, k], self.wall_velocity[:, k]]))
+                velocity[:, k] = np.where(self.wet[weights.cell], part, np.nan)
             pressure = self.sampler("pressure", places) if what == "total" else np.zeros(len(velocity))
             return _quantity(what, velocity, pressure, self.density)
+        inside = self.covers(what)
         values = np.concatenate([self.cells(what), self.boundary(what)])
-        found = weights.apply(values)
-        return np.clip(found, values.min(), values.max()) if what in self.scalars else found
+        found = np.where(inside[weights.cell], weights.apply(values), np.nan)
+        if what not in self.scalars:
+            return found
+        outer = inside[self.mesh.owner[self.mesh.n_internal :]]
+        held = values[np.concatenate([inside, outer])]
+        return np.clip(found, held.min(), held.max())
 
     def inside(self, places: Floats) -> NDArray[np.bool_]:
         """Tell which (k, 2 or 3) places lie in the wet space."""

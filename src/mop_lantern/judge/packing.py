@@ -80,7 +80,7 @@ def unpack(mesh: Mesh, named: Mapping[str, Any]) -> FieldResult:
             dimension,
             float(spreading),
         )
-    fields = {name: np.asarray(named[name]) for name in FIELDS}
+    fields: dict[str, Any] = {name: np.asarray(named[name]) for name in FIELDS}
     return FieldResult(
         mesh,
         **fields,

@@ -57,6 +57,8 @@ def trust_list(
     imbalance : largest local mass imbalance summed over cells, of the through-flow. gap_cells : cells across
     the narrowest gap, 0 when there is none.
     """
+    if not answer.wet.any():  # solids alone: heat is judged by its own checks
+        return []
     out = answer.outflow
     through = float(np.maximum(out, 0).sum())
     net = abs(float(out.sum())) / through if through else 0.0

@@ -9,24 +9,17 @@ from pathlib import Path
 from typing import Any
 
 from mop_lantern.case import Case, lines
+from mop_lantern.case.sections import COMPONENTS, SECTIONS
 from mop_lantern.declare import declared, discover
 from mop_lantern.judge.facts import NoteKind
 from mop_lantern.units import DIMENSIONS
 
 _HEADING = re.compile(r"^(#+) (.*?)\s*\{#([\w.-]+)\}\s*$", re.M)
 KINDS: dict[str, tuple[tuple[str, str], ...]] = {
-    "Shape": (("shape.parts", "mop_lantern.shape.parts"), ("shape.solids", "mop_lantern.shape.solids")),
-    "Medium": (("media", "mop_lantern.media"),),
-    "Carried": (("field.sources", "mop_lantern.field.sources"),),
-    "Openings": (("field.openings", "mop_lantern.field.openings"),),
-    "Walls": (("field.walls", "mop_lantern.field.walls"), ("field.warm", "mop_lantern.field.heat_walls")),
-    "Grid": (("field.grid.refine", "mop_lantern.grid.refinements"),),
-    "Network": (
-        ("network.nodes", "mop_lantern.network.nodes"),
-        ("network.components", "mop_lantern.network.components"),
-    ),
-    "Readings": (("readings", "mop_lantern.judge.readings"),),
+    chapter: tuple((each.path, each.package) for each in SECTIONS if each.package and each.chapter == chapter)
+    for chapter in dict.fromkeys(section.chapter for section in SECTIONS if section.package)
 }
+KINDS["Network"] += (("network.components", COMPONENTS),)
 _SECTION_ANCHORS = {"Walls and bodies": "Walls"}
 
 

@@ -69,6 +69,8 @@ def _fill(file: Any, answer: FieldResult) -> None:
     data["pressure"] = answer.pressure[pieces]
     data["wall_shear"] = answer.cells("shear")[pieces]
     data["cell"] = pieces.astype(np.int64)
+    if len(mesh.region):
+        data["region"] = mesh.region[pieces]
     own = file.create_group(_OWN)
     for name, scalar in answer.scalars.items():
         data[name.replace(".", "_")] = scalar.cells[pieces]
@@ -78,7 +80,7 @@ def _fill(file: Any, answer: FieldResult) -> None:
         else:
             own.create_dataset(f"field/{name}", data=value)
     for name, value in mesh.arrays().items():
-        if name == "patch_names":
+        if name in ("patch_names", "region_names"):
             own.attrs[name] = list(value)
         elif np.ndim(value) == 0:
             own.attrs[name] = value
@@ -102,6 +104,7 @@ def read_field(path: Path) -> FieldResult:
             own = file[_OWN]
             arrays: dict[str, Any] = {name: _read(own["mesh"][name], size) for name in own["mesh"]}
             arrays["patch_names"] = tuple(str(name) for name in own.attrs["patch_names"])
+            arrays["region_names"] = tuple(str(name) for name in own.attrs.get("region_names", ("",)))
             arrays["turn"] = float(own.attrs["turn"])
             fields = {name: _read(own["field"][name], size) for name in own["field"]}
             answer = unpack(sound(Mesh.of(arrays)), fields | {"about": own.attrs["about"]})

@@ -78,7 +78,7 @@ def _range(picture: Picture, states: Sequence[Callable[[], FieldResult]]) -> tup
     for state in states[:: max(1, len(states) // 20)]:
         answer = state()
         picture.answer = answer
-        values = answer.cells(picture.quantity)
+        values = answer.cells(picture.quantity)[answer.covers(picture.quantity)]
         lows.append(0.0 if picture.quantity == "speed" else float(values.min()))
         highs.append(float(values.max()))
     return min(lows), max(highs)

@@ -39,14 +39,14 @@ class Pane:
         self,
         hand: Stagehand,
         layers: frozenset[str],
-        solved: bool,
     ) -> None:
         """Draw the chosen layers of a plane."""
         kinds: list[Any] = sorted(
             discover("mop_lantern.scene.layers", Layer).items(), key=lambda item: item[1].order
         )  # type: ignore[attr-defined]
         for name, kind in kinds:
-            if name in layers and (solved or not kind.needs_answer):
+            there = hand.answer is not None or (kind.of_solids and bool(hand.solids))
+            if name in layers and (there or not kind.needs_answer):
                 for prop in kind.props(hand):
                     self.renderer.AddViewProp(prop)
 
@@ -72,7 +72,8 @@ class Pane:
             discover("mop_lantern.scene.space_layers", SpaceLayer).items(), key=lambda item: item[1].order
         )  # type: ignore[attr-defined]
         for name, kind in kinds:
-            if name not in layers or (hand.answer is None and kind.needs_answer):
+            there = hand.answer is not None or (kind.of_solids and bool(hand.solids))
+            if name not in layers or not (there or not kind.needs_answer):
                 continue
             key = (look, *(states[part] for part in sorted(kind.follows)))
             if self._props.get(name, (None, []))[0] != key:

@@ -24,7 +24,15 @@ from mop_lantern.scene.maps import default_map, lookup
 from mop_lantern.scene.orbit import Orbit
 from mop_lantern.scene.pane import Pane
 from mop_lantern.scene.picking import Struck, struck
-from mop_lantern.scene.space_stage import Places, SpaceContext, places_of, section_place, thinnest
+from mop_lantern.scene.space_stage import (
+    Places,
+    SpaceContext,
+    nodes_of,
+    places_of,
+    section_place,
+    share_at,
+    thinnest,
+)
 from mop_lantern.scene.stagehand import Inks, Stagehand
 from mop_lantern.shape import Plane, Surface
 
@@ -119,7 +127,7 @@ class Picture:
         self._places: Places | None = None
         self.answer: FieldResult | None = None
         self.openings: dict[str, str] = {}
-        self._drawn: Drawing | None = None
+        self._drawn: dict[str, Drawing] = {}  # by region
         self._stale = True
         self._fitted = False
         self._legend_size = (0, 0)
@@ -149,10 +157,13 @@ class Picture:
 
     def set_answer(self, answer: FieldResult | None) -> None:
         """Show another field, or none."""
-        if answer is None or len(answer.mesh.ways) == 3:
-            self._drawn = None
-        elif self._drawn is None or self._drawn.mesh is not answer.mesh:
-            self._drawn = drawing(answer.mesh)
+        former = self._drawn
+        self._drawn = {}
+        if answer is not None and len(answer.mesh.ways) == 2:
+            for name, part in answer.parts.items():
+                kept = former.get(name)
+                same = kept is not None and kept.mesh is part.mesh
+                self._drawn[name] = kept if kept is not None and same else drawing(part.mesh)
         if answer is not self.answer:
             self._forget()
         self.answer = answer
@@ -166,8 +177,8 @@ class Picture:
             answer is None
             or self.surface is None
             or len(answer.mesh.ways) < 3
-            or answer.mesh.n_cells < MANY
-            or answer.mesh is self._mesh
+            or answer.mesh.fluid.n_cells < MANY
+            or answer.mesh.fluid is self._mesh
         )
 
     def take_places(self, mesh: Mesh, places: Places) -> None:
@@ -233,7 +244,7 @@ class Picture:
         return (
             self.options.quantity
             if self.answer is None or self.options.quantity in self.answer.quantities
-            else "speed"
+            else next(iter(self.answer.quantities))
         )
 
     @property
@@ -252,7 +263,7 @@ class Picture:
         what = what or self.quantity
         low, high = (self.options.low, self.options.high) if what == self.quantity else (None, None)
         if self.answer is not None and (low is None or high is None):
-            values = self.answer.cells(what)
+            values = self.answer.cells(what)[self.answer.covers(what)]
             floor = 0.0 if what == "speed" else float(values.min())
             low = floor if low is None else low
             high = float(values.max()) if high is None else high
@@ -269,7 +280,7 @@ class Picture:
             self._fitted = True
         if self.shape is None:
             return
-        x0, y0, x1, y1 = self.shape.polygon.bounds
+        x0, y0, x1, y1 = self.shape.whole.polygon.bounds
         aspect = size[0] / max(size[1], 1)
         self.height = max((y1 - y0) * 1.35, (x1 - x0) * 1.16 / aspect) or 1.0
         self.centre = np.array([(x0 + x1) / 2, (y0 + y1) / 2 - 0.03 * self.height])
@@ -441,20 +452,25 @@ class Picture:
         self._tables.append(table)
         if self.surface is None:
             unit = self.shape.size / 45 if self.shape is not None else 1.0
+            parts = self.answer.parts if self.answer is not None and self._drawn else {}
+            fields = {name: (self._drawn[name], part) for name, part in parts.items()}
+            fluid = fields.pop("", None)
             hand = Stagehand(
                 self.shape,
-                self._drawn,
-                self.answer,
+                fluid[0] if fluid else None,
+                fluid[1] if fluid else None,
                 self.openings,
                 table,
                 what,
                 inks,
                 unit,
                 _STREAM[map_name],
+                fields,
             )
-            pane.draw_plane(hand, options.layers, self._drawn is not None)
+            pane.draw_plane(hand, options.layers)
             return
-        answer = self.answer if self.answer is not None and len(self.answer.mesh.ways) == 3 else None
+        parts = self.answer.parts if self.answer is not None and len(self.answer.mesh.ways) == 3 else {}
+        answer = parts.get("")
         self._cutter.SetOrigin(*([section_place(self.surface, self.across, options.share)] * 3))
         cutter = self._cutter if options.cut_away else None
         space = SpaceContext(
@@ -476,6 +492,9 @@ class Picture:
             options.line,
             self._places_now(answer) if answer is not None else None,
         )
+        for name, part in parts.items():
+            if name and name in self.surface.solids:
+                space.solids[name] = self._solid_context(space, name, part)
         look = (
             options.night,
             options.cut_away,
@@ -489,6 +508,30 @@ class Picture:
             look,
             options.chosen,
             options.lit,
+        )
+
+    def _solid_context(
+        self,
+        space: SpaceContext,
+        name: str,
+        part: FieldResult,
+    ) -> SpaceContext:
+        """Give what a solid is drawn with: its own surface and field."""
+        assert self.surface is not None
+        key = f"places of {name}"
+        if key not in self._store:
+            self._store[key] = nodes_of(part.mesh), {}
+        places, store = self._store[key]
+        solid = self.surface.solids[name]
+        return replace(
+            space,
+            surface=solid,
+            answer=part,
+            openings={},
+            share=share_at(solid, space.across, space.place),
+            store=store,
+            places=places,
+            solids={},
         )
 
     def _set_legends(self, size: tuple[int, int], scale: float) -> None:

@@ -101,6 +101,14 @@ def places_of(surface: Surface, mesh: Mesh) -> Places:
     )
 
 
+def nodes_of(mesh: Mesh) -> Places:
+    """Work out where values of a mesh are taken from, without a lattice over its space."""
+    nodes = np.vstack([mesh.centre, mesh.face_centre[mesh.n_internal :]])
+    none = np.zeros((0, NEAR))
+    tree = nearest_tree(nodes)
+    return Places(nodes, tree, nodes.min(axis=0), 1.0, (0, 0, 0), none.astype(int), none, np.zeros(0, bool))
+
+
 def _near(nodes: Floats, tree: Any, places: Floats) -> tuple[Floats, NDArray[Any]]:
     """Give the shares and numbers of the nodes nearest to places, the nearest first."""
     distance, near = tree.query(places, k=min(NEAR, len(nodes)))
@@ -155,6 +163,7 @@ class SpaceContext:
     places : where values are taken from, of this surface and mesh (`places_of`).
     hidden : faces that are not drawn. near_walls : how solid walls before the fluid are drawn, 0 to 1.
     seeds : where streamlines begin, of `SEEDS`. line : ends of a line (m) they may begin on.
+    solids : what every solid that conducts heat is drawn with, by region; ``answer`` is that of the fluid.
     """
 
     surface: Surface
@@ -174,6 +183,17 @@ class SpaceContext:
     seeds: str = "openings"
     line: tuple[tuple[float, ...], ...] = ()
     places: Places | None = None
+    solids: dict[str, SpaceContext] = field(default_factory=dict)
+
+    @property
+    def coloured(self) -> dict[str, SpaceContext]:
+        """The fluid, under "", and the solids in which what is coloured has a meaning."""
+        every = ({"": self} if self.answer is not None else {}) | self.solids
+        return {
+            name: each
+            for name, each in every.items()
+            if each.answer is not None and each.answer.has(self.quantity)
+        }
 
     @property
     def drawn(self) -> NDArray[np.bool_]:
@@ -281,6 +301,7 @@ class SpaceLayer(Kind):
     follows: ClassVar[frozenset[str]] = frozenset()
     order: ClassVar[int] = 0
     needs_answer: ClassVar[bool] = True
+    of_solids: ClassVar[bool] = False  # drawn of solids too, where there is no fluid
     help: ClassVar[str] = ""
 
     @classmethod
@@ -308,6 +329,13 @@ def section_place(surface: Surface, across: int, share: float) -> float:
     low = float(surface.points[:, across].min())
     high = float(surface.points[:, across].max())
     return low + share * (high - low)
+
+
+def share_at(surface: Surface, across: int, place: float) -> float:
+    """Give the share of the way through a surface at which a place (m) lies."""
+    low = float(surface.points[:, across].min())
+    high = float(surface.points[:, across].max())
+    return (place - low) / (high - low or 1.0)
 
 
 def thinnest(surface: Surface) -> int:

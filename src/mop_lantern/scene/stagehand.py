@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, ClassVar
 
 import numpy as np
@@ -38,7 +38,8 @@ class Stagehand:
     shape : the plane, or None. drawn, answer : the field, or None. openings : edge name to way ("in", "out",
     "open").
     table : lookup table of the coloured quantity. quantity : its name. inks : theme colours. unit : size of a
-    mark, m. stream : colour of streamlines.
+    mark, m. stream : colour of streamlines. solids : the fields of solids that conduct heat, by region, where
+    what is coloured has a meaning in them; ``answer`` is that of the fluid.
     """
 
     shape: Plane | None
@@ -50,6 +51,18 @@ class Stagehand:
     inks: Inks
     unit: float
     stream: Colour = (1.0, 1.0, 1.0)
+    solids: dict[str, tuple[Drawing, FieldResult]] = field(default_factory=dict)
+
+    @property
+    def fields(self) -> dict[str, tuple[Drawing, FieldResult]]:
+        """Every field that there is: that of the fluid, under "", and those of solids."""
+        fluid = {"": (self.drawn, self.answer)} if self.drawn is not None and self.answer is not None else {}
+        return fluid | self.solids
+
+    @property
+    def coloured(self) -> dict[str, tuple[Drawing, FieldResult]]:
+        """The fields in which what is coloured has a meaning."""
+        return {name: each for name, each in self.fields.items() if each[1].has(self.quantity)}
 
 
 class Layer(Kind):
@@ -57,6 +70,7 @@ class Layer(Kind):
 
     order: ClassVar[int] = 0
     needs_answer: ClassVar[bool] = True
+    of_solids: ClassVar[bool] = False  # drawn of solids too, where there is no fluid
     help: ClassVar[str] = ""
 
     @classmethod

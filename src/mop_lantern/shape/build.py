@@ -4,6 +4,7 @@ kept.
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -13,6 +14,7 @@ from numpy.typing import NDArray
 from mop_lantern.declare import discover
 from mop_lantern.errors import CaseError, Fault
 from mop_lantern.shape.join import join
+from mop_lantern.shape.parted import parted
 from mop_lantern.shape.piece import Corner, Part, PartFault, Piece, arc
 from mop_lantern.shape.plane import Plane
 from mop_lantern.shape.surface import Surface
@@ -27,41 +29,69 @@ def build(shape: Any) -> Plane | Surface:
     Parameters
     ----------
     shape : the resolved shape section: ``space`` ("plane", "axis" or "space"), ``depth`` (m), ``turn`` (rad),
-    ``parts`` or ``solids`` by id.
+    ``parts`` or ``solids`` by id; ``kept``, where there is one, names the solid parts that conduct heat.
 
     Raises
     ------
     CaseError : every part that cannot be built or joined, each with its path and remedy.
     """
+    kept = frozenset(getattr(shape, "kept", ()))
     if shape.space == "space":
-        return join(shape.solids, shape.wet)
+        return join(shape.solids, shape.wet, kept=kept)
     kinds: dict[str, Any] = dict(discover("mop_lantern.shape.parts", Part))
     pieces = _build_pieces(shape.parts, kinds)
-    passages = {key: piece for key, piece in pieces.items() if kinds[shape.parts[key].kind].role == "passage"}
-    if not passages:
+    roles = {key: kinds[shape.parts[key].kind].role for key in pieces}
+    passages = {key: piece for key, piece in pieces.items() if roles[key] == "passage"}
+    bodies = {key: shapely.Polygon(piece.ring) for key, piece in pieces.items() if roles[key] == "body"}
+    if not passages and not kept & set(bodies):
         raise CaseError(
             [Fault("shape.parts", "there is no passage for the fluid.", "Add a run or an outline.")]
         )
     _check_rings(pieces, shape.parts)
     corners, rings = _corners_and_rings(pieces)
+    chosen = passages or {key: pieces[key] for key in bodies}
     size = float(
-        np.ptp(np.vstack([piece.ring for piece in passages.values() if piece.ring is not None]), axis=0).max()
+        np.ptp(np.vstack([piece.ring for piece in chosen.values() if piece.ring is not None]), axis=0).max()
     )
     grid = 2.0 ** np.floor(np.log2(_SNAP * size))
+    wet = shapely.Polygon()
+    if passages:
+        wet = _wet(passages, corners, rings, shape, grid)
+        standing = [body for key, body in bodies.items() if not shape.parts[key].beneath]
+        if standing:
+            wet = shapely.difference(wet, shapely.union_all(standing, grid_size=grid), grid_size=grid)
+            wet = _one_polygon(wet)
+    elif shape.space == "axis":
+        rings.append(_axis_ring(shapely.union_all(list(bodies.values())).bounds))
+    if not kept & set(bodies):
+        return _label(wet, rings, shape, size)
+    whole, solids = parted(wet, bodies, kept, shape, grid)
+    named = {key: _label(solid, rings, shape, size) for key, solid in solids.items()}
+    return replace(_label(whole, rings, shape, size), solids=named, dry=not passages)
+
+
+def _wet(
+    passages: dict[str, Piece],
+    corners: list[tuple[str, Corner]],
+    rings: list[tuple[Floats, list[str]]],
+    shape: Any,
+    grid: float,
+) -> shapely.Polygon:
+    """Join the passages and round their corners; the arcs, and the axis, are added to the named rings."""
     wet = shapely.union_all([shapely.Polygon(piece.ring) for piece in passages.values()], grid_size=grid)
     if shape.space == "axis":
         x0, _, x1, y1 = wet.bounds
         wet = shapely.intersection(wet, shapely.box(x0 - 1, 0.0, x1 + 1, max(y1, grid) + 1), grid_size=grid)
-        rings.append((np.array([[[x0 - 1, 0.0], [x1 + 1, 0.0]]]), ["axis"]))
-    wet = _one_polygon(wet, shape)
+        rings.append(_axis_ring(wet.bounds if not wet.is_empty else (x0, 0.0, x1, 0.0)))
+    wet = _one_polygon(wet)
     for path, corner in corners:
         wet, fillet = _round(wet, corner, path)
         rings.append((np.stack([fillet[:-1], fillet[1:]], axis=1), [corner.name] * (len(fillet) - 1)))
-    bodies = [shapely.Polygon(p.ring) for k, p in pieces.items() if kinds[shape.parts[k].kind].role == "body"]
-    if bodies:
-        wet = shapely.difference(wet, shapely.union_all(bodies, grid_size=grid), grid_size=grid)
-        wet = _one_polygon(wet, shape)
-    return _label(wet, rings, shape, size)
+    return wet
+
+
+def _axis_ring(bounds: tuple[float, ...]) -> tuple[Floats, list[str]]:
+    return np.array([[[bounds[0] - 1, 0.0], [bounds[2] + 1, 0.0]]]), ["axis"]
 
 
 def _build_pieces(parts: dict[str, Any], kinds: dict[str, Any]) -> dict[str, Piece]:
@@ -133,7 +163,7 @@ def _corners_and_rings(
     return corners, rings
 
 
-def _one_polygon(wet: shapely.Geometry, shape: Any) -> shapely.Polygon:
+def _one_polygon(wet: shapely.Geometry) -> shapely.Polygon:
     if wet.is_empty:
         raise CaseError(
             [Fault("shape.parts", "nothing is left for the fluid.", "Make a body smaller or move it.")]
@@ -207,17 +237,17 @@ def _round(wet: shapely.Polygon, corner: Corner, path: str) -> tuple[shapely.Pol
 
 
 def _label(
-    wet: shapely.Polygon,
+    wet: shapely.Polygon | shapely.MultiPolygon,
     rings: list[tuple[Floats, list[str]]],
     shape: Any,
     size: float,
 ) -> Plane:
     """Give every segment of the boundary the name of the part's side it lies on; later parts win."""
-    wet = shapely.geometry.polygon.orient(wet)
+    wet = shapely.orient_polygons(wet)
     segments = np.concatenate(
         [
             np.stack([c[:-1], c[1:]], axis=1)
-            for c in (np.asarray(r.coords) for r in (wet.exterior, *wet.interiors))
+            for c in (np.asarray(ring.coords) for ring in shapely.get_rings(shapely.get_parts(wet)))
         ]
     )
     segments = segments[np.hypot(*(segments[:, 1] - segments[:, 0]).T) > 0]

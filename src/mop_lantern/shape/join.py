@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import replace
 from typing import Any
 
@@ -22,7 +22,12 @@ Floats = NDArray[np.float64]
 SNAP = 2.0**-24
 
 
-def join(solids: Mapping[str, Any], wet: Floats | None = None, loose: bool = False) -> Surface:
+def join(
+    solids: Mapping[str, Any],
+    wet: Floats | None = None,
+    loose: bool = False,
+    kept: Collection[str] = (),
+) -> Surface:
     """Build the wet space of a case.
 
     Parameters
@@ -30,7 +35,7 @@ def join(solids: Mapping[str, Any], wet: Floats | None = None, loose: bool = Fal
     solids : resolved parts by id. Later ones take precedence: fluid adds to what is there, solid takes away
     from it.
     wet : (k, 3) m, none or one place; the space it lies in is kept where there are several. loose : give all
-    there is, to be looked at only.
+    there is, to be looked at only. kept : solid parts that conduct heat: with them there may be no fluid.
 
     Raises
     ------
@@ -38,20 +43,23 @@ def join(solids: Mapping[str, Any], wet: Floats | None = None, loose: bool = Fal
     """
     kinds = discover("mop_lantern.shape.solids", Solid)
     bodies = bodies_of(solids)
-    if not any(_role(solids, key) == "fluid" for key in solids):
+    roles = {key: role_of(solids, key) for key in solids}
+    dry = "fluid" not in roles.values()
+    if dry and not any(roles.get(key) == "solid" for key in kept):
         raise CaseError(
             [Fault("shape.solids", "no part holds the fluid.", "Add one, or let one be full of fluid.")]
         )
     beneath = {key: kinds[numbers.kind].beneath for key, numbers in solids.items()}
     order = sorted(solids, key=lambda key: not beneath[key])
-    whole, kept, owners = _joined(
-        {key: bodies[key] for key in order}, {key: _role(solids, key) for key in solids}
-    )
+    whole, taken, owners = _joined({key: bodies[key] for key in order}, roles, kept if dry else None)
     surface = _together(
         _surface(whole, owners), {key: kinds[numbers.kind].joins(numbers) for key, numbers in solids.items()}
     )
     if loose:
         return surface
+    held = {key: _surface(body, owners) for key, body in taken.items()}
+    if dry:
+        return replace(surface, solids=held, dry=True)
     places = np.zeros((0, 3)) if wet is None else wet
     surface = wet_space(surface, places)
     _check_tight(surface, places, tuple(f"{key}." for key in solids if beneath[key]))
@@ -65,7 +73,7 @@ def join(solids: Mapping[str, Any], wet: Floats | None = None, loose: bool = Fal
                 )
             ]
         )
-    return replace(surface, solids={key: _surface(body, owners) for key, body in kept.items()})
+    return replace(surface, solids=held)
 
 
 def _check_tight(surface: Surface, places: Floats, outer: tuple[str, ...]) -> None:
@@ -180,20 +188,20 @@ def _together(surface: Surface, joined: Mapping[str, tuple[str, ...]]) -> Surfac
     return surface
 
 
-def _role(solids: Mapping[str, Any], key: str) -> str:
+def role_of(solids: Mapping[str, Any], key: str) -> str:
     """Give the role of a part; a copy may have that of the part it copies."""
     for _ in range(len(solids)):
-        if solids[key].role != "same":
+        if solids[key].role != "same" or solids[key].of not in solids:
             break
         key = solids[key].of
     return str(solids[key].role)
 
 
 def _joined(
-    bodies: Mapping[str, list[Body]], roles: Mapping[str, str]
+    bodies: Mapping[str, list[Body]], roles: Mapping[str, str], alone: Collection[str] | None = None
 ) -> tuple[Any, dict[str, Any], dict[int, tuple[str, Body]]]:
     """Give the fluid, what every solid takes up, and whose triangles are whose: later parts take precedence
-    over earlier ones.
+    over earlier ones. Without fluid, what the solids ``alone`` take up stands in its place.
     """
     import manifold3d
 
@@ -226,9 +234,12 @@ def _joined(
         kept = {other: body if other == key else body - made for other, body in kept.items()}
         if roles[key] == "solid":
             kept[key] = kept[key] + made if key in kept else made
+    if alone is not None:
+        whole = sum((body for key, body in kept.items() if key in alone), manifold3d.Manifold())
     if not whole.volume() > 0:
+        what = "the fluid" if alone is None else "the solids"
         raise CaseError(
-            [Fault("shape.solids", "nothing is left for the fluid.", "Make a solid part smaller or move it.")]
+            [Fault("shape.solids", f"nothing is left for {what}.", "Make a solid part smaller or move it.")]
         )
     return whole, {key: body for key, body in kept.items() if _has_body(body)}, owners
 

@@ -41,7 +41,11 @@ class Passage:
 
 
 def narrowest_passage(shape: Plane | Surface, openings: Iterable[str]) -> Passage | None:
-    """Find the narrowest passage between walls that face each other; None where no wall faces another."""
+    """Find the narrowest passage between walls that face each other; None where there is none, or no
+    fluid.
+    """
+    if shape.dry:
+        return None
     if isinstance(shape, Plane):
         start, way, width = facing_walls(shape, frozenset(openings))
     else:

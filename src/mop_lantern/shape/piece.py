@@ -9,7 +9,7 @@ from typing import Any, ClassVar
 import numpy as np
 from numpy.typing import NDArray
 
-from mop_lantern.declare import Kind
+from mop_lantern.declare import Kind, flag
 
 Floats = NDArray[np.float64]
 ARC_STEP = np.deg2rad(
@@ -77,6 +77,19 @@ class Part(Kind):
     def build(cls, numbers: Any, others: dict[str, Piece]) -> Piece:
         """Make the piece from SI numbers; raise `PartFault` when the parameters contradict each other."""
         raise NotImplementedError
+
+
+class BodyPart(Part):
+    """A solid part of a plane: it takes space away from the passages, unless they run through it."""
+
+    role: ClassVar[str] = "body"
+
+    beneath: bool = flag(
+        "against passages",
+        "Whether it takes space away from the passages, or they run through it, as pipes do through a wall.",
+        ("takes space from the passages", "lets the passages run through it"),
+        default=False,
+    )
 
 
 def unit_vector(angle: float) -> Floats:

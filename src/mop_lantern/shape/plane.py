@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 import shapely
@@ -25,6 +27,9 @@ class Plane:
     names : edge names such as ``header.start``; the parts' own, kept through joins.
     axisymmetric : the plane turns about the x axis (y is the radius).
     depth : m, for a plane.
+    solids : what every solid that conducts heat takes up, by the id of its part; they share corners with the
+    fluid and with each other wherever they touch.
+    dry : there is no fluid: ``polygon`` is all that the solids take up.
     """
 
     polygon: shapely.Polygon
@@ -33,6 +38,8 @@ class Plane:
     names: tuple[str, ...]
     axisymmetric: bool
     depth: float
+    solids: dict[str, Plane] = field(default_factory=dict)
+    dry: bool = False
 
     @cached_property
     def size(self) -> float:
@@ -46,6 +53,28 @@ class Plane:
         lengths = np.hypot(*(self.segments[:, 1] - self.segments[:, 0]).T)
         sums = np.bincount(self.labels, lengths, minlength=len(self.names))
         return {name: float(total) for name, total in zip(self.names, sums, strict=True) if total > 0}
+
+    @cached_property
+    def whole(self) -> Plane:
+        """Fluid and solids as one: all they take up, with every wall between them as two edges."""
+        if not self.solids:
+            return self
+        regions = [*([] if self.dry else [self]), *self.solids.values()]
+        names = tuple(dict.fromkeys(name for region in regions for name in region.names))
+        number = {name: k for k, name in enumerate(names)}
+        return Plane(
+            shapely.coverage_union_all([region.polygon for region in regions]),
+            np.concatenate([region.segments for region in regions]),
+            np.concatenate([np.array([number[n] for n in part.names])[part.labels] for part in regions]),
+            names,
+            self.axisymmetric,
+            self.depth,
+        )
+
+    @cached_property
+    def all_edges(self) -> dict[str, float]:
+        """Length of every named edge of the fluid or a solid, m: those of the fluid first."""
+        return edges_of_all(self.edge_lengths, self.solids)
 
     def edge(self, name: str) -> Floats:
         """Give the (k, 2, 2) segments of a named edge, m."""
@@ -106,6 +135,15 @@ class Plane:
         middle = (segments.mean(axis=1) * lengths[:, None]).sum(axis=0) / lengths.sum()
         norm = np.hypot(*along) or 1.0
         return middle, np.array([-along[1], along[0]]) / norm
+
+
+def edges_of_all(own: dict[str, float], solids: Mapping[str, Any]) -> dict[str, float]:
+    """Join the edges of solids to those of the fluid; an edge that both have counts with the fluid's size."""
+    found = dict(own)
+    for solid in solids.values():
+        for name, size in solid.edge_lengths.items():
+            found.setdefault(name, size)
+    return found
 
 
 def narrowest_gaps(plane: Plane, openings: frozenset[str] = frozenset(), samples: int = 400) -> Floats:

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.shape.facing import bending, divided, facing_gaps, scattered, sharp_places
+from mop_lantern.shape.plane import edges_of_all
 
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
@@ -24,7 +25,7 @@ class Surface:
     points : (n, 3) m. triangles : (m, 3). labels : (m,) index into ``names``. looks : layer and colour
     ("#rrggbb" or "") of faces
     that came with them from a file. solids : what every solid part takes up, by id: kept for what is to
-    happen in solids.
+    happen in solids. dry : there is no fluid: the triangles bound all that the solids take up.
     """
 
     points: Floats
@@ -33,6 +34,7 @@ class Surface:
     names: tuple[str, ...]
     looks: dict[str, tuple[str, str]] = field(default_factory=dict)
     solids: dict[str, Surface] = field(default_factory=dict)
+    dry: bool = False
 
     @cached_property
     def area_vectors(self) -> Floats:
@@ -60,6 +62,11 @@ class Surface:
         """
         sums = np.bincount(self.labels, np.linalg.norm(self.area_vectors, axis=1), len(self.names))
         return {name: float(total) for name, total in zip(self.names, sums, strict=True) if total > 0}
+
+    @cached_property
+    def all_edges(self) -> dict[str, float]:
+        """Area of every named face of the fluid or a solid, m2: those of the fluid first."""
+        return edges_of_all(self.edge_lengths, self.solids)
 
     def face(self, name: str) -> tuple[Floats, Floats]:
         """Give the middle of a named face and its mean direction into the fluid.

@@ -19,10 +19,11 @@ from mop_lantern.field.scalar_boundary import HeatWall, ScalarBoundary
 from mop_lantern.field.source import SourceKind, spread
 from mop_lantern.grid import Mesh, Wanted, make
 from mop_lantern.grid.across import cells_across, leaves_across
+from mop_lantern.grid.regions import plain_edge
 from mop_lantern.grid.space_size import DEEPEST, cell_size, wants
 from mop_lantern.grid.tree import refine
 from mop_lantern.numerics.memory import trim_heap
-from mop_lantern.shape import Surface, developed
+from mop_lantern.shape import Plane, Surface, developed
 from mop_lantern.shape.passages import narrowest_passage
 from mop_lantern.units import UnitFault
 
@@ -36,11 +37,14 @@ def prepare(settled: ResolvedCase, scale: float = 1.0, adapted: Wanted | None = 
     grid.adapted = adapted
     if isinstance(settled.shape, Surface):
         from mop_lantern.grid.space_grid import make_in_space
+        from mop_lantern.grid.space_regions import make_regions_in_space
 
         openings = sorted(settled.open_edges)
         finer = wants(settled.shape, grid, openings)
-        mesh = make_in_space(
-            settled.shape,
+        shape = settled.meshed
+        assert isinstance(shape, Surface)
+        mesh = (make_regions_in_space if settled.solids else make_in_space)(
+            shape,
             cell_size(settled.shape, grid, openings),
             int(grid.doublings),
             finer,
@@ -48,7 +52,8 @@ def prepare(settled: ResolvedCase, scale: float = 1.0, adapted: Wanted | None = 
         )
         trim_heap()
         return mesh
-    return make(settled.shape, grid, settled.open_edges)
+    assert isinstance(settled.meshed, Plane)
+    return make(settled.meshed, grid, settled.open_edges)
 
 
 def gap_cells(settled: ResolvedCase, mesh: Mesh, adapted: Wanted | None = None) -> float:
@@ -62,7 +67,8 @@ def gap_cells(settled: ResolvedCase, mesh: Mesh, adapted: Wanted | None = None) 
         return cells_across(mesh, passage)
     grid = copy.copy(settled.numbers.grid)
     grid.adapted = adapted
-    return leaves_across(refine(settled.shape, grid, settled.open_edges), passage)
+    assert isinstance(settled.meshed, Plane)
+    return leaves_across(refine(settled.meshed, grid, settled.open_edges), passage)
 
 
 def _patch(
@@ -74,12 +80,43 @@ def _patch(
 ) -> Patch:
     patch = patch_of(mesh, edge, density)
     if not len(patch.faces) and edge != "axis":
-        raise RunError(
-            f"the edge {edge} got no face on this grid", path, "Make grid.cell smaller or refine that edge."
-        )
+        raise _no_face(edge, path)
     if shape is not None:
         patch = replace(patch, developed=developed(shape, edge, patch.centre))
     return patch
+
+
+def _no_face(edge: str, path: str) -> RunError:
+    return RunError(
+        f"the edge {edge} got no face on this grid", path, "Make grid.cell smaller or refine that edge."
+    )
+
+
+def _heat_patch(mesh: Mesh, edge: str, path: str, between: bool) -> Patch:
+    """Gather the faces of an edge, of whichever region, that lie between two regions or that do not.
+
+    Raises
+    ------
+    RunError : there are none.
+    """
+    numbers = [k for k, name in enumerate(mesh.patch_names) if plain_edge(name) == edge]
+    mine = np.isin(mesh.patch, numbers)
+    faces = np.flatnonzero(mine & (mesh.joined == between))
+    if len(faces) or edge == "axis":
+        return patch_of(mesh, edge, 1.0, faces)
+    if not mine.any():
+        raise _no_face(edge, path)
+    if between:
+        raise RunError(
+            f"nothing lies behind the edge {edge}: it is no contact.",
+            path,
+            "Name a wall between two regions, or let heat through it by another kind.",
+        )
+    raise RunError(
+        f"another region lies behind the edge {edge} all over, so that it can hold no temperature or flux.",
+        path,
+        "Remove it, name an outer wall, or take a contact that resists.",
+    )
 
 
 def _at(
@@ -168,8 +205,9 @@ def demand_of(
         kinds = discover("mop_lantern.field.heat_walls", HeatWall)
         for key, numbers in settled.numbers.warm.items():
             path = f"field.warm.{key}"
-            patch = _patch(mesh, numbers.edge, settled.medium.density, path)
-            kinds[numbers.kind].apply(_at(numbers, patch, time, path), patch, demand)  # type: ignore[attr-defined]
+            kind = kinds[numbers.kind]
+            patch = _heat_patch(mesh, numbers.edge, path, kind.between)
+            kind.apply(_at(numbers, patch, time, path), patch, demand)
     return demand
 
 

@@ -153,6 +153,8 @@ class FlowRun:
 
     def change(self) -> tuple[float, str]:
         """Give the largest recent change of a reading, and whose."""
+        if not self.physics.wet.n_cells:  # nothing is iterated
+            return 0.0, ""
         return self.traces.change(
             {key: reading.dimension for key, reading in self.readings.items() if key not in self.awaited}
         )
@@ -160,6 +162,8 @@ class FlowRun:
     def finished(self, residual: float | None = None) -> bool:
         """Tell whether residuals are low and readings steady."""
         limit = residual if residual is not None else self.residual
+        if not self.physics.wet.n_cells:
+            return self.last.iteration > 0
         if not (self.last.momentum < limit and self.last.mass < MASS_WHILE_RUNNING):
             return False
         if self.physics.driving and self.physics.driving_residual > max(
@@ -185,7 +189,7 @@ class FlowRun:
 
     def sound(self) -> bool:
         """Tell whether the flow is still a flow: finite, and not far faster than anything drives it."""
-        values = (self.last.momentum, self.last.mass, float(np.abs(self.flow.U).max()))
+        values = (self.last.momentum, self.last.mass, float(np.abs(self.flow.U).max(initial=0.0)))
         begun = self.last.iteration > 2  # before, an even force may find no pressure yet that carries it
         return bool(
             np.isfinite(values).all()

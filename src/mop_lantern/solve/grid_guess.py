@@ -22,12 +22,12 @@ from numpy.typing import NDArray
 from mop_lantern.case import ResolvedCase
 from mop_lantern.errors import RunError
 from mop_lantern.field.face_geometry import gradients_of
-from mop_lantern.field.flow import FlowSolver
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult, Trust, measure
 from mop_lantern.judge.trust import GUESS_LIMIT as LIMIT
 from mop_lantern.numerics.interpolate import carry
 from mop_lantern.solve.flow_run import FlowRun
+from mop_lantern.solve.physics import Physics
 
 if TYPE_CHECKING:
     from mop_lantern.solve.solving import Solving
@@ -83,22 +83,31 @@ class SecondLook(FieldResult):
     def sampler(self, what: str, places: Floats) -> Floats:
         """Give values by inverse distance of what the nearest cells make of them with their slopes."""
         if what in ("speed", "total"):
-            velocity = np.column_stack([self._carried(self.velocity[:, k], places) for k in range(3)])
+            velocity = np.column_stack([self._carried(self.velocity[:, k], places, what) for k in range(3)])
             speed = np.linalg.norm(velocity, axis=1)
             return (
                 speed
                 if what == "speed"
-                else self._carried(self.pressure, places) + 0.5 * self.density * speed**2
+                else self._carried(self.pressure, places, what) + 0.5 * self.density * speed**2
             )
-        return self._carried(self.cells(what), places)
+        return self._carried(self.cells(what), places, what)
 
-    def _carried(self, values: Floats, places: Floats) -> Floats:
+    def _carried(self, values: Floats, places: Floats, what: str) -> Floats:
+        """Carry values of the cells to places, from cells of the same region only."""
         mesh = self.mesh
         full = np.zeros((len(places), 3))
         full[:, : places.shape[1]] = places
         columns = values[:, None]
-        found = carry(mesh.centre, columns, full, gradients=gradients_of(mesh, columns))[:, 0]
-        return np.where(self.inside(places), found, np.nan)
+        slopes = gradients_of(mesh, columns)
+        cell = mesh.locator.cells(places)
+        found = np.full(len(places), np.nan)
+        for region in mesh.region_names:
+            near = mesh.cells_of(region) & self.covers(what)
+            here = (cell >= 0) & near[cell]
+            if here.any():
+                moved = carry(mesh.centre[near], columns[near], full[here], gradients=slopes[near])
+                found[here] = moved[:, 0]
+        return found
 
 
 def look_back(
@@ -251,7 +260,8 @@ def _second(numbers: Any, answer: FieldResult, difference: float) -> float:
         return SECOND * abs(difference) if np.isfinite(difference) else 0.0
     mesh = answer.mesh
     values = answer.cells(numbers.quantity)
-    cell = int(np.argmin(values) if numbers.measure == "min" else np.argmax(values))
+    sign = -1.0 if numbers.measure == "min" else 1.0
+    cell = int(np.argmax(np.where(answer.covers(numbers.quantity), sign * values, -np.inf)))
     ways = len(mesh.ways)
     slope = np.abs(gradients_of(mesh, values[:, None])[cell, 0, :ways])
     _, slot = mesh.locator.around.of(np.array([cell]))
@@ -289,7 +299,7 @@ def scale_of(
     if what == "T" and dimension == "temperature":
         scale = float(np.ptp(answer.cells("T"))) or scale
     elif what in ("pressure", "total") and dimension == "pressure" and getattr(numbers, "kind", "") != "drop":
-        scale = max(value, float(np.ptp(answer.cells("pressure"))))
+        scale = max(value, float(np.ptp(answer.cells("pressure")[answer.wet])))
     elif what in ("u", "v", "w") and dimension == "velocity":
         scale = max(scale, 0.1 * float(np.linalg.norm(answer.velocity, axis=1).max()))
     elif dimension == "force":
@@ -297,26 +307,23 @@ def scale_of(
     return float(scale) or 1e-300
 
 
-def steepness(flow: FlowSolver) -> float:
-    """Give the rms jump of the reconstructed velocity between cells over the largest speed: how coarse cells
-    look from inside.
+def steepness(mesh: Mesh, values: Floats, slopes: Floats, largest: float) -> float:
+    """Give the rms jump of reconstructed values (n_cells, k), by their slopes (n_cells, k, 3), between cells,
+    over the ``largest``: how coarse cells look from inside.
     """
-    mesh = flow.mesh
-    slopes = flow.velocity_gradient
     total = weight = 0.0
     for start in range(0, mesh.n_internal, BLOCK):  # in parts, for the memory
         part = slice(start, min(start + BLOCK, mesh.n_internal))
         sides = []
         for cells in (mesh.owner[part], mesh.neighbour[part]):
             sides.append(
-                flow.U[cells]
+                values[cells]
                 + np.einsum("fij,fj->fi", slopes[cells], mesh.face_centre[part] - mesh.centre[cells])
             )
         size = np.linalg.norm(mesh.area[part], axis=1)
         total += float((size * ((sides[0] - sides[1]) ** 2).sum(axis=1)).sum())
         weight += float(size.sum())
-    fastest = float(np.sqrt((flow.U**2).sum(axis=1).max(initial=0.0)))
-    return float(np.sqrt(total / weight) / fastest) if weight > 0 and fastest > 0 else 0.0
+    return float(np.sqrt(total / weight) / largest) if weight > 0 and largest > 0 else 0.0
 
 
 def guess_trust(guess: GridGuess, titles: dict[str, str]) -> list[Trust]:
@@ -403,33 +410,27 @@ def gap_seen(items: list[Trust], guess: GridGuess) -> list[Trust]:
     ]
 
 
-def steep_trust(flow: FlowSolver) -> list[Trust]:
-    """Judge the cells of a flow that no coarser grid was asked about by how it jumps between them."""
-    jump = steepness(flow)
+def steep_trust(physics: Physics) -> list[Trust]:
+    """Judge the cells of a flow that no coarser grid was asked about by how it jumps between them, or of
+    solids alone by how their temperature does.
+    """
+    flow = physics.flow
+    what, scale = "flow", "of the largest speed"
+    if physics.wet.n_cells:
+        fastest = float(np.sqrt((flow.U**2).sum(axis=1).max(initial=0.0)))
+        jump = steepness(flow.mesh, flow.U, flow.velocity_gradient, fastest)
+    else:
+        what, scale = "temperature", "of its whole range"
+        values = physics.scalars["T"].phi[:, None]
+        jump = steepness(physics.mesh, values, gradients_of(physics.mesh, values), float(np.ptp(values)))
     if jump <= STEEP:
         words = (
-            "The flow changes evenly from cell to cell: what two cells make of the face between them "
-            f"differs by {jump:.2%} of the largest speed."
+            f"The {what} changes evenly from cell to cell: what two cells make of the face between them "
+            f"differs by {jump:.2%} {scale}."
         )
-        return [
-            Trust(
-                "grid_guess",
-                "holds",
-                jump,
-                STEEP,
-                words,
-            )
-        ]
+        return [Trust("grid_guess", "holds", jump, STEEP, words)]
     words = (
-        "The flow changes steeply from cell to cell: what two cells make of the face between them differs "
-        f"by {jump:.1%} of the largest speed. The cells are coarse: halve them and compare."
+        f"The {what} changes steeply from cell to cell: what two cells make of the face between them differs "
+        f"by {jump:.1%} {scale}. The cells are coarse: halve them and compare."
     )
-    return [
-        Trust(
-            "grid_guess",
-            "caution",
-            jump,
-            STEEP,
-            words,
-        )
-    ]
+    return [Trust("grid_guess", "caution", jump, STEEP, words)]

@@ -189,12 +189,12 @@ class Marching:
         """Give the largest rate at which fluid crosses a cell, 1/s: the Courant number is this times the
         step.
         """
-        mesh = self.mesh
+        mesh = self.physics.wet
         flux = np.abs(self.flow.flux)
         through = np.bincount(mesh.owner, flux, mesh.n_cells) + np.bincount(
             mesh.neighbour, flux[: mesh.n_internal], mesh.n_cells
         )
-        return float((0.5 * through / mesh.volume).max())
+        return float((0.5 * through / mesh.volume).max(initial=0.0))
 
     def _balance(self) -> None:
         for name, scalar in self.physics.scalars.items():

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from mop_lantern.case import ResolvedCase
 from mop_lantern.errors import FileError, RunError
@@ -69,13 +70,44 @@ class Carried:
             and np.array_equal(mesh.owner, self.mesh.owner)
         ):
             return self.state.copy()
-        values = np.column_stack([self.state.velocity, self.state.pressure, *self.state.scalars.values()])
-        moved = carry(self.mesh.centre, values, mesh.centre, gradients=gradients_of(self.mesh, values))
-        low = values.min(axis=0)
-        high = values.max(axis=0)
-        moved = np.clip(moved, low, high)  # a new place beyond the old shape must not run away
-        scalars = {name: moved[:, 4 + k].copy() for k, name in enumerate(self.state.scalars)}
+        state = self.state
+        old = self.mesh.fluid
+        new = mesh.fluid
+        wet = [name for name in state.scalars if name != "T" or self.mesh is old]
+        values = np.column_stack(
+            [state.velocity, state.pressure, *(state.scalars[name][: old.n_cells] for name in wet)]
+        )
+        moved = _moved(old, values, new)
+        scalars = {name: moved[:, 4 + k].copy() for k, name in enumerate(wet)}
+        if "T" in state.scalars and ("T" not in scalars or mesh is not new):
+            scalars["T"] = self._temperature_on(mesh)
         return FlowState(moved[:, :3].copy(), moved[:, 3].copy(), np.zeros(0), scalars)
+
+    def _temperature_on(self, mesh: Mesh) -> NDArray[np.float64]:
+        """Give the temperature on another mesh, region by region; a region that was not there takes that of
+        what lay in its place.
+        """
+        values = self.state.scalars["T"][:, None]
+        slopes = gradients_of(self.mesh, values)
+        found = np.zeros(mesh.n_cells)
+        for name in mesh.region_names:
+            here = mesh.cells_of(name)
+            there = self.mesh.cells_of(name)
+            there = there if there.any() else np.ones(len(there), bool)
+            if here.any():
+                moved = carry(
+                    self.mesh.centre[there], values[there], mesh.centre[here], gradients=slopes[there]
+                )
+                found[here] = np.clip(moved[:, 0], values.min(), values.max())
+        return found
+
+
+def _moved(old: Mesh, values: NDArray[np.float64], new: Mesh) -> NDArray[np.float64]:
+    """Carry columns of values from mesh to mesh; a new place beyond the old shape must not run away."""
+    if not old.n_cells or not new.n_cells:
+        return np.zeros((new.n_cells, values.shape[1]))
+    moved = carry(old.centre, values, new.centre, gradients=gradients_of(old, values))
+    return np.clip(moved, values.min(axis=0), values.max(axis=0))
 
 
 class Solving(Storing):
@@ -167,16 +199,18 @@ class Solving(Storing):
             run = self.run
             if self.stop or run.mesh.n_cells > plan.most:
                 break
+            if not run.physics.wet.n_cells:  # nothing flows that cells could follow
+                break
             gradient = run.flow.velocity_gradient.copy()
-            second = gradients_of(run.mesh, gradient.reshape(-1, 9))
+            second = gradients_of(run.physics.wet, gradient.reshape(-1, 9))
             costs = cost(
-                run.mesh,
+                run.physics.wet,
                 gradient,
                 second,
                 run.flow.U,
                 plan.by,
             )
-            self._adapted = adapt(run.mesh, costs, plan.share, self._adapted)
+            self._adapted = adapt(run.physics.wet, costs, plan.share, self._adapted)
             mesh = prepare(self.settled, adapted=self._adapted)
             yield {
                 "event": "stage",
@@ -433,7 +467,7 @@ class Solving(Storing):
         )
         trust = gap_seen(trust, guess)
         if isinstance(run, Marching) or not run.readings:
-            trust += [] if self.stop else steep_trust(run.flow)
+            trust += [] if self.stop else steep_trust(run.physics)
         elif not bands:
             trust += guess_trust(guess, {key: reading.title for key, reading in run.readings.items()})
         if isinstance(run, FlowRun) and not (self.stop or self.follow) and suspect(self.settled, run):

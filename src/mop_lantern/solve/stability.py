@@ -59,7 +59,7 @@ def suspect(settled: ResolvedCase, run: FlowRun) -> bool:
     """Tell whether a flow is of a kind that often has steady states it does not keep: driven by buoyancy, or
     past a body.
     """
-    if run.mesh.n_cells > MOST_CELLS:
+    if run.mesh.n_cells > MOST_CELLS or not run.physics.wet.n_cells:
         return False
     if settled.numbers.physics.buoyancy != "none":
         return True
@@ -67,7 +67,7 @@ def suspect(settled: ResolvedCase, run: FlowRun) -> bool:
     if not isinstance(shape, Plane) or not settled.numbers.openings:
         return False
     nu = settled.medium.viscosity / settled.medium.density
-    speed = float(np.average(np.linalg.norm(run.flow.U, axis=1), weights=run.mesh.volume))
+    speed = float(np.average(np.linalg.norm(run.flow.U, axis=1), weights=run.physics.wet.volume))
     for ring in shape.polygon.interiors:
         west, south, east, north = ring.bounds
         if speed * min(east - west, north - south) / nu > SHEDDING:
@@ -85,11 +85,10 @@ def disturbed(solving: Solving, run: FlowRun) -> Generator[dict[str, Any], None,
     start = run.physics.state()
     physics = Physics(run.settled, run.mesh, start.copy(), SETTINGS)
     rest = start.velocity
-    wave = _wave(run.mesh.centre)
-    physics.flow.U += DISTURBANCE * float(np.abs(rest).max()) * wave
+    physics.flow.U += DISTURBANCE * float(np.abs(rest).max()) * _wave(physics.wet.centre)
     if "T" in physics.driving:
         phi = physics.scalars["T"].phi
-        phi += DISTURBANCE * float(np.ptp(phi)) * wave[:, 0]
+        phi += DISTURBANCE * float(np.ptp(phi)) * _wave(run.mesh.centre)[:, 0]
     step = _step(run)
     sizes = []
     missed = 0
@@ -104,7 +103,9 @@ def disturbed(solving: Solving, run: FlowRun) -> Generator[dict[str, Any], None,
                     break
             else:
                 missed += number >= STEPS // 2
-            off = np.sqrt(np.average(((physics.flow.U - rest) ** 2).sum(axis=1), weights=run.mesh.volume))
+            off = np.sqrt(
+                np.average(((physics.flow.U - rest) ** 2).sum(axis=1), weights=run.physics.wet.volume)
+            )
             sizes.append(float(off))
             if not np.isfinite(off) or missed > MISSED * STEPS / 2:
                 return None
@@ -143,7 +144,7 @@ def _wave(places: Floats) -> Floats:
 
 def _step(run: FlowRun) -> float:
     """Give the time in which quick fluid crosses a few cells, s."""
-    mesh = run.mesh
+    mesh = run.physics.wet
     flux = np.abs(run.flow.flux)
     through = np.bincount(mesh.owner, flux, mesh.n_cells) + np.bincount(
         mesh.neighbour, flux[: mesh.n_internal], mesh.n_cells

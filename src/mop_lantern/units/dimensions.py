@@ -42,6 +42,7 @@ DIMENSIONS: dict[str, Dimension] = {
     "conductivity": Dimension("thermal conductivity", "W/m/K", ("W/m/K",)),
     "heat_capacity": Dimension("specific heat", "J/kg/K", ("J/kg/K", "kJ/kg/K")),
     "heat_flux": Dimension("heat flux", "W/m2", ("W/m2", "kW/m2")),
+    "resistance": Dimension("thermal resistance", "m2*K/W", ("m2*K/W",)),
     "film": Dimension("heat-transfer coefficient", "W/m2/K", ("W/m2/K",)),
     "transmittance": Dimension("heat a kelvin", "W/K", ("W/K", "kW/K")),
     "power": Dimension("power", "W", ("W", "kW", "mW")),

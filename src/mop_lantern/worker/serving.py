@@ -278,7 +278,8 @@ class Worker:
             return
         if self._mesh_sent is not run.mesh:
             arrays = run.mesh.arrays()
-            arrays["patch_names"] = np.array(arrays["patch_names"])
+            for name in ("patch_names", "region_names"):
+                arrays[name] = np.array(arrays[name])
             _write(self.folder / "mesh.npz", arrays)
             self.tell(
                 {

@@ -15,6 +15,7 @@ class Cost(NoteKind):
 
     caption: ClassVar[str] = "Cells, memory and time"
     measured: ClassVar[bool] = True
+    needs_fluid: ClassVar[bool] = False
     kind: Literal["cost"] = "cost"
 
     @classmethod

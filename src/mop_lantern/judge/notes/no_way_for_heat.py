@@ -16,6 +16,7 @@ class NoWayForHeat(NoteKind):
 
     caption: ClassVar[str] = "No way for what is carried"
     blocks: ClassVar[bool] = True
+    needs_fluid: ClassVar[bool] = False
     kind: Literal["no_way_for_heat"] = "no_way_for_heat"
 
     @classmethod

@@ -112,7 +112,8 @@ def faces_across(mesh: Mesh, place: Floats, facing: Floats) -> tuple[Ints, Float
     inner = slice(0, mesh.n_internal)
     owner = mesh.owner[inner].astype(np.int64)
     neighbour = mesh.neighbour.astype(np.int64)
-    faces = np.flatnonzero(ahead[owner] != ahead[neighbour])
+    wet = mesh.cells_of("")
+    faces = np.flatnonzero((ahead[owner] != ahead[neighbour]) & wet[owner])
     if not len(faces):
         return faces, np.zeros(0)
     touched = np.zeros(mesh.n_cells, bool)

@@ -67,7 +67,8 @@ class ExtremePlace(Reading):
         if way >= ways:
             return float("nan")
         if numbers.extent == "whole":
-            return float(answer.mesh.centre[int(np.argmax(sign * answer.cells(numbers.quantity))), way])
+            cells = np.where(answer.covers(numbers.quantity), sign * answer.cells(numbers.quantity), -np.inf)
+            return float(answer.mesh.centre[int(np.argmax(cells)), way])
         start = np.asarray(numbers.start, float)[:ways]
         end = np.asarray(numbers.end, float)[:ways]
         part = (np.arange(SAMPLES) + 0.5) / SAMPLES

@@ -43,9 +43,9 @@ class Region(Reading):
         centre = answer.mesh.centre[:, : len(answer.mesh.ways)]
         low = np.minimum(numbers.low, numbers.high)
         high = np.maximum(numbers.low, numbers.high)
-        chosen = (
-            slice(None) if numbers.extent == "whole" else ((centre >= low) & (centre <= high)).all(axis=1)
-        )
+        chosen = answer.covers(numbers.quantity)
+        if numbers.extent != "whole":
+            chosen = chosen & ((centre >= low) & (centre <= high)).all(axis=1)
         return pick(
             numbers.measure,
             answer.cells(numbers.quantity)[chosen],

@@ -58,7 +58,7 @@ class Section(Reading):
         end = np.asarray(numbers.end, float)[:2]
         along = end - start
         places = start + (np.arange(SAMPLES)[:, None] + 0.5) / SAMPLES * along
-        places = places[answer.inside(places)]
+        places = places[np.isfinite(answer.sampler("u", places))]
         if not len(places) or not along.any():
             return float("nan")
         right = np.array([along[1], -along[0]]) / np.linalg.norm(along)

@@ -17,11 +17,14 @@ class Colours(Layer):
     caption: ClassVar[str] = "Colours"
     help: ClassVar[str] = "Colour the section by the chosen quantity"
     order: ClassVar[int] = 0
+    of_solids: ClassVar[bool] = True
     kind: Literal["colours"] = "colours"
 
     @classmethod
     def props(cls, hand: Stagehand) -> list[Any]:
-        """Colour the cells."""
-        assert hand.drawn and hand.answer
-        attach(hand.drawn.data, quantity_values(hand.drawn, hand.answer, hand.quantity), hand.quantity)
-        return [actor(hand.drawn.data, table=hand.table)]
+        """Colour the cells of every region."""
+        made = []
+        for drawn, answer in hand.coloured.values():
+            attach(drawn.data, quantity_values(drawn, answer, hand.quantity), hand.quantity)
+            made.append(actor(drawn.data, table=hand.table))
+        return made

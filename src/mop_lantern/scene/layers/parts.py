@@ -33,11 +33,14 @@ class Parts(Layer):
         if shape is None:
             return []
         made = []
-        if hand.answer is None:
+        if hand.answer is None and not shape.dry:
             made.append(actor(_filled(shape), hand.inks.fluid, 1.0, -0.2 * hand.unit))
         walls = [s for name in shape.edge_lengths if name not in hand.openings for s in shape.edge(name)]
         made.append(actor(polylines(walls), hand.inks.ink, 2.0, 0.5 * hand.unit))
-        hatch = _hatch(shape, hand.unit)
+        rims = [segment for solid in shape.solids.values() for segment in solid.segments]
+        if rims:
+            made.append(actor(polylines(rims), hand.inks.ink, 1.4, 0.5 * hand.unit))
+        hatch = _hatch(shape, hand.unit, frozenset(hand.coloured))
         if hatch:
             made.append(actor(polylines(hatch), hand.inks.faint, 1.0, 0.45 * hand.unit))
         for name, way in hand.openings.items():
@@ -77,11 +80,19 @@ def _filled(shape: Any) -> vtkPolyData:
     return data
 
 
-def _hatch(shape: Any, unit: float) -> list[Any]:
-    """Slanting strokes inside holes of the space, which are solids all round."""
+def _hatch(shape: Any, unit: float, coloured: frozenset[str] = frozenset()) -> list[Any]:
+    """Slanting strokes inside holes of the space, which are solids all round, and inside solids that conduct
+    heat but are not coloured.
+    """
+    kept = [solid.polygon for solid in shape.solids.values()]
+    holes = [] if shape.dry else [shapely.Polygon(ring) for ring in shape.polygon.interiors]
+    if kept and holes:
+        holes = [shapely.difference(hole, shapely.union_all(kept)) for hole in holes]
+    drawn = [solid.polygon for key, solid in shape.solids.items() if key not in coloured]
     strokes = []
-    for ring in shape.polygon.interiors:
-        solid = shapely.Polygon(ring)
+    for solid in [*holes, *drawn]:
+        if solid.is_empty:
+            continue
         x0, y0, x1, y1 = solid.bounds
         step = max(0.45 * unit, (x1 - x0 + y1 - y0) / 60)
         for c in np.arange(x0 - (y1 - y0), x1, step):

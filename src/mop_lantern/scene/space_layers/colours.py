@@ -23,44 +23,52 @@ class Colours(SpaceLayer):
 
     caption: ClassVar[str] = "Colours"
     help: ClassVar[str] = "Colour the section by the chosen quantity"
+    of_solids: ClassVar[bool] = True
     order: ClassVar[int] = 1
     follows: ClassVar[frozenset[str]] = frozenset({"quantity", "section"})
     kind: Literal["colours"] = "colours"
 
     @classmethod
     def props(cls, hand: SpaceContext) -> list[Any]:
-        """Colour an even lattice where it holds fluid; what is told of cells, cell by cell."""
-        if hand.quantity in CELL_FIGURES:
-            assert hand.answer
-            points, ring, cell = rings_cut(hand)
-            return (
-                [
-                    actor(
-                        filled(points, ring, hand.answer.cells(hand.quantity)[cell], hand.quantity),
-                        table=hand.table,
-                    )
-                ]
-                if len(points)
-                else []
-            )
-        low = hand.surface.points.min(axis=0)
-        high = hand.surface.points.max(axis=0)
-        u = (hand.across + 1) % 3
-        v = (hand.across + 2) % 3
-        step = max(high[u] - low[u], high[v] - low[v]) / SAMPLES
-        counts = [int(np.ceil((high[d] - low[d]) / step)) + 1 for d in (u, v)]
-        lines = [np.linspace(low[d], high[d], count) for d, count in zip((u, v), counts, strict=True)]
-        places = np.zeros((counts[0] * counts[1], 3))
-        places[:, u], places[:, v] = (part.reshape(-1) for part in np.meshgrid(*lines, indexing="ij"))
-        places[:, hand.across] = hand.place
-        wet = shapely.contains_xy(hand.wet, places[:, u], places[:, v])
-        index = np.arange(len(places)).reshape(counts)
-        quads = np.column_stack(
-            [part.reshape(-1) for part in (index[:-1, :-1], index[1:, :-1], index[1:, 1:], index[:-1, 1:])]
+        """Colour an even lattice in the fluid and in every solid; what is told of cells, cell by cell."""
+        return [prop for each in hand.coloured.values() for prop in _section(each)]
+
+
+def _section(hand: SpaceContext) -> list[Any]:
+    """Colour the section of one region."""
+    low = hand.surface.points.min(axis=0)
+    high = hand.surface.points.max(axis=0)
+    if not low[hand.across] < hand.place < high[hand.across]:
+        return []
+    if hand.quantity in CELL_FIGURES:
+        assert hand.answer
+        points, ring, cell = rings_cut(hand)
+        return (
+            [
+                actor(
+                    filled(points, ring, hand.answer.cells(hand.quantity)[cell], hand.quantity),
+                    table=hand.table,
+                )
+            ]
+            if len(points)
+            else []
         )
-        quads = quads[wet[quads].all(axis=1)]
-        if not len(quads):
-            return []
-        used, quads = np.unique(quads, return_inverse=True)
-        values = hand.sampled(hand.quantity, places[used])
-        return [actor(polygons(places[used], quads.reshape(-1, 4), values, hand.quantity), table=hand.table)]
+    u = (hand.across + 1) % 3
+    v = (hand.across + 2) % 3
+    step = max(high[u] - low[u], high[v] - low[v]) / SAMPLES
+    counts = [int(np.ceil((high[d] - low[d]) / step)) + 1 for d in (u, v)]
+    lines = [np.linspace(low[d], high[d], count) for d, count in zip((u, v), counts, strict=True)]
+    places = np.zeros((counts[0] * counts[1], 3))
+    places[:, u], places[:, v] = (part.reshape(-1) for part in np.meshgrid(*lines, indexing="ij"))
+    places[:, hand.across] = hand.place
+    wet = shapely.contains_xy(hand.wet, places[:, u], places[:, v])
+    index = np.arange(len(places)).reshape(counts)
+    quads = np.column_stack(
+        [part.reshape(-1) for part in (index[:-1, :-1], index[1:, :-1], index[1:, 1:], index[:-1, 1:])]
+    )
+    quads = quads[wet[quads].all(axis=1)]
+    if not len(quads):
+        return []
+    used, quads = np.unique(quads, return_inverse=True)
+    values = hand.sampled(hand.quantity, places[used])
+    return [actor(polygons(places[used], quads.reshape(-1, 4), values, hand.quantity), table=hand.table)]

@@ -21,18 +21,26 @@ class Skin(SpaceLayer):
 
     caption: ClassVar[str] = "Walls"
     help: ClassVar[str] = "Colour the walls by the chosen quantity"
+    of_solids: ClassVar[bool] = True
     order: ClassVar[int] = 1
     follows: ClassVar[frozenset[str]] = frozenset({"quantity"})
     kind: Literal["skin"] = "skin"
 
     @classmethod
     def props(cls, hand: SpaceContext) -> list[Any]:
-        """Divide the triangles finely and colour their corners."""
-        corners = divided(hand.surface.points[hand.surface.triangles[hand.drawn]], hand.surface.size / FINE)
-        points, index = np.unique(corners.reshape(-1, 3), axis=0, return_inverse=True)
-        values = hand.sampled(hand.quantity, points)
-        made = actor(polygons(points, index.reshape(-1, 3), values, hand.quantity), table=hand.table)
-        made.GetProperty().FrontfaceCullingOn()
-        made.GetMapper().SetResolveCoincidentTopologyToPolygonOffset()  # lies on the bare walls
-        made.GetMapper().SetRelativeCoincidentTopologyPolygonOffsetParameters(0.0, -8.0)
-        return [hand.cut(made)]
+        """Colour the walls of the fluid; of solids alone, their own."""
+        if hand.answer is None:
+            return [_skin(each) for each in hand.coloured.values()]
+        return [_skin(hand)]
+
+
+def _skin(hand: SpaceContext) -> Any:
+    """Divide the triangles finely and colour their corners."""
+    corners = divided(hand.surface.points[hand.surface.triangles[hand.drawn]], hand.surface.size / FINE)
+    points, index = np.unique(corners.reshape(-1, 3), axis=0, return_inverse=True)
+    values = hand.sampled(hand.quantity, points)
+    made = actor(polygons(points, index.reshape(-1, 3), values, hand.quantity), table=hand.table)
+    made.GetProperty().FrontfaceCullingOn()
+    made.GetMapper().SetResolveCoincidentTopologyToPolygonOffset()  # lies on the bare walls
+    made.GetMapper().SetRelativeCoincidentTopologyPolygonOffsetParameters(0.0, -8.0)
+    return hand.cut(made)

@@ -25,24 +25,22 @@ class Solids(SpaceLayer):
     caption: ClassVar[str] = "Solids"
     help: ClassVar[str] = "Hatch solid parts where the section goes through them"
     order: ClassVar[int] = 2
-    follows: ClassVar[frozenset[str]] = frozenset({"section"})
+    follows: ClassVar[frozenset[str]] = frozenset({"section", "quantity"})
     needs_answer: ClassVar[bool] = False
     kind: Literal["solids"] = "solids"
 
     @classmethod
     def props(cls, hand: SpaceContext) -> list[Any]:
-        """Outline and hatch what is cut of every solid."""
+        """Outline what is cut of every solid, and hatch it unless it is coloured."""
         made = []
-        for solid in hand.surface.solids.values():
+        for name, solid in hand.surface.solids.items():
             low = solid.points[solid.triangles][:, :, hand.across].min()
             high = solid.points[solid.triangles][:, :, hand.across].max()
             if low < hand.place < high:
                 area = cut_by_plane(solid, hand.across, hand.place)
-                for lines, width in (
-                    (area.boundary, WIDE),
-                    (_hatching(area, APART * hand.surface.size), WIDTH),
-                ):
-                    made += _drawn(lines, hand, width)
+                made += _drawn(area.boundary, hand, WIDE)
+                if name not in hand.coloured:
+                    made += _drawn(_hatching(area, APART * hand.surface.size), hand, WIDTH)
         return made
 
 

@@ -7,18 +7,17 @@ from typing import Any, ClassVar, Literal
 from mop_lantern.declare import points
 from mop_lantern.declare.kind import Point
 from mop_lantern.shape.parts.outline import polygon_ring
-from mop_lantern.shape.piece import Part, Piece
+from mop_lantern.shape.piece import BodyPart, Piece
 
 
-class Block(Part):
+class Block(BodyPart):
     """A solid body given by its corner points.
 
     Source: plane geometry.
     """
 
     caption: ClassVar[str] = "Polygon obstacle"
-    sentence: ClassVar[str] = "{id}: a solid block with the corners {points}."
-    role: ClassVar[str] = "body"
+    sentence: ClassVar[str] = "{id}: a solid block with the corners {points}; it {beneath}."
 
     kind: Literal["block"] = "block"
     points: tuple[Point, ...] = points("corners", "Corner points in order; the last is joined to the first.")

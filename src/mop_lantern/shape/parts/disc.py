@@ -8,18 +8,17 @@ import numpy as np
 
 from mop_lantern.declare import point, quantity
 from mop_lantern.declare.kind import Point, Text
-from mop_lantern.shape.piece import Part, Piece, arc
+from mop_lantern.shape.piece import BodyPart, Piece, arc
 
 
-class Disc(Part):
+class Disc(BodyPart):
     """A solid round body: a rod across the plane, or around an axis a ring.
 
     Source: plane geometry; the polygon has the circle's area.
     """
 
     caption: ClassVar[str] = "Round obstacle"
-    sentence: ClassVar[str] = "{id}: a solid round body at {centre}, {diameter} in diameter."
-    role: ClassVar[str] = "body"
+    sentence: ClassVar[str] = "{id}: a solid round body at {centre}, {diameter} in diameter; it {beneath}."
     edges: ClassVar[tuple[str, ...]] = ("surface",)
 
     kind: Literal["disc"] = "disc"

@@ -8,18 +8,17 @@ import numpy as np
 
 from mop_lantern.declare import point, quantity
 from mop_lantern.declare.kind import Point, Text
-from mop_lantern.shape.piece import Part, PartFault, Piece, left_of, strip
+from mop_lantern.shape.piece import BodyPart, PartFault, Piece, left_of, strip
 
 
-class Fin(Part):
+class Fin(BodyPart):
     """A thin solid plate between two points; where it meets a wall it grows out of it.
 
     Source: plane geometry.
     """
 
     caption: ClassVar[str] = "Plate or guide fin"
-    sentence: ClassVar[str] = "{id}: a plate from {start} to {end}, {thickness} thick."
-    role: ClassVar[str] = "body"
+    sentence: ClassVar[str] = "{id}: a plate from {start} to {end}, {thickness} thick; it {beneath}."
     edges: ClassVar[tuple[str, ...]] = ("start", "end", "left", "right")
 
     kind: Literal["fin"] = "fin"

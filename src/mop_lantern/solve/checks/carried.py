@@ -38,7 +38,7 @@ def carried_trust(physics: Physics) -> list[Trust]:
         # heat counts from the reference, not from 0 K
         level = 0.0 if name != "T" else physics.fluid.temperature
         shift = level * scalar.scale * physics.mesh.turn
-        through = scalar.F[physics.mesh.n_internal :][scalar.open]
+        through = scalar.F[scalar.mesh.n_internal :][scalar.open]
         came = balance.carried_in + shift * float(through[through < 0].sum())
         went = balance.carried_out - shift * float(through[through >= 0].sum())
         walls = float(np.abs(scalar.boundary_flux()[~scalar.open]).sum())
@@ -72,7 +72,7 @@ def _spreading(physics: Physics, name: str) -> list[Trust]:
         return []
     false = scalar.spreading()
     true = float(np.median(scalar.G))
-    speed = float(np.average(np.linalg.norm(physics.flow.U, axis=1), weights=physics.mesh.volume))
+    speed = float(np.average(np.linalg.norm(physics.flow.U, axis=1), weights=physics.wet.volume))
     length = physics.settled.shape.size
     peclet = speed * length / max(false + true, 1e-300)
     shown = show(false, "diffusivity", "m2/s", 2)

@@ -27,7 +27,7 @@ class Forces(TrustCheck):
     @classmethod
     def judge(cls, evidence: Evidence) -> list[Trust]:
         """Look at an answer."""
-        return [force_trust(evidence.physics)]
+        return [force_trust(evidence.physics)] if evidence.physics.wet.n_cells else []
 
 
 def force_trust(physics: Physics) -> Trust:

@@ -1,0 +1,37 @@
+"""Review what is peculiar to solids that conduct heat."""
+
+from __future__ import annotations
+
+from mop_lantern.case.bodies import solid_parts
+from mop_lantern.case.document import Case
+from mop_lantern.errors import Fault
+
+
+def solid_faults(case: Case, dry: bool) -> list[Fault]:
+    """Check that materials belong to solid parts, one to each, and what solids alone (``dry``) can have."""
+    faults = []
+    known = solid_parts(case)
+    used: dict[str, str] = {}
+    for key, item in case.field.solids.items():
+        path = f"field.solids.{key}.part"
+        if item.part not in known:
+            says = f"there is no solid part “{item.part}”."
+            faults.append(Fault(path, says, f"Solid parts: {', '.join(known) or 'none yet'}."))
+        elif item.part in used:
+            says = f"the part {item.part} is of the material of {used[item.part]} already."
+            faults.append(Fault(path, says, "Remove one of them."))
+        used.setdefault(item.part, key)
+    if dry:
+        faults += _without_fluid(case)
+    return faults
+
+
+def _without_fluid(case: Case) -> list[Fault]:
+    """Refuse what only a fluid can have."""
+    field = case.field
+    found = [(f"field.species.{key}", "a species needs a fluid that carries it.") for key in field.species]
+    if field.age.solve:
+        found.append(("field.age.solve", "there is no fluid whose age could be told."))
+    if field.physics.buoyancy != "none":
+        found.append(("field.physics.buoyancy", "there is no fluid that could rise."))
+    return [Fault(path, says, "Remove it, or add a part that holds fluid.") for path, says in found]

@@ -1,0 +1,74 @@
+"""What stands in for the flow where there is no fluid."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.field.boundary import Boundary
+from mop_lantern.field.flow import FlowSettings, FlowSolver, FlowState, Step
+from mop_lantern.grid import Mesh
+
+Floats = NDArray[np.float64]
+
+
+class StillFlow(FlowSolver):
+    """The flow of no fluid: arrays without length, and nothing to iterate.
+
+    Parameters
+    ----------
+    mesh : of no cells. settings : kept for those who look.
+    """
+
+    def __init__(self, mesh: Mesh, settings: FlowSettings) -> None:  # the base works on cells
+        self.mesh = mesh
+        self.boundary = Boundary.still(0)
+        self.density = 1.0
+        self.nu = np.zeros(0)
+        self.settings = settings
+        self.relaxation = 1.0
+        self.iteration = 0
+        self.U = np.zeros((0, 3))
+        self.p = np.zeros(0)
+        self.flux = np.zeros(0)
+        self.time_step = None
+        self.coupled_scalars = []
+        self.along = None
+
+    @property
+    def velocity_gradient(self) -> Floats:
+        """Gradients of no cell, (0, 3, 3)."""
+        return np.zeros((0, 3, 3))
+
+    @property
+    def reference_speed(self) -> float:
+        """Nothing moves."""
+        return 1.0
+
+    def state(self) -> FlowState:
+        """Give a state without cells."""
+        return FlowState(self.U, self.p, self.flux)
+
+    def step(self) -> Step:
+        """Count one more iteration."""
+        self.iteration += 1
+        return Step(self.iteration, 0.0, 0.0, 0)
+
+    def close(self) -> float:
+        """Nothing is out of balance."""
+        return 0.0
+
+    def begin_step(self, step: float) -> None:
+        """Begin a time step of so many seconds."""
+        self.time_step = step
+
+    def renew_boundary(self, boundary: Boundary) -> None:
+        """There is no boundary."""
+
+    def boundary_values(self) -> tuple[Floats, Floats]:
+        """Give velocities and pressures of no face."""
+        return np.zeros((0, 3)), np.zeros(0)
+
+    def wall_shear(self) -> Floats:
+        """Give forces on no face."""
+        return np.zeros((0, 3))

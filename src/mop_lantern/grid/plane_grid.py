@@ -272,14 +272,20 @@ def _stretches(
     )
 
 
-def merge(pieces: Pieces, faces: Faces) -> Ints:
+def merge(  # noqa: C901 - one walk from sliver to neighbour
+    pieces: Pieces,
+    faces: Faces,
+    exempt: NDArray[np.bool_] | None = None,
+) -> Ints:
     """Join every piece under a quarter of a full cell to the neighbour it shares most with; give each piece
-    its group.
+    its group. Those ``exempt`` (n_pieces,) stay.
     """
     root = np.arange(len(pieces.area))
     area = pieces.area.copy()
     full = pieces.full.copy()
     small = pieces.area < MERGE_BELOW * pieces.full
+    if exempt is not None:
+        small &= ~exempt
     if not small.any():
         return root
     length = np.hypot(*(faces.b - faces.a).T)

@@ -52,7 +52,8 @@ def make_regions(plane: Plane, grid: Any, openings: frozenset[str]) -> Mesh:
     pieces, region = _cut_all(regions, names, leaves)
     faces, walls = join(leaves, pieces)
     within, between, walls = _sorted_out(faces, walls, region, plane.size)
-    cell = _numbered(merge(pieces, within), within, pieces, region)
+    # solids stay as they are cut: heat needs no merging, which would make one cell of a thin layer
+    cell = _numbered(merge(pieces, within, region > 0), within, pieces, region)
     rim, joints, owner_region = _rim(plane.whole, walls, between, cell, region)
     _check_joined(plane, rim, joints, owner_region, names)
     patch, named = patch_names(owner_region, rim.label, rim.names, names)

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from mop_lantern.errors import RunError
 from mop_lantern.grid.mesh import Mesh
 from mop_lantern.grid.octree import Base, Octree, grow, morton
-from mop_lantern.grid.space_merge import connected, merged
+from mop_lantern.grid.space_merge import MERGE_BELOW, connected, merged
 from mop_lantern.grid.space_size import Wants
 from mop_lantern.shape.surface import Surface, winding
 from mop_lantern.shape.wet import spaces_of
@@ -54,13 +54,14 @@ class _Faces:
 @dataclass(frozen=True)
 class Pieces:
     """Pieces of wall as they were cut: the cube, the triangle, the boundary face of the mesh each became part
-    of, and its area vector (k, 3) m2.
+    of, its area vector (k, 3) m2 and its centre (k, 3) m.
     """
 
     cube: Ints
     triangle: Ints
     face: Ints
     area: Floats
+    centre: Floats
 
 
 def make_in_space(
@@ -94,9 +95,9 @@ def make_in_space(
     return cut_out(surface, tree)[0]
 
 
-def cut_out(surface: Surface, tree: Octree) -> tuple[Mesh, Pieces]:
+def cut_out(surface: Surface, tree: Octree, least: float = MERGE_BELOW) -> tuple[Mesh, Pieces]:
     """Make the mesh of what a surface encloses on cubes already laid, and tell which of its boundary faces
-    every piece of wall belongs to.
+    every piece of wall belongs to. Cells under the ``least`` share of a cube are merged with a neighbour.
     """
     made, faces = _cut(surface, tree)
     full = (tree.h * tree.edge[made.cube]) ** 3
@@ -106,6 +107,7 @@ def cut_out(surface: Surface, tree: Octree) -> tuple[Mesh, Pieces]:
         faces.own,
         faces.nei,
         faces.area,
+        least,
     )
     spaces = spaces_of(surface)
     within = (
@@ -506,6 +508,7 @@ def _walls(
         tree.triangles[use],
         index.reshape(-1),
         sums[:, :3],
+        sums[:, 3:6] / sums[:, 10:11],
     )
     return (
         unique // 6 // len(surface.names),

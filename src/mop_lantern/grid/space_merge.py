@@ -23,6 +23,7 @@ def merged(
     own: Ints,
     nei: Ints,
     area: Floats,
+    least: float = MERGE_BELOW,
 ) -> Ints:
     """Join bodies that are too small with the neighbour behind their largest face; give the group of each,
     named by its first member.
@@ -30,13 +31,14 @@ def merged(
     Parameters
     ----------
     volume, full : (n,) m3, what a body holds and its whole cube. own, nei, area : the faces between bodies.
+    least : share of its cube below which a body is too small.
     """
     group = np.arange(len(volume))
     for _ in range(12):
         held = np.bincount(group, volume, len(group))
         whole = np.zeros(len(group))
         np.maximum.at(whole, group, full)
-        small = (held < MERGE_BELOW * whole) & (np.bincount(group, minlength=len(group)) > 0)
+        small = (held < least * whole) & (np.bincount(group, minlength=len(group)) > 0)
         first = group[own]
         second = group[nei]
         reach = np.concatenate([np.column_stack([first, second]), np.column_stack([second, first])])

@@ -4,7 +4,9 @@ of it is paired with what lies behind it.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import partial
 from itertools import combinations
 from typing import Any
 
@@ -17,22 +19,28 @@ from mop_lantern.grid.mesh import Mesh
 from mop_lantern.grid.octree import Octree, grow
 from mop_lantern.grid.regions import together
 from mop_lantern.grid.space_grid import Pieces, cut_out, lattice
+from mop_lantern.grid.space_merge import MERGE_BELOW
 from mop_lantern.grid.space_size import Wants
 from mop_lantern.shape.surface import Surface
 
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
+SCRAP = 1e-4  # of a cube: less of a solid is merged with a neighbour
+FLUSH = 1e-3  # of a cube: planes this close are one
 WHOLE = 1e-5  # of a face: less without a partner is rounding
 
 
 @dataclass
 class _Walls:
-    """Pieces of wall of one region: cube, name, way they face (0 to 5), face of the mesh, area and what of it
-    has no partner yet, m2."""
+    """Pieces of wall of one region: cube, name, way they face (0 to 5), how far out their plane lies (in
+    `FLUSH` cubes, positive where they face out of the first region of a pair), face of the mesh, area and
+    what of it has no partner yet, m2.
+    """
 
     cube: Ints
     name: Ints
     facing: Ints
+    plane: Floats
     face: Ints
     area: Floats
     free: Floats
@@ -82,13 +90,13 @@ def make_regions_in_space(
     names = tuple(dict.fromkeys(name for region in regions.values() for name in region.names))
     for number, (key, region) in enumerate(regions.items()):
         try:
-            meshes[key], pieces = cut_out(
-                region, _own(tree, owner == number, int(np.argmax(owner == number)))
-            )
+            own = _own(tree, owner == number, int(np.argmax(owner == number)))
+            # heat needs no merging, which would make one cell of a thin layer
+            meshes[key], pieces = cut_out(region, own, SCRAP if key else MERGE_BELOW)
         except RunError as problem:
             where = f"{problem.where}, in the solid {key}" if key else problem.where
             raise RunError(problem.says, where, problem.remedy) from None
-        walls[key] = _walls(region, pieces, names)
+        walls[key] = _walls(region, pieces, names, tree.h * tree.edge, tree.origin)
     joints = _paired(walls)
     sides = {key: _divided(key, meshes[key], walls[key], joints) for key in meshes}
     rows = [
@@ -120,33 +128,51 @@ def _own(tree: Octree, mine: NDArray[np.bool_], first: int) -> Octree:
     )
 
 
-def _walls(region: Surface, pieces: Pieces, names: tuple[str, ...]) -> _Walls:
+def _walls(
+    region: Surface,
+    pieces: Pieces,
+    names: tuple[str, ...],
+    size: Floats,
+    origin: Floats,
+) -> _Walls:
     number = {name: k for k, name in enumerate(names)}
     name = np.array([number[each] for each in region.names])[region.labels[pieces.triangle]]
     area = np.linalg.norm(pieces.area, axis=1)
     vector = region.area_vectors[pieces.triangle]
     axis = np.abs(vector).argmax(axis=1)
     facing = 2 * axis + (vector[np.arange(len(vector)), axis] > 0)
-    return _Walls(pieces.cube, name, facing, pieces.face, area, area.copy())
+    normal = vector / np.linalg.norm(vector, axis=1)[:, None]
+    out = (normal * (pieces.centre - origin)).sum(axis=1)
+    plane = out / (FLUSH * size[pieces.cube])
+    return _Walls(pieces.cube, name, facing, plane, pieces.face, area, area.copy())
 
 
 def _paired(walls: dict[str, _Walls]) -> list[_Joint]:
-    """Pair the walls of all regions: first pieces that one cube cuts, that have the same name and face each
-    other, then those that differ in name, then in the way they face (by rounding). No more is paired than is
-    there.
+    """Pair the walls of all regions: pieces that one cube cuts, that have the same name and face each other;
+    then those that lie in one plane, whatever their names; then those of one name that rounding lets face
+    otherwise. No more is paired than is there.
     """
     found = []
     many = 1 + max((int(side.name.max(initial=0)) for side in walls.values()), default=0)
-    keys: tuple[Any, ...] = (
-        lambda side, turn: (side.cube * many + side.name) * 6 + (side.facing ^ turn),
-        lambda side, turn: side.cube * 6 + (side.facing ^ turn),
-        lambda side, turn: side.cube * many + side.name,
+
+    def named(side: _Walls, far: bool) -> Ints:
+        return np.asarray((side.cube * many + side.name) * 6 + (side.facing ^ far))
+
+    def flush(side: _Walls, far: bool, shift: float) -> Ints:
+        place = np.floor((-side.plane if far else side.plane) + shift).astype(np.int64)
+        return np.asarray(((side.cube * 6 + (side.facing ^ far)) << 24) + (place & 0xFFFFFF))
+
+    stages: tuple[Callable[[_Walls, bool], Ints], ...] = (
+        named,
+        partial(flush, shift=0.0),
+        partial(flush, shift=0.5),
+        lambda side, far: side.cube * many + side.name,
     )
-    for key in keys:
+    for key in stages:
         for one, other in combinations(walls, 2):
             near = walls[one]
             far = walls[other]
-            joint = _overlapping(near, far, key(near, 0), key(far, 1))
+            joint = _overlapping(near, far, key(near, False), key(far, True))
             if len(joint[2]):
                 found.append(_Joint(one, other, *joint))
     return found

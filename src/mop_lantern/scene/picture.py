@@ -240,12 +240,9 @@ class Picture:
 
     @property
     def quantity(self) -> str:
-        """What is coloured: the one chosen, or speed when the field lacks it."""
-        return (
-            self.options.quantity
-            if self.answer is None or self.options.quantity in self.answer.quantities
-            else next(iter(self.answer.quantities))
-        )
+        """What is coloured: the one chosen, or the first there is when the field lacks it."""
+        known = self.quantities
+        return self.options.quantity if self.options.quantity in known else next(iter(known))
 
     @property
     def shown(self) -> tuple[str, ...]:

@@ -54,8 +54,8 @@ class Solid(Kind):
     role: Literal["fluid", "solid", "void"] = choice(
         "role",
         (
-            "Whether it holds the fluid or takes space away from it: a solid, which conducts heat where it is "
-            "given a material under walls and bodies, or what belongs to neither fluid nor solid."
+            "Whether it holds the fluid or takes space away from it: a solid, which conducts heat where it "
+            "is given a material under walls and bodies, or what belongs to neither fluid nor solid."
         ),
         ROLES,
         default="fluid",

@@ -240,9 +240,9 @@ class Picture:
 
     @property
     def quantity(self) -> str:
-        """What is coloured: the one chosen, or the first there is when the field lacks it."""
+        """What is coloured: the one chosen, or speed when the field lacks it, or the first there is."""
         known = self.quantities
-        return self.options.quantity if self.options.quantity in known else next(iter(known))
+        return next(what for what in (self.options.quantity, "speed", *known) if what in known)
 
     @property
     def shown(self) -> tuple[str, ...]:

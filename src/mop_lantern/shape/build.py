@@ -20,6 +20,7 @@ from mop_lantern.shape.plane import Plane
 from mop_lantern.shape.surface import Surface
 
 Floats = NDArray[np.float64]
+SHARP = 1e-9  # m: a corner rounded by less is a corner
 _SNAP = 1e-11  # of the size: joins butted runs without slivers, far below any real dimension
 
 
@@ -148,7 +149,7 @@ def _corners_and_rings(
     rings: list[tuple[Floats, list[str]]] = []
     for key, piece in pieces.items():
         for corner in piece.corners:
-            if corner.radius > 0:
+            if corner.radius > SHARP:
                 named = Corner(corner.at, corner.radius, f"{key}.{corner.name}")
                 corners.append(
                     (f"shape.parts.{key}.{'radius' if corner.name == 'arc' else 'corner_radius'}", named)

@@ -17,6 +17,7 @@ from mop_lantern.field.force_balance import force_balance
 from mop_lantern.field.scalar_boundary import ScalarBoundary
 from mop_lantern.field.transport import Transported
 from mop_lantern.grid import Mesh, box
+from mop_lantern.grid.zones import in_box, in_cylinder
 
 LENGTH = 0.3  # m
 CONDUCTIVITY = 0.5  # W/m/K
@@ -97,7 +98,7 @@ def test_a_frictionless_stream_passes_unchanged() -> None:
     flow = FlowSolver(mesh, boundary, 1000.0, 1e-3, FlowSettings())
     for _ in range(60):
         flow.step()
-    flow.close()
+    flow.project_mass()
     assert np.abs(flow.U - [0.2, 0.0, 0.0]).max() < 1e-6
     through = flow.flux[mesh.n_internal :]
     assert through[east].sum() == pytest.approx(0.2 * 0.2 * 0.1, rel=1e-9)
@@ -112,7 +113,7 @@ def stirred(mesh: Mesh, steps: int = 120) -> FlowSolver:
         made = flow.step()
         if made.momentum < 1e-9:
             break
-    flow.close()
+    flow.project_mass()
     return flow
 
 
@@ -223,7 +224,7 @@ def test_decay_takes_its_share_of_a_stream() -> None:
     demand.value[west] = 1.0
     none = np.zeros(mesh.n_cells)
     scalar = Transported(mesh, link(mesh), boundary, demand, 0.0, none, none)
-    scalar.decay = 0.05
+    scalar.sink = 0.05
     scalar.set_flow(mesh.area[:, 0] * 0.01)
     scalar.solve()
     assert scalar.phi[0] == pytest.approx(1 / (1 + 0.05 * LENGTH / 0.01), rel=1e-9)
@@ -263,3 +264,150 @@ def test_kernels_give_the_same_without_the_compiler(tmp_path: Any) -> None:
     for key in ("U", "p", "flux", "T"):
         one, other = made["plain"][key], made["compiled"][key]
         assert np.abs(one - other).max() <= 1e-9 * (np.abs(one).max() or 1.0), key
+
+
+def test_a_sink_by_cell_is_implicit_and_balances() -> None:
+    """A fin: d2 theta/dx2 = m2 theta, the far end held at nothing: theta = sinh(m (L - x)) / sinh(m L)."""
+    mesh = block((60, 1, 1))
+    scalar = slab(mesh, (1.0, 0.0), start=0.0)
+    m = 20.0
+    scalar.sink = np.full(mesh.n_cells, m**2 * DIFFUSIVITY)
+    scalar.solve()
+    x = mesh.centre[:, 0]
+    exact = np.sinh(m * (LENGTH - x)) / np.sinh(m * LENGTH)
+    assert np.abs(scalar.phi - exact).max() < 2e-3
+    assert abs(scalar.balance().open) < 1e-9 * abs(scalar.balance().made)
+    scalar.sink = np.where(x < 0.15, 0.0, 1e6)
+    scalar.solve()
+    assert scalar.phi.min() > -1e-6 and scalar.phi[x > 0.2].max() < 1e-3, (
+        "a huge sink takes all and stays stable"
+    )
+
+
+def test_cells_held_at_a_value_stay_there_and_their_heat_is_told() -> None:
+    mesh = block((30, 2, 2))
+    scalar = slab(mesh, (280.0, 280.0), start=280.0)
+    middle = np.flatnonzero(np.abs(mesh.centre[:, 0] - LENGTH / 2) < 0.006)
+    scalar.hold_cells(middle, 300.0)
+    scalar.solve()
+    assert scalar.phi[middle] == pytest.approx(300.0, abs=1e-9)
+    way = LENGTH / 2 - 0.005
+    each = CONDUCTIVITY * 0.02 * 20.0 / way
+    assert passing(scalar, mesh, "west") == pytest.approx(each, rel=1e-6)
+    balance = scalar.balance()
+    assert balance.made == pytest.approx(2 * each, rel=1e-6) and abs(balance.open) < 1e-9 * balance.made
+    for _ in range(3):
+        scalar.begin_step(1e3)
+        for _ in range(12):
+            scalar.correct(1e-6)
+        assert scalar.phi[middle] == pytest.approx(300.0, abs=1e-6)
+    scalar.hold_cells(np.zeros(0, int), 0.0)
+    scalar.solve()
+
+
+def test_a_floor_holds_whatever_is_taken() -> None:
+    mesh = block()
+    scalar = slab(mesh, (10.0, 10.0), source=-1e9, start=10.0)
+    scalar.floor = 1.0
+    scalar.solve()
+    assert scalar.phi.min() == 1.0
+    scalar.correct()
+    assert scalar.phi.min() >= 1.0
+
+
+def test_zones_are_boxes_and_cylinders_whichever_way_their_corners_come() -> None:
+    places = np.array([[0.1, 0.1, 0.0], [0.5, 0.1, 0.0], [0.5, 0.3, 0.1], [1.2, 0.0, 0.0]])
+    assert in_box(places, (1.0, 0.2, 0.05), (0.0, 0.0, -0.05)).tolist() == [True, True, False, False]
+    assert in_box(places, (0.0, 0.0, 0.0), (1.0, 0.2, 0.0), 0.11).tolist() == [True, True, True, False]
+    assert in_cylinder(places, (0, 0, 0), (1, 0, 0), 0.2).tolist() == [True, True, False, False]
+    assert in_cylinder(places[:, :2], (0, 0.1), (1, 0.1), 0.05).tolist() == [True, True, False, False]
+    assert not in_cylinder(places, (0, 0, 0), (0, 0, 0), 1.0).any()
+
+
+# --- what devices need: jumps, and what holds the fluid back ---
+
+
+def between_plates(pressures: tuple[float, float] = (0.0, 0.0)) -> tuple[FlowSolver, Mesh]:
+    """Make a short duct between plates, 0.1 m high and 0.3 m long, open to given pressures (Pa) at both ends;
+    the other two sides are slippery.
+    """
+    mesh = block((12, 1, 16))
+    boundary = Boundary.still(mesh.n_boundary)
+    for name in ("south", "north"):
+        boundary.code[mesh.faces_of(name)] = SLIP
+    for name, pressure in zip(("west", "east"), pressures, strict=True):
+        faces = mesh.faces_of(name)
+        boundary.code[faces] = FREE
+        boundary.wall[faces] = False
+        boundary.pressed[faces] = True
+        boundary.pressure[faces] = pressure
+        boundary.head[faces] = 0.0
+    return FlowSolver(mesh, boundary, 1000.0, 1.0, FlowSettings()), mesh
+
+
+def settled(flow: FlowSolver, steps: int = 400) -> FlowSolver:
+    """Iterate until nothing changes."""
+    for _ in range(steps):
+        if flow.step().momentum < 1e-10:
+            break
+    flow.project_mass()
+    return flow
+
+
+def across(mesh: Mesh, x: float) -> Any:
+    """Give the internal faces square to x at a place."""
+    inner = mesh.area[: mesh.n_internal]
+    return np.flatnonzero((inner[:, 0] > 0) & (np.abs(mesh.face_centre[: mesh.n_internal, 0] - x) < 1e-9))
+
+
+def test_a_jump_of_pressure_drives_as_much_as_the_same_pressure_at_the_ends() -> None:
+    driven, mesh = between_plates((0.2, 0.0))
+    settled(driven)
+    fan, _ = between_plates()
+    faces = across(mesh, 0.15)
+    fan.set_jumps(faces, np.full(len(faces), 0.2))
+    settled(fan)
+    assert np.abs(fan.U - driven.U).max() < 1e-6 * np.abs(driven.U).max()
+    exact = 0.2 / LENGTH * 0.1**2 / 12.0
+    through = fan.flux[faces].sum() / (0.2 * 0.1)
+    assert through == pytest.approx(exact, rel=0.005)
+    before = fan.p[np.abs(mesh.centre[:, 0] - 0.1375) < 1e-6].mean()
+    behind = fan.p[np.abs(mesh.centre[:, 0] - 0.1625) < 1e-6].mean()
+    fall = 0.2 / LENGTH * 0.025
+    assert 1000.0 * (behind - before) == pytest.approx(0.2 - fall, rel=0.01), "sharp, on the face itself"
+    left, scale = force_balance(fan)
+    assert np.linalg.norm(left) < 1e-3 * scale
+
+
+def test_what_holds_the_fluid_back_flattens_the_profile() -> None:
+    """Brinkman's layer between plates: U = G / (rho r) (1 - cosh(k y) / cosh(k h)), k = sqrt(r / nu), h half
+    the gap (Brinkman, Appl. Sci. Res. A1 (1949) 27-34)."""
+    flow, mesh = between_plates((0.2, 0.0))
+    rate = 4.0
+    flow.resistance = np.full(mesh.n_cells, rate)
+    settled(flow)
+    k = np.sqrt(rate / 1e-3)
+    y = mesh.centre[:, 2] - 0.05
+    exact = 0.2 / LENGTH / (1000.0 * rate) * (1 - np.cosh(k * y) / np.cosh(k * 0.05))
+    assert np.abs(flow.U[:, 0] - exact).max() < 0.01 * exact.max()
+    left, scale = force_balance(flow)
+    assert np.linalg.norm(left) < 0.01 * scale
+
+
+def test_resistance_in_time_lets_a_stream_die_as_it_should() -> None:
+    """Without walls dU/dt = -r U."""
+    mesh = block((4, 4, 4))
+    boundary = Boundary.still(mesh.n_boundary)
+    boundary.code[:] = SLIP
+    flow = FlowSolver(mesh, boundary, 1000.0, 1e-3, FlowSettings(acceleration=False))
+    flow.set_force(np.zeros((mesh.n_cells, 3)))
+    flow.resistance = np.full(mesh.n_cells, 2.0)
+    flow.U[:, 0] = 0.1
+    kept = flow.U[:, 0].copy()
+    flow.history.begin_step(0.01)
+    a = np.zeros(flow.pressure_matrix.nnz)
+    diagonal = flow.links.indptr[:-1]
+    flow.work.b[:] = 0.0
+    flow.history.add_to(a, diagonal)
+    now = a[diagonal] + mesh.volume * flow.resistance
+    assert flow.work.b[:, 0] / now == pytest.approx(kept / (1 + 2.0 * 0.01), rel=1e-12)

@@ -150,6 +150,16 @@ def test_around_the_axis_with_hot_water_inside() -> None:
     assert given == pytest.approx(exact, rel=0.01) and last["converged"]
 
 
+def test_heat_made_in_a_part_leaves_by_its_walls() -> None:
+    data = wall_of(THREE, 0.02)
+    data["field"]["sources"] = {"wire": {"kind": "part_heat", "part": "l1", "power": "5 W"}}
+    answer, last = solve(data)
+    out = through(answer, "l0.side4") + through(answer, "l2.side2")
+    assert out == pytest.approx(5.0, rel=1e-8) and last["trust"]["region.l1"]["verdict"] == "holds"
+    data["field"]["sources"]["wire"]["part"] = "l9"
+    assert "no solid part of that name" in faults(data)["field.sources.wire.part"]
+
+
 def test_a_closed_solid_takes_up_what_flows_in_in_time() -> None:
     """100 W/m2 for 100 s into 30 kg at 1000 J/kg/K."""
     data = wall_of(THREE, 0.02)

@@ -34,6 +34,12 @@ def solid_faults(case: Case, dry: bool) -> list[Fault]:
             says = f"the part {item.part} is of the material of {used[item.part]} already."
             faults.append(Fault(path, says, "Remove one of them."))
         used.setdefault(item.part, key)
+    for key, source in case.field.sources.items():
+        part = getattr(source, "part", None)
+        if part is not None and part not in used:
+            says = f"heat cannot be made in “{part}”: no solid part of that name has a material."
+            remedy = f"Give it one under walls and bodies. Parts with one: {', '.join(used) or 'none yet'}."
+            faults.append(Fault(f"field.sources.{key}.part", says, remedy))
     if dry:
         faults += _without_fluid(case)
     return faults

@@ -207,7 +207,7 @@ def wall_curvature(mesh: Mesh, links: FaceGeometry, at: Stencil) -> Floats:
     n = links.normal_b
     height = (n * links.reach_b).sum(axis=1)
     along = np.einsum(
-        "fij,fj->fi", _full(at.moments[bound]), n
+        "fij,fj->fi", full(at.moments[bound]), n
     )  # what a distance times a difference adds to the slope
     mine = np.where(at.counts, 1.0 / np.maximum((links.reach_b**2).sum(axis=1), 1e-300), 0.0)
     # the face itself: zero less the centre's square
@@ -227,7 +227,8 @@ def wall_curvature(mesh: Mesh, links: FaceGeometry, at: Stencil) -> Floats:
     return np.clip(0.5 * height / np.maximum(place - 0.5 * height, 1e-300), 0.0, 1.0) * (height > 0)
 
 
-def _full(moments: Floats) -> Floats:
+def full(moments: Floats) -> Floats:
+    """Give packed symmetric matrices (k, 6) as (k, 3, 3)."""
     return moments[:, [0, 1, 2, 1, 3, 4, 2, 4, 5]].reshape(-1, 3, 3)
 
 
@@ -266,7 +267,7 @@ def stencil(mesh: Mesh, given: NDArray[np.bool_]) -> Stencil:
         )
     for start in range(0, count, 50_000):  # in parts, for the memory of the inverses
         part = slice(start, start + 50_000)
-        moments[part] = np.linalg.pinv(_full(moments[part]), rcond=1e-4, hermitian=True)[
+        moments[part] = np.linalg.pinv(full(moments[part]), rcond=1e-4, hermitian=True)[
             :, [0, 0, 0, 1, 1, 2], [0, 1, 2, 1, 2, 2]
         ]
     return Stencil(moments, given)
@@ -290,5 +291,5 @@ def gradients_of(mesh: Mesh, values: Floats) -> Floats:
                 for j in range(3)
             ]
         )
-        found[:, k] = np.einsum("cij,cj->ci", _full(at.moments), total)
+        found[:, k] = np.einsum("cij,cj->ci", full(at.moments), total)
     return found

@@ -34,12 +34,18 @@ def force_balance(flow: FlowSolver) -> tuple[Floats, float]:
     lift = mesh.volume[:, None] * rho * flow.body_force if len(flow.body_force) else np.zeros((1, 3))
     if mesh.axisymmetric:
         carried, drag, push, lift = (part * (1.0, 0.0, 0.0) for part in (carried, drag, push, lift))
-    left = (carried + drag + push).sum(axis=0) - lift.sum(axis=0)
+    pushed = rho * flow.jump_force * (np.array([1.0, 0.0, 0.0]) if mesh.axisymmetric else 1.0)
+    held = np.zeros((1, 3))
+    if len(flow.resistance):
+        held = (mesh.volume * flow.resistance)[:, None] * rho * flow.U
+    left = (carried + drag + push).sum(axis=0) + held.sum(axis=0) - lift.sum(axis=0) - pushed
     through = push[~boundary.wall].sum(axis=0)
     scale = (
         np.abs(carried).sum()
         + np.abs(drag).sum()
         + np.abs(through).sum()
         + np.abs(lift - lift.mean(axis=0)).sum()
+        + np.abs(pushed).sum()
+        + np.abs(held).sum()
     )
     return left, float(scale)

@@ -307,10 +307,8 @@ def momentum_boundary(  # type: ignore[no-untyped-def]  # noqa: C901 - one pass 
     S,
     span,
     F,
-    nu,
-    over,
-    size,
-    curve,
+    conduct,
+    bend,
     sb,
     normal,
     code,
@@ -321,11 +319,18 @@ def momentum_boundary(  # type: ignore[no-untyped-def]  # noqa: C901 - one pass 
     a,
     b,
 ):
-    """Add the boundary faces to the momentum equations."""
+    """Add the boundary faces to the momentum equations.
+
+    bown : (n_boundary,) cells. S, span : (n_boundary, 3) m2, m. F : (n_boundary,) m3/s. conduct, bend :
+    (n_boundary,) m3/s, m4/s, friction of faces as `flow.walls` has it. sb, normal : (n_boundary, 3) m, -.
+    code :
+    (n_boundary,). U, g : of cells, (n_cells, 3) m/s, (n_cells, 3, 3) 1/s. Ub : (n_boundary, 3) m/s. a, b :
+    matrix and right side that are added to.
+    """
     for f in range(len(bown)):
         o = np.uint64(bown[f])
         flux = F[f]
-        c = nu[f] * over[f]
+        c = conduct[f]
         diagonal = indptr[o]
         if flux != 0.0:  # as inside: what enters and leaves must carry the same variation along the face
             tilt = 0.0
@@ -352,14 +357,12 @@ def momentum_boundary(  # type: ignore[no-untyped-def]  # noqa: C901 - one pass 
                 b[o, i] += c * (U[o, i] - through * normal[f, i])
         else:
             into = max(-flux, 0.0)
-            slope = nu[f] * size[f] * curve[f]
-            c *= 1.0 + curve[f]
             a[diagonal] += c + into
             for i in range(3):
                 foot = g[o, i, 0] * sb[f, 0] + g[o, i, 1] * sb[f, 1] + g[o, i, 2] * sb[f, 2]
                 along = g[o, i, 0] * normal[f, 0] + g[o, i, 1] * normal[f, 1] + g[o, i, 2] * normal[f, 2]
                 b[o, i] += (
-                    (c + into) * Ub[f, i] - c * foot - slope * along - max(flux, 0.0) * (Ub[f, i] - U[o, i])
+                    (c + into) * Ub[f, i] - c * foot - bend[f] * along - max(flux, 0.0) * (Ub[f, i] - U[o, i])
                 )
 
 

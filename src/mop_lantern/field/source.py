@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from mop_lantern.declare import Kind
 from mop_lantern.errors import RunError
 from mop_lantern.grid import Mesh
+from mop_lantern.grid.zones import cells_in_box
 
 Floats = NDArray[np.float64]
 
@@ -26,29 +27,30 @@ class SourceKind(Kind):
 
     @classmethod
     def rate(cls, numbers: Any) -> float:
-        """Give the strength, spread evenly over the box."""
+        """Give the strength, spread evenly over its cells."""
         raise NotImplementedError
+
+    @classmethod
+    def cells(cls, numbers: Any, mesh: Mesh) -> NDArray[np.bool_]:
+        """Mark the cells it is spread over: those of a box, unless a kind says otherwise."""
+        return cells_in_box(mesh, numbers.low, numbers.high)
 
 
 def spread(
-    numbers: Any,
+    inside: NDArray[np.bool_],
     mesh: Mesh,
     strength: float,
     path: str,
 ) -> Floats:
-    """Spread a strength over the cells of a box, (n_cells,) per m3.
+    """Spread a strength over the cells marked, (n_cells,) per m3.
 
     Raises
     ------
-    RunError : no cell lies in the box.
+    RunError : there are none.
     """
-    low = np.minimum(numbers.low, numbers.high)
-    high = np.maximum(numbers.low, numbers.high)
-    centre = mesh.centre[:, : len(mesh.ways)]
-    inside = ((centre >= low) & (centre <= high)).all(axis=1)
     if not inside.any():
         raise RunError(
-            "no cell lies in the box of this source.",
+            "no cell lies where this source is.",
             path,
             "Move it into the space or make the cells smaller.",
         )

@@ -86,7 +86,13 @@ class Transported:
         self.scale = scale
         self.limited = limited
         self._left = 1.0
-        self.decay = 0.0  # 1/s, share of the quantity that is lost in time
+        self.sink: Floats | float = (
+            0.0  # 1/s, share of the quantity that is lost in time, everywhere or by cell
+        )
+        self.floor: float | None = None  # the quantity is never less
+        self._fixed = np.zeros(0, np.int64)  # cells whose value is held
+        self._fixed_value = np.zeros(0)
+        self._fixed_weight = np.ones(0)
         self.phi = np.array(phi, float)
         self.G = np.zeros(len(mesh.owner))
         self.ratio: Floats | float = 1.0
@@ -166,13 +172,27 @@ class Transported:
     # --- the operator ---
 
     def residual(self, phi: Floats) -> Floats:
-        """Give what every cell gains a second, (n_cells,) m3 times the quantity."""
+        """Give what every cell gains a second, (n_cells,) m3 times the quantity; of cells that are held, how
+        far they are from what they are held at.
+        """
+        gain = self._gain(phi)
+        if len(self._fixed):
+            gain[self._fixed] = self._fixed_weight * (self._fixed_value - phi[self._fixed])
+        return gain
+
+    def _gain(self, phi: Floats) -> Floats:
         self._face_fluxes(phi)
         self._sum(self._flux, self._out)
-        gain = (self.source - self.decay * phi) * self.mesh.volume - self._out + phi * self._net
+        gain = (self.source - self.sink * phi) * self.mesh.volume - self._out + phi * self._net
         if self._rate is not None:
             gain -= self._storage(phi)
         return gain
+
+    def hold_cells(self, cells: NDArray[np.int64], value: Floats | float) -> None:
+        """Hold the quantity in some cells (k,) at a value."""
+        self._fixed = np.asarray(cells, np.int64)
+        self._fixed_value = np.broadcast_to(np.asarray(value, float), len(self._fixed)).copy()
+        self._fixed_weight = np.ones(len(self._fixed))
 
     def _storage(self, phi: Floats) -> Floats:
         assert self._rate is not None
@@ -299,7 +319,9 @@ class Transported:
             self.ratio
         ):  # what swells pushes its share out: d(r phi) = r dphi + phi dr
             stored -= float((self.phi * self._net).sum()) * factor
-        made = float(((self.source - self.decay * self.phi) * self.mesh.volume).sum()) * factor
+        made = float(((self.source - self.sink * self.phi) * self.mesh.volume).sum()) * factor
+        if len(self._fixed):  # what holds them gives or takes what they would gain
+            made -= float(self._gain(self.phi)[self._fixed].sum()) * factor
         return Balance(
             float(-out[entering].sum()),
             float(out[~entering].sum()),
@@ -316,7 +338,8 @@ class Transported:
         cell_of = mesh.owner[mesh.n_internal :]
         leaving = self.boundary_flux()
         factor = self.scale * mesh.turn
-        made = (self.source - self.decay * self.phi) * mesh.volume * factor
+        made = (self.source - self.sink * self.phi) * mesh.volume * factor
+        made[self._fixed] -= self._gain(self.phi)[self._fixed] * factor
         stored = self._storage(self.phi) * factor if self._rate is not None else np.zeros(mesh.n_cells)
         found = {}
         for name in mesh.region_names:
@@ -351,17 +374,24 @@ class Transported:
         wall = np.where(self._walls, plain * np.where(d.resistance > 0, behind / (behind + plain), 1.0), 0.0)
         opening = np.where(self.open, np.maximum(-self.F[inner:], 0.0), 0.0)
         a[k.indptr[:-1]] += np.bincount(self._bown, wall + opening, self.mesh.n_cells)
-        a[k.indptr[:-1]] += self.decay * self.mesh.volume
+        a[k.indptr[:-1]] += self.sink * self.mesh.volume
         if self._rate is not None:
             a[k.indptr[:-1]] += self._rate[0] * self.ratio * self.mesh.volume
         floor = 1e-12 * float(a[k.indptr[:-1]].max(initial=1e-300))
         a[k.indptr[:-1]] = np.maximum(a[k.indptr[:-1]], floor)
+        for row, cell in enumerate(self._fixed):
+            here = slice(k.indptr[cell], k.indptr[cell + 1])
+            self._fixed_weight[row] = a[k.indptr[cell]]
+            a[here] = 0.0
+            a[k.indptr[cell]] = self._fixed_weight[row]
         self._low_order = self.matrix
 
     def _join(self) -> None:
         """Add what passes from region to region to the first-order matrix."""
         if self._joints is not None:
-            self._low_order = (self.matrix + self._joints.matrix(self.mesh.n_cells)).tocsr()
+            joints = self._joints.matrix(self.mesh.n_cells)
+            joints.data[np.isin(joints.row, self._fixed)] = 0.0
+            self._low_order = (self.matrix + joints).tocsr()
 
     def _factorise(self) -> None:
         matrix = csc_matrix(self._low_order)
@@ -399,9 +429,15 @@ class Transported:
             self._factorise()
             step, _ = self._low(wrong, tolerance)
         self.phi += step
+        self.keep_above_floor()
         total = float(np.abs(wrong).sum())
         self._left = total / scale if scale > 0 else float(total > 0)
         return self._left
+
+    def keep_above_floor(self) -> None:
+        """Let nothing be under the floor, where there is one."""
+        if self.floor is not None:
+            np.maximum(self.phi, self.floor, out=self.phi)
 
     def _low(self, right: Floats, tolerance: float) -> tuple[Floats, int]:
         count = [0]
@@ -443,6 +479,7 @@ class Transported:
                 left = self._krylov(tolerance)
                 if np.abs(self.phi - before).max() < 1e-4 * (np.ptp(self.phi) or 1.0):
                     break
+        self.keep_above_floor()
         return left
 
     def _overshoots(self) -> bool:
@@ -452,7 +489,7 @@ class Transported:
             return self.limited == "always"
         low = float(feeding.min())
         high = float(feeding.max())
-        low, high = (min(low, 0.0), max(high, 0.0)) if self.decay else (low, high)
+        low, high = (min(low, 0.0), max(high, 0.0)) if np.any(self.sink) else (low, high)
         room = 1e-6 * ((high - low) or 1.0)
         return bool(self.phi.min() < low - room or self.phi.max() > high + room)
 

@@ -226,7 +226,7 @@ def source_of(
         kind = kinds[numbers.kind]
         if kind.feeds(numbers) == ("heat" if name == "T" else name[2:]):
             now = numbers.at({"t": time})
-            total += spread(now, mesh, kind.rate(now), f"field.sources.{key}")
+            total += spread(kind.cells(now, mesh), mesh, kind.rate(now), f"field.sources.{key}")
     return total
 
 

@@ -132,7 +132,7 @@ class Marching:
             made = self._one_more(made)
         self.steps += 1
         self.last = Step(self.steps, made.momentum, made.mass, made.inner)
-        self.worst_mass = max(self.worst_mass, self.flow.close())
+        self.worst_mass = max(self.worst_mass, self.flow.project_mass())
         if self.physics.scalars:
             self.physics.carry_on(1e-9)
             self._balance()

@@ -11,8 +11,7 @@ from mop_lantern.case import ResolvedCase, quantities
 from mop_lantern.errors import RunError
 from mop_lantern.field.boundary import Boundary, joined
 from mop_lantern.field.face_geometry import link
-from mop_lantern.field.flow import FlowSettings, FlowSolver, FlowState, Step
-from mop_lantern.field.still import StillFlow
+from mop_lantern.field.flow import FlowSettings, FlowSolver, FlowState, Step, StillFlow
 from mop_lantern.field.transport import Transported
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult
@@ -22,6 +21,7 @@ from mop_lantern.solve.boundary_data import boundary_of, carried_names, demand_o
 Floats = NDArray[np.float64]
 
 RELAXATION = 0.9  # of what drives the flow
+ABSOLUTE_ZERO = 1.0  # K: nothing is colder
 COUPLED_LIMIT = 1e-6  # scaled residual of what drives the flow
 
 
@@ -87,7 +87,7 @@ class Physics:
         self.driving_residual = 0.0
         self._shear_viscosity: Floats | None = None
         if self.driving:
-            self.flow.along = self._along
+            self.flow.after_flow = self._after_flow
             self.flow.coupled_scalars = [self.scalars[name].phi for name in self.driving]
         self.refresh()
 
@@ -123,7 +123,8 @@ class Physics:
             limited="always" if name.startswith("c.") else "needed" if name == "T" else "never",
             scale=scale,
         )
-        made.decay = float(numbers.species[name[2:]].decay) if name.startswith("c.") else 0.0
+        made.sink = float(numbers.species[name[2:]].decay) if name.startswith("c.") else 0.0
+        made.floor = ABSOLUTE_ZERO if name == "T" else None
         if name == "T" and len(mesh.region):
             made.ratio = self._capacities() / scale
         return made
@@ -266,7 +267,7 @@ class Physics:
         viscosity = np.exp(self._shear_viscosity)
         self.flow.set_viscosity(viscosity[: self.wet.n_cells], viscosity[self.wet.n_cells :])
 
-    def _along(self) -> None:
+    def _after_flow(self) -> None:
         """Move what drives the flow one correction on."""
         self.driving_residual = 0.0
         for name in self.driving:
@@ -293,15 +294,15 @@ class Physics:
         if self.driving or self.sheared:
             self.refresh()
         made = self.flow.step()
-        if "T" in self.driving:  # acceleration may overshoot: nothing is colder than nothing
-            np.maximum(self.scalars["T"].phi, 1.0, out=self.scalars["T"].phi)
+        for name in self.driving:  # acceleration may overshoot
+            self.scalars[name].keep_above_floor()
         return made
 
     def finish(self) -> float:
         """Close the mass balance and solve what is carried on the finished flow; give the mass imbalance
         left.
         """
-        imbalance = self.flow.close()
+        imbalance = self.flow.project_mass()
         for name in self.scalars:
             scalar = self._carry(name)
             if not self._settles(name):
@@ -325,7 +326,7 @@ class Physics:
         mesh = scalar.mesh
         entering = scalar.open & (scalar.F[mesh.n_internal :] < 0)
         fixing = entering | (scalar.demand.given & ~scalar.open)
-        if scalar.decay > 0:
+        if np.any(scalar.sink):
             return True
         if not len(mesh.joints):
             return bool(fixing.any())

@@ -9,6 +9,7 @@ import numpy as np
 from mop_lantern.declare import count, point
 from mop_lantern.declare.kind import Point, Text
 from mop_lantern.grid.refinement import Refinement
+from mop_lantern.grid.zones import in_box
 
 
 class Box(Refinement):
@@ -40,8 +41,6 @@ class Box(Refinement):
         base: float,
     ) -> Any:
         """Want small cells whose centre lies in the box; in a space also larger ones that reach into it."""
-        low = np.minimum(numbers.low, numbers.high)
-        high = np.maximum(numbers.low, numbers.high)
         margin = 0.5 * sizes[:, None] - 0.51 * base / 2**numbers.levels if centres.shape[1] == 3 else 0.0
-        inside = ((centres > low - margin) & (centres < high + margin)).all(axis=1)
+        inside = in_box(centres, numbers.low, numbers.high, margin)
         return np.where(inside, base / 2**numbers.levels, np.inf)

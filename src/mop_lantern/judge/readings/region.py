@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from typing import Any, ClassVar, Literal
 
-import numpy as np
-
 from mop_lantern.declare import choice, point
 from mop_lantern.declare.kind import Point
+from mop_lantern.grid.zones import cells_in_box
 from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading, pick
 from mop_lantern.judge.readings._words import dimension, how, title, what
@@ -40,12 +39,9 @@ class Region(Reading):
     @classmethod
     def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Reduce over the cells."""
-        centre = answer.mesh.centre[:, : len(answer.mesh.ways)]
-        low = np.minimum(numbers.low, numbers.high)
-        high = np.maximum(numbers.low, numbers.high)
         chosen = answer.covers(numbers.quantity)
         if numbers.extent != "whole":
-            chosen = chosen & ((centre >= low) & (centre <= high)).all(axis=1)
+            chosen = chosen & cells_in_box(answer.mesh, numbers.low, numbers.high)
         return pick(
             numbers.measure,
             answer.cells(numbers.quantity)[chosen],

@@ -6,7 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.field.boundary import Boundary
-from mop_lantern.field.flow import FlowSettings, FlowSolver, FlowState, Step
+from mop_lantern.field.flow.solver import FlowSolver
+from mop_lantern.field.flow.state import FlowSettings, FlowState, Step
 from mop_lantern.grid import Mesh
 
 Floats = NDArray[np.float64]
@@ -26,14 +27,18 @@ class StillFlow(FlowSolver):
         self.density = 1.0
         self.nu = np.zeros(0)
         self.settings = settings
-        self.relaxation = 1.0
         self.iteration = 0
         self.U = np.zeros((0, 3))
         self.p = np.zeros(0)
         self.flux = np.zeros(0)
-        self.time_step = None
+        self._step: float | None = None
         self.coupled_scalars = []
-        self.along = None
+        self.after_flow = None
+
+    @property
+    def time_step(self) -> float | None:
+        """The present time step, s; None while steady."""
+        return self._step
 
     @property
     def velocity_gradient(self) -> Floats:
@@ -54,13 +59,13 @@ class StillFlow(FlowSolver):
         self.iteration += 1
         return Step(self.iteration, 0.0, 0.0, 0)
 
-    def close(self) -> float:
+    def project_mass(self) -> float:
         """Nothing is out of balance."""
         return 0.0
 
     def begin_step(self, step: float) -> None:
         """Begin a time step of so many seconds."""
-        self.time_step = step
+        self._step = step
 
     def renew_boundary(self, boundary: Boundary) -> None:
         """There is no boundary."""

@@ -1,0 +1,370 @@
+"""The flow as it is: its arrays on a mesh, what drives it, and what is formed from them anew."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.field import kernels
+from mop_lantern.field.boundary import FREE, GIVEN, Boundary
+from mop_lantern.field.face_geometry import FaceGeometry, full, link, stencil
+from mop_lantern.field.flow.state import Floats, FlowState
+from mop_lantern.field.flow.walls import WallFriction
+from mop_lantern.grid import Mesh
+
+NONE = np.zeros((0, 3))
+
+
+@dataclass
+class Work:
+    """Arrays reused in every iteration: gradients of velocity (n_cells, 3, 3) and pressure (n_cells, 3), the
+    right side b (n_cells, 3), fluxes c (n_faces,), imbalance div (n_cells,), velocity and pressure on the
+    boundary.
+    """
+
+    gU: Floats
+    gp: Floats
+    b: Floats
+    # of internal faces first the interpolated flux, until the coefficients of the correction take its place
+    c: Floats
+    div: Floats
+    Ub: Floats
+    pb: Floats = field(default_factory=lambda: np.zeros(0))
+
+
+class FlowFields:
+    """A flow on a mesh, before anything is solved.
+
+    Parameters
+    ----------
+    mesh : any mesh. boundary : what its boundary faces demand (pressures in Pa). density : reference, kg/m3.
+    viscosity : Pa s. start : where to begin, or None for rest.
+
+    Attributes
+    ----------
+    U, p, flux : velocity (n_cells, 3) m/s, pressure over the reference density (n_cells,) m2/s2, and fluxes
+    of the reference density (n_faces,) m3/s out of the owner. nu : (n_faces,) m2/s. ratio : density over the
+    reference in cells, where it varies. resistance : (n_cells,) 1/s, implicit: what holds the fluid back in
+    proportion to its velocity, over its density; zero length for none.
+    """
+
+    def __init__(
+        self,
+        mesh: Mesh,
+        boundary: Boundary,
+        density: float,
+        viscosity: float,
+        start: FlowState | None = None,
+    ) -> None:
+        self.mesh = mesh
+        self.boundary = boundary
+        self.density = density
+        self.nu = np.full(len(mesh.owner), viscosity / density)
+        self.links: FaceGeometry = link(mesh)
+        inner = mesh.n_internal
+        count = mesh.n_cells
+        self.own = mesh.owner
+        self.nei = mesh.neighbour
+        self.bown = mesh.owner[inner:]
+        self.at_velocity = stencil(mesh, boundary.code == GIVEN)
+        self.at_pressure = stencil(mesh, boundary.pressed)
+        self.walls = WallFriction(mesh, self.links, self.at_velocity, boundary.code == GIVEN)
+        self.area_b = mesh.area[inner:]
+        self.around = (
+            self.links.indptr,
+            self.links.indices,
+            self.links.first_b,
+            self.links.face_b,
+            mesh.centre,
+            self.links.reach_b,
+        )
+        self.U = np.zeros((count, 3)) if start is None else start.velocity.copy()
+        self.p = np.zeros(count) if start is None else start.pressure / density
+        self.flux = (
+            np.zeros(len(mesh.owner))
+            if start is None or len(start.flux) != len(mesh.owner)
+            else start.flux.copy()
+        )
+        self.work = Work(
+            np.zeros((count, 3, 3)),
+            np.zeros((count, 3)),
+            np.zeros((count, 3)),
+            np.zeros(len(mesh.owner)),
+            np.zeros(count),
+            boundary.velocity.copy(),
+            boundary.pressure / density,
+        )
+        self.planar = len(mesh.plane_area) > 0
+        self.ways = mesh.ways
+        self.force = NONE
+        self.force_scale = 0.0
+        self.resistance = np.zeros(0)
+        self._weight_drop = np.zeros(inner)  # of the body force, from cell to cell
+        self.drop_b = np.zeros(mesh.n_boundary)
+        self._raised = np.zeros(0, np.int64)  # internal faces across which the pressure jumps
+        self._rise = np.zeros(0)
+        self.drop = self._weight_drop
+        self.uneven: Floats | None = None  # gradient of the viscosity where it varies
+        self.ratio: Floats | None = None
+        self.face_ratio: Floats | None = None
+        self.swelling: Floats | None = None  # rate of change of the ratio, 1/s
+        self.turns = bool(self.U[:, 2].any() or boundary.velocity[:, 2].any())
+        self._begin(start)
+
+    # --- what drives it ---
+
+    def set_viscosity(self, cells: Floats, boundary: Floats) -> None:
+        """Let the dynamic viscosity vary: (n_cells,) and (n_boundary,) Pa s."""
+        inner = self.mesh.n_internal
+        share = self.links.share
+        nu = cells / self.density
+        self.nu = np.concatenate(
+            [share * nu[self.own[:inner]] + (1 - share) * nu[self.nei], boundary / self.density]
+        )
+        at = self.at_pressure
+        gradient = np.zeros((len(cells), 3))
+        unknown = np.zeros(len(self.bown))
+        self.links.each(
+            kernels.scalar_gradient,
+            *self.around,
+            at.moments,
+            unknown > 0,
+            nu,
+            unknown,
+            gradient,
+            self.ways,
+        )
+        self.uneven = gradient
+
+    def set_force(self, force: Floats) -> None:
+        """Set the body force over the reference density, (n_cells, 3) m/s2."""
+        mesh = self.mesh
+        inner = self.mesh.n_internal
+        own = self.own[:inner]
+        nei = self.nei
+        self.force = force
+        away = force - np.average(force, axis=0, weights=mesh.volume)
+        uneven, whole = (float((mesh.volume[:, None] * np.abs(part)).sum()) for part in (away, force))
+        self.force_scale = 0.1 * max(
+            uneven, 1e-6 * whole
+        )  # a fluid coming to rest has no other scale; of an even force only rounding would be left
+        between = mesh.centre[nei] - mesh.centre[own]
+        self._weight_drop = (0.5 * (force[own] + force[nei]) * between).sum(axis=1)
+        self.drop_b = (force[self.bown] * self.links.reach_b).sum(axis=1)
+        self._sum_drops()
+
+    def set_jumps(self, faces: NDArray[np.int64], rise: Floats) -> None:
+        """Let the pressure jump up by ``rise`` (k,) Pa across internal faces (k,), from the owner to the
+        neighbour: a fan without depth.
+        """
+        self._raised = np.asarray(faces, np.int64)
+        self._rise = np.asarray(rise, float) / self.density
+        self._sum_drops()
+
+    def _sum_drops(self) -> None:
+        self.drop = self._weight_drop
+        if len(self._raised):
+            self.drop = self._weight_drop.copy()
+            self.drop[self._raised] += self._rise
+
+    @property
+    def jump_force(self) -> Floats:
+        """Force of the jumps on the fluid over the reference density, (3,) m4/s2."""
+        return np.asarray((self._rise[:, None] * self.mesh.area[self._raised]).sum(axis=0))
+
+    def set_ratio(
+        self,
+        cells: Floats,
+        boundary: Floats,
+        rate: Floats | None,
+    ) -> None:
+        """Let the density vary: (n_cells,) and (n_boundary,) over the reference, ``rate`` (n_cells,) 1/s in
+        time.
+        """
+        inner = self.mesh.n_internal
+        share = self.links.share
+        face = np.concatenate([share * cells[self.own[:inner]] + (1 - share) * cells[self.nei], boundary])
+        self.ratio = cells
+        self.face_ratio = face
+        self.swelling = rate
+        given = (self.boundary.code == GIVEN) & ~self.boundary.wall
+        self.flux[inner:][given] = ((self.boundary.velocity * self.area_b).sum(axis=1) * boundary)[given]
+
+    @property
+    def body_force(self) -> Floats:
+        """Body force over the reference density, (n_cells, 3) m/s2; (0, 3) where there is none."""
+        return self.force
+
+    # --- scales ---
+
+    def level_pressure(self, least: float) -> None:
+        """Shift the pressure to the level the openings give: a wrong level would first have to be blown out
+        through them.
+        """
+        pressed = self.boundary.pressed
+        if pressed.any():
+            size = self.links.size_b[pressed]
+            shift = float(np.average((self.work.pb - self.p[self.bown])[pressed], weights=size))
+            if abs(shift) > least:
+                self.p += shift
+
+    @property
+    def throughflow(self) -> float:
+        """Scale of the flow through the space, m3/s as stored: what enters, is dragged by a moving wall, or
+        circulates.
+        """
+        into = float(-np.minimum(self.flux[self.mesh.n_internal :], 0.0).sum())
+        if into > 0:
+            return into
+        dragged = np.linalg.norm(self.boundary.velocity, axis=1) * self.links.size_b
+        turned = float(np.abs(self.flux).mean()) * np.sqrt(
+            self.mesh.n_cells
+        )  # a closed space stirred from inside
+        return float(dragged.sum()) or turned or 1e-300
+
+    @property
+    def reference_speed(self) -> float:
+        """Give the scale of speed the boundary sets, m/s: given velocities, or what the pressures could
+        drive.
+        """
+        pressures = self.boundary.pressure[self.boundary.pressed]
+        driven = np.sqrt(2 * np.ptp(pressures) / self.density) if len(pressures) else 0.0
+        given = float(np.linalg.norm(self.boundary.velocity, axis=1).max(initial=0.0))
+        risen = (
+            0.0
+            if not len(self.force)
+            else np.sqrt(2 * np.ptp(self.mesh.centre, axis=0).max() * np.abs(self.force).max())
+        )
+        pushed = np.sqrt(2 * np.abs(self._rise).max(initial=0.0))
+        return max(given, float(driven), float(risen), float(pushed)) or 1.0
+
+    def _begin(self, start: FlowState | None) -> None:
+        """Set given fluxes; with a start on another grid, interpolate the others."""
+        inner = self.mesh.n_internal
+        b = self.boundary
+        given = (b.code == GIVEN) & ~b.wall
+        self.flux[inner:][b.wall] = 0.0
+        self.flux[inner:][given] = (b.velocity * self.area_b).sum(axis=1)[given]
+        self.level_pressure(0.1 * float(np.ptp(self.p)))
+        if start is not None and len(start.flux) != len(self.mesh.owner):
+            self.form_gradients()
+            self.interpolate(self.flux[:inner])
+            free = b.code == FREE
+            self.flux[inner:][free] = (self.U[self.bown] * self.area_b).sum(axis=1)[free]
+
+    # --- formed anew ---
+
+    def boundary_velocity(self) -> Floats:
+        """Refresh and give the boundary velocities: free faces follow the cell, or enter square to the
+        face.
+        """
+        work = self.work
+        inner = self.mesh.n_internal
+        free = self.boundary.code == FREE
+        if free.any():
+            flux = self.flux[inner:]
+            size = self.links.size_b
+            ratio = 1.0 if self.face_ratio is None else self.face_ratio[inner:]
+            entering = (flux / ratio / size)[:, None] * self.links.normal_b
+            entering[:, 2] += self.boundary.velocity[:, 2]
+            work.Ub[free] = np.where((flux < 0)[:, None], entering, self.U[self.bown])[free]
+            # what enters comes from still fluid at the given pressure: without this an inflow feeds on itself
+            head = np.where(flux < 0, 0.5 * self.boundary.head * (flux / size) ** 2 / ratio, 0.0)
+            target = self.boundary.pressure / self.density - head + self._departure()
+            work.pb += 0.3 * (target - work.pb) * self.boundary.pressed
+        return work.Ub
+
+    def _departure(self) -> Floats | float:
+        """Give how far the pressure inside departs from its mean along every opening whose mean alone is
+        given.
+        """
+        group = self.boundary.group
+        if group.max(initial=-1) < 0:
+            return 0.0
+        inside = self.p[self.bown]
+        own = group >= 0
+        count = int(group.max()) + 1
+        size = self.links.size_b * own
+        index = np.maximum(group, 0)
+        mean = np.bincount(index, size * inside, count) / np.maximum(np.bincount(index, size, count), 1e-300)
+        return np.where(own, inside - mean[index], 0.0)
+
+    @property
+    def parts(self) -> tuple[int, ...]:
+        """Components of the velocity in play: a plane flow has a third one only when it turns about its
+        axis.
+        """
+        return self.ways if self.planar and not self.turns else (0, 1, 2)
+
+    def form_gradients(self) -> None:
+        """Work out the gradients of velocity and pressure."""
+        v = self.at_velocity
+        p = self.at_pressure
+        work = self.work
+        Ub = self.boundary_velocity()
+        self.links.each(
+            kernels.gradients,
+            *self.around,
+            v.moments,
+            v.counts,
+            self.U,
+            Ub,
+            work.gU,
+            p.moments,
+            p.counts,
+            self.p,
+            work.pb,
+            self.force,
+            self.drop_b,
+            work.gp,
+            self.parts,
+            self.ways,
+        )
+        self._leave_jumps_out()
+
+    def _leave_jumps_out(self) -> None:
+        """Take the jumps out of the pressure gradients beside them: the least-squares sums are linear."""
+        if not len(self._raised):
+            return
+        owner = self.own[self._raised]
+        neighbour = self.nei[self._raised]
+        apart = self.mesh.centre[neighbour] - self.mesh.centre[owner]
+        share = (self._rise / (apart**2).sum(axis=1))[:, None] * apart
+        for cells in (owner, neighbour):
+            less = np.einsum("fij,fj->fi", full(self.at_pressure.moments[cells]), share)
+            np.subtract.at(self.work.gp, cells, less)
+
+    def interpolate(self, into: Floats) -> None:
+        """Write the fluxes of the interpolated velocity through internal faces, (n_internal,) m3/s."""
+        k = self.links
+        k.each(
+            kernels.interpolated_flux,
+            self.own,
+            self.nei,
+            self.mesh.area,
+            k.share,
+            k.skew,
+            k.shift_o,
+            k.shift_n,
+            self.U,
+            self.work.gU,
+            into,
+            self.ways,
+        )
+
+    def free_flux(self) -> Floats:
+        """Flux of the cell velocity through boundary faces."""
+        foot = np.einsum("fij,fj->fi", self.work.gU[self.bown], self.links.shift_b)
+        return np.asarray(((self.U[self.bown] + foot) * self.area_b).sum(axis=1))
+
+    @property
+    def velocity_gradient(self) -> Floats:
+        """Gradient g[cell, component, direction] of the present velocity, 1/s; do not change it."""
+        self.form_gradients()
+        return self.work.gU
+
+    def state(self) -> FlowState:
+        """Give a copy of the present state."""
+        return FlowState(self.U.copy(), self.p * self.density, self.flux.copy())

@@ -1,0 +1,177 @@
+"""The momentum equations of one outer iteration: assembled, relaxed, swept."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csr_matrix
+
+from mop_lantern.field import kernels
+from mop_lantern.field.flow.fields import FlowFields
+from mop_lantern.field.flow.history import History
+from mop_lantern.field.flow.state import Floats, FlowSettings
+
+LEAST_CHANGE = 2e-3  # of the forces at work: a step that changes less is judged as if it changed so much
+
+
+class Momentum:
+    """The momentum equations of a flow.
+
+    Parameters
+    ----------
+    matrix : of the flow's pattern, shared with the pressure correction, which takes it over when momentum is
+    done.
+    """
+
+    def __init__(
+        self,
+        flow: FlowFields,
+        history: History,
+        settings: FlowSettings,
+        matrix: csr_matrix,
+    ) -> None:
+        self.flow = flow
+        self.history = history
+        self.settings = settings
+        self.matrix = matrix
+        self.relaxation = settings.relaxation
+        count = flow.mesh.n_cells
+        self._far = np.empty((count, 3))  # only the rims of blocks are ever used
+        self._diagonal = np.zeros(count)
+        self._still = np.zeros(count)
+
+    def solve(self) -> float:
+        """Assemble the equations for the present velocity, relax them and sweep over them; give their scaled
+        residual before.
+        """
+        flow = self.flow
+        k = flow.links
+        work = flow.work
+        inner = flow.mesh.n_internal
+        a = self.matrix.data
+        k.scatter(
+            kernels.momentum,
+            flow.own,
+            flow.nei,
+            flow.mesh.area,
+            flow.flux,
+            flow.nu,
+            k.over,
+            k.share,
+            k.skew,
+            k.shift_o,
+            k.shift_n,
+            flow.planar,
+            k.span,
+            flow.mesh.volume,
+            flow.U,
+            work.gU,
+            work.gp,
+            k.upper,
+            k.lower,
+            k.indptr,
+            a,
+            work.b,
+            work.c,
+            flow.parts,
+            flow.ways,
+        )
+        kernels.momentum_boundary(
+            flow.bown,
+            flow.area_b,
+            k.span[inner:],
+            flow.flux[inner:],
+            flow.walls.conductance(flow.nu[inner:]),
+            flow.walls.bend(flow.nu[inner:]),
+            k.shift_b,
+            k.normal_b,
+            flow.boundary.code,
+            flow.U,
+            work.Ub,
+            work.gU,
+            k.indptr,
+            a,
+            work.b,
+        )
+        diagonal = k.indptr[:-1]
+        self._turned(a, diagonal)
+        if flow.uneven is not None:  # the transposed part of the stress, where the viscosity varies
+            work.b += flow.mesh.volume[:, None] * np.einsum("cj,cji->ci", flow.uneven, work.gU)
+        np.take(a, diagonal, out=self._still)
+        if len(flow.resistance):  # as in time: what holds a cell back is no neighbour of it
+            a[diagonal] += flow.mesh.volume * flow.resistance
+        scale_off = 0.0
+        change = np.inf
+        if self.history.step is not None:
+            scale_off, change = self.history.add_to(a, diagonal)
+        wrong, scale = np.sum(
+            k.each(
+                kernels.residual,
+                k.indptr,
+                k.indices,
+                a,
+                work.b,
+                flow.U,
+            ),
+            axis=0,
+        )
+        scale += flow.force_scale - scale_off
+        scale = min(
+            scale, max(change, LEAST_CHANGE * scale)
+        )  # in time an error counts against what the step changes
+        k.each(
+            kernels.relax,
+            k.indptr,
+            a,
+            float(self.relaxation),
+            self._diagonal,
+            work.b,
+            flow.U,
+        )
+        for number in range(self.settings.sweeps):
+            self._far[k.rim] = flow.U[k.rim]
+            k.each(
+                kernels.sweep,
+                k.indptr,
+                k.indices,
+                a,
+                work.b,
+                flow.U,
+                self._far,
+                number % 2 == 0,
+            )
+        return float(wrong / scale) if scale > 0 else float(wrong > 0)
+
+    def _turned(self, a: Floats, diagonal: NDArray[np.int32]) -> None:
+        """Add what turning about the axis adds: hoop friction, centrifugal force, and conservation of angular
+        momentum.
+        """
+        flow = self.flow
+        mesh = flow.mesh
+        work = flow.work
+        if not mesh.axisymmetric:
+            return
+        inner = mesh.n_internal
+        total = np.bincount(flow.own, flow.nu, mesh.n_cells) + np.bincount(
+            flow.nei, flow.nu[:inner], mesh.n_cells
+        )
+        nu = total / (
+            np.bincount(flow.own, minlength=mesh.n_cells) + np.bincount(flow.nei, minlength=mesh.n_cells)
+        )
+        hoop = nu * mesh.volume / mesh.radius**2
+        # of the radial and the turning component, written for all and taken back for the axial one
+        a[diagonal] += hoop
+        work.b[:, 0] += hoop * flow.U[:, 0]
+        if flow.U[:, 2].any() or flow.boundary.velocity[:, 2].any():
+            ratio = 1.0 if flow.ratio is None else flow.ratio
+            turning = ratio * mesh.volume * flow.U[:, 2] / mesh.radius
+            work.b[:, 1] += turning * flow.U[:, 2]
+            work.b[:, 2] -= turning * flow.U[:, 1]
+
+    def responses(self) -> tuple[Floats, Floats]:
+        """Response of the velocity to a pressure gradient: plain, and with the neighbours going along
+        (SIMPLEC).
+        """
+        volume = self.flow.mesh.volume
+        relaxed = self._diagonal / self.relaxation
+        return volume / relaxed, volume / (relaxed - self._still * (1 - 1e-9))

@@ -1,0 +1,220 @@
+"""The correction of fluxes and pressure that closes the mass balance of an iteration."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csr_matrix
+from scipy.sparse.csgraph import connected_components
+
+from mop_lantern.field import kernels
+from mop_lantern.field.flow.fields import NONE, FlowFields
+from mop_lantern.field.flow.state import Floats, FlowSettings
+from mop_lantern.numerics.pressure import DIRECT_BELOW, PressureSolver
+
+
+class PressureCorrection:
+    """Mass and pressure of a flow (SIMPLEC).
+
+    Parameters
+    ----------
+    matrix : of the flow's pattern, as momentum leaves it.
+    """
+
+    def __init__(
+        self,
+        flow: FlowFields,
+        settings: FlowSettings,
+        matrix: csr_matrix,
+    ) -> None:
+        self.flow = flow
+        self.settings = settings
+        self.matrix = matrix
+        self._pressure = PressureSolver(matrix, direct=flow.planar and flow.mesh.n_cells < DIRECT_BELOW)
+        self._pinned, self._space = self._closed_spaces()
+
+    def _closed_spaces(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        """Give a cell of every space that hangs together and has no pressure given, whose level is therefore
+        free; and the space of each cell where there are several."""
+        flow = self.flow
+        open_ = flow.boundary.pressed
+        if len(flow.mesh.plane_area):  # one space always
+            return np.zeros(0 if open_.any() else 1, np.int64), np.zeros(0, np.int64)
+        count, space = connected_components(
+            csr_matrix((np.ones(len(flow.links.indices), np.int8), flow.links.indices, flow.links.indptr)),
+            directed=False,
+        )
+        _, first = np.unique(space, return_index=True)
+        free = np.setdiff1d(np.arange(count), space[flow.bown[open_]])
+        return first[free], space.astype(np.int64) if count > 1 else np.zeros(0, np.int64)
+
+    def predict(
+        self,
+        D: Floats,
+        keep: float,
+        extra: Floats,
+        old_b: Floats,
+    ) -> None:
+        """Predict the fluxes from the velocity just solved for; the gradients are those before: they matter
+        on skewed faces only.
+
+        Parameters
+        ----------
+        D : (n_cells,) s, response of the velocity to a pressure gradient. keep : share of what the former
+        fluxes had over their interpolation. extra : (n_internal,) of former times, or empty. old_b :
+        (n_boundary,) the same on open faces.
+        """
+        flow = self.flow
+        k = flow.links
+        work = flow.work
+        inner = flow.mesh.n_internal
+        ratio = NONE[:, 0] if flow.face_ratio is None else flow.face_ratio
+        k.each(
+            kernels.predicted_flux,
+            flow.own,
+            flow.nei,
+            flow.mesh.area,
+            k.over,
+            k.share,
+            k.skew,
+            k.shift_o,
+            k.shift_n,
+            flow.U,
+            work.gU,
+            D,
+            flow.p,
+            flow.drop,
+            work.gp,
+            ratio,
+            work.c,
+            keep,
+            extra,
+            flow.flux,
+            flow.ways,
+        )
+        pressed = flow.boundary.pressed
+        if pressed.any():
+            gp = work.gp[flow.bown]
+            across = k.over[inner:] * (
+                work.pb - flow.p[flow.bown] - flow.drop_b - (gp * k.shift_b).sum(axis=1)
+            )
+            mean = (gp * flow.area_b).sum(axis=1)
+            guess = flow.free_flux() - D[flow.bown] * (across - mean) + old_b
+            if flow.face_ratio is not None:
+                guess *= flow.face_ratio[inner:]
+            flow.flux[inner:][pressed] = guess[pressed]
+
+    def correct(
+        self,
+        response: Floats,
+        tolerance: float | None = None,
+        most: int = 60,
+    ) -> tuple[float, int]:
+        """Correct fluxes, and with no ``tolerance`` given velocities and pressure too; give the scaled
+        imbalance of mass left and the inner iterations.
+        """
+        flow = self.flow
+        k = flow.links
+        work = flow.work
+        matrix = self.matrix
+        k.each(
+            kernels.correction_faces,
+            flow.own,
+            flow.nei,
+            k.over,
+            k.share,
+            response,
+            k.upper,
+            k.lower,
+            matrix.data,
+            work.c,
+        )
+        pressed = flow.boundary.pressed
+        inner = flow.mesh.n_internal
+        k.each(
+            kernels.correction_cells,
+            k.indptr,
+            k.first_b,
+            k.face_b,
+            k.over,
+            response,
+            pressed,
+            inner,
+            matrix.data,
+            work.c,
+        )
+        if flow.face_ratio is not None:
+            self._weigh(matrix.data, work.c)
+        matrix.data[k.indptr[self._pinned]] *= 2.0
+        self.imbalance()
+        q, used = self._pressure.solve(-work.div, tolerance or self.settings.pressure_tolerance, most)
+        k.each(
+            kernels.correct_flux,
+            flow.own,
+            flow.nei,
+            k.first_b,
+            k.face_b,
+            work.c,
+            q,
+            flow.flux,
+        )
+        if tolerance is None:
+            at = flow.at_pressure
+            zero = np.zeros(len(flow.bown))
+            k.each(
+                kernels.scalar_gradient,
+                *flow.around,
+                at.moments,
+                at.counts,
+                q,
+                zero,
+                work.b,
+                flow.ways,
+            )
+            less = 0.0
+            if len(self._space):  # every closed space keeps its own level
+                level = np.zeros(int(self._space.max()) + 1)
+                level[self._space[self._pinned]] = q[self._pinned]
+                flow.p -= level[self._space]
+            elif len(self._pinned):
+                less = float(q[self._pinned[0]])
+            k.each(
+                kernels.correct_cells,
+                response,
+                work.b,
+                q,
+                less,
+                flow.p,
+                flow.U,
+                flow.ways,
+            )
+        self.imbalance()
+        return float(np.abs(work.div).sum() / flow.throughflow), used
+
+    def imbalance(self) -> None:
+        """Sum the fluxes out of every cell, and what it gains in mass, into the work array."""
+        flow = self.flow
+        k = flow.links
+        k.scatter(
+            kernels.divergence,
+            flow.own,
+            flow.nei,
+            k.first_b,
+            k.face_b,
+            flow.flux,
+            flow.work.div,
+        )
+        if flow.swelling is not None:
+            flow.work.div += flow.mesh.volume * flow.swelling
+
+    def _weigh(self, a: Floats, c: Floats) -> None:
+        """Multiply the coefficients of the correction with the density ratio of their faces."""
+        flow = self.flow
+        k = flow.links
+        inner = flow.mesh.n_internal
+        ratio = flow.face_ratio
+        assert ratio is not None
+        c *= ratio
+        a[k.upper] = a[k.lower] = -c[:inner]
+        count = flow.mesh.n_cells
+        a[k.indptr[:-1]] = np.bincount(flow.own, c, count) + np.bincount(flow.nei, c[:inner], count)

@@ -1,0 +1,175 @@
+"""One outer iteration after the other."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from mop_lantern.field.boundary import GIVEN, Boundary
+from mop_lantern.field.flow import derived
+from mop_lantern.field.flow.fields import NONE, FlowFields
+from mop_lantern.field.flow.history import History
+from mop_lantern.field.flow.momentum import Momentum
+from mop_lantern.field.flow.pressure import PressureCorrection
+from mop_lantern.field.flow.state import Floats, FlowSettings, FlowState, Step
+from mop_lantern.grid import Mesh
+from mop_lantern.numerics.anderson import Anderson
+from mop_lantern.numerics.memory import trim_heap
+
+
+class FlowSolver(FlowFields):
+    """A laminar flow being solved.
+
+    Parameters
+    ----------
+    mesh : any mesh. boundary : what its boundary faces demand (pressures in Pa). density : reference, kg/m3.
+    viscosity : Pa s. start : where to begin, or None for rest.
+
+    Attributes
+    ----------
+    coupled_scalars : (n_cells,) arrays iterated along with the flow, which acceleration mixes in step with
+    it. after_flow : moves them on, within an iteration.
+    """
+
+    def __init__(
+        self,
+        mesh: Mesh,
+        boundary: Boundary,
+        density: float,
+        viscosity: float,
+        settings: FlowSettings,
+        start: FlowState | None = None,
+    ) -> None:
+        super().__init__(mesh, boundary, density, viscosity, start)
+        self.iteration = 0
+        # first that of the momentum, until the correction takes its place
+        self.pressure_matrix = matrix = self.links.matrix()
+        self.history = History(self)
+        self._momentum = Momentum(self, self.history, settings, matrix)
+        self._correction = PressureCorrection(self, settings, matrix)
+        self._anderson = Anderson(depth=8 if self.planar else 4) if settings.acceleration else None
+        self.coupled_scalars: list[Floats] = []
+        self.after_flow: Callable[[], None] | None = None
+        trim_heap()
+
+    @property
+    def relaxation(self) -> float:
+        """Of momentum, 0 to 1."""
+        return self._momentum.relaxation
+
+    @relaxation.setter
+    def relaxation(self, value: float) -> None:
+        self._momentum.relaxation = value
+
+    @property
+    def time_step(self) -> float | None:
+        """The present time step, s; None while steady."""
+        return self.history.step
+
+    def begin_step(self, step: float) -> None:
+        """Begin a time step of so many seconds: the present state becomes the former one; the guess is
+        carried on evenly.
+        """
+        self.history.begin_step(step)
+        self._anderson, self.relaxation = None, 1.0
+
+    def renew_boundary(self, boundary: Boundary) -> None:
+        """Take boundary values of a new time; which faces are open stays."""
+        given = (boundary.code == GIVEN) & ~boundary.wall
+        through = (boundary.velocity * self.area_b).sum(axis=1)
+        ratio = 1.0 if self.face_ratio is None else self.face_ratio[self.mesh.n_internal :]
+        self.flux[self.mesh.n_internal :][given] = (through * ratio)[given]
+        rise = (boundary.pressure - self.boundary.pressure)[boundary.pressed]
+        lift = float(rise.mean() / self.density) if len(rise) else 0.0
+        self.history.lift(lift)
+        self.work.pb += (
+            np.where(boundary.pressed, boundary.pressure - self.boundary.pressure, 0.0) / self.density
+        )
+        self.boundary = boundary
+        self.turns = self.turns or bool(boundary.velocity[:, 2].any())
+        self.work.Ub[:] = np.where((boundary.code == GIVEN)[:, None], boundary.velocity, self.work.Ub)
+
+    def step(self) -> Step:
+        """Do one outer iteration.
+
+        Returns
+        -------
+        Step : scaled residuals before the iteration's own correction; not finite when the flow has diverged.
+        """
+        mesh = self.mesh
+        before = (
+            [self.U.copy(), self.p.copy(), *(values.copy() for values in self.coupled_scalars)]
+            if self._anderson
+            else None
+        )
+        self.form_gradients()
+        inner = mesh.n_internal
+        keep = 1 - float(self.relaxation)
+        extra = NONE[:, 0]
+        old_b = extra
+        if self.boundary.pressed.any():
+            plain = (
+                self.flux[inner:] if self.face_ratio is None else self.flux[inner:] / self.face_ratio[inner:]
+            )
+            old_b = keep * (plain - self.free_flux())
+        wrong = self._momentum.solve()
+        D, response = self._momentum.responses()
+        if self.time_step is not None:
+            extra, old_b = self.history.excess(D, old_b)
+        self._correction.predict(D, keep, extra, old_b)
+        mass, used = self._correction.correct(response)
+        self.iteration += 1
+        if self.after_flow is not None:
+            self.after_flow()
+        if self._anderson and before is not None:
+            self._accelerate(before)
+        return Step(self.iteration, wrong, mass, used)
+
+    def project_mass(self) -> float:
+        """Project the fluxes onto an exact mass balance; give the largest scaled imbalance left."""
+        if self._anderson is not None:
+            self._anderson = Anderson(
+                depth=self._anderson.depth
+            )  # its history is not needed any more, its memory is
+        if self.iteration == 0:  # stopped before anything was done: there is no equation to project with
+            self.step()
+        self.form_gradients()
+        _, response = self._momentum.responses()
+        for _ in range(2):  # what is carried multiplies what is left: hundreds of kelvins
+            self._correction.correct(response, tolerance=1e-9, most=300)
+        self._correction.imbalance()
+        return float(np.abs(self.work.div).sum() / self.throughflow)
+
+    def _accelerate(self, before: list[Floats]) -> None:
+        assert self._anderson is not None
+        speed = float(np.abs(self.U).max()) or 1.0
+        scales = [
+            1 / speed,
+            1 / speed**2,
+            *(1 / (float(np.ptp(values)) or 1.0) for values in self.coupled_scalars),
+        ]
+        self._anderson.mix(
+            [before[0].ravel(), *before[1:]],
+            [self.U.reshape(-1), self.p, *self.coupled_scalars, self.flux],
+            scales,
+        )
+
+    def relax_more(self) -> None:
+        """Go on more carefully after trouble: stronger relaxation, no acceleration."""
+        self.relaxation = 0.7
+        self._anderson = None
+
+    # --- what came of it ---
+
+    def boundary_values(self) -> tuple[Floats, Floats]:
+        """Give velocity (n_boundary, 3) m/s and pressure (n_boundary,) Pa on the boundary faces."""
+        return derived.boundary_values(self)
+
+    def wall_shear(self) -> Floats:
+        """Give the viscous force of the fluid on each boundary face, (n_boundary, 3) N."""
+        return derived.wall_shear(self)
+
+    def shear_rate(self) -> tuple[Floats, Floats]:
+        """Give the shear rate in cells (n_cells,) and at the boundary (n_boundary,), 1/s."""
+        return derived.shear_rate(self)

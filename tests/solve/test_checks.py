@@ -140,18 +140,73 @@ class Trickle(Velocity):
 '''
 
 
+EQUATION = '''
+"""An equation dropped in."""
+from typing import Any, ClassVar, Literal
+from mop_lantern.solve.equation import Equation
+class Dye(Equation):
+    """A dye that enters everywhere at full strength and fades by half of it a second. Source: none needed."""
+    caption: ClassVar[str] = "Dye"
+    kind: Literal["dye"] = "dye"
+    order: ClassVar[int] = 9
+    @classmethod
+    def names(cls, settled: Any) -> list[str]:
+        return ["dye"]
+    @classmethod
+    def diffusivity(cls, settled: Any, mesh: Any, name: str) -> float:
+        return 1e-9
+    @classmethod
+    def entering(cls, opening: Any, name: str) -> float:
+        return 1.0
+    @classmethod
+    def sink(cls, settled: Any, name: str) -> float:
+        return 0.5
+    @classmethod
+    def told(cls, settled: Any, name: str) -> tuple[str, str]:
+        return "dye", "fraction"
+'''
+SOURCE = '''
+"""A heat source dropped in: its cells are a disc, its strength falls with the time."""
+from typing import Any, ClassVar, Literal
+from mop_lantern.field.source import SourceKind
+from mop_lantern.grid.zones import in_cylinder
+class Flame(SourceKind):
+    """A flame. Source: none needed."""
+    caption: ClassVar[str] = "Flame"
+    sentence: ClassVar[str] = "{id}: a flame."
+    kind: Literal["flame"] = "flame"
+    @classmethod
+    def feeds(cls, numbers: Any) -> str:
+        return "heat"
+    @classmethod
+    def rate(cls, numbers: Any) -> float:
+        return 3.0
+    @classmethod
+    def cells(cls, numbers: Any, mesh: Any) -> Any:
+        return in_cylinder(mesh.centre[:, :2], (0.0, 0.0), (0.02, 0.0), 0.002)
+'''
+
+
 @pytest.mark.slow
 def test_a_kind_is_one_new_file(channel: dict[str, Any], tmp_path: Path) -> None:
-    """A check, a reading and an opening dropped into a copy of the tree are found everywhere."""
+    """A check, a reading, an opening, an equation and a source dropped into a copy of the tree are found by
+    sheet, solve, result and manual.
+    """
     tree = tmp_path / "src"
     shutil.copytree(Path(mop_lantern.__file__).parent, tree / "mop_lantern")
     package = tree / "mop_lantern"
     (package / "solve/checks/probe.py").write_text(CHECK, "utf-8")
     (package / "judge/readings/wetted.py").write_text(READING, "utf-8")
     (package / "field/openings/trickle.py").write_text(OPENING, "utf-8")
+    (package / "solve/equations/dye.py").write_text(EQUATION, "utf-8")
+    (package / "field/sources/flame.py").write_text(SOURCE, "utf-8")
     case = tmp_path / "c.lantern"
     channel["field"]["openings"]["in"]["kind"] = "trickle"
     channel["readings"]["wet"] = {"kind": "wetted"}
+    channel["field"]["heat"] = {"solve": True, "start": "20 °C"}
+    channel["field"]["sources"] = {"f": {"kind": "flame"}}
+    channel["readings"]["heat"] = {"kind": "passing", "edge": "run.end", "quantity": "T", "way": "out"}
+    channel["readings"]["cold"] = {"kind": "passing", "edge": "run.start", "quantity": "T", "way": "in"}
     case.write_text(json.dumps(channel), "utf-8")
     environment = {**os.environ, "PYTHONPATH": str(tree)}
 
@@ -166,6 +221,15 @@ def test_a_kind_is_one_new_file(channel: dict[str, Any], tmp_path: Path) -> None
     answer = json.loads(ran("-m", "mop_lantern", "solve", str(case)))
     assert answer["readings"]["wet"]["value"] == pytest.approx(0.04 * 0.01 * 1.0, rel=1e-6)
     assert any(item["id"] == "probe" for item in answer["trust"])
+    warmed = answer["readings"]["heat"]["value"] - answer["readings"]["cold"]["value"]
+    assert warmed == pytest.approx(3.0, rel=1e-3)
+    assert any(item["id"] == "balance.dye" and item["verdict"] == "holds" for item in answer["trust"])
+    found = ran(
+        "-c",
+        "from mop_lantern.results import open_answer; from pathlib import Path; import sys\n"
+        f"a = open_answer(Path({answer['run']!r})); print(a.quantities['dye'], a.cells('dye').min())",
+    )
+    assert "'dye', 'fraction'" in found and 0.0 < float(found.split()[-1]) < 0.5
     assert "the volume of the fluid" in ran("-m", "mop_lantern", "show", str(case))
     manual = ran("-c", "from mop_lantern.manual import manual_html; print(manual_html())")
-    assert "Wetted volume" in manual and "Trickle" in manual
+    assert "Wetted volume" in manual and "Trickle" in manual and "Flame" in manual

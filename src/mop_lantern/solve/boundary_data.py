@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import copy
 from dataclasses import replace
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -26,6 +26,9 @@ from mop_lantern.numerics.memory import trim_heap
 from mop_lantern.shape import Plane, Surface, developed
 from mop_lantern.shape.passages import narrowest_passage
 from mop_lantern.units import UnitFault
+
+if TYPE_CHECKING:
+    from mop_lantern.solve.equation import Equation
 
 Floats = NDArray[np.float64]
 
@@ -165,85 +168,65 @@ def boundary_of(settled: ResolvedCase, mesh: Mesh, time: float = 0.0) -> Boundar
     return boundary
 
 
-def carried_names(settled: ResolvedCase) -> list[str]:
-    """Name everything carried: T, c.ID of the species, age."""
-    numbers = settled.numbers
-    return [
-        *(["T"] if numbers.heat.solve else []),
-        *(f"c.{key}" for key in numbers.species),
-        *(["age"] if numbers.age.solve else []),
-    ]
-
-
 def demand_of(
     settled: ResolvedCase,
     mesh: Mesh,
+    kind: type[Equation],
     name: str,
     time: float = 0.0,
 ) -> ScalarBoundary:
     """Write what openings and walls demand of something carried onto the boundary of a mesh."""
     demand = ScalarBoundary.closed(mesh.n_boundary)
+    shape = settled.shape if isinstance(settled.shape, Surface) else None
     for key, numbers in settled.numbers.openings.items():
         path = f"field.openings.{key}"
-        patch = _patch(
-            mesh,
-            numbers.edge,
-            settled.medium.density,
-            path,
-            settled.shape if isinstance(settled.shape, Surface) else None,
-        )
-        now = _at(numbers, patch, time, path)
-        value = (
-            now.temperature
-            if name == "T"
-            else now.carries.get(name[2:], 0.0)
-            if name.startswith("c.")
-            else 0.0
-        )
-        demand.value[patch.faces] = value
-    if name == "T":
-        kinds = discover("mop_lantern.field.heat_walls", HeatWall)
-        for key, numbers in settled.numbers.warm.items():
-            path = f"field.warm.{key}"
-            kind = kinds[numbers.kind]
-            patch = _heat_patch(mesh, numbers.edge, path, kind.between)
-            kind.apply(_at(numbers, patch, time, path), patch, demand)
+        patch = _patch(mesh, numbers.edge, settled.medium.density, path, shape)
+        demand.value[patch.faces] = kind.entering(_at(numbers, patch, time, path), name)
+    kind.at_walls(settled, mesh, demand, time)
     return demand
 
 
-def source_of(
+def warm_walls(
     settled: ResolvedCase,
     mesh: Mesh,
-    name: str,
+    demand: ScalarBoundary,
+    time: float,
+) -> None:
+    """Write what walls demand of heat."""
+    kinds = discover("mop_lantern.field.heat_walls", HeatWall)
+    for key, numbers in settled.numbers.warm.items():
+        path = f"field.warm.{key}"
+        kind = kinds[numbers.kind]
+        patch = _heat_patch(mesh, numbers.edge, path, kind.between)
+        kind.apply(_at(numbers, patch, time, path), patch, demand)
+
+
+def made_in(
+    settled: ResolvedCase,
+    mesh: Mesh,
+    what: str,
     time: float = 0.0,
 ) -> Floats:
-    """Give the source of something carried, (n_cells,) per m3 and second (W/m3 for heat)."""
-    if name == "age":
-        return np.ones(mesh.n_cells)
+    """Give what the sources of a case make of "heat" or a species, (n_cells,) per m3 and second (W/m3 for
+    heat).
+    """
     total = np.zeros(mesh.n_cells)
     kinds = discover("mop_lantern.field.sources", SourceKind)
     for key, numbers in settled.numbers.sources.items():
         kind = kinds[numbers.kind]
-        if kind.feeds(numbers) == ("heat" if name == "T" else name[2:]):
+        if kind.feeds(numbers) == what:
             now = numbers.at({"t": time})
             total += spread(kind.cells(now, mesh), mesh, kind.rate(now), f"field.sources.{key}")
     return total
 
 
-def start_of(settled: ResolvedCase, mesh: Mesh, name: str) -> Floats:
-    """Give the start of something carried, or of ``u`` and ``v``, (n_cells,)."""
-    numbers = settled.numbers
+def start_of(record: Numbers, field: str, mesh: Mesh) -> Floats:
+    """Give the start a section of the case tells for one of its values, (n_cells,)."""
     where = {
         "x": mesh.centre[:, 0],
         "y": mesh.centre[:, 1],
         "z": mesh.centre[:, 2],
         "r": np.hypot(*mesh.centre[:, :2].T) if not mesh.axisymmetric else mesh.radius,
     }
-    if name == "age":
-        return np.zeros(mesh.n_cells)
-    record = (
-        numbers.start if name in ("u", "v") else numbers.heat if name == "T" else numbers.species[name[2:]]
-    )
-    field = name if name in ("u", "v") else "start"
     value = record.at(where).__dict__[field]
     return np.broadcast_to(np.asarray(value, float), mesh.n_cells).copy()

@@ -1,0 +1,1 @@
+"""Equations of what is carried: one file each."""

@@ -1,0 +1,86 @@
+"""Species that the fluid carries."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, ClassVar, Literal
+
+import numpy as np
+
+from mop_lantern.case import ResolvedCase
+from mop_lantern.grid import Mesh
+from mop_lantern.solve.boundary_data import made_in, start_of
+from mop_lantern.solve.equation import Equation, Floats
+
+if TYPE_CHECKING:
+    from mop_lantern.solve.physics import Physics
+
+
+class Species(Equation):
+    """Shares or masses in the volume; they spread by their diffusivity, decay, and may move the fluid by the
+    density they give it.
+
+    Source: conservation of species (Bird, Stewart and Lightfoot, Transport Phenomena, chapter 19).
+    """
+
+    caption: ClassVar[str] = "Species"
+    kind: Literal["species"] = "species"
+    order: ClassVar[int] = 2
+    limited: ClassVar[str] = "always"
+
+    @classmethod
+    def names(cls, settled: ResolvedCase) -> list[str]:
+        """One for every species of the case."""
+        return [f"c.{key}" for key in settled.numbers.species]
+
+    @classmethod
+    def diffusivity(
+        cls,
+        settled: ResolvedCase,
+        mesh: Mesh,
+        name: str,
+    ) -> float:
+        """That of the species."""
+        return float(settled.numbers.species[name[2:]].diffusivity)
+
+    @classmethod
+    def entering(cls, opening: Any, name: str) -> Any:
+        """What the fluid that enters carries."""
+        return opening.carries.get(name[2:], 0.0)
+
+    @classmethod
+    def source(
+        cls,
+        settled: ResolvedCase,
+        mesh: Mesh,
+        name: str,
+        time: float,
+    ) -> Floats:
+        """What sources of the case make of it."""
+        return made_in(settled, mesh, name[2:], time)
+
+    @classmethod
+    def sink(cls, settled: ResolvedCase, name: str) -> float:
+        """Decay."""
+        return float(settled.numbers.species[name[2:]].decay)
+
+    @classmethod
+    def start(
+        cls,
+        settled: ResolvedCase,
+        mesh: Mesh,
+        name: str,
+    ) -> Floats:
+        """As the case says."""
+        return start_of(settled.numbers.species[name[2:]], "start", mesh)
+
+    @classmethod
+    def drives(cls, settled: ResolvedCase, name: str) -> bool:
+        """Where it changes the density and buoyancy is linear in it."""
+        rises = settled.numbers.physics.buoyancy == "boussinesq"
+        return rises and bool(settled.numbers.species[name[2:]].expansion)
+
+    @classmethod
+    def lightness(cls, physics: Physics, name: str) -> Floats:
+        """Count from the mean it began with."""
+        expansion = physics.settled.numbers.species[name[2:]].expansion
+        return np.asarray(expansion * (physics.scalars[name].phi - physics.first_mean[name]))

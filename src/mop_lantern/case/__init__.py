@@ -15,6 +15,7 @@ from mop_lantern.case.resolve import quantities
 from mop_lantern.case.review import (
     ResolvedCase,
     Review,
+    SettledBoth,
     facts_of,
     is_network,
     quick_shape,
@@ -34,6 +35,7 @@ __all__ = [
     "Line",
     "OpenMark",
     "ResolvedCase",
+    "SettledBoth",
     "Review",
     "SCHEMA",
     "apply",

@@ -6,7 +6,7 @@ from typing import Any
 
 from mop_lantern.case.document import Case
 from mop_lantern.case.network_review import SettledNetwork, fault_of
-from mop_lantern.case.review import review
+from mop_lantern.case.review import SettledBoth, review
 from mop_lantern.errors import Fault
 from mop_lantern.network.balance import balance
 from mop_lantern.network.steady import NetworkFault
@@ -30,11 +30,13 @@ def balanced(
     edits : path to value. faults : why there are none.
     """
     result = review(case, variant, brief=True)
-    if result.blocked or result.shape is not None:
+    if result.blocked or not result.case.network.runs:
         return {}, list(result.faults) or [
             Fault("network", "there is no network to balance.", "Add nodes and runs.")
         ]
     settled = result.settled()
+    if isinstance(settled, SettledBoth):
+        settled = settled.network
     assert isinstance(settled, SettledNetwork)
     try:
         wanted = dict.fromkeys((run.strip() for run in runs), float(evaluate(flow, "volume_flow", {})))

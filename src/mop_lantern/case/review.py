@@ -88,6 +88,17 @@ class ResolvedCase:
 
 
 @dataclass(frozen=True)
+class SettledBoth:
+    """A case with a space and a network, both ready to solve, each for itself."""
+
+    field: ResolvedCase
+    network: SettledNetwork
+
+
+Settled = ResolvedCase | SettledNetwork | SettledBoth
+
+
+@dataclass(frozen=True)
 class Review:
     """What is known of a case while it is written."""
 
@@ -105,8 +116,8 @@ class Review:
         """Whether the case cannot be solved as it stands."""
         return bool(self.faults) or any(note.level == "blocked" for note in self.notes)
 
-    def settled(self) -> ResolvedCase | SettledNetwork:
-        """Give the settled case: a field, or a network alone.
+    def settled(self) -> Settled:
+        """Give the settled case: a field, a network alone, or both.
 
         Raises
         ------
@@ -116,12 +127,20 @@ class Review:
             blocked = [Fault(note.path, note.text) for note in self.notes if note.level == "blocked"]
             raise CaseError([*self.faults, *blocked])
         assert self.numbers is not None
-        if self.shape is None:
-            return SettledNetwork(self.case, self.variant, self.numbers, fluids_of(self.numbers))
-        return ResolvedCase(self.case, self.variant, self.numbers, self.shape)
+        field_ = self.shape and ResolvedCase(self.case, self.variant, self.numbers, self.shape)
+        network = (
+            SettledNetwork(self.case, self.variant, self.numbers, fluids_of(self.numbers))
+            if self.case.network.runs
+            else None
+        )
+        if field_ and network:
+            return SettledBoth(field_, network)
+        settled = field_ or network
+        assert settled is not None
+        return settled
 
 
-def settle_any(case: Case, variant: str | None = None) -> ResolvedCase | SettledNetwork:
+def settle_any(case: Case, variant: str | None = None) -> Settled:
     """Work out a case for solving; raise `CaseError` with all faults when it cannot be solved."""
     return review(case, variant, brief=True).settled()
 
@@ -129,6 +148,8 @@ def settle_any(case: Case, variant: str | None = None) -> ResolvedCase | Settled
 def settle(case: Case, variant: str | None = None) -> ResolvedCase:
     """Work out a case that has a field; raise `CaseError` with all faults when it cannot be solved."""
     settled = settle_any(case, variant)
+    if isinstance(settled, SettledBoth):
+        return settled.field
     if isinstance(settled, SettledNetwork):
         raise CaseError(
             [
@@ -154,13 +175,27 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
         return Review(case, variant or "", problem.faults)
     numbers, faults = resolve(case)
     if is_network(case):
-        return _network(
-            case,
-            variant or "",
-            numbers,
-            faults,
-            brief,
-        )
+        return _network(case, variant or "", numbers, faults, brief)
+    found = _field(case, variant or "", numbers, list(faults), brief)
+    if not case.network.runs:
+        return found
+    network = _network(case, variant or "", numbers, faults, brief)
+    return replace(
+        found,
+        faults=tuple(_in_order([*found.faults, *network.faults])),
+        notes=found.notes + network.notes,
+        working=network.working,
+    )
+
+
+def _field(
+    case: Case,
+    variant: str,
+    numbers: Numbers,
+    faults: list[Fault],
+    brief: bool,
+) -> Review:
+    """Review the space of a case, and the solids."""
     shape = None
     if solids_without_heat(case):
         faults.append(NO_HEAT)
@@ -174,7 +209,7 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
         faults += _medium_faults(case, numbers)
     result = Review(
         case,
-        variant or "",
+        variant,
         tuple(_in_order(faults)),
         (),
         numbers,
@@ -185,13 +220,11 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
     if not shape.dry:
         numbers.grid.first = first_grid(numbers, shape, next(iter(fluids_of(numbers).values())))
     try:
-        settled = result.settled()
-        assert isinstance(settled, ResolvedCase)
-        facts = facts_of(settled, brief)
+        facts = facts_of(ResolvedCase(case, variant, numbers, shape), brief)
     except RunError as problem:
         return Review(
             case,
-            variant or "",
+            variant,
             (Fault("field.grid", problem.says, problem.remedy),),
             (),
             numbers,
@@ -200,7 +233,7 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
     notes = (_remedied(note, case, facts) for note in review_notes(facts, brief))
     return Review(
         case,
-        variant or "",
+        variant,
         (),
         tuple(notes),
         numbers,
@@ -318,7 +351,7 @@ def _references(case: Case, numbers: Numbers, shape: Plane | Surface | None) -> 
     faults = solid_faults(case, dry)
     if not (case.media or dry or (shape is None and case.field.solids)):
         faults.append(Fault("media", "there is no fluid.", "Add one."))
-    if len(case.media) > 1:
+    if len(case.media) > 1 and not case.network.runs:
         faults.append(Fault("media", "only one fluid can be solved for.", "Remove the others."))
     if numbers.shape.space == "axis" and numbers.shape.turn:
         faults.append(

@@ -9,6 +9,7 @@ from typing import Any
 from PyQt6.QtCore import QObject, QProcess, QProcessEnvironment, QTimer, pyqtSignal
 
 from mop_lantern.jobs import read_frame, read_mesh, worker_command, worker_environment
+from mop_lantern.results import events
 
 GRACE = 3000  # ms between asking to stop and killing a worker that gives no sign of life
 PATIENCE = 60_000  # ms for one that has heard: what it has must not be lost
@@ -179,11 +180,4 @@ class Engine(QObject):
         self._set("dead")
         if busy and not self._closing:
             says = "the solver process ended unexpectedly; the case is safe and nothing typed is lost."
-            self.told.emit(
-                {
-                    "event": "failed",
-                    "error": says,
-                    "where": "",
-                    "remedy": "Press Solve to start a new one.",
-                }
-            )
+            self.told.emit(events.failed(says, "", "Press Solve to start a new one."))

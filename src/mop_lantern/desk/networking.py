@@ -16,6 +16,7 @@ from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
 from mop_lantern.desk.network_stage import NetworkStage
 from mop_lantern.desk.sheet import Sheet
+from mop_lantern.desk.stage_switch import StageSwitch, has_both
 from mop_lantern.judge import NetworkResult
 from mop_lantern.results import runs_folder
 
@@ -79,6 +80,7 @@ class Networking(QObject):
         self.stage = stage
         self.sheet = sheet
         self._prepare = prepare
+        self.switch = StageSwitch()
         self.live: NetworkResult | None = None
         self.operating = False
         self._knob: tuple[str, int, int] | None = None
@@ -93,8 +95,9 @@ class Networking(QObject):
 
     @property
     def on(self) -> bool:
-        """Whether the open case is a network alone."""
-        return self.document.shown is not None and is_network(self.document.shown)
+        """Whether the network is shown: the open case is one alone, or it is chosen beside the space."""
+        case = self.document.shown
+        return case is not None and (is_network(case) or (has_both(case) and self.switch.network))
 
     @property
     def in_time(self) -> bool:
@@ -106,6 +109,7 @@ class Networking(QObject):
         """Show the network of the variant chosen, with the newest figures there are."""
         case = self.document.shown
         review = self.document.review
+        self.switch.show_case(case)
         if case is None or not self.on:
             self.figures.emit(None)
             return

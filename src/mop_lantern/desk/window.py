@@ -125,10 +125,17 @@ class Desk(QMainWindow):
 
     def _lay_out(self) -> None:
         centre = QSplitter(Qt.Orientation.Vertical)
+        self.networking.switch.turned.connect(self._show_results)
         self.stages = QStackedWidget()
         self.stages.addWidget(self.stage)
         self.stages.addWidget(self.network_stage)
-        centre.addWidget(self.stages)
+        shown = QWidget()
+        above = QVBoxLayout(shown)
+        above.setContentsMargins(0, 0, 0, 0)
+        above.setSpacing(0)
+        above.addWidget(self.networking.switch)
+        above.addWidget(self.stages, 1)
+        centre.addWidget(shown)
         centre.addWidget(self.traces)
         centre.setSizes([520, 180])
         centre.setStretchFactor(0, 1)

@@ -10,6 +10,8 @@ import sys
 from collections.abc import Callable
 from typing import Any
 
+from mop_lantern.results import events
+
 
 def worker_command() -> list[str]:
     """Give the command line of the worker."""
@@ -60,11 +62,8 @@ def run_to_end(command: dict[str, Any], on_event: Callable[[dict[str, Any]], Non
         send({"do": "stop"})
 
     former = signal.signal(signal.SIGINT, interrupt)
-    last = {
-        "event": "failed",
-        "error": "the solver process ended without an answer.",
-        "where": "",
-        "remedy": "Try a coarser grid.",
+    last: dict[str, Any] = {
+        **events.failed("the solver process ended without an answer.", "", "Try a coarser grid.")
     }
     try:
         send({"do": "solve", **command})

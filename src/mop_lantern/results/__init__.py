@@ -16,6 +16,7 @@ from mop_lantern.results.runs import (
     open_step,
     open_working,
     runs_folder,
+    save_both,
     save_network,
     save_run,
 )
@@ -40,6 +41,7 @@ __all__ = [
     "profile",
     "read_field",
     "runs_folder",
+    "save_both",
     "save_network",
     "save_run",
     "state_times",

@@ -142,6 +142,23 @@ def save_network(
     _store(folder, record, keep)
 
 
+def save_both(
+    folder: Path,
+    record: RunRecord,
+    answer: FieldResult,
+    working: NetworkResult,
+    keep: int,
+) -> None:
+    """Write the run of a case that has a space and a network; the oldest beyond the newest ``keep`` go.
+
+    Raises
+    ------
+    FileError : it cannot be written.
+    """
+    write_field(folder / "field.vtkhdf", answer)
+    save_network(folder, record, working, keep)
+
+
 def open_working(folder: Path) -> NetworkResult:
     """Read the network of a run.
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 
@@ -12,7 +13,7 @@ from mop_lantern.case import ResolvedCase
 from mop_lantern.errors import RunError
 from mop_lantern.field.flow import FlowSettings, FlowState, Step
 from mop_lantern.grid import Mesh
-from mop_lantern.judge import FieldResult, measure
+from mop_lantern.judge import FieldResult, Trust, measure, trust_list
 from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT
 from mop_lantern.solve.physics import COUPLED_LIMIT, Physics
 
@@ -86,6 +87,8 @@ class FlowRun:
     ----------
     settled : the case. mesh : its grid. start : where to begin.
     """
+
+    steady: ClassVar[bool] = True
 
     def __init__(
         self,
@@ -174,6 +177,15 @@ class FlowRun:
             return True
         self._calm += 1
         return self.change()[0] < (FLAT_LIMIT if self._calm < PATIENCE else FLAT_FAILS)
+
+    def concluded(self, gap_cells: Callable[[], float]) -> tuple[FieldResult, list[Trust]]:
+        """Solve what the finished flow carries; give the field and what it is judged by."""
+        imbalance = self.physics.finish()
+        answer = self.physics.answer(final=True)
+        self.take_readings(answer)
+        change, worst = self.change()
+        trust = trust_list(answer, self.last.momentum, self.residual, change, worst, imbalance, gap_cells())
+        return answer, trust
 
     def remaining(self) -> float | None:
         """Guess the seconds left from the slope of the residual."""

@@ -26,6 +26,7 @@ from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult, Trust, measure
 from mop_lantern.judge.trust import GUESS_LIMIT as LIMIT
 from mop_lantern.numerics.interpolate import carry
+from mop_lantern.results import events
 from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.physics import Physics
 
@@ -112,7 +113,7 @@ class SecondLook(FieldResult):
 
 def look_back(
     solving: Solving, run: FlowRun, coarse: Mesh | None
-) -> Generator[dict[str, Any], None, GridGuess]:
+) -> Generator[events.Event, None, GridGuess]:
     """Guess how far the grid moves the readings of a finished run; ``coarse`` is its grid twice as coarse,
     None if there is none.
     """
@@ -121,11 +122,7 @@ def look_back(
     ratio = _size(coarse) / _size(run.mesh)
     if ratio < LEAST_RATIO:
         return GridGuess(reason="The grid does not coarsen")
-    yield {
-        "event": "stage",
-        "text": "looking back from a coarser grid",
-        "cells": coarse.n_cells,
-    }
+    yield events.stage("looking back from a coarser grid", coarse.n_cells)
     most = max(FEWEST, run.last.iteration // PART)
     back = yield from _followed(solving, run, coarse, most)
     if solving.stop:
@@ -135,13 +132,9 @@ def look_back(
     return _compared(run, back, ratio)
 
 
-def look_ahead(solving: Solving, run: FlowRun, fine: Mesh) -> Generator[dict[str, Any], None, GridGuess]:
+def look_ahead(solving: Solving, run: FlowRun, fine: Mesh) -> Generator[events.Event, None, GridGuess]:
     """Tell how far the grid moves the readings of a finished run, from a grid twice as fine."""
-    yield {
-        "event": "stage",
-        "text": "looking ahead from a finer grid",
-        "cells": fine.n_cells,
-    }
+    yield events.stage("looking ahead from a finer grid", fine.n_cells)
     ahead = yield from _followed(solving, run, fine, AHEAD_ITERATIONS)
     if solving.stop:
         return GridGuess(reason="The look from a finer grid was stopped")
@@ -171,7 +164,7 @@ def _followed(
     run: FlowRun,
     mesh: Mesh,
     most: int,
-) -> Generator[dict[str, Any], None, FlowRun | None]:
+) -> Generator[events.Event, None, FlowRun | None]:
     """Carry a finished flow onto another grid and let it settle there; None where it does not."""
     from mop_lantern.solve.solving import BATCH, Carried
 
@@ -179,15 +172,7 @@ def _followed(
         other = FlowRun(run.settled, mesh, Carried(run.mesh, run.physics.state()).onto(mesh))
         while other.last.iteration < most and not solving.stop and other.sound() and not _calm(other):
             other.advance(BATCH, max(EARLY - other.last.iteration, 1))
-            yield {
-                "event": "progress",
-                "iteration": other.last.iteration,
-                "momentum": other.last.momentum,
-                "mass": other.last.mass,
-                "readings": {},
-                "eta": None,
-                "coarse": True,
-            }
+            yield events.progress(other.last.iteration, other.last.momentum, other.last.mass, coarse=True)
         if not other.sound() or other.last.momentum > RESTLESS:
             return None
         if not solving.stop and set(other.physics.scalars) - set(other.physics.driving):

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import time as clock
-from typing import Any
+from collections.abc import Callable
+from typing import Any, ClassVar
 
 import numpy as np
 
@@ -42,6 +43,8 @@ class Marching:
     settled : the case. mesh : its grid. start : where to begin; its time is where the clock starts.
     """
 
+    steady: ClassVar[bool] = False
+
     def __init__(
         self,
         settled: ResolvedCase,
@@ -79,11 +82,6 @@ class Marching:
     def time(self) -> float:
         """The time reached, s."""
         return self.physics.time
-
-    @property
-    def backed_off(self) -> bool:
-        """A march has no relaxation to strengthen."""
-        return False
 
     def answer(self) -> FieldResult:
         """Give the present field."""
@@ -216,6 +214,14 @@ class Marching:
         readings = self.settled.numbers.readings
         self.readings = followed(readings, measure(readings, self.answer()), self.traces.columns, self.time)
         self.traces.add(self.last, {key: reading.value for key, reading in self.readings.items()}, self.time)
+
+    def concluded(self, gap_cells: Callable[[], float]) -> tuple[FieldResult, list[Trust]]:
+        """Give the field at the end and what the march is judged by; a march stopped at once does one
+        step.
+        """
+        if not self.steps:
+            self.one_step()
+        return self.physics.answer(final=True), self.trust()
 
     def trust(self) -> list[Trust]:
         """Judge the march."""

@@ -29,12 +29,10 @@ from mop_lantern.judge import (
 from mop_lantern.network.steady import NetworkFault
 from mop_lantern.network.surge import Surge
 from mop_lantern.network.transient import March
-from mop_lantern.results import RunRecord, save_network
-from mop_lantern.solve.storing import Storing
-from mop_lantern.solve.versions import versions
-from mop_lantern.units import DIMENSIONS
+from mop_lantern.results import events, save_network
+from mop_lantern.results.events import Event
+from mop_lantern.solve.storing import Storing, readings_told, record_of
 
-Event = dict[str, Any]
 BATCH = 0.15  # s of computing between two events
 HEAT_IN_TIME = 1e-3
 ADJUSTED = 0.05
@@ -70,7 +68,7 @@ class NetworkSolving(Storing):
         self.worked: list[tuple[float, str, Any]] = []
         self._planned: dict[str, Any] = {}  # what operations, not hands, have set last
         self._march: March | Surge | None = None
-        self._made: tuple[RunRecord, NetworkResult] | None = None
+        self.working: NetworkResult | None = None
         self._columns: dict[str, list[float]] = {"time": []}
 
     def work(self, path: str, value: Any) -> str:
@@ -100,15 +98,15 @@ class NetworkSolving(Storing):
         RunError : the network has no answer. FileError : the result cannot be stored.
         """
         began = time.monotonic()
-        yield {"event": "started", "variant": self.settled.variant}
+        yield events.started(self.settled.variant)
         try:
             if self.pace > 0 or self.settled.case.network.time.mode != "steady":
-                yield {"event": "stage", "text": "following the network in time"}
+                yield events.stage("following the network in time")
                 yield from self._follow()
                 assert self._march is not None and self._march.made is not None
                 working = working_of(self._march.made, self.settled, self._march)
             else:
-                yield {"event": "stage", "text": "solving the network"}
+                yield events.stage("solving the network")
                 made = self.settled.operate()
                 working = working_of(made, self.settled)
                 working.extra["duty"] = duties_of(made, self.settled.numbers.network)
@@ -185,19 +183,13 @@ class NetworkSolving(Storing):
             for key, column in self._columns.items()
             if key != "time"
         }
-        return {
-            "event": "progress",
-            "iteration": len(self._columns["time"]),
-            "momentum": march.made.flows.imbalance,
-            "mass": march.made.flows.imbalance,
-            "readings": values,
-            "eta": left,
-            "coarse": False,
-            "time": march.time,
-            "until": float(self.settled.numbers.network.time.until),
-            "working": working.as_data() if self.pace > 0 else None,
-            "planned": dict(self._planned),
-        }
+        off = march.made.flows.imbalance
+        told = events.progress(len(self._columns["time"]), off, off, values, left)
+        told["time"] = march.time
+        told["until"] = float(self.settled.numbers.network.time.until)
+        told["working"] = working.as_data() if self.pace > 0 else None
+        told["planned"] = dict(self._planned)
+        return told
 
     def _finish(self, working: NetworkResult, began: float) -> Iterator[Event]:
         settled = self.settled
@@ -208,56 +200,25 @@ class NetworkSolving(Storing):
         if isinstance(march, Surge):  # an item of its own tells of liquid that parts
             notes = [note for note in notes if note.kind != "absolute_pressure"]
         trust += note_trust(notes)
-        converged = all(item.verdict != "fails" for item in trust)
-        readings = {
-            key: {
-                "value": item.value if np.isfinite(item.value) else None,
-                "unit": DIMENSIONS[item.dimension].si,
-                "title": item.title,
-                "dimension": item.dimension,
-            }
-            for key, item in taken.items()
-        }
-        record = RunRecord(
-            case=self.case_with_operations().as_data(),
-            variant=settled.variant,
-            readings=readings,
-            trust=[item.as_dict() for item in trust],
-            converged=converged,
+        self.working = working
+        record = record_of(
+            settled,
+            readings_told(taken),
+            trust,
+            time.monotonic() - began,
+            case=self.case_with_operations(),
             iterations=len(self._columns["time"]) or working.steps,
             cells=len(working.runs),
-            seconds=round(time.monotonic() - began, 3),
-            grid={},
-            versions=versions(),
             traces=self._columns if march is not None else {},
             edits=self.edits,
-            cycles=[],
         )
-        self._made = record, working
-        folder, unsaved = self._try_to_store()
-        if folder:
-            yield {"event": "saved", "run": folder}
-        yield {
-            "event": "finished",
-            "unsaved": unsaved,
-            "readings": readings,
-            "trust": record.trust,
-            "converged": converged,
-            "stopped": self.stop,
-            "time": march.time if march is not None else 0.0,
-            "iterations": record.iterations,
-            "cells": record.cells,
-            "seconds": record.seconds,
-            "run": folder,
-            "grid": {},
-            "worked": [[at, path, value] for at, path, value in self.worked],
-        }
+        worked = [[at, path, value] for at, path, value in self.worked]
+        yield from self._conclude(record, march.time if march is not None else 0.0, worked=worked)
 
     def _write(self, folder: Path) -> None:
         """Write the finished answer into its run folder."""
-        assert self._made is not None
-        record, working = self._made
-        save_network(folder, record, working, int(self.settled.numbers.run.keep))
+        assert self.record is not None and self.working is not None
+        save_network(folder, self.record, self.working, int(self.settled.numbers.run.keep))
 
     def case_with_operations(self) -> Case:
         """Give the case as solved, with what was worked by hand as operations at their times: solved again it

@@ -16,11 +16,12 @@ from mop_lantern.errors import FileError, RunError
 from mop_lantern.field.face_geometry import gradients_of
 from mop_lantern.field.flow import FlowState
 from mop_lantern.grid import Mesh, Wanted, adapt, cost, quality
-from mop_lantern.judge import FieldResult, Trust, trust_list, why_none
+from mop_lantern.judge import FieldResult, Trust, why_none
 from mop_lantern.judge.facts import GUESS_BELOW, SLACK
 from mop_lantern.numerics.interpolate import carry
 from mop_lantern.numerics.richardson import GridError, grid_error
-from mop_lantern.results import RunRecord, keep_state, keep_step, new_run, open_answer, open_state, save_run
+from mop_lantern.results import events, keep_state, keep_step, new_run, open_answer, open_state, save_run
+from mop_lantern.results.events import Event, Progress
 from mop_lantern.solve.boundary_data import gap_cells, prepare
 from mop_lantern.solve.check import Evidence, checked
 from mop_lantern.solve.flow_run import FlowRun
@@ -35,13 +36,11 @@ from mop_lantern.solve.grid_guess import (
     steep_trust,
 )
 from mop_lantern.solve.marching import Marching
+from mop_lantern.solve.run import Run
 from mop_lantern.solve.stability import disturbed, stability_trust, suspect
-from mop_lantern.solve.storing import Storing
+from mop_lantern.solve.storing import Storing, readings_told, record_of
 from mop_lantern.solve.trusting import grid_trust
-from mop_lantern.solve.versions import versions
-from mop_lantern.units import DIMENSIONS
 
-Event = dict[str, Any]
 BATCH = 0.2  # s between looks at messages
 COARSE_RESIDUAL = 1e-3
 COARSE_MOST = 60
@@ -136,13 +135,13 @@ class Solving(Storing):
         self.edits = edits or {}
         self.stop = self.abandoned = False
         self.follow = follow
-        self.run: FlowRun | Marching | None = None
+        self.run: Run | None = None
         self.result: Carried | None = None
         self.iterations = 0
         self.cycles: list[dict[str, Any]] = []
-        self._cycle_answers: list[FieldResult] = []
+        self.cycle_answers: list[FieldResult] = []
         self._adapted: Wanted | None = None
-        self._made: tuple[RunRecord, FieldResult] | None = None
+        self.answer: FieldResult | None = None
         self._half: Mesh | None = None  # the grid twice as coarse, once made
 
     def events(self) -> Iterator[Event]:
@@ -153,10 +152,11 @@ class Solving(Storing):
         RunError : the grid cannot be made or the flow diverges. FileError : the result cannot be stored.
         """
         began = time.monotonic()
-        yield {"event": "started", "variant": self.settled.variant}
-        yield {"event": "stage", "text": "making the grid"}
+        yield events.started(self.settled.variant)
+        yield events.stage("making the grid")
         transient = self.settled.numbers.time.mode == "transient"
-        if self.follow and self.carried is not None and not transient:
+        iterated = not self.settled.shape.dry  # solids alone are solved in one go
+        if self.follow and self.carried is not None and iterated and not transient:
             yield from self._sketch(self.carried)
             if self.abandoned:
                 return
@@ -166,15 +166,10 @@ class Solving(Storing):
             start = self.carried.onto(mesh)
         first = self.settled.numbers.start
         resting = all(isinstance(value, float) and value == 0 for value in (first.u, first.v))
-        if start is None and not transient and resting:
+        if start is None and iterated and not transient and resting:
             start = yield from self._coarse_start(mesh)
         words = "following the flow in time" if transient else "solving"
-        yield {
-            "event": "stage",
-            "text": words,
-            "cells": mesh.n_cells,
-            "grid": True,
-        }
+        yield events.stage(words, mesh.n_cells, grid=True)
         if transient:
             self.run = Marching(self.settled, mesh, start)
             yield from self._march(self.run)
@@ -212,31 +207,22 @@ class Solving(Storing):
             )
             self._adapted = adapt(run.physics.wet, costs, plan.share, self._adapted)
             mesh = prepare(self.settled, adapted=self._adapted)
-            yield {
-                "event": "stage",
-                "text": f"solving on the adapted grid {number}",
-                "cells": mesh.n_cells,
-                "grid": True,
-            }
+            yield events.stage(f"solving on the adapted grid {number}", mesh.n_cells, grid=True)
             self.run = FlowRun(self.settled, mesh, Carried(run.mesh, run.physics.state()).onto(mesh))
             yield from self._advance(self.run)
             self._note_cycle(self.run)
 
-    def _grid_errors(self, run: FlowRun | Marching) -> Generator[Event, None, dict[str, GridError]]:
+    def _grid_errors(self, run: Run) -> Generator[Event, None, dict[str, GridError]]:
         """Solve on one or two coarser grids and give the grid error of every reading."""
         wanted = int(self.settled.numbers.run.grids)
-        if wanted < 2 or isinstance(run, Marching) or self.stop:
+        if wanted < 2 or not run.steady or self.stop:
             return {}
         values = {key: [item.value] for key, item in run.readings.items()}
         sizes = [representative_size(run.mesh)]
         state = Carried(run.mesh, run.physics.state())
         for number, scale in enumerate(COARSER[: wanted - 1], 2):
             mesh = prepare(self.settled, scale)
-            yield {
-                "event": "stage",
-                "text": f"solving on grid {number} of {wanted} for the grid error",
-                "cells": mesh.n_cells,
-            }
+            yield events.stage(f"solving on grid {number} of {wanted} for the grid error", mesh.n_cells)
             coarse = FlowRun(self.settled, mesh, state.onto(mesh))
             while (
                 not self.stop
@@ -255,7 +241,7 @@ class Solving(Storing):
 
     def _guessed(
         self,
-        run: FlowRun | Marching,
+        run: Run,
         bands: dict[str, GridError],
         few: bool,
     ) -> Generator[Event, None, GridGuess]:
@@ -264,7 +250,7 @@ class Solving(Storing):
         A finer one where this one is tiny, or small with ``few`` cells across a passage, or small where the
         coarser one is blind.
         """
-        if isinstance(run, Marching) or bands or self.stop or self.follow or not run.readings:
+        if not isinstance(run, FlowRun) or bands or self.stop or self.follow or not run.readings:
             return GridGuess(reason="This answer was not looked at from a coarser grid")
         small = run.mesh.n_cells <= AHEAD_MOST
         if (few and small) or run.mesh.n_cells <= AHEAD_ALWAYS:
@@ -298,7 +284,7 @@ class Solving(Storing):
             return
         run.take_readings()
         if int(self.settled.numbers.adapt.cycles) and self.runs is not None:
-            self._cycle_answers.append(run.answer())
+            self.cycle_answers.append(run.answer())
         self.cycles.append(
             {
                 "cells": run.mesh.n_cells,
@@ -318,7 +304,9 @@ class Solving(Storing):
         except RunError:
             return  # too coarse for the shape: the wanted grid tells
         self.run = run
-        yield self._progress(run, coarse=True) | {"sketch": True}
+        told = self._progress(run, coarse=True)
+        told["sketch"] = True
+        yield told
 
     def _named_start(self, mesh: Mesh) -> FlowState | None:
         """Give the state the case names as its start, moved to this mesh."""
@@ -355,9 +343,12 @@ class Solving(Storing):
             try:
                 self._keep(run)
             except FileError as problem:  # the flow goes on; states to come may find room again
-                yield {"event": "note", "text": str(problem)}
+                yield events.note(str(problem))
             run.due.clear()
-            yield self._progress(run) | {"time": run.time, "until": run.plan.until}
+            told = self._progress(run)
+            told["time"] = run.time
+            told["until"] = run.plan.until
+            yield told
         self.iterations += run.steps
 
     def _keep(self, run: Marching) -> None:
@@ -377,11 +368,7 @@ class Solving(Storing):
             try:
                 coarse = prepare(self.settled, 2.0**level)
                 run = FlowRun(self.settled, coarse, state.onto(coarse) if state else None)
-                yield {
-                    "event": "stage",
-                    "text": f"starting on a grid {2**level} times coarser",
-                    "cells": coarse.n_cells,
-                }
+                yield events.stage(f"starting on a grid {2**level} times coarser", coarse.n_cells)
                 while (
                     not run.finished(COARSE_RESIDUAL) and run.last.iteration < COARSE_MOST and not self.stop
                 ):
@@ -402,134 +389,72 @@ class Solving(Storing):
             was = run.backed_off
             run.advance(BATCH, most - run.last.iteration)
             if run.backed_off and not was:
-                yield {
-                    "event": "note",
-                    "text": "The flow began to diverge; going on with stronger relaxation.",
-                }
+                yield events.note("The flow began to diverge; going on with stronger relaxation.")
             yield self._progress(run)
         self.iterations += run.last.iteration
 
-    def _progress(self, run: FlowRun | Marching, coarse: bool = False) -> Event:
-        return {
-            "event": "progress",
-            "iteration": run.last.iteration,
-            "momentum": run.last.momentum,
-            "mass": run.last.mass,
-            "readings": {
-                key: reading.value if np.isfinite(reading.value) else None
-                for key, reading in run.readings.items()
-            },
-            "eta": None if coarse else run.remaining(),
-            "coarse": coarse,
+    def _progress(self, run: Run, coarse: bool = False) -> Progress:
+        values = {
+            key: reading.value if np.isfinite(reading.value) else None
+            for key, reading in run.readings.items()
         }
+        left = None if coarse else run.remaining()
+        return events.progress(run.last.iteration, run.last.momentum, run.last.mass, values, left, coarse)
 
-    def _judged(self, run: FlowRun | Marching) -> Generator[Event, None, tuple[FieldResult, list[Trust]]]:
-        """Finish what is left to solve and judge the result."""
-        if isinstance(run, Marching):
-            if not run.steps:  # stopped before the first one
-                run.one_step()
-            return run.physics.answer(final=True), run.trust()
-        if run.physics.scalars:
-            yield {"event": "stage", "text": "solving what the flow carries"}
-        imbalance = run.physics.finish()
-        answer = run.physics.answer(final=True)
-        run.take_readings(answer)
-        change, worst = run.change()
-        limit = run.residual
-        trust = trust_list(
-            answer,
-            run.last.momentum,
-            limit,
-            change,
-            worst,
-            imbalance,
-            gap_cells(self.settled, run.mesh, self._adapted),
-        )
-        return answer, trust
-
-    def _finish(self, run: FlowRun | Marching, seconds: float) -> Iterator[Event]:
-        answer, trust = yield from self._judged(run)
-        for key, reading in run.readings.items():
-            if not np.isfinite(reading.value):
-                words = f"The reading {key} has no value: {why_none(self.settled.numbers.readings[key])}"
-                trust.append(
-                    Trust(
-                        f"reading.{key}",
-                        "caution",
-                        0.0,
-                        0.0,
-                        words,
-                    )
-                )
+    def _finish(self, run: Run, seconds: float) -> Iterator[Event]:
+        if run.physics.scalars and run.steady:
+            yield events.stage("solving what the flow carries")
+        answer, trust = run.concluded(lambda: gap_cells(self.settled, run.mesh, self._adapted))
+        trust += [
+            Trust(
+                f"reading.{key}",
+                "caution",
+                0.0,
+                0.0,
+                f"The reading {key} has no value: {why_none(self.settled.numbers.readings[key])}",
+            )
+            for key, reading in run.readings.items()
+            if not np.isfinite(reading.value)
+        ]
         bands = yield from self._grid_errors(run)
-        guess = yield from self._guessed(
-            run, bands, any(item.id == "gap" and item.value < GUESS_BELOW - SLACK for item in trust)
-        )
+        few = any(item.id == "gap" and item.value < GUESS_BELOW - SLACK for item in trust)
+        guess = yield from self._guessed(run, bands, few)
         trust = gap_seen(trust, guess)
-        if isinstance(run, Marching) or not run.readings:
+        if not run.steady or not run.readings:
             trust += [] if self.stop else steep_trust(run.physics)
         elif not bands:
             trust += guess_trust(guess, {key: reading.title for key, reading in run.readings.items()})
         if isinstance(run, FlowRun) and not (self.stop or self.follow) and suspect(self.settled, run):
             trust += stability_trust((yield from disturbed(self, run)))
-        evidence = Evidence(self.settled, run.physics, answer, isinstance(run, FlowRun), self.follow)
+        evidence = Evidence(self.settled, run.physics, answer, run.steady, self.follow)
         trust += grid_trust(bands) + checked(evidence)
-        converged = all(item.verdict != "fails" for item in trust)
         self.result = Carried(run.mesh, run.physics.state())
-        readings = {
-            key: {
-                "value": reading.value if np.isfinite(reading.value) else None,
-                "unit": DIMENSIONS[reading.dimension].si,
-                "title": reading.title,
-                "dimension": reading.dimension,
-            }
-            for key, reading in run.readings.items()
-        }
+        readings = readings_told(run.readings)
         for key, band in bands.items():
             readings[key]["grid_error"] = asdict(band)
         for key, share in guess.shares.items():
             readings[key]["grid_guess"] = share if np.isfinite(share) else None
-        record = RunRecord(
-            case=self.settled.case.as_data(),
-            variant=self.settled.variant,
-            readings=readings,
-            trust=[item.as_dict() for item in trust],
-            converged=converged,
+        self.answer = answer
+        record = record_of(
+            self.settled,
+            readings,
+            trust,
+            seconds,
             iterations=self.iterations,
             cells=run.mesh.n_cells,
-            seconds=round(seconds, 3),
             grid=asdict(quality(run.mesh)),
-            versions=versions(),
             traces=run.traces.columns,
             edits=self.edits,
             cycles=self.cycles,
         )
-        self._made = record, answer
-        folder, unsaved = self._try_to_store()
-        if folder:
-            yield {"event": "saved", "run": folder}
-        yield {
-            "event": "finished",
-            "unsaved": unsaved,
-            "readings": readings,
-            "trust": record.trust,
-            "converged": converged,
-            "stopped": self.stop,
-            "time": answer.time,
-            "iterations": self.iterations,
-            "cells": record.cells,
-            "seconds": record.seconds,
-            "run": folder,
-            "grid": record.grid,
-        }
+        yield from self._conclude(record, answer.time)
 
     def _write(self, folder: Path) -> None:
         """Write the finished answer into its run folder."""
-        assert self._made is not None
-        record, answer = self._made
-        for number, kept in enumerate(self._cycle_answers):
+        assert self.record is not None and self.answer is not None
+        for number, kept in enumerate(self.cycle_answers):
             keep_step(folder, number, kept)
-        save_run(folder, record, answer, int(self.settled.numbers.run.keep))
+        save_run(folder, self.record, self.answer, int(self.settled.numbers.run.keep))
 
 
 def representative_size(mesh: Mesh) -> float:

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Generator
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from mop_lantern.case import ResolvedCase
 from mop_lantern.errors import RunError
 from mop_lantern.judge import Trust
+from mop_lantern.results import events
 from mop_lantern.shape import Plane
 from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.marching import SETTINGS
@@ -75,13 +76,9 @@ def suspect(settled: ResolvedCase, run: FlowRun) -> bool:
     return False
 
 
-def disturbed(solving: Solving, run: FlowRun) -> Generator[dict[str, Any], None, Stability | None]:
+def disturbed(solving: Solving, run: FlowRun) -> Generator[events.Event, None, Stability | None]:
     """Disturb a finished flow and follow it; None where that was stopped or burst."""
-    yield {
-        "event": "stage",
-        "text": "disturbing the flow to see whether it comes back",
-        "cells": run.mesh.n_cells,
-    }
+    yield events.stage("disturbing the flow to see whether it comes back", run.mesh.n_cells)
     start = run.physics.state()
     physics = Physics(run.settled, run.mesh, start.copy(), SETTINGS)
     rest = start.velocity
@@ -110,15 +107,7 @@ def disturbed(solving: Solving, run: FlowRun) -> Generator[dict[str, Any], None,
             if not np.isfinite(off) or missed > MISSED * STEPS / 2:
                 return None
             if number % 5 == 0:
-                yield {
-                    "event": "progress",
-                    "iteration": number,
-                    "momentum": made.momentum,
-                    "mass": made.mass,
-                    "readings": {},
-                    "eta": None,
-                    "coarse": True,
-                }
+                yield events.progress(number, made.momentum, made.mass, coarse=True)
     except RunError:
         return None
     half = sizes[STEPS // 2]

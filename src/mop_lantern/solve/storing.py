@@ -1,25 +1,37 @@
-"""Storing of a finished answer, which may be tried again when the disk refuses it."""
+"""What every solve ends with: a record, a run folder, and the message that tells of them."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 from mop_lantern.errors import FileError
-from mop_lantern.results import new_run
+from mop_lantern.judge import Measured, Trust
+from mop_lantern.results import RunRecord, new_run
+from mop_lantern.results.events import Event, Finished, saved
+from mop_lantern.solve.versions import versions
+from mop_lantern.units import DIMENSIONS
 
 
 class Storing:
-    """What a solve of a space and one of a network share: the run folder, and an answer that waits for it.
+    """What solves of spaces and networks share: the run folder, and an answer that waits for it.
 
     Attributes
     ----------
-    unsaved : a finished answer could not be stored.
+    unsaved : a finished answer could not be stored. part : it is a part of a larger solve, which stores it.
+    record : of the finished answer.
     """
 
     runs: Path | None
     settled: Any
+    stop = False
     unsaved = False
+    part = False
+    record: RunRecord | None = None
     _folder: Path | None = None
 
     def _write(self, folder: Path) -> None:
@@ -39,12 +51,83 @@ class Storing:
         self.unsaved = False
         return str(self._folder)
 
+    def _conclude(self, record: RunRecord, time: float = 0.0, **more: Any) -> Iterator[Event]:
+        """Store a record and its answer, and tell of them; ``time`` (s) it has come to."""
+        self.record = record
+        folder, unsaved = self._try_to_store()
+        if folder:
+            yield saved(folder)
+        told: Finished = {
+            "event": "finished",
+            "unsaved": unsaved,
+            "readings": record.readings,
+            "trust": record.trust,
+            "converged": record.converged,
+            "stopped": self.stop,
+            "time": time,
+            "iterations": record.iterations,
+            "cells": record.cells,
+            "seconds": record.seconds,
+            "run": folder,
+            "grid": record.grid,
+        }
+        yield told | more  # type: ignore[misc]
+
     def _try_to_store(self) -> tuple[str, str]:
         """Give the folder of the stored answer, and words where it could not be stored."""
-        if self.runs is None:
+        if self.runs is None or self.part:
             return "", ""
         try:
             return self.store(), ""
         except FileError as problem:  # the answer is there: it may be stored another time
             self.unsaved = True
             return "", str(problem)
+
+
+def record_of(
+    settled: Any,
+    readings: dict[str, dict[str, Any]],
+    trust: list[Trust],
+    seconds: float,
+    **more: Any,
+) -> RunRecord:
+    """Make the record of a finished solve; ``more`` : its other attributes, as far as they say anything."""
+    plain: dict[str, Any] = {"iterations": 0, "cells": 0, "grid": {}, "traces": {}, "edits": {}, "cycles": []}
+    return RunRecord(
+        case=more.pop("case", settled.case).as_data(),
+        variant=settled.variant,
+        readings=readings,
+        trust=[item.as_dict() for item in trust],
+        converged=all(item.verdict != "fails" for item in trust),
+        seconds=round(seconds, 3),
+        versions=versions(),
+        **{**plain, **more},
+    )
+
+
+def readings_told(taken: Mapping[str, Measured]) -> dict[str, dict[str, Any]]:
+    """Give readings as records keep them: SI value (None for none), unit, title, dimension."""
+    return {
+        key: {
+            "value": item.value if np.isfinite(item.value) else None,
+            "unit": DIMENSIONS[item.dimension].si,
+            "title": item.title,
+            "dimension": item.dimension,
+        }
+        for key, item in taken.items()
+    }
+
+
+def both(field: RunRecord, network: RunRecord) -> RunRecord:
+    """Join the records of a space and a network that stand in one case; an item of the trust list that both
+    have counts twice.
+    """
+    known = {item["id"] for item in field.trust}
+    more = [item | {"id": f"{item['id']}.network"} if item["id"] in known else item for item in network.trust]
+    return replace(
+        field,
+        readings={**field.readings, **network.readings},
+        trust=[*field.trust, *more],
+        converged=field.converged and network.converged,
+        seconds=field.seconds + network.seconds,
+    )

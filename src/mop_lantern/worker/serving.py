@@ -17,17 +17,22 @@ import tempfile
 import threading
 import time
 import traceback
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
-from mop_lantern.case import ResolvedCase, apply, parse_case, settle_any
+from mop_lantern.case import ResolvedCase, SettledBoth, apply, parse_case, settle_any
+from mop_lantern.case.network_review import SettledNetwork
 from mop_lantern.errors import CaseError, FileError, RunError
 from mop_lantern.judge.packing import pack
-from mop_lantern.solve import Carried, FlowRun, Marching, NetworkSolving, Solving
+from mop_lantern.results import events
+from mop_lantern.solve import Carried, JointSolving, NetworkSolving, Solving
+from mop_lantern.solve.run import Run
 from mop_lantern.worker.leash import end_with_caller
 
+AnySolving = Solving | NetworkSolving | JointSolving
 SNAPSHOT_EVERY = 0.4  # s
 FRAMES = "lantern-"  # begins the names of folders of frames, before the process that writes them
 LINGER = 1.5  # s to come to an end once nobody listens
@@ -50,7 +55,7 @@ class Worker:
         self.ended = threading.Event()
         self._speaking = threading.Lock()
         self._store_asked = False
-        self.unsaved: Solving | NetworkSolving | None = None
+        self.unsaved: AnySolving | None = None
         self.paused = False
         self.quitting = False
         self._waiting: dict[str, Any] | None = None
@@ -68,14 +73,7 @@ class Worker:
             try:
                 command = json.loads(line)
             except ValueError:
-                self.tell(
-                    {
-                        "event": "failed",
-                        "error": "a command was not understood.",
-                        "where": "",
-                        "remedy": "",
-                    }
-                )
+                self.tell(events.failed("a command was not understood."))
                 continue
             if command.get("do") == "stop":  # a sign of life: what it does may take a while to come to a stop
                 self.tell({"event": "heard"})
@@ -89,7 +87,7 @@ class Worker:
         shutil.rmtree(self.folder, ignore_errors=True)
         os._exit(0)
 
-    def tell(self, event: dict[str, Any]) -> None:
+    def tell(self, event: Mapping[str, Any]) -> None:
         """Send an event."""
         try:
             with self._speaking:
@@ -123,12 +121,12 @@ class Worker:
         """Try again to store an answer that could not be stored."""
         self._store_asked = False
         if self.unsaved is None:
-            self.tell({"event": "note", "text": "There is no answer left to store."})
+            self.tell(events.note("There is no answer left to store."))
             return
         try:
             folder = self.unsaved.store()
         except FileError as problem:
-            self.tell({"event": "note", "text": str(problem)})
+            self.tell(events.note(str(problem)))
             return
         self.tell(
             {
@@ -157,24 +155,12 @@ class Worker:
     def solve(self, command: dict[str, Any]) -> None:
         """Carry out one solve and tell how it went, whatever happens."""
         self.paused = False
-        solving: Solving | NetworkSolving | None = None
+        solving: AnySolving | None = None
         try:
             case = apply(parse_case(command["case"]), command.get("edits") or {})
             settled = settle_any(case, command.get("variant"))
             runs = Path(command["runs"]) if command.get("runs") else None
-            if isinstance(settled, ResolvedCase):
-                carried = self.carried if command.get("carry") else None
-                solving = Solving(
-                    settled,
-                    carried,
-                    runs,
-                    command.get("edits"),
-                    bool(command.get("follow")),
-                )
-            else:
-                solving = NetworkSolving(
-                    settled, runs, command.get("edits"), float(command.get("pace") or 0.0)
-                )
+            solving = self._solving(settled, runs, command)
             solving.stop = bool(command.get("stopped"))
             for event in solving.events():
                 if event["event"] == "finished" and command.get("snapshots") and solving.run:
@@ -189,56 +175,37 @@ class Worker:
                 self.store()
         except CaseError as problem:
             faults = [fault.as_dict() for fault in problem.faults]
-            self.tell(
-                {
-                    "event": "failed",
-                    "error": str(problem),
-                    "faults": faults,
-                    "where": "",
-                    "remedy": "",
-                }
-            )
+            self.tell(events.failed(str(problem), faults=faults))
         except RunError as problem:
-            self.tell(
-                {
-                    "event": "failed",
-                    "error": problem.says,
-                    "where": problem.where,
-                    "remedy": problem.remedy,
-                }
-            )
+            self.tell(events.failed(problem.says, problem.where, problem.remedy))
         except FileError as problem:
-            self.tell(
-                {
-                    "event": "failed",
-                    "error": str(problem),
-                    "where": "",
-                    "remedy": "",
-                }
-            )
+            self.tell(events.failed(str(problem)))
         except MemoryError:
-            remedy = "Use a coarser grid."
-            self.tell(
-                {
-                    "event": "failed",
-                    "error": "there is not enough memory for this grid.",
-                    "where": "",
-                    "remedy": remedy,
-                }
-            )
+            self.tell(events.failed("there is not enough memory for this grid.", "", "Use a coarser grid."))
         except Exception as problem:  # the window must hear of it in words; the trace goes to the log
             traceback.print_exc(file=sys.stderr)
             says = f"the solver met a fault of its own ({type(problem).__name__})."
-            self.tell(
-                {
-                    "event": "failed",
-                    "error": says,
-                    "where": "",
-                    "remedy": "The case is safe; save it and send it with the log.",
-                }
-            )
+            self.tell(events.failed(says, "", "The case is safe; save it and send it with the log."))
 
-    def listen_between(self, solving: Solving | NetworkSolving) -> None:
+    def _solving(
+        self,
+        settled: ResolvedCase | SettledNetwork | SettledBoth,
+        runs: Path | None,
+        command: dict[str, Any],
+    ) -> AnySolving:
+        """Give what solves a case; a network that is worked live is solved alone."""
+        pace = float(command.get("pace") or 0.0)
+        if isinstance(settled, SettledBoth) and pace > 0:
+            settled = settled.network
+        if isinstance(settled, SettledNetwork):
+            return NetworkSolving(settled, runs, command.get("edits"), pace)
+        carried = self.carried if command.get("carry") else None
+        more = runs, command.get("edits"), bool(command.get("follow"))
+        if isinstance(settled, SettledBoth):
+            return JointSolving(settled, carried, *more)
+        return Solving(settled, carried, *more)
+
+    def listen_between(self, solving: AnySolving) -> None:
         """Look at commands between batches; wait here while paused."""
         while True:
             try:
@@ -256,9 +223,7 @@ class Worker:
             elif what == "work" and isinstance(solving, NetworkSolving):
                 trouble = solving.work(str(command.get("path")), command.get("value"))
                 self.tell(
-                    {"event": "note", "text": trouble}
-                    if trouble
-                    else {"event": "worked", "path": command.get("path")}
+                    events.note(trouble) if trouble else {"event": "worked", "path": command.get("path")}
                 )
             elif what == "store":  # asked for as soon as the end was told
                 self._store_asked = True
@@ -271,7 +236,7 @@ class Worker:
                 # a later one takes its place; back in the queue it would come after that
                 self._waiting = command
 
-    def snapshot(self, run: FlowRun | Marching, force: bool = False) -> None:
+    def snapshot(self, run: Run, force: bool = False) -> None:
         """Write the present field where the window can map it; one frame in flight, two buffers."""
         now = time.monotonic()
         if not force and (self._in_flight or now - self._last_snapshot < SNAPSHOT_EVERY):

@@ -68,7 +68,7 @@ def test_no_kind_takes_what_it_has_not_declared(package: str, name: str, kind: t
 
 LAYERS = [
     (package, name, kind)
-    for package in ("mop_lantern.scene.layers", "mop_lantern.scene.space_layers")
+    for package in ("mop_lantern.scene.layers",)
     for name, kind in discover(package).items()
 ]
 
@@ -80,7 +80,9 @@ def test_every_layer_keeps_its_contract(package: str, name: str, kind: Any) -> N
     assert kind.__module__ == f"{package}.{name}" and kind_name(kind) == name
     assert kind.caption and kind.help and kind.__doc__
     assert isinstance(kind.order, int)
-    assert "props" in vars(kind), "a layer that draws nothing"
+    assert kind.has(False) or kind.has(True), "a layer that draws nothing"
+    for option, rule in declared(kind).items():
+        assert rule.label and rule.help, option
 
 
 def test_every_package_of_kinds_is_under_the_contract() -> None:

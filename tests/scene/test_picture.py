@@ -8,11 +8,11 @@ import numpy as np
 import pytest
 
 from mop_lantern.case import apply, parse_case, settle
-from mop_lantern.declare import discover
 from mop_lantern.judge import FieldResult
 from mop_lantern.scene import Picture
 from mop_lantern.scene.datasets import drawing, quantity_values
 from mop_lantern.scene.maps import default_map, lookup, tables
+from mop_lantern.scene.pane import layers_of
 from mop_lantern.solve import prepare
 from tests.judge.test_sampling import PLANES, answer_of, plane
 
@@ -79,7 +79,7 @@ def test_outside_is_paper_and_solids_are_not_coloured(picture: Picture, channel:
     assert np.abs(colour_at(picture, 0.0137, 0.0003) - colour_at(picture, 0.02, 0.0)).max() > 10
 
 
-@pytest.mark.parametrize("layer", sorted(discover("mop_lantern.scene.layers")))
+@pytest.mark.parametrize("layer", [name for name, _ in layers_of(False)])
 def test_every_layer_changes_the_picture(picture: Picture, channel: dict[str, Any], layer: str) -> None:
     shown(picture, channel)
     picture.set_options(layers=frozenset())

@@ -140,3 +140,41 @@ def test_a_pipe_in_space_shows_its_walls_warm(picture: Picture) -> None:
     warm = inked(picture).sum()
     picture.set_options(quantity="speed")
     assert warm > 1.3 * inked(picture).sum()
+
+
+CHANGES = [
+    ("colours", "bands", "4"),
+    ("colours", "opacity", "40 %"),
+    ("grid", "opacity", "100 %"),
+    ("grid", "width", "4"),
+    ("skin", "opacity", "30 %"),
+    ("parts", "width", "6"),
+    ("solids", "apart", "5 %"),
+    ("worst", "shown", "3"),
+]
+
+
+@pytest.mark.parametrize(("layer", "option", "value"), CHANGES)
+def test_every_option_of_a_layer_changes_a_space(
+    picture: Picture, layer: str, option: str, value: str
+) -> None:
+    data = pipe_in_space()
+    data["field"]["grid"]["cell"] = "3 mm"
+    quantity = "speed" if layer == "solids" else "T"
+    shown(picture, data, layers=frozenset({layer}), across=2, quantity=quantity)
+    picture.take_layer_options(None)
+    before = picture.image(SIZE).astype(int)
+    case = parse_case({**data, "views": {"layers": {layer: {option: value}}}})
+    assert picture.take_layer_options(case) == []
+    assert np.abs(picture.image(SIZE).astype(int) - before).sum() > 0
+    picture.take_layer_options(None)
+    assert np.abs(picture.image(SIZE).astype(int) - before).sum() == 0
+
+
+def test_options_that_cannot_be_are_told_by_place_and_left_out(picture: Picture) -> None:
+    views = {"layers": {"grid": {"opacity": "300 %", "width": "2"}, "colours": {"wings": "1"}, "level": 3}}
+    faults = picture.take_layer_options(parse_case({**sheared("0 deg"), "views": views}))
+    assert {fault.path for fault in faults} == {"views.layers.grid.opacity", "views.layers.colours.wings"}
+    assert picture.layer_options["grid"].opacity == pytest.approx(0.35)
+    assert picture.layer_options["grid"].width == 2.0
+    picture.take_layer_options(None)

@@ -187,10 +187,49 @@ class Flame(SourceKind):
 '''
 
 
+LAYER = '''
+"""A layer dropped in, with an option."""
+from typing import Any, ClassVar, Literal
+from mop_lantern.declare import quantity
+from mop_lantern.declare.kind import Text
+from mop_lantern.scene.layer import Layer
+from mop_lantern.scene.datasets import polylines
+from mop_lantern.scene.stagehand import actor
+import numpy as np
+class Cross(Layer):
+    """A cross over the space. Source: none needed."""
+    caption: ClassVar[str] = "Cross"
+    help: ClassVar[str] = "Cross it out"
+    needs_answer: ClassVar[bool] = False
+    kind: Literal["cross"] = "cross"
+    width: Text = quantity("number", "width", "In pixels.", default="2", above=0)
+    @classmethod
+    def plane_props(cls, hand: Any, options: Any) -> list[Any]:
+        ends = [np.array([[0.0, 0.0], [0.04, 0.01]]), np.array([[0.0, 0.01], [0.04, 0.0]])]
+        return [actor(polylines(ends), (1.0, 0.0, 0.0), options.width)]
+'''
+LOOK = """
+import json, sys
+from pathlib import Path
+from mop_lantern.case import load, settle
+from mop_lantern.scene import Picture
+case = load(Path(sys.argv[1]))
+picture = Picture()
+picture.set_shape(settle(case).shape, {})
+counts = []
+for views in ({}, {"layers": {"cross": {"width": "9"}}}):
+    picture.set_options(layers=frozenset({"cross"}))
+    assert picture.take_layer_options(case.model_copy(update={"views": views})) == []
+    image = picture.image((300, 200)).astype(int)
+    counts.append(int((image[:, :, 0] - image[:, :, 1] > 150).sum()))
+print(json.dumps(counts))
+"""
+
+
 @pytest.mark.slow
 def test_a_kind_is_one_new_file(channel: dict[str, Any], tmp_path: Path) -> None:
-    """A check, a reading, an opening, an equation and a source dropped into a copy of the tree are found by
-    sheet, solve, result and manual.
+    """A check, a reading, an opening, an equation, a source and a layer dropped into a copy of the tree are
+    found by sheet, solve, result, picture and manual.
     """
     tree = tmp_path / "src"
     shutil.copytree(Path(mop_lantern.__file__).parent, tree / "mop_lantern")
@@ -199,6 +238,7 @@ def test_a_kind_is_one_new_file(channel: dict[str, Any], tmp_path: Path) -> None
     (package / "judge/readings/wetted.py").write_text(READING, "utf-8")
     (package / "field/openings/trickle.py").write_text(OPENING, "utf-8")
     (package / "solve/equations/dye.py").write_text(EQUATION, "utf-8")
+    (package / "scene/layers/cross.py").write_text(LAYER, "utf-8")
     (package / "field/sources/flame.py").write_text(SOURCE, "utf-8")
     case = tmp_path / "c.lantern"
     channel["field"]["openings"]["in"]["kind"] = "trickle"
@@ -230,6 +270,8 @@ def test_a_kind_is_one_new_file(channel: dict[str, Any], tmp_path: Path) -> None
         f"a = open_answer(Path({answer['run']!r})); print(a.quantities['dye'], a.cells('dye').min())",
     )
     assert "'dye', 'fraction'" in found and 0.0 < float(found.split()[-1]) < 0.5
+    thin, thick = json.loads(ran("-c", LOOK, str(case)))
+    assert 0 < thin < thick / 2, "the layer is drawn, by its option"
     assert "the volume of the fluid" in ran("-m", "mop_lantern", "show", str(case))
     manual = ran("-c", "from mop_lantern.manual import manual_html; print(manual_html())")
     assert "Wetted volume" in manual and "Trickle" in manual and "Flame" in manual

@@ -11,7 +11,7 @@ from mop_lantern.case.handles import Handle, handles
 from mop_lantern.case.line_list import runs_of
 from mop_lantern.case.network_review import duties
 from mop_lantern.case.network_table import edits_of, table_of
-from mop_lantern.case.resolve import quantities
+from mop_lantern.case.resolve import Resolver, quantities
 from mop_lantern.case.review import (
     ResolvedCase,
     Review,
@@ -35,6 +35,7 @@ __all__ = [
     "Line",
     "OpenMark",
     "ResolvedCase",
+    "Resolver",
     "SettledBoth",
     "Review",
     "SCHEMA",

@@ -8,7 +8,7 @@ import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from mop_lantern.declare import discover
+from mop_lantern.declare import declared, discover
 from mop_lantern.desk.background import BackgroundTask
 from mop_lantern.desk.space_tools import SpaceTools
 from mop_lantern.desk.theme import Tokens
@@ -16,10 +16,11 @@ from mop_lantern.desk.timebar import TimeBar
 from mop_lantern.desk.view import View
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult
+from mop_lantern.scene.layer import Layer
+from mop_lantern.scene.options import PACKAGE
+from mop_lantern.scene.pane import layers_of
 from mop_lantern.scene.space_stage import Places, places_of
 from mop_lantern.shape import Plane, Surface
-
-LAYERS = {False: "mop_lantern.scene.layers", True: "mop_lantern.scene.space_layers"}
 
 
 class Stage(QWidget):
@@ -28,10 +29,12 @@ class Stage(QWidget):
     Signals
     -------
     quantity_changed : another quantity is coloured. handles_toggled : handles are shown or hidden.
+    options_wanted : of a layer, by its name.
     """
 
     quantity_changed = pyqtSignal()
     handles_toggled = pyqtSignal(bool)
+    options_wanted = pyqtSignal(str)
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
@@ -50,14 +53,17 @@ class Stage(QWidget):
         strip.addWidget(self.quantity)
         strip.addSpacing(8)
         shown = self.view_options().layers
-        every = {**discover(LAYERS[True]), **discover(LAYERS[False])}
-        kinds: list[Any] = sorted(
-            every.items(), key=lambda item: (item[0] not in discover(LAYERS[False]), item[1].order)
-        )  # type: ignore[attr-defined]
+        kinds = sorted(
+            discover(PACKAGE, Layer).items(), key=lambda item: (not item[1].has(False), item[1].order)
+        )
         for name, kind in kinds:
             button = self._strip_button(kind.caption, kind.help)
             button.setChecked(name in shown)
             button.toggled.connect(lambda on, n=name: self.set_layer(n, on))
+            if declared(kind):
+                button.setToolTip(f"{kind.help} (right click: how)")
+                button.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+                button.customContextMenuRequested.connect(lambda _, n=name: self.options_wanted.emit(n))
             self.layer_buttons[name] = button
             strip.addWidget(button)
         strip.addStretch(1)
@@ -173,9 +179,7 @@ class Stage(QWidget):
         self.space_tools.show_picture(picture, units)
         dry = shape is not None and shape.dry
         known = {
-            name
-            for name, kind in discover(LAYERS[spatial]).items()
-            if not dry or kind.of_solids or not kind.needs_answer  # type: ignore[attr-defined]
+            name for name, kind in layers_of(spatial) if not dry or kind.of_solids or not kind.needs_answer
         }
         for name, button in self.layer_buttons.items():
             button.setVisible(name in known)

@@ -34,6 +34,7 @@ from mop_lantern.desk.face_tools import FaceTools
 from mop_lantern.desk.following import Following
 from mop_lantern.desk.history import History
 from mop_lantern.desk.importing import Importing
+from mop_lantern.desk.layer_looks import LayerLooks
 from mop_lantern.desk.ledger import Ledger
 from mop_lantern.desk.measuring import Measuring
 from mop_lantern.desk.network_pages import NetworkPages
@@ -111,6 +112,7 @@ class Desk(QMainWindow):
                 self.bringing.close_rims,
             ),
         )
+        self.looks = LayerLooks(self.document, self.stage, self.tell, self)
         self.building = Building(self.document, self.network_stage, self.sheet, self)
         self._lay_out()
         self.menu, self.actions_ = make_actions(self)

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Any
 
 import numpy as np
 from vtkmodules.vtkRenderingCore import vtkRenderer
 
-from mop_lantern.declare import discover
+from mop_lantern.declare import Numbers, discover
+from mop_lantern.scene.layer import Layer
 from mop_lantern.scene.legend import MARKS, legend
-from mop_lantern.scene.space_stage import SpaceContext, SpaceLayer, marked
-from mop_lantern.scene.stagehand import Inks, Layer, Stagehand
+from mop_lantern.scene.options import PACKAGE
+from mop_lantern.scene.space_stage import SpaceContext, marked
+from mop_lantern.scene.stagehand import Inks, Stagehand
 from mop_lantern.units import convert, preferred, show_number
 from mop_lantern.units.quantity import pretty_unit
 
@@ -39,21 +41,20 @@ class Pane:
         self,
         hand: Stagehand,
         layers: frozenset[str],
+        options: Mapping[str, Numbers],
     ) -> None:
         """Draw the chosen layers of a plane."""
-        kinds: list[Any] = sorted(
-            discover("mop_lantern.scene.layers", Layer).items(), key=lambda item: item[1].order
-        )  # type: ignore[attr-defined]
-        for name, kind in kinds:
+        for name, kind in layers_of(False):
             there = hand.answer is not None or (kind.of_solids and bool(hand.solids))
             if name in layers and (there or not kind.needs_answer):
-                for prop in kind.props(hand):
+                for prop in kind.plane_props(hand, options[name]):
                     self.renderer.AddViewProp(prop)
 
     def draw_space(
         self,
         hand: SpaceContext,
         layers: frozenset[str],
+        options: Mapping[str, Numbers],
         look: tuple[Any, ...],
         chosen: tuple[str, ...],
         lit: str,
@@ -68,16 +69,14 @@ class Pane:
             "level": (hand.level,),
             "seeds": (hand.seeds, hand.line, (hand.across, hand.share) if hand.seeds == "section" else None),
         }
-        kinds: list[Any] = sorted(
-            discover("mop_lantern.scene.space_layers", SpaceLayer).items(), key=lambda item: item[1].order
-        )  # type: ignore[attr-defined]
-        for name, kind in kinds:
+        for name, kind in layers_of(True):
             there = hand.answer is not None or (kind.of_solids and bool(hand.solids))
             if name not in layers or not (there or not kind.needs_answer):
                 continue
-            key = (look, *(states[part] for part in sorted(kind.follows)))
+            chosen_options = tuple(vars(options[name]).items())
+            key = (look, chosen_options, *(states[part] for part in sorted(kind.follows)))
             if self._props.get(name, (None, []))[0] != key:
-                self._props[name] = key, kind.props(hand)
+                self._props[name] = key, kind.space_props(hand, options[name])
             for prop in self._props[name][1]:
                 self.renderer.AddViewProp(prop)
         for prop in marked(hand, chosen, lit):
@@ -122,3 +121,15 @@ class Pane:
     def aim(self, how: Callable[[Any], None]) -> None:
         """Set the camera."""
         how(self.renderer.GetActiveCamera())
+
+
+def layers_of(spatial: bool) -> list[tuple[str, type[Layer]]]:
+    """Give the layers of planes or spaces, lowest first."""
+    every = discover(PACKAGE, Layer)
+    found = [(name, kind) for name, kind in every.items() if kind.has(spatial)]
+
+    def place(item: tuple[str, type[Layer]]) -> int:
+        kind = item[1]
+        return kind.order_in_space if spatial and kind.order_in_space is not None else kind.order
+
+    return sorted(found, key=place)

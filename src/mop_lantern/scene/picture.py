@@ -15,12 +15,15 @@ from vtkmodules.vtkCommonCore import vtkUnsignedCharArray
 from vtkmodules.vtkCommonDataModel import vtkPlane
 from vtkmodules.vtkRenderingCore import vtkRenderWindow
 
-from mop_lantern.errors import RunError
+from mop_lantern.case import Case
+from mop_lantern.errors import Fault, RunError
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult
 from mop_lantern.judge.field_result import FLOW_QUANTITIES
 from mop_lantern.scene.datasets import Drawing, drawing
+from mop_lantern.scene.looks import banded
 from mop_lantern.scene.maps import default_map, lookup
+from mop_lantern.scene.options import layer_options
 from mop_lantern.scene.orbit import Orbit
 from mop_lantern.scene.pane import Pane
 from mop_lantern.scene.picking import Struck, struck
@@ -118,6 +121,7 @@ class Picture:
         self.panes: list[Pane] = []
         self._tables: list[Any] = []
         self.options = ViewOptions()
+        self.layer_options, _ = layer_options(None)
         self.shape: Plane | None = None
         self.surface: Surface | None = None
         self.orbit = Orbit()
@@ -202,6 +206,14 @@ class Picture:
         """Change what is drawn."""
         self.options = replace(self.options, **changes)
         self._stale = True
+
+    def take_layer_options(self, case: Case | None) -> list[Fault]:
+        """Draw layers as a case wants them; give what is wrong with its options."""
+        found, faults = layer_options(case)
+        if found != self.layer_options:
+            self.layer_options = found
+            self._stale = True
+        return faults
 
     @property
     def across(self) -> int:
@@ -464,7 +476,7 @@ class Picture:
                 _STREAM[map_name],
                 fields,
             )
-            pane.draw_plane(hand, options.layers)
+            pane.draw_plane(hand, options.layers, self.layer_options)
             return
         parts = self.answer.parts if self.answer is not None and len(self.answer.mesh.ways) == 3 else {}
         answer = parts.get("")
@@ -502,6 +514,7 @@ class Picture:
         pane.draw_space(
             space,
             options.layers,
+            self.layer_options,
             look,
             options.chosen,
             options.lit,
@@ -534,11 +547,12 @@ class Picture:
     def _set_legends(self, size: tuple[int, int], scale: float) -> None:
         self._legend_size = size
         inks = NIGHT if self.options.night else PAPER
+        bands = int(self.layer_options["colours"].bands)
         for pane, what, table in zip(self.panes, self.shown, self._tables, strict=True):
             pane.no_scale()
             if self.answer is not None and self.options.layers & COLOURED:
                 pane.scale(
-                    table,
+                    banded(table, bands),
                     *self.quantities[what],
                     self.options.units,
                     size[0],

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property, partial
-from typing import Any, ClassVar
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,7 +13,6 @@ from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
 from vtkmodules.vtkCommonCore import vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkImageData, vtkPlane, vtkPolyData
 
-from mop_lantern.declare import Kind
 from mop_lantern.grid import Mesh
 from mop_lantern.grid.quality import CELL_FIGURES
 from mop_lantern.grid.slopes import slope_moments, space_slopes
@@ -289,25 +288,6 @@ class SpaceContext:
         if self.cutter is not None:
             prop.GetMapper().AddClippingPlane(self.cutter)
         return prop
-
-
-class SpaceLayer(Kind):
-    """Something drawn of a space; ``props(hand)`` gives its VTK props, lowest first by ``order``.
-
-    ``follows`` names what of the hand it depends on besides surface and field: "quantity", "section",
-    "level", "seeds".
-    """
-
-    follows: ClassVar[frozenset[str]] = frozenset()
-    order: ClassVar[int] = 0
-    needs_answer: ClassVar[bool] = True
-    of_solids: ClassVar[bool] = False  # drawn of solids too, where there is no fluid
-    help: ClassVar[str] = ""
-
-    @classmethod
-    def props(cls, hand: SpaceContext) -> list[Any]:
-        """Make the props."""
-        raise NotImplementedError
 
 
 def marked(hand: SpaceContext, chosen: tuple[str, ...], lit: str) -> list[Any]:

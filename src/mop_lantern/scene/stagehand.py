@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Any, ClassVar
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper
 
-from mop_lantern.declare import Kind
 from mop_lantern.judge import FieldResult
 from mop_lantern.scene.datasets import Drawing
 from mop_lantern.shape import Plane
@@ -63,20 +62,6 @@ class Stagehand:
     def coloured(self) -> dict[str, tuple[Drawing, FieldResult]]:
         """The fields in which what is coloured has a meaning."""
         return {name: each for name, each in self.fields.items() if each[1].has(self.quantity)}
-
-
-class Layer(Kind):
-    """Something drawn on the stage; ``props(hand)`` gives its VTK props, lowest first by ``order``."""
-
-    order: ClassVar[int] = 0
-    needs_answer: ClassVar[bool] = True
-    of_solids: ClassVar[bool] = False  # drawn of solids too, where there is no fluid
-    help: ClassVar[str] = ""
-
-    @classmethod
-    def props(cls, hand: Stagehand) -> list[Any]:
-        """Make the props."""
-        raise NotImplementedError
 
 
 def actor(

@@ -9,29 +9,61 @@ from vtkmodules.util.numpy_support import numpy_to_vtk, numpy_to_vtkIdTypeArray
 from vtkmodules.vtkCommonCore import vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
 
+from mop_lantern.declare import quantity
+from mop_lantern.declare.kind import Text
 from mop_lantern.grid import Mesh
-from mop_lantern.scene.stagehand import Layer, Stagehand, actor
+from mop_lantern.scene.layer import Layer
+from mop_lantern.scene.space_cells import rings_cut
+from mop_lantern.scene.space_stage import SpaceContext, polygons
+from mop_lantern.scene.stagehand import Stagehand, actor
 
 
 class Grid(Layer):
-    """The faces between cells, as the solver has them (merged pieces show no line between them).
+    """In a plane: the faces between cells, as the solver has them (merged pieces show no line between them).
 
-    Source: the mesh.
+    In a space: the outlines of the cells in the section, cut at the walls; merged pieces show no line
+    between them.
+
+    Source: in a plane, the mesh; in a space, the cubes the cells were cut from.
     """
 
     caption: ClassVar[str] = "Grid"
     help: ClassVar[str] = "Show the cells"
-    of_solids: ClassVar[bool] = True
     order: ClassVar[int] = 2
+    follows: ClassVar[frozenset[str]] = frozenset({"section"})
+    of_solids: ClassVar[bool] = True
+
     kind: Literal["grid"] = "grid"
+    opacity: Text = quantity(
+        "fraction",
+        "opacity",
+        "How far the lines hide what lies behind them.",
+        default="35 %",
+        above=0,
+        at_most=1,
+    )
+    width: Text = quantity(
+        "number",
+        "width",
+        "Of a line, in pixels.",
+        default="1",
+        at_least=0.5,
+        at_most=8,
+    )
 
     @classmethod
-    def props(cls, hand: Stagehand) -> list[Any]:
+    def plane_props(cls, hand: Stagehand, options: Any) -> list[Any]:
         """Draw every face of every region once."""
-        return [_faces(drawn.mesh, hand) for drawn, _ in hand.fields.values()]
+        return [_faces(drawn.mesh, hand, options) for drawn, _ in hand.fields.values()]
+
+    @classmethod
+    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
+        """Draw the outlines of the cubes the plane meets, where they lie in the fluid or a solid."""
+        every = ([hand] if hand.answer is not None else []) + list(hand.solids.values())
+        return [prop for each in every for prop in _outlines(each, options)]
 
 
-def _faces(mesh: Mesh, hand: Stagehand) -> Any:
+def _faces(mesh: Mesh, hand: Stagehand, options: Any) -> Any:
     points = vtkPoints()
     lines = vtkCellArray()
     data = vtkPolyData()
@@ -40,6 +72,18 @@ def _faces(mesh: Mesh, hand: Stagehand) -> Any:
     lines.SetData(offsets, numpy_to_vtkIdTypeArray(mesh.face_points.astype(np.int64), deep=True))
     data.SetPoints(points)
     data.SetLines(lines)
-    made = actor(data, hand.inks.ink, 1.0, 0.2 * hand.unit)
-    made.GetProperty().SetOpacity(0.35)
+    made = actor(data, hand.inks.ink, options.width, 0.2 * hand.unit)
+    made.GetProperty().SetOpacity(options.opacity)
     return made
+
+
+def _outlines(hand: SpaceContext, options: Any) -> list[Any]:
+    points, ring, _ = hand.kept(f"cells {hand.across} {hand.share}", lambda: rings_cut(hand))
+    if not len(points):
+        return []
+    inner = np.flatnonzero(ring[:-1] == ring[1:])
+    made = actor(polygons(points, np.column_stack([inner, inner + 1])), hand.inks.ink, options.width)
+    made.GetProperty().SetOpacity(options.opacity)
+    made.GetMapper().SetResolveCoincidentTopologyToPolygonOffset()
+    made.GetMapper().SetRelativeCoincidentTopologyLineOffsetParameters(0.0, -4.0)
+    return [made]

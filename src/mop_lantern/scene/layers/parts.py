@@ -8,26 +8,47 @@ import numpy as np
 import shapely
 from vtkmodules.vtkCommonCore import vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
+from vtkmodules.vtkFiltersCore import vtkFeatureEdges
 
+from mop_lantern.declare import quantity
+from mop_lantern.declare.kind import Text
 from mop_lantern.scene.datasets import polylines
-from mop_lantern.scene.stagehand import Layer, Stagehand, actor, chevron
+from mop_lantern.scene.layer import Layer
+from mop_lantern.scene.space_stage import SpaceContext, polygons
+from mop_lantern.scene.stagehand import Colour, Inks, Stagehand, actor, chevron
+from mop_lantern.shape import Surface
+
+SHARP = 35.0  # degrees
+OWN = 0.6  # share of a file's own colour in a wall
 
 
 class Parts(Layer):
-    """Walls in ink; openings with chevrons, inward where fluid enters, outward where it leaves; solids
-    hatched.
+    """In a plane: walls in ink; openings with chevrons, inward where fluid enters, outward where it leaves;
+    solids hatched.
 
-    Source: the shape.
+    In a space: far walls seen from within, sharp edges in ink, an arrow through every opening.
+
+    Source: in a plane, the shape; in a space, the shape.
     """
 
     caption: ClassVar[str] = "Parts"
     help: ClassVar[str] = "Show walls, openings and solids"
     order: ClassVar[int] = 5
+    order_in_space: ClassVar[int] = 0
     needs_answer: ClassVar[bool] = False
+
     kind: Literal["parts"] = "parts"
+    width: Text = quantity(
+        "number",
+        "width",
+        "Of walls and sharp edges, in pixels.",
+        default="2",
+        at_least=0.5,
+        at_most=8,
+    )
 
     @classmethod
-    def props(cls, hand: Stagehand) -> list[Any]:
+    def plane_props(cls, hand: Stagehand, options: Any) -> list[Any]:
         """Draw walls, hatching and chevrons."""
         shape = hand.shape
         if shape is None:
@@ -36,10 +57,10 @@ class Parts(Layer):
         if hand.answer is None and not shape.dry:
             made.append(actor(_filled(shape), hand.inks.fluid, 1.0, -0.2 * hand.unit))
         walls = [s for name in shape.edge_lengths if name not in hand.openings for s in shape.edge(name)]
-        made.append(actor(polylines(walls), hand.inks.ink, 2.0, 0.5 * hand.unit))
+        made.append(actor(polylines(walls), hand.inks.ink, options.width, 0.5 * hand.unit))
         rims = [segment for solid in shape.solids.values() for segment in solid.segments]
         if rims:
-            made.append(actor(polylines(rims), hand.inks.ink, 1.4, 0.5 * hand.unit))
+            made.append(actor(polylines(rims), hand.inks.ink, 0.7 * options.width, 0.5 * hand.unit))
         hatch = _hatch(shape, hand.unit, frozenset(hand.coloured))
         if hatch:
             made.append(actor(polylines(hatch), hand.inks.faint, 1.0, 0.45 * hand.unit))
@@ -52,6 +73,25 @@ class Parts(Layer):
                 actor(polylines(_chevrons(shape, name, way, hand.unit)), colour, 2.5, 0.6 * hand.unit)
             )
         return made
+
+    @classmethod
+    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
+        """Walls, edges, arrows."""
+        shown = hand.surface.triangles[hand.drawn]
+        by_colour = _by_colour(hand)
+        made = [hand.cut(_walls(hand.surface, triangles, ink)) for ink, triangles in by_colour] + [
+            hand.cut(_edges(hand.surface, shown, hand.inks, 0.7 * options.width))
+        ]
+        if hand.near_walls > 0:
+            for ink, triangles in by_colour:
+                near = hand.cut(_walls(hand.surface, triangles, ink, near=True))
+                near.GetProperty().SetOpacity(hand.near_walls)
+                made.append(near)
+        return made + [
+            _arrow(hand.surface, name, way, hand.inks)
+            for name, way in hand.openings.items()
+            if name in hand.surface.edge_lengths
+        ]
 
 
 def _chevrons(
@@ -103,3 +143,112 @@ def _hatch(shape: Any, unit: float, coloured: frozenset[str] = frozenset()) -> l
                 if part.geom_type == "LineString" and not part.is_empty
             ]
     return strokes
+
+
+def _by_colour(hand: SpaceContext) -> list[tuple[Colour, Any]]:
+    """Give the triangles drawn by their colour: the one their face has in the file it came from, softened,
+    else that of the fluid.
+    """
+    ground = np.array(hand.inks.fluid)
+    inks = {name: colour for name, (_, colour) in hand.surface.looks.items() if colour}
+    of = np.array([inks.get(name, "") for name in hand.surface.names])[hand.surface.labels]
+    found: list[tuple[Colour, Any]] = []
+    for colour in np.unique(of[hand.drawn]).tolist():
+        shades = np.array([int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)]) if colour else ground
+        found.append(
+            (
+                tuple((OWN * shades + (1 - OWN) * ground).tolist()),
+                hand.surface.triangles[hand.drawn & (of == colour)],
+            )
+        )  # type: ignore[arg-type]
+    return found
+
+
+def _walls(
+    surface: Surface,
+    triangles: Any,
+    ink: Colour,
+    near: bool = False,
+) -> Any:
+    """The far walls, seen from within, or the near ones from outside."""
+    made = actor(polygons(surface.points, triangles), ink)
+    made.GetProperty().LightingOn()
+    made.GetProperty().SetAmbient(0.45)
+    made.GetProperty().SetDiffuse(0.6)
+    (made.GetProperty().BackfaceCullingOn if near else made.GetProperty().FrontfaceCullingOn)()
+    return made
+
+
+def _edges(
+    surface: Surface,
+    triangles: Any,
+    inks: Inks,
+    width: float,
+) -> Any:
+    """Sharp edges in ink."""
+    edges = vtkFeatureEdges()
+    edges.SetInputData(polygons(surface.points, triangles))
+    edges.BoundaryEdgesOn()  # the rims of an open model
+    edges.NonManifoldEdgesOff()
+    edges.ColoringOff()
+    edges.SetFeatureAngle(SHARP)
+    edges.Update()
+    made = actor(edges.GetOutput(), inks.ink, width)
+    made.GetMapper().SetResolveCoincidentTopologyToPolygonOffset()
+    made.GetMapper().SetRelativeCoincidentTopologyLineOffsetParameters(0.0, -16.0)
+    return made
+
+
+def _arrow(
+    surface: Surface,
+    name: str,
+    way: str,
+    inks: Inks,
+) -> Any:
+    """An arrow through an opening: a thin shaft and a tip of four faces, inward or outward."""
+    middle, inward = surface.face(name)
+    along = inward if way == "in" else -inward
+    aside = np.cross(along, [0.0, 0.0, 1.0] if abs(along[2]) < 0.9 else [1.0, 0.0, 0.0])
+    aside /= np.linalg.norm(aside)
+    up = np.cross(along, aside)
+    size = 0.09 * surface.size
+    tip = middle if way == "in" else middle + 1.6 * size * along
+    base = tip - 0.7 * size * along
+    ring = np.array([np.cos(a) * aside + np.sin(a) * up for a in 2 * np.pi * np.arange(12) / 12])
+    tail = base - 0.9 * size * along
+    points = np.vstack(
+        [
+            tip,
+            base + 0.28 * size * ring,
+            base + 0.09 * size * ring,
+            tail + 0.09 * size * ring,
+        ]
+    )
+    here = np.arange(12)
+    ahead = (np.arange(12) + 1) % 12
+    cone = np.column_stack(
+        [
+            np.zeros(12, int),
+            1 + here,
+            1 + ahead,
+        ]
+    )
+    shaft = np.vstack(
+        [
+            np.column_stack(
+                [
+                    13 + here,
+                    13 + ahead,
+                    25 + ahead,
+                ]
+            ),
+            np.column_stack(
+                [
+                    13 + here,
+                    25 + ahead,
+                    25 + here,
+                ]
+            ),
+        ]
+    )
+    return actor(polygons(points, np.vstack([cone, shaft])), inks.enter if way == "in" else inks.leave)

@@ -5,32 +5,71 @@ from __future__ import annotations
 from typing import Any, ClassVar, Literal
 
 import numpy as np
+import shapely
+from vtkmodules.util.numpy_support import numpy_to_vtk
 from vtkmodules.vtkCommonCore import vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkPolyData
 from vtkmodules.vtkFiltersCore import vtkTriangleFilter
 from vtkmodules.vtkFiltersFlowPaths import vtkStreamTracer
 
+from mop_lantern.declare import count, quantity
+from mop_lantern.declare.kind import Text
 from mop_lantern.scene.datasets import attach
-from mop_lantern.scene.stagehand import Layer, Stagehand, actor
+from mop_lantern.scene.layer import Layer
+from mop_lantern.scene.space_stage import Floats, SpaceContext
+from mop_lantern.scene.stagehand import Stagehand, actor
+from mop_lantern.shape import Surface
+from mop_lantern.shape.facing import scattered
 
 CLOSEST = 0.2  # of the drawing unit, between lines at an inlet
-SEEDS = 12
+IN_PLANE = 12
+SEEDS = 30
 
 
 class Streamlines(Layer):
-    """Lines along the velocity, begun where fluid enters at equal shares of the flow; without inflow, on a
-    lattice.
+    """In a plane: lines along the velocity, begun where fluid enters at equal shares of the flow; without
+    inflow, on a lattice.
 
-    Source: Runge-Kutta with adaptive step of a general library.
+    In a space: lines along the velocity, begun on the openings fluid enters by (without inflow, all over the
+    space), on a line, or on a grid of points.
+
+    Source: in a plane, Runge-Kutta with adaptive step of a general library; in a space, Runge-Kutta with
+    adaptive step of a general library, on an even lattice.
     """
 
     caption: ClassVar[str] = "Streamlines"
     help: ClassVar[str] = "Show streamlines from where fluid enters"
     order: ClassVar[int] = 3
+    follows: ClassVar[frozenset[str]] = frozenset({"quantity", "seeds"})
+    order_in_space: ClassVar[int] = 5
+
     kind: Literal["streamlines"] = "streamlines"
+    lines: Text = count(
+        "lines",
+        "How many lines begin; fewer in a thin passage of a plane.",
+        default="auto",
+        at_least=1,
+        at_most=400,
+    )
+    width: Text = quantity(
+        "number",
+        "width",
+        "Of a line, in pixels.",
+        default="1",
+        at_least=0.5,
+        at_most=8,
+    )
+    length: Text = quantity(
+        "number",
+        "length",
+        "Lines end after so many sizes of the space.",
+        default="40",
+        above=0,
+        at_most=200,
+    )
 
     @classmethod
-    def props(cls, hand: Stagehand) -> list[Any]:
+    def plane_props(cls, hand: Stagehand, options: Any) -> list[Any]:
         """Trace both ways from the seeds."""
         assert hand.drawn and hand.answer
         attach(
@@ -41,7 +80,7 @@ class Streamlines(Layer):
         triangles.Update()
         seeds = vtkPolyData()
         points = vtkPoints()
-        for x, y in _seeds(hand):
+        for x, y in _plane_seeds(hand, options.lines):
             points.InsertNextPoint(x, y, 0.0)
         seeds.SetPoints(points)
         tracer = vtkStreamTracer()
@@ -57,15 +96,41 @@ class Streamlines(Layer):
         tracer.SetIntegratorTypeToRungeKutta45()
         tracer.SetCellLocatorToStaticCellLocator()
         tracer.SetIntegrationDirectionToBoth()
-        tracer.SetMaximumPropagation(60 * hand.unit * 30)
+        tracer.SetMaximumPropagation(options.length * 45 * hand.unit)
         tracer.SetMaximumNumberOfSteps(4000)
         tracer.SetTerminalSpeed(1e-5 * float(np.abs(hand.answer.velocity).max() or 1.0))
         tracer.SetComputeVorticity(False)
         tracer.Update()
-        return [actor(tracer.GetOutput(), hand.stream, 1.0, 0.3 * hand.unit)]
+        return [actor(tracer.GetOutput(), hand.stream, options.width, 0.3 * hand.unit)]
+
+    @classmethod
+    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
+        """Trace from the seeds."""
+        assert hand.answer
+        seeds = _seeds(hand, SEEDS if options.lines is None else int(options.lines))
+        if not len(seeds):
+            return []
+        start = vtkPolyData()
+        points = vtkPoints()
+        points.SetData(numpy_to_vtk(seeds, deep=True))
+        start.SetPoints(points)
+        tracer = vtkStreamTracer()
+        tracer.SetInputData(hand.kept("velocity", lambda: hand.lattice("velocity")))  # type: ignore[union-attr]
+        tracer.SetSourceData(start)
+        (
+            tracer.SetIntegrationDirectionToForward
+            if hand.seeds == "openings"
+            else tracer.SetIntegrationDirectionToBoth
+        )()
+        tracer.SetIntegratorTypeToRungeKutta45()
+        tracer.SetMaximumPropagation(0.15 * options.length * hand.surface.size)
+        tracer.SetMaximumNumberOfSteps(4000)
+        tracer.SetTerminalSpeed(1e-3 * float(np.linalg.norm(hand.answer.velocity, axis=1).max()))
+        tracer.Update()
+        return [hand.cut(actor(tracer.GetOutput(), hand.stream, options.width))]
 
 
-def _seeds(hand: Stagehand) -> Any:
+def _plane_seeds(hand: Stagehand, lines: float | None) -> Any:
     answer = hand.answer
     assert answer
     mesh = answer.mesh
@@ -78,8 +143,9 @@ def _seeds(hand: Stagehand) -> Any:
         ends = mesh.points[mesh.face_points].reshape(-1, 2, 3)[mesh.n_internal + faces]
         width = float(np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1).sum())
         count = int(
-            np.clip(width / (CLOSEST * hand.unit), 3, SEEDS)
+            np.clip(width / (CLOSEST * hand.unit), 3, IN_PLANE)
         )  # in a thin passage lines would hide the colours
+        count = count if lines is None else int(lines)
         chosen = order[np.minimum(np.searchsorted(share, (np.arange(count) + 0.5) / count), len(order) - 1)]
         inward = -mesh.area[mesh.n_internal + faces[chosen], :2]
         inward /= np.hypot(*inward.T)[:, None]
@@ -91,3 +157,48 @@ def _seeds(hand: Stagehand) -> Any:
         np.meshgrid(*(np.linspace(a, b, 9)[1:-1] for a, b in zip(low, high, strict=True))), axis=-1
     ).reshape(-1, 2)
     return lattice[answer.inside(lattice)]
+
+
+def _seeds(hand: SpaceContext, lines: int) -> Floats:
+    """Give where lines begin, (k, 3) m."""
+    if hand.seeds == "line" and len(hand.line) == 2:
+        share = np.linspace(0.0, 1.0, lines)[:, None]
+        return np.ascontiguousarray((1 - share) * np.array(hand.line[0]) + share * np.array(hand.line[1]))
+    if hand.seeds == "section":
+        return _over_section(hand, lines)
+    seeds = seeds_of(hand.surface, hand.openings, lines) if hand.seeds == "openings" else np.zeros((0, 3))
+    return seeds if len(seeds) else _all_over(hand, lines)
+
+
+def _over_section(hand: SpaceContext, lines: int) -> Floats:
+    """Lay an even grid of points over the section."""
+    x0, y0, x1, y1 = hand.wet.bounds if not hand.wet.is_empty else (0.0, 0.0, 1.0, 1.0)
+    step = np.sqrt(max(hand.wet.area, 1e-300) / (2 * lines))
+    across, along = np.meshgrid(np.arange(x0 + step / 2, x1, step), np.arange(y0 + step / 2, y1, step))
+    places = np.zeros((across.size, 3))
+    places[:, (hand.across + 1) % 3], places[:, (hand.across + 2) % 3], places[:, hand.across] = (
+        across.reshape(-1),
+        along.reshape(-1),
+        hand.place,
+    )
+    return np.ascontiguousarray(places[shapely.contains_xy(hand.wet, across.reshape(-1), along.reshape(-1))])
+
+
+def seeds_of(surface: Surface, openings: dict[str, str], lines: int = SEEDS) -> Floats:
+    """Spread seeds evenly over the openings fluid enters by, a little inside, (k, 3) m."""
+    names = [name for name, way in openings.items() if way == "in" and name in surface.edge_lengths]
+    mine = np.flatnonzero(np.isin(surface.labels, [surface.names.index(name) for name in names]))
+    if not len(mine):
+        return np.zeros((0, 3))
+    vectors = surface.area_vectors[mine]
+    size = np.linalg.norm(vectors, axis=1)
+    chosen = np.random.default_rng(0).choice(len(mine), lines, p=size / size.sum())
+    places = scattered(surface.points[surface.triangles], mine[chosen])
+    return np.ascontiguousarray(places - 0.01 * surface.size * vectors[chosen] / size[chosen, None])
+
+
+def _all_over(hand: SpaceContext, lines: int) -> Floats:
+    """Choose cells all over the space as seeds."""
+    assert hand.answer
+    centre = hand.answer.mesh.centre
+    return np.ascontiguousarray(centre[:: max(1, len(centre) // lines)])

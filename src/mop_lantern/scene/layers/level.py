@@ -8,11 +8,15 @@ import numpy as np
 from vtkmodules.util.numpy_support import vtk_to_numpy
 from vtkmodules.vtkFiltersCore import vtkContourFilter, vtkPolyDataNormals
 
-from mop_lantern.scene.space_stage import SpaceContext, SpaceLayer, polygons
+from mop_lantern.declare import quantity
+from mop_lantern.declare.kind import Text
+from mop_lantern.scene.layer import Layer
+from mop_lantern.scene.looks import seen_through
+from mop_lantern.scene.space_stage import SpaceContext, polygons
 from mop_lantern.scene.stagehand import actor
 
 
-class Level(SpaceLayer):
+class Level(Layer):
     """A level surface; its place on the scale is moved by the slider beside the scale.
 
     Source: marching cubes of a general library, on an even lattice; what lies beyond the walls is left out.
@@ -22,10 +26,19 @@ class Level(SpaceLayer):
     help: ClassVar[str] = "Show the surface on which the chosen quantity has one value"
     order: ClassVar[int] = 3
     follows: ClassVar[frozenset[str]] = frozenset({"quantity", "level"})
+
     kind: Literal["level"] = "level"
+    opacity: Text = quantity(
+        "fraction",
+        "opacity",
+        "How far the surface hides what lies behind it.",
+        default="100 %",
+        above=0,
+        at_most=1,
+    )
 
     @classmethod
-    def props(cls, hand: SpaceContext) -> list[Any]:
+    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
         """Contour, then keep what lies on the fluid's side of the nearest wall."""
         assert hand.answer
         low, high = hand.table.GetTableRange()
@@ -52,7 +65,7 @@ class Level(SpaceLayer):
         made.GetProperty().LightingOn()
         made.GetProperty().SetAmbient(0.35)
         made.GetProperty().SetDiffuse(0.65)
-        return [made]
+        return [seen_through(made, options.opacity)]
 
 
 def _within(hand: SpaceContext, points: Any) -> Any:

@@ -6,11 +6,13 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
+from mop_lantern.declare import count
+from mop_lantern.declare.kind import Text
 from mop_lantern.grid.quality import OFF_SQUARE
-from mop_lantern.scene.space_stage import SpaceContext, SpaceLayer, polygons
+from mop_lantern.scene.layer import Layer
+from mop_lantern.scene.space_stage import SpaceContext, polygons
 from mop_lantern.scene.stagehand import actor
 
-SHOWN = 40
 EDGES = np.array(
     [
         (0, 1),
@@ -29,24 +31,32 @@ EDGES = np.array(
 )
 
 
-class Worst(SpaceLayer):
+class Worst(Layer):
     """The cells whose faces stand least square to the way to their neighbours, as cubes.
 
     Source: the grid report's angle, cell by cell.
     """
 
     caption: ClassVar[str] = "Worst"
-    help: ClassVar[str] = f"Mark the {SHOWN} cells whose faces stand least square"
+    help: ClassVar[str] = "Mark the cells whose faces stand least square"
     order: ClassVar[int] = 6
+
     kind: Literal["worst"] = "worst"
+    shown: Text = count(
+        "cells",
+        "How many of the worst cells are marked.",
+        default="40",
+        at_least=1,
+        at_most=2000,
+    )
 
     @classmethod
-    def props(cls, hand: SpaceContext) -> list[Any]:
+    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
         """Draw the cubes the worst cells were cut from."""
         assert hand.answer
         mesh = hand.answer.mesh
         angle = hand.answer.cells(OFF_SQUARE)
-        worst = np.argsort(-angle)[:SHOWN]
+        worst = np.argsort(-angle)[: int(options.shown)]
         cubes = np.flatnonzero(np.isin(mesh.cube_cell, worst))
         corners = np.array(
             [

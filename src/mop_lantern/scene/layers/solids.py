@@ -7,16 +7,18 @@ from typing import Any, ClassVar, Literal
 import numpy as np
 import shapely
 
-from mop_lantern.scene.space_stage import Floats, SpaceContext, SpaceLayer, polygons
+from mop_lantern.declare import quantity
+from mop_lantern.declare.kind import Text
+from mop_lantern.scene.layer import Layer
+from mop_lantern.scene.space_stage import Floats, SpaceContext, polygons
 from mop_lantern.scene.stagehand import actor
 from mop_lantern.shape import cut_by_plane
 
-APART = 1 / 70  # of the size of the space: between lines of the hatching
 WIDTH = 1.0  # px
 WIDE = 1.8  # px, of outlines
 
 
-class Solids(SpaceLayer):
+class Solids(Layer):
     """Solid parts on the section, hatched.
 
     Source: the shape.
@@ -27,10 +29,19 @@ class Solids(SpaceLayer):
     order: ClassVar[int] = 2
     follows: ClassVar[frozenset[str]] = frozenset({"section", "quantity"})
     needs_answer: ClassVar[bool] = False
+
     kind: Literal["solids"] = "solids"
+    apart: Text = quantity(
+        "fraction",
+        "distance",
+        "Between lines of the hatching, of the size of the space.",
+        default="1.4 %",
+        at_least=0.002,
+        at_most=0.2,
+    )
 
     @classmethod
-    def props(cls, hand: SpaceContext) -> list[Any]:
+    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
         """Outline what is cut of every solid, and hatch it unless it is coloured."""
         made = []
         for name, solid in hand.surface.solids.items():
@@ -40,7 +51,7 @@ class Solids(SpaceLayer):
                 area = cut_by_plane(solid, hand.across, hand.place)
                 made += _drawn(area.boundary, hand, WIDE)
                 if name not in hand.coloured:
-                    made += _drawn(_hatching(area, APART * hand.surface.size), hand, WIDTH)
+                    made += _drawn(_hatching(area, options.apart * hand.surface.size), hand, WIDTH)
         return made
 
 

@@ -6,14 +6,18 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
-from mop_lantern.scene.space_stage import SpaceContext, SpaceLayer, polygons
+from mop_lantern.declare import quantity
+from mop_lantern.declare.kind import Text
+from mop_lantern.scene.layer import Layer
+from mop_lantern.scene.looks import seen_through
+from mop_lantern.scene.space_stage import SpaceContext, polygons
 from mop_lantern.scene.stagehand import actor
 from mop_lantern.shape.facing import divided
 
 FINE = 64  # pieces along the space
 
 
-class Skin(SpaceLayer):
+class Skin(Layer):
     """The far walls, coloured by the quantity on them.
 
     Source: mean of the nearest cells and walls and their slopes, by their distance.
@@ -21,17 +25,26 @@ class Skin(SpaceLayer):
 
     caption: ClassVar[str] = "Walls"
     help: ClassVar[str] = "Colour the walls by the chosen quantity"
-    of_solids: ClassVar[bool] = True
     order: ClassVar[int] = 1
     follows: ClassVar[frozenset[str]] = frozenset({"quantity"})
+    of_solids: ClassVar[bool] = True
+
     kind: Literal["skin"] = "skin"
+    opacity: Text = quantity(
+        "fraction",
+        "opacity",
+        "How far the walls hide what lies behind them.",
+        default="100 %",
+        above=0,
+        at_most=1,
+    )
 
     @classmethod
-    def props(cls, hand: SpaceContext) -> list[Any]:
+    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
         """Colour the walls of the fluid; of solids alone, their own."""
         if hand.answer is None:
-            return [_skin(each) for each in hand.coloured.values()]
-        return [_skin(hand)]
+            return [seen_through(_skin(each), options.opacity) for each in hand.coloured.values()]
+        return [seen_through(_skin(hand), options.opacity)]
 
 
 def _skin(hand: SpaceContext) -> Any:

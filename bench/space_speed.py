@@ -204,7 +204,7 @@ def frames() -> list[dict[str, Any]]:
     while dragged, and the wait for full detail.
     """
     from mop_lantern.declare import Numbers
-    from mop_lantern.desk.view import SETTLE, SLOW_FRAME
+    from mop_lantern.desk.stage.view import SETTLE, SLOW_FRAME
 
     pipe = Numbers(
         kind="bent_pipe",

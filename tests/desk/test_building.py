@@ -16,7 +16,7 @@ from PyQt6.QtGui import QGuiApplication, QMouseEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog
 
-from mop_lantern.desk.gauges import gauges
+from mop_lantern.desk.network.gauges import gauges
 from mop_lantern.desk.window import Desk
 from tests.desk.test_depth import solve
 from tests.desk.test_network import desk  # noqa: F401

@@ -9,7 +9,7 @@ import pytest
 from PyQt6.QtWidgets import QLineEdit, QPushButton
 
 from mop_lantern.declare import declared, discover
-from mop_lantern.desk.layer_panel import LayerPanel
+from mop_lantern.desk.stage.layer_panel import LayerPanel
 from mop_lantern.desk.window import Desk
 from mop_lantern.scene.layer import Layer
 from mop_lantern.scene.options import PACKAGE

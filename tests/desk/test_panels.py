@@ -14,12 +14,12 @@ from PyQt6.QtGui import QColor
 from mop_lantern.case import lines, parse_case
 from mop_lantern.case.sentences import Slot
 from mop_lantern.desk.app import application
-from mop_lantern.desk.editors import parse_slot, split_pair
-from mop_lantern.desk.ledger import LedgerPage
-from mop_lantern.desk.row import Row
+from mop_lantern.desk.results.ledger import LedgerPage
+from mop_lantern.desk.results.traces import Traces
+from mop_lantern.desk.sheet.editors import parse_slot, split_pair
+from mop_lantern.desk.sheet.row import Row
 from mop_lantern.desk.theme import NIGHT, PAPER, Tokens, load_fonts
 from mop_lantern.desk.topbar import TopBar
-from mop_lantern.desk.traces import Traces
 
 pytestmark = pytest.mark.filterwarnings("ignore::DeprecationWarning")
 

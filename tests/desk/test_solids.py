@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from PyQt6.QtWidgets import QMenu, QPushButton
 
-from mop_lantern.desk.editors import ChoiceButton
+from mop_lantern.desk.sheet.editors import ChoiceButton
 from mop_lantern.desk.window import Desk
 from tests.desk.test_depth import solve
 from tests.desk.test_network import desk  # noqa: F401

@@ -120,13 +120,13 @@ def test_a_dropped_model_becomes_a_part(desk: Desk, tmp_path: Path, monkeypatch:
     corners, names, _ = corners_of()
     path = written(tmp_path / "pipe.stl", corners[np.isin(names, ["p.before", "p.bend", "p.after"])], 1e3)
     told: list[str] = []
-    monkeypatch.setattr("mop_lantern.desk.importing.QInputDialog.getItem", lambda *_: ("mm", True))
+    monkeypatch.setattr("mop_lantern.desk.files.importing.QInputDialog.getItem", lambda *_: ("mm", True))
     monkeypatch.setattr(
-        "mop_lantern.desk.importing.QMessageBox.question",
+        "mop_lantern.desk.files.importing.QMessageBox.question",
         lambda _w, _t, words, _b: told.append(words) or QMessageBox.StandardButton.Yes,
     )
     monkeypatch.setattr(
-        "mop_lantern.desk.importing.QMessageBox.warning", lambda _w, _t, words: told.append(words)
+        "mop_lantern.desk.files.importing.QMessageBox.warning", lambda _w, _t, words: told.append(words)
     )
     document = desk.document
 
@@ -166,9 +166,9 @@ def test_rims_of_an_open_model_are_shown_and_closed_one_by_one(
     """
     corners, names, _ = corners_of()
     path = written(tmp_path / "pipe.stl", corners[np.isin(names, ["p.before", "p.bend", "p.after"])])
-    monkeypatch.setattr("mop_lantern.desk.importing.QInputDialog.getItem", lambda *_: ("m", True))
+    monkeypatch.setattr("mop_lantern.desk.files.importing.QInputDialog.getItem", lambda *_: ("m", True))
     monkeypatch.setattr(
-        "mop_lantern.desk.importing.QMessageBox.question", lambda *_: QMessageBox.StandardButton.No
+        "mop_lantern.desk.files.importing.QMessageBox.question", lambda *_: QMessageBox.StandardButton.No
     )
     document, view = desk.document, desk.stage.view
     desk.bringing.bring_model(path)
@@ -238,7 +238,7 @@ def test_views_beside_each_other_and_kept_by_name(desk: Desk, monkeypatch: pytes
     tools.set_beside("pressure", False)
     picture.orbit.azimuth = 11.0
     monkeypatch.setattr(
-        "mop_lantern.desk.cameras.QInputDialog.getText", lambda *_, **__: ("From the feed", True)
+        "mop_lantern.desk.stage.cameras.QInputDialog.getText", lambda *_, **__: ("From the feed", True)
     )
     desk.cameras.ask()
     kept = picture.image((300, 200)).copy()
@@ -269,7 +269,9 @@ def test_lines_profiles_and_cell_figures_of_a_space(desk: Desk) -> None:  # noqa
     mouse(view, QEvent.Type.MouseButtonPress, *begin)
     mouse(view, QEvent.Type.MouseMove, *end)
     mouse(view, QEvent.Type.MouseButtonRelease, *end)
-    assert desk.line_shown is not None and desk.line_shown[0] == pytest.approx([0.02, 0.12, 0.045], abs=2e-3)
+    assert desk.session.line is not None and desk.session.line[0] == pytest.approx(
+        [0.02, 0.12, 0.045], abs=2e-3
+    )
     assert desk.traces.shown_quantity == "speed"
     frames = []
     for name, button in stage.layer_buttons.items():

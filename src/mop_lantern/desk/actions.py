@@ -23,7 +23,7 @@ def make_actions(desk: Desk) -> tuple[QMenu, dict[str, QAction]]:
         ("Import drawing (DXF) …", None, desk.bringing.ask_drawing, True),
         ("Import model (STEP, STL, OBJ, PLY, GLB) …", None, desk.bringing.ask_model, True),
         ("Import table (CSV) …", None, desk.bringing.ask_table, True),
-        ("Import measured data (CSV) …", None, lambda: desk.bringing.ask_measured(desk.line_shown), True),
+        ("Import measured data (CSV) …", None, lambda: desk.bringing.ask_measured(desk.session.line), True),
         ("Add runs from lines …", QKeySequence("Ctrl+Shift+R"), desk.building.ask_lines, True),
         ("Balance …", QKeySequence("Ctrl+B"), desk.building.ask_balance, True),
         ("Size …", QKeySequence("Ctrl+Shift+B"), desk.building.ask_sizes, True),

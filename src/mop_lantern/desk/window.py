@@ -23,33 +23,33 @@ from PyQt6.QtWidgets import (
 
 from mop_lantern.case import Case, Review
 from mop_lantern.desk.actions import make_actions
-from mop_lantern.desk.archive import Archive
-from mop_lantern.desk.autosave import Autosave
-from mop_lantern.desk.building import Building
-from mop_lantern.desk.cameras import Cameras
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
-from mop_lantern.desk.exporting import export_picture, export_readings, start_animation, to_clipboard
-from mop_lantern.desk.face_tools import FaceTools
-from mop_lantern.desk.following import Following
-from mop_lantern.desk.history import History
-from mop_lantern.desk.importing import Importing
-from mop_lantern.desk.layer_looks import LayerLooks
-from mop_lantern.desk.ledger import Ledger
-from mop_lantern.desk.measuring import Measuring
-from mop_lantern.desk.network_pages import NetworkPages
-from mop_lantern.desk.network_stage import NetworkStage
-from mop_lantern.desk.networking import Networking
-from mop_lantern.desk.sheet import Sheet, remembered
-from mop_lantern.desk.stage import Stage
+from mop_lantern.desk.files.autosave import Autosave
+from mop_lantern.desk.files.exporting import export_picture, export_readings, start_animation, to_clipboard
+from mop_lantern.desk.files.importing import Importing
+from mop_lantern.desk.files.storing import Storing
+from mop_lantern.desk.network.building import Building
+from mop_lantern.desk.network.network_pages import NetworkPages
+from mop_lantern.desk.network.network_stage import NetworkStage
+from mop_lantern.desk.network.networking import Networking
+from mop_lantern.desk.results.history import History
+from mop_lantern.desk.results.ledger import Ledger
+from mop_lantern.desk.results.traces import Traces
+from mop_lantern.desk.session import Session
+from mop_lantern.desk.sheet.sheet import Sheet, remembered
+from mop_lantern.desk.stage.cameras import Cameras
+from mop_lantern.desk.stage.face_tools import FaceTools
+from mop_lantern.desk.stage.following import Following
+from mop_lantern.desk.stage.layer_looks import LayerLooks
+from mop_lantern.desk.stage.measuring import Measuring
+from mop_lantern.desk.stage.stage import Stage
 from mop_lantern.desk.starters import DEMOS, Starters
-from mop_lantern.desk.storing import Storing
 from mop_lantern.desk.theme import NIGHT, PAPER, apply_theme
 from mop_lantern.desk.topbar import TopBar
-from mop_lantern.desk.traces import Traces
 from mop_lantern.errors import LanternError
 from mop_lantern.judge import FieldResult, titles, verdict_in_words
-from mop_lantern.results import profile, runs_folder
+from mop_lantern.results import runs_folder
 from mop_lantern.shape import Plane
 
 RECENT = 8
@@ -69,13 +69,13 @@ class Desk(QMainWindow):
         self.night = remembered().value("night", "false") == "true"
         tokens = NIGHT if self.night else PAPER
         apply_theme(_application(), tokens)
-        self.document, self.engine, self.archive = Document(), Engine(self), Archive()
+        self.document, self.engine, self.session = Document(), Engine(self), Session()
+        self.archive = self.session.archive
         self.storing = Storing(self)
         self.bar, self.sheet, self.stage = TopBar(), Sheet(self.document, tokens), Stage(tokens)
         self.ledger = Ledger(tokens)
         self.traces = Traces(tokens)
         self.starters = Starters()
-        self.line_shown: tuple[Any, Any] | None = None
         self._solving_variant = ""
         self.handbook: Any = None
         self.keeping = Autosave(self.document, self)
@@ -239,7 +239,7 @@ class Desk(QMainWindow):
             self.tell(f"A stored run was passed over. {self.archive.skipped[0]}")
         self.cells.setText("")
         self.stage.view.picture = None
-        self.stage.view.pins, self.stage.view.line, self.line_shown = [], None, None
+        self.stage.view.pins, self.stage.view.line, self.session.line = [], None, None
         self.stage.set_tokens(self.stage.view.tokens, self.night)
         self.stage.view.ensure().set_options(night=self.night)
         self.pages.setCurrentWidget(self.across)
@@ -621,36 +621,22 @@ class Desk(QMainWindow):
         picture = self.stage.view.picture
         if case is None or picture is None:
             return
-        answers = [self.archive.answer(key) for key in ("", *case.variants)]
-        what = picture.quantity
-        values = [
-            answer.cells(what)[answer.covers(what)]
-            for answer in answers
-            if answer is not None and answer.has(what)
-        ]
-        if len(values) < 2:
-            picture.set_options(low=None, high=None)
-            return
-        low = 0.0 if what == "speed" else min(float(v.min()) for v in values)
-        picture.set_options(low=low, high=max(float(v.max()) for v in values))
+        low, high = self.session.shared_range(case, picture.quantity)
+        picture.set_options(low=low, high=high)
 
     def _on_line(self, start: Any, end: Any) -> None:
-        self.line_shown = (start, end)
+        self.session.line = (start, end)
         self._refresh_profiles()
         self.stage.line_button.setChecked(False)
 
     def _refresh_profiles(self) -> None:
         case = self.document.case
         picture = self.stage.view.picture
-        self.line_shown = self.line_shown or self.measuring.line()
-        if self.line_shown is None or picture is None or case is None:
+        self.session.line = self.session.line or self.measuring.line()
+        if picture is None or case is None:
             return
         what = picture.quantity
-        curves = []
-        for key in ("", *case.variants):
-            answer = self.archive.answer(key)
-            if answer is not None and what in answer.quantities:
-                curves.append((key or "As drawn", *profile(answer, what, *self.line_shown)))
+        curves = self.session.profiles(case, what)
         if curves:
             self.traces.shown_quantity = what
             self.traces.show_profiles(curves, picture.quantities[what])

@@ -28,8 +28,8 @@ class FaceGeometry:
     Attributes
     ----------
     normal_b, size_b : (n_boundary, 3) unit normals and (n_boundary,) m2 of boundary faces.
-    over : (n_faces,) face area over the normal distance between the cells (or cell and face), m.
-    share : (n_internal,) weight of the owner in linear interpolation along the normal.
+    area_per_distance : (n_faces,) face area over the normal distance between the cells (or cell and face), m.
+    weight : (n_internal,) weight of the owner in linear interpolation along the normal.
     skew : (n_internal,) row of faces in the next two, -1 where the line between the cells runs through the
     middle of the face: most do.
     shift_o, shift_n : (k, 3) m; from each cell centre to the foot on the normal line through the face centre.
@@ -42,14 +42,14 @@ class FaceGeometry:
     blocks : (first cell, end, first internal face, end) of what one thread does; faces go with their owner.
     rim : cells seen from other blocks.
 
-    The face centre lies beyond a foot by the distance along the normal: it is shift_o + area (1 - share) /
-    over from the owner, and shift_n - area share / over from the neighbour.
+    The face centre lies beyond a foot by the distance along the normal: it is shift_o + area (1 - weight) /
+    area_per_distance from the owner, and shift_n - area weight / area_per_distance from the neighbour.
     """
 
     normal_b: Floats
     size_b: Floats
-    over: Floats
-    share: Floats
+    area_per_distance: Floats
+    weight: Floats
     skew: NDArray[np.int32]
     shift_o: Floats
     shift_n: Floats
@@ -115,8 +115,8 @@ def link(mesh: Mesh) -> FaceGeometry:
     return FaceGeometry(
         normal_b=normal_b,
         size_b=size_b,
-        over=size / np.concatenate([distance, depth]),
-        share=np.clip(to_n / distance, 0.02, 0.98),
+        area_per_distance=size / np.concatenate([distance, depth]),
+        weight=np.clip(to_n / distance, 0.02, 0.98),
         skew=skew,
         shift_o=shift_o[off],
         shift_n=shift_n[off],

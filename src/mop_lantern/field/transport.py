@@ -155,10 +155,10 @@ class Transported:
     def set_diffusivity(self, cells: Floats, boundary: Floats) -> None:
         """Let the diffusivity vary smoothly within every region: (n_cells,) and (n_boundary,) m2/s."""
         inner = self.mesh.n_internal
-        share = self.links.share
+        share = self.links.weight
         self.G = np.concatenate([share * cells[self._own[:inner]] + (1 - share) * cells[self._nei], boundary])
         if self._joints is not None:
-            self._joints.conduct(self.G[inner:] * self.links.over[inner:])
+            self._joints.conduct(self.G[inner:] * self.links.area_per_distance[inner:])
 
     def begin_step(self, step: float) -> None:
         """Begin a time step of so many seconds; the guess is carried on evenly."""
@@ -210,7 +210,7 @@ class Transported:
         k = self.links
         inner = self.mesh.n_internal
         behind = np.where(d.resistance > 0, k.size_b / np.maximum(d.resistance * self.scale, 1e-300), 0.0)
-        near = self.G[inner:] * k.over[inner:]
+        near = self.G[inner:] * k.area_per_distance[inner:]
         mixed = (behind * d.value + near * phi[self._bown]) / np.maximum(behind + near, 1e-300)
         return np.where(d.resistance > 0, mixed, d.value)
 
@@ -250,8 +250,8 @@ class Transported:
             self.mesh.area,
             self.F,
             self.G,
-            k.over,
-            k.share,
+            k.area_per_distance,
+            k.weight,
             k.skew,
             k.shift_o,
             k.shift_n,
@@ -267,7 +267,7 @@ class Transported:
         here = phi[self._bown]
         foot = self._feet()
         along = (g[self._bown] * k.normal_b).sum(axis=1)
-        plain = self.G[inner:] * k.over[inner:] * (1 + self._curve)
+        plain = self.G[inner:] * k.area_per_distance[inner:] * (1 + self._curve)
         into = plain * (d.value - here - foot) - self.G[inner:] * k.size_b * self._curve * along
         behind = k.size_b / np.maximum(d.resistance * self.scale, 1e-300)
         into *= np.where(d.resistance > 0, behind / (behind + plain), 1.0)
@@ -284,7 +284,7 @@ class Transported:
         d = self.demand
         inner = self.mesh.n_internal
         foot = self._feet()
-        plain = np.maximum(self.G[inner:] * k.over[inner:], 1e-300)
+        plain = np.maximum(self.G[inner:] * k.area_per_distance[inner:], 1e-300)
         surface = (
             self.phi[self._bown]
             + foot
@@ -363,13 +363,13 @@ class Transported:
             self._nei,
             self.F,
             self.G,
-            k.over,
+            k.area_per_distance,
             k.upper,
             k.lower,
             k.indptr,
             a,
         )
-        plain = self.G[inner:] * k.over[inner:] * (1 + self._curve)
+        plain = self.G[inner:] * k.area_per_distance[inner:] * (1 + self._curve)
         behind = k.size_b / np.maximum(d.resistance * self.scale, 1e-300)
         wall = np.where(self._walls, plain * np.where(d.resistance > 0, behind / (behind + plain), 1.0), 0.0)
         opening = np.where(self.open, np.maximum(-self.F[inner:], 0.0), 0.0)
@@ -503,8 +503,8 @@ class Transported:
             self._nei,
             self._bown,
             self.mesh.area,
-            k.over,
-            k.share,
+            k.area_per_distance,
+            k.weight,
             k.skew,
             k.shift_o,
             k.shift_n,
@@ -565,8 +565,10 @@ class Transported:
             (self._g[o[off]] * k.shift_o).sum(axis=1),
             (self._g[n[off]] * k.shift_n).sum(axis=1),
         )
-        central = k.share * (self.phi[o] + foot_o) + (1 - k.share) * (self.phi[n] + foot_n)
-        convected = self._flux[:inner] + self.G[:inner] * k.over[:inner] * (step + foot_n - foot_o)
+        central = k.weight * (self.phi[o] + foot_o) + (1 - k.weight) * (self.phi[n] + foot_n)
+        convected = self._flux[:inner] + self.G[:inner] * k.area_per_distance[:inner] * (
+            step + foot_n - foot_o
+        )
         lost = float(-((convected - self.F[:inner] * central) * step).sum())
-        unit = float((k.over[:inner] * step**2).sum())
+        unit = float((k.area_per_distance[:inner] * step**2).sum())
         return max(lost / unit, 0.0) if unit > 0 else 0.0

@@ -15,7 +15,7 @@ FLAT = 1e-3  # of a direction's length: how far triangles of one plane may lean 
 
 
 @dataclass(frozen=True)
-class Struck:
+class Picked:
     """A face under a pixel.
 
     Attributes
@@ -28,12 +28,12 @@ class Struck:
     from_fluid: bool
 
 
-def struck(
+def pick(
     surface: Surface,
     orbit: Orbit,
     flat: Floats,
     cut: tuple[int, float] | None = None,
-) -> list[Struck]:
+) -> list[Picked]:
     """Give the faces a line of sight goes through: first those whose wet side is seen, the nearest first,
     then those seen from behind.
 
@@ -73,10 +73,10 @@ def struck(
                 (
                     bool(facing > 0),
                     -depth,
-                    Struck(surface.names[surface.labels[triangle]], place, bool(facing < 0)),
+                    Picked(surface.names[surface.labels[triangle]], place, bool(facing < 0)),
                 )
             )
-    once: dict[str, Struck] = {}
+    once: dict[str, Picked] = {}
     for _, _, one in sorted(found, key=lambda item: item[:2]):
         once.setdefault(one.name, one)
     return list(once.values())

@@ -26,7 +26,7 @@ from mop_lantern.scene.maps import default_map, lookup
 from mop_lantern.scene.options import layer_options
 from mop_lantern.scene.orbit import Orbit
 from mop_lantern.scene.pane import Pane
-from mop_lantern.scene.picking import Struck, struck
+from mop_lantern.scene.picking import Picked, pick
 from mop_lantern.scene.space_stage import (
     Places,
     SpaceContext,
@@ -348,12 +348,12 @@ class Picture:
         k = int(np.abs(towards).argmax())
         return np.asarray(start + (at[k] - start[k]) / towards[k] * towards)
 
-    def struck(
+    def pick(
         self,
         x: float,
         y: float,
         size: tuple[int, int],
-    ) -> list[Struck]:
+    ) -> list[Picked]:
         """Give the faces of a space under a pixel, those seen from the fluid first."""
         if self.surface is None:
             return []
@@ -364,7 +364,7 @@ class Picture:
         )
         return [
             one
-            for one in struck(self.surface, self.orbit, self.to_world(x, y, size), cut)
+            for one in pick(self.surface, self.orbit, self.to_world(x, y, size), cut)
             if one.name not in self.options.hidden
         ]
 

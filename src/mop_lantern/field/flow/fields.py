@@ -118,7 +118,7 @@ class FlowFields:
     def set_viscosity(self, cells: Floats, boundary: Floats) -> None:
         """Let the dynamic viscosity vary: (n_cells,) and (n_boundary,) Pa s."""
         inner = self.mesh.n_internal
-        share = self.links.share
+        share = self.links.weight
         nu = cells / self.density
         self.nu = np.concatenate(
             [share * nu[self.own[:inner]] + (1 - share) * nu[self.nei], boundary / self.density]
@@ -184,7 +184,7 @@ class FlowFields:
         time.
         """
         inner = self.mesh.n_internal
-        share = self.links.share
+        share = self.links.weight
         face = np.concatenate([share * cells[self.own[:inner]] + (1 - share) * cells[self.nei], boundary])
         self.ratio = cells
         self.face_ratio = face
@@ -344,7 +344,7 @@ class FlowFields:
             self.own,
             self.nei,
             self.mesh.area,
-            k.share,
+            k.weight,
             k.skew,
             k.shift_o,
             k.shift_n,

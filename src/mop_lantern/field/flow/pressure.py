@@ -74,8 +74,8 @@ class PressureCorrection:
             flow.own,
             flow.nei,
             flow.mesh.area,
-            k.over,
-            k.share,
+            k.area_per_distance,
+            k.weight,
             k.skew,
             k.shift_o,
             k.shift_n,
@@ -95,7 +95,7 @@ class PressureCorrection:
         pressed = flow.boundary.pressed
         if pressed.any():
             gp = work.gp[flow.bown]
-            across = k.over[inner:] * (
+            across = k.area_per_distance[inner:] * (
                 work.pb - flow.p[flow.bown] - flow.drop_b - (gp * k.shift_b).sum(axis=1)
             )
             mean = (gp * flow.area_b).sum(axis=1)
@@ -121,8 +121,8 @@ class PressureCorrection:
             kernels.correction_faces,
             flow.own,
             flow.nei,
-            k.over,
-            k.share,
+            k.area_per_distance,
+            k.weight,
             response,
             k.upper,
             k.lower,
@@ -136,7 +136,7 @@ class PressureCorrection:
             k.indptr,
             k.first_b,
             k.face_b,
-            k.over,
+            k.area_per_distance,
             response,
             pressed,
             inner,

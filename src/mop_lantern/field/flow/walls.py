@@ -31,7 +31,7 @@ class WallFriction:
 
     def conductance(self, nu: Floats) -> Floats:
         """Give the conductance (n_boundary,) m3/s for viscosities ``nu`` (n_boundary,) m2/s."""
-        return np.asarray(nu * self.links.over[self.mesh.n_internal :] * (1 + self.curve))
+        return np.asarray(nu * self.links.area_per_distance[self.mesh.n_internal :] * (1 + self.curve))
 
     def bend(self, nu: Floats) -> Floats:
         """Give the weight (n_boundary,) m4/s of the slope of the cell along the normal."""

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QFrame, QGridLayout, QLabel, QPushButton, QWidget
 from mop_lantern.case.sentences import Slot
 from mop_lantern.declare import declared
 from mop_lantern.desk.document import Document
-from mop_lantern.desk.editors import make_editor
+from mop_lantern.desk.sheet.editors import make_editor
 from mop_lantern.desk.theme import font
 from mop_lantern.scene.options import PLACE, layer_options, record_of
 

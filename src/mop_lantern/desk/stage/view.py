@@ -25,8 +25,8 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from mop_lantern.case import Handle
-from mop_lantern.desk.grips import END_ON, REACH, paint_handles
-from mop_lantern.desk.section_grip import SectionGrip
+from mop_lantern.desk.stage.grips import END_ON, REACH, paint_handles
+from mop_lantern.desk.stage.section_grip import SectionGrip
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.errors import RunError
 from mop_lantern.scene import Picture

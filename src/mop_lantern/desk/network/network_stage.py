@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSlider, QVBoxLayout, QWidget
 
-from mop_lantern.desk.schematic import Schematic
+from mop_lantern.desk.network.schematic import Schematic
 from mop_lantern.desk.theme import Tokens
 from mop_lantern.judge.network_result import NODE_FIGURES, RUN_FIGURES
 from mop_lantern.units import preferred

@@ -12,10 +12,10 @@ from PyQt6.QtWidgets import QInputDialog, QMenu, QMessageBox
 from mop_lantern.case import balanced, fresh_item, fresh_key, runs_of, sized
 from mop_lantern.declare import discover
 from mop_lantern.desk.document import Document
-from mop_lantern.desk.gauges import BESIDE, free_offset, place_of
-from mop_lantern.desk.network_stage import NetworkStage
-from mop_lantern.desk.sheet import Sheet
-from mop_lantern.desk.table_editor import TableEditor
+from mop_lantern.desk.files.table_editor import TableEditor
+from mop_lantern.desk.network.gauges import BESIDE, free_offset, place_of
+from mop_lantern.desk.network.network_stage import NetworkStage
+from mop_lantern.desk.sheet.sheet import Sheet
 from mop_lantern.errors import EditError, Fault
 from mop_lantern.judge.network_result import NODE_FIGURES, PART_FIGURES, RUN_FIGURES
 from mop_lantern.network.component import Component

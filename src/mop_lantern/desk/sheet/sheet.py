@@ -15,7 +15,7 @@ from mop_lantern.case.sections import offered_under, package_of
 from mop_lantern.case.sentences import Choice, Line, sections_of
 from mop_lantern.declare import discover
 from mop_lantern.desk.document import Document
-from mop_lantern.desk.row import Row
+from mop_lantern.desk.sheet.row import Row
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.network.component import Component
 

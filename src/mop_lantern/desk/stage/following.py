@@ -7,10 +7,10 @@ from typing import Any
 from PyQt6.QtCore import QObject, QTimer
 
 from mop_lantern.case import Handle, handles
-from mop_lantern.desk.archive import physics_of
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
-from mop_lantern.desk.stage import Stage
+from mop_lantern.desk.files.archive import physics_of
+from mop_lantern.desk.stage.stage import Stage
 from mop_lantern.errors import LanternError
 from mop_lantern.results import runs_folder
 

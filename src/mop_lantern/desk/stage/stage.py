@@ -10,10 +10,10 @@ from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QSizePolicy, QVBoxL
 
 from mop_lantern.declare import declared, discover
 from mop_lantern.desk.background import BackgroundTask
-from mop_lantern.desk.space_tools import SpaceTools
+from mop_lantern.desk.stage.space_tools import SpaceTools
+from mop_lantern.desk.stage.timebar import TimeBar
+from mop_lantern.desk.stage.view import View
 from mop_lantern.desk.theme import Tokens
-from mop_lantern.desk.timebar import TimeBar
-from mop_lantern.desk.view import View
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult
 from mop_lantern.scene.layer import Layer

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QInputDialog, QMenu
 
 from mop_lantern.desk.document import Document
-from mop_lantern.desk.stage import Stage
+from mop_lantern.desk.stage.stage import Stage
 
 SEEN = ("across", "share", "quantity", "cut_away", "near_walls", "beside", "level", "seeds")
 

@@ -19,10 +19,10 @@ from mop_lantern.case.sections import package_of
 from mop_lantern.case.totals import made_equal
 from mop_lantern.declare import declared, discover
 from mop_lantern.desk.document import Document
-from mop_lantern.desk.sheet import Sheet
-from mop_lantern.desk.stage import Stage
+from mop_lantern.desk.sheet.sheet import Sheet
+from mop_lantern.desk.stage.stage import Stage
 from mop_lantern.errors import LanternError
-from mop_lantern.scene.picking import Struck, in_plane_with, named_alike, touching
+from mop_lantern.scene.picking import Picked, in_plane_with, named_alike, touching
 from mop_lantern.units import preferred, show
 
 SAME_SPOT = 4  # px: a click no farther from the last goes on to the next face behind
@@ -129,9 +129,9 @@ class FaceTools(QObject):
         """The picture on the stage."""
         return self.view.ensure()
 
-    def under(self, at: QPoint) -> list[Struck]:
+    def under(self, at: QPoint) -> list[Picked]:
         """Give the faces under a pixel."""
-        return list(self.picture.struck(at.x(), at.y(), self.view.pane))
+        return list(self.picture.pick(at.x(), at.y(), self.view.pane))
 
     # --- choosing ---
 
@@ -253,7 +253,7 @@ class FaceTools(QObject):
     def _offer_choosing(
         self,
         menu: QMenu,
-        found: list[Struck],
+        found: list[Picked],
         names: list[str],
     ) -> None:
         surface = self.picture.surface
@@ -276,7 +276,7 @@ class FaceTools(QObject):
                 f"Take these {len(names)} faces together as one", lambda: self.take_together(names)
             )
 
-    def _offer_patches(self, menu: QMenu, one: Struck) -> None:
+    def _offer_patches(self, menu: QMenu, one: Picked) -> None:
         patch = menu.addMenu("Lay a patch on it")
         assert patch is not None
         for words, outline in (
@@ -287,7 +287,7 @@ class FaceTools(QObject):
                 words, lambda o=outline: self.view.set_tool(PatchTool(self, one.name, one.place, o))
             )
 
-    def _offer_rims(self, menu: QMenu, one: Struck) -> None:
+    def _offer_rims(self, menu: QMenu, one: Picked) -> None:
         """Offer to close the open rims of a model, the nearest first."""
         case = self.document.shown
         key = one.name.split(".")[0]

@@ -8,13 +8,13 @@ import numpy as np
 from PyQt6.QtCore import QPoint, QPointF
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
-from mop_lantern.desk.grips import BAR, END_ON, REACH
+from mop_lantern.desk.stage.grips import BAR, END_ON, REACH
 from mop_lantern.desk.theme import font
 from mop_lantern.scene.space_stage import section_place
 from mop_lantern.units import preferred, show
 
 if TYPE_CHECKING:
-    from mop_lantern.desk.view import View
+    from mop_lantern.desk.stage.view import View
 
 SHOWS = frozenset({"colours", "grid", "arrows", "solids"})  # layers that lie on the section
 FINE = 0.2  # of the pointer's way, with Shift

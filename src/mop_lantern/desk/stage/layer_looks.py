@@ -8,8 +8,8 @@ from PyQt6.QtCore import QObject
 
 from mop_lantern.declare import declared, discover
 from mop_lantern.desk.document import Document
-from mop_lantern.desk.layer_panel import LayerPanel
-from mop_lantern.desk.stage import Stage
+from mop_lantern.desk.stage.layer_panel import LayerPanel
+from mop_lantern.desk.stage.stage import Stage
 from mop_lantern.scene.layer import Layer
 from mop_lantern.scene.options import PACKAGE
 

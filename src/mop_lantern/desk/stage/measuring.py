@@ -14,9 +14,9 @@ from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
 from mop_lantern.case import quantities
 from mop_lantern.case.resolve import Resolver
 from mop_lantern.declare import Numbers
-from mop_lantern.desk.archive import Archive
 from mop_lantern.desk.document import Document
-from mop_lantern.desk.traces import Traces
+from mop_lantern.desk.files.archive import Archive
+from mop_lantern.desk.results.traces import Traces
 from mop_lantern.errors import FileError
 from mop_lantern.results import deviation, fit, profile, write_comparison
 from mop_lantern.units import UnitFault, preferred, read, show

@@ -11,9 +11,9 @@ from PyQt6.QtGui import QFontMetricsF
 
 from mop_lantern.case import duties
 from mop_lantern.desk.document import Document
-from mop_lantern.desk.networking import Networking
+from mop_lantern.desk.network.networking import Networking
+from mop_lantern.desk.results.traces import Traces
 from mop_lantern.desk.theme import font
-from mop_lantern.desk.traces import Traces
 from mop_lantern.judge import NetworkResult, profile_along, way_through
 from mop_lantern.units import convert, preferred, show
 from mop_lantern.units.quantity import pretty_unit

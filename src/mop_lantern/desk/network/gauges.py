@@ -13,7 +13,7 @@ from mop_lantern.desk.theme import font
 from mop_lantern.units import preferred, show
 
 if TYPE_CHECKING:
-    from mop_lantern.desk.schematic import Schematic
+    from mop_lantern.desk.network.schematic import Schematic
 
 BESIDE = (1.6, -3.2)  # where a gauge goes at first, from its place, in units of the schematic
 READ = {

@@ -11,12 +11,12 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from mop_lantern.case import Case, is_network
 from mop_lantern.case.edits import value_at
-from mop_lantern.desk.archive import Archive
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
-from mop_lantern.desk.network_stage import NetworkStage
-from mop_lantern.desk.sheet import Sheet
-from mop_lantern.desk.stage_switch import StageSwitch, has_both
+from mop_lantern.desk.files.archive import Archive
+from mop_lantern.desk.network.network_stage import NetworkStage
+from mop_lantern.desk.network.stage_switch import StageSwitch, has_both
+from mop_lantern.desk.sheet.sheet import Sheet
 from mop_lantern.judge import NetworkResult
 from mop_lantern.results import runs_folder
 

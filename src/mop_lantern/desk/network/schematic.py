@@ -26,7 +26,7 @@ from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from mop_lantern.case import Case
 from mop_lantern.declare import discover
-from mop_lantern.desk import gauges
+from mop_lantern.desk.network import gauges
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.judge import NetworkResult
 from mop_lantern.judge.network_result import NODE_FIGURES, PART_FIGURES, RUN_FIGURES

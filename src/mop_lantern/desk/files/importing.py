@@ -14,7 +14,7 @@ from mop_lantern.case import Columns, fresh_key, quantities, read_columns
 from mop_lantern.case.models import model_edits, rim_edits
 from mop_lantern.desk.background import BackgroundTask
 from mop_lantern.desk.document import Document
-from mop_lantern.desk.stage import Stage
+from mop_lantern.desk.stage.stage import Stage
 from mop_lantern.errors import LanternError
 from mop_lantern.shape.drawing import METRES, Drawing, drawing_unit, parts_of, read_drawing
 from mop_lantern.shape.model import ENDINGS, EXACT, UNITS, Model, read_model

@@ -8,8 +8,8 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from mop_lantern.desk.archive import Archive
-from mop_lantern.desk.timebar import TimeBar
+from mop_lantern.desk.files.archive import Archive
+from mop_lantern.desk.stage.timebar import TimeBar
 from mop_lantern.judge import FieldResult
 from mop_lantern.units import preferred, show
 

@@ -9,7 +9,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, QProcess
 from PyQt6.QtGui import QGuiApplication
 
-from mop_lantern.desk.view import View
+from mop_lantern.desk.stage.view import View
 from mop_lantern.errors import FileError
 from mop_lantern.results import RunRecord, write_readings
 

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from mop_lantern.case.sentences import Line, Slot
-from mop_lantern.desk.editors import ChoiceButton, Commit, Offers, ValueEdit, make_editor
+from mop_lantern.desk.sheet.editors import ChoiceButton, Commit, Offers, ValueEdit, make_editor
 from mop_lantern.desk.theme import Tokens, font
 
 MARGIN = 26

@@ -1,0 +1,1 @@
+"""What comes from files and goes to them."""

@@ -1,0 +1,1 @@
+"""The network: its schematic, figures, pages of its own."""

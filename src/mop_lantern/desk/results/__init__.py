@@ -1,0 +1,1 @@
+"""What came of it: readings, trust, traces, former grids."""

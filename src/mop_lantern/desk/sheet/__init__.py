@@ -1,0 +1,1 @@
+"""The case as sentences with values to edit."""

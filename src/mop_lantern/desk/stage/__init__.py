@@ -1,0 +1,1 @@
+"""The space and its field: the view, its layers and tools."""

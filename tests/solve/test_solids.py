@@ -258,3 +258,31 @@ def test_variants_may_take_a_solid_away() -> None:
     case = parse_case(copy.deepcopy(sheared("0 deg")))
     bare = {"shape.parts.slab": None, "field.solids.slab": None, "field.warm.below.edge": "gap.right"}
     assert settle(apply(case, bare)).solids == {}
+
+
+def test_checks_of_the_flow_look_at_the_fluid_alone() -> None:
+    """A solid thinner than a cell spans no gap of the flow; pressures count from those of the fluid."""
+    from mop_lantern.solve.checks.sense import sense_trust
+    from mop_lantern.solve.checks.thin import thin_trust
+
+    layers = ((0.1, 0.8), (2e-4, 0.002), (0.1, 0.8))
+    mesh = prepare(settle(parse_case(wall_in_space(layers, 0.021))))
+    assert thin_trust(mesh.fluid) == []
+    data = sheared("0 deg")
+    data["media"]["oil"]["density"] = "1.2 kg/m3"
+    settled = settle(parse_case(data))
+    mesh = prepare(settled)
+    wet = mesh.cells_of("")
+    outer = wet[mesh.owner[mesh.n_internal :]]
+    none = np.zeros((mesh.n_boundary, 3))
+    even = FieldResult(
+        mesh,
+        np.zeros((mesh.n_cells, 3)),
+        2e4 * wet,
+        np.zeros(len(mesh.owner)),
+        none,
+        2e4 * outer,
+        none,
+        1.2,
+    )
+    assert sense_trust(settled, even) == [], "the pressure is even: nothing is there in solids"

@@ -12,10 +12,11 @@ from pathlib import Path
 
 from mop_lantern.errors import CaseError, LanternError
 
+Adder = Callable[[str, str], argparse.ArgumentParser]
 EXIT_BAD_INPUT = 2
 
 
-def _network_commands(add: Callable[[str, str], argparse.ArgumentParser]) -> None:
+def _network_commands(add: Adder) -> None:
     """Add what is for networks."""
     balance = add(
         "balance",
@@ -78,20 +79,8 @@ def _network_commands(add: Callable[[str, str], argparse.ArgumentParser]) -> Non
     )
 
 
-def parser() -> argparse.ArgumentParser:
-    """Make the parser of all commands."""
-    top = argparse.ArgumentParser(
-        prog="mop-lantern", description="Model flow through passages, see it, judge it, revise the shape."
-    )
-    commands = top.add_subparsers(
-        dest="command",
-        required=True,
-        metavar="COMMAND",
-    )
-
-    def add(name: str, help: str) -> argparse.ArgumentParser:
-        return commands.add_parser(name, help=help, description=help)
-
+def _window_commands(add: Adder) -> None:
+    """Add what opens the window."""
     demo = add("demo", "open the window on a demo case")
     demo.add_argument("name", nargs="?", help="which demo; without it the starters")
     demo.add_argument("--list", action="store_true", help="list the demos")
@@ -109,6 +98,10 @@ def parser() -> argparse.ArgumentParser:
         metavar="FILE.png",
         help="draw the window at 1280x800 into a file and exit",
     )
+
+
+def _solve_command(add: Adder) -> None:
+    """Add what solves."""
     solve = add("solve", "solve a case and print one JSON object")
     solve.add_argument("file", type=Path)
     solve.add_argument("--variant", default="", help="solve this variant")
@@ -145,7 +138,10 @@ def parser() -> argparse.ArgumentParser:
         metavar="FILE.csv",
         help="work a network by a file of time, path, value",
     )
-    _network_commands(add)
+
+
+def _looking_commands(add: Adder) -> None:
+    """Add what looks at a case."""
     for name, help in (("show", "print the case as sentences"), ("check", "print margin notes and faults")):
         command = add(name, help)
         command.add_argument("file", type=Path)
@@ -157,6 +153,10 @@ def parser() -> argparse.ArgumentParser:
             metavar="PATH=VALUE",
             dest="edits",
         )
+
+
+def _export_command(add: Adder) -> None:
+    """Add what takes results out."""
     export = add("export", "export a run")
     export.add_argument("run", type=Path, help="run folder (…/NNN)")
     export.add_argument(
@@ -185,6 +185,10 @@ def parser() -> argparse.ArgumentParser:
         action="store_true",
         help="as FILE.csv: the components of the network, to be worked over and imported again",
     )
+
+
+def _import_command(add: Adder) -> None:
+    """Add what brings things in."""
     brought = add(
         "import",
         (
@@ -220,6 +224,10 @@ def parser() -> argparse.ArgumentParser:
             "its names kept"
         ),
     )
+
+
+def _bench_command(add: Adder) -> None:
+    """Add what measures the program."""
     bench = add("bench", "check accuracy against references, or measure speed")
     bench.add_argument("--accuracy", action="store_true")
     bench.add_argument("--speed", action="store_true")
@@ -258,6 +266,29 @@ def parser() -> argparse.ArgumentParser:
         action="store_true",
         help="with --kills: kill windows in the middle of edits that are followed",
     )
+
+
+def parser() -> argparse.ArgumentParser:
+    """Make the parser of all commands."""
+    top = argparse.ArgumentParser(
+        prog="mop-lantern", description="Model flow through passages, see it, judge it, revise the shape."
+    )
+    commands = top.add_subparsers(
+        dest="command",
+        required=True,
+        metavar="COMMAND",
+    )
+
+    def add(name: str, help: str) -> argparse.ArgumentParser:
+        return commands.add_parser(name, help=help, description=help)
+
+    _window_commands(add)
+    _solve_command(add)
+    _network_commands(add)
+    _looking_commands(add)
+    _export_command(add)
+    _import_command(add)
+    _bench_command(add)
     add("schema", "print the JSON Schema of case files")
     add("test", "run the tests")
     add("shots", "refresh docs/screenshots")

@@ -61,6 +61,9 @@ def sense_trust(settled: ResolvedCase, answer: FieldResult) -> list[Trust]:
         )
     if not any(hasattr(opening, "pressure") for opening in settled.numbers.openings.values()):
         return items
+    if not answer.wet.any():
+        return items
+    answer = answer.parts[""]
     pressure = np.concatenate([answer.pressure, answer.wall_pressure])
     lowest = ATMOSPHERE + float(pressure.min())
     place = int(pressure.argmin())

@@ -25,14 +25,14 @@ class Thin(TrustCheck):
     @classmethod
     def judge(cls, evidence: Evidence) -> list[Trust]:
         """Look at an answer."""
-        return thin_trust(evidence.answer.mesh)
+        return thin_trust(evidence.answer.mesh.fluid)
 
 
 def thin_trust(mesh: Mesh) -> list[Trust]:
     """Tell of cells of a space that hold two walls with the fluid between them: the flow through such a gap
     is guessed, not solved.
     """
-    if len(mesh.ways) == 2:
+    if len(mesh.ways) == 2 or not mesh.n_cells:
         return []
     owner = mesh.owner[mesh.n_internal :]
     area = mesh.area[mesh.n_internal :]

@@ -87,6 +87,7 @@ def _depth(window: Any, take: Callable[[str], None]) -> None:
     take("pulsed-line")
     _networks(window, open_demo, take)
     _space(window, open_demo, take)
+    _solids(window, open_demo, take)
     open_demo("pulsed-line")
     window.sheet.go_to("field.openings.in")
     window.show_manual()
@@ -119,6 +120,18 @@ def _space(window: Any, open_demo: Callable[[str], None], take: Callable[[str], 
     window.stage.layer_buttons["level"].setChecked(False)
     window.stage.layer_buttons["streamlines"].setChecked(True)
     window.stage.space_tools.lay(-1)
+
+
+def _solids(window: Any, open_demo: Callable[[str], None], take: Callable[[str], None]) -> None:
+    """A warm floor of concrete, foam and ground, in bands of colour."""
+    open_demo("nursery-floor")
+    for variant in ("", "B", "D"):
+        solve(window, variant)
+    window.document.choose("")
+    window.stage.set_quantity("T")
+    window.document.edit({"views.layers": {"colours": {"bands": "16"}}})
+    window.sheet.go_to("field.solids.slab")
+    take("solids")
 
 
 def _networks(window: Any, open_demo: Callable[[str], None], take: Callable[[str], None]) -> None:

@@ -16,6 +16,19 @@ Adder = Callable[[str, str], argparse.ArgumentParser]
 EXIT_BAD_INPUT = 2
 
 
+def _variant_and_edits(command: argparse.ArgumentParser) -> None:
+    """Let a command look at a variant, and at edits that are not kept."""
+    command.add_argument("--variant", default="", help="this variant instead of the base")
+    command.add_argument(
+        "--set",
+        action="append",
+        default=[],
+        metavar="PATH=VALUE",
+        dest="edits",
+        help="an edit, e.g. field.openings.feed.flow='0.4 L/s'",
+    )
+
+
 def _network_commands(add: Adder) -> None:
     """Add what is for networks."""
     balance = add(
@@ -35,14 +48,7 @@ def _network_commands(add: Adder) -> None:
         metavar="FLOW",
         help="what each is to get, e.g. '2.4 L/s'",
     )
-    balance.add_argument("--variant", default="")
-    balance.add_argument(
-        "--set",
-        action="append",
-        default=[],
-        metavar="PATH=VALUE",
-        dest="edits",
-    )
+    _variant_and_edits(balance)
     balance.add_argument(
         "--into",
         default="",
@@ -63,14 +69,7 @@ def _network_commands(add: Adder) -> None:
         metavar="A,B,C",
         help="only these runs",
     )
-    size.add_argument("--variant", default="")
-    size.add_argument(
-        "--set",
-        action="append",
-        default=[],
-        metavar="PATH=VALUE",
-        dest="edits",
-    )
+    _variant_and_edits(size)
     size.add_argument(
         "--into",
         default="",
@@ -104,15 +103,7 @@ def _solve_command(add: Adder) -> None:
     """Add what solves."""
     solve = add("solve", "solve a case and print one JSON object")
     solve.add_argument("file", type=Path)
-    solve.add_argument("--variant", default="", help="solve this variant")
-    solve.add_argument(
-        "--set",
-        action="append",
-        default=[],
-        metavar="PATH=VALUE",
-        dest="edits",
-        help="an edit, e.g. field.openings.feed.flow='0.4 L/s'",
-    )
+    _variant_and_edits(solve)
     solve.add_argument("--grid", choices=("sketch", "working", "fine"), help="grid level")
     solve.add_argument(
         "--from",
@@ -145,14 +136,7 @@ def _looking_commands(add: Adder) -> None:
     for name, help in (("show", "print the case as sentences"), ("check", "print margin notes and faults")):
         command = add(name, help)
         command.add_argument("file", type=Path)
-        command.add_argument("--variant", default="")
-        command.add_argument(
-            "--set",
-            action="append",
-            default=[],
-            metavar="PATH=VALUE",
-            dest="edits",
-        )
+        _variant_and_edits(command)
 
 
 def _export_command(add: Adder) -> None:

@@ -59,3 +59,41 @@ class Sheared(Medium):
             0.0,
             law=law,
         )
+
+
+class Thinning(Sheared):
+    """A fluid whose viscosity falls from one value at rest to another in strong shear; a kind says with
+    ``share(numbers, rate)`` how much of the way is left, 1 at rest.
+    """
+
+    still: Text = quantity(
+        "viscosity",
+        "viscosity at rest",
+        "At no shear.",
+        default="0.1 Pa s",
+        above=0,
+    )
+    sheared: Text = quantity(
+        "viscosity",
+        "viscosity in strong shear",
+        "At endless shear.",
+        default="1 mPa s",
+        at_least=0,
+    )
+    time: Text = quantity(
+        "time",
+        "time",
+        "One over the shear rate at which the thinning is under way.",
+        default="1 s",
+        at_least=0,
+    )
+
+    @classmethod
+    def share(cls, numbers: Any, rate: Any) -> Any:
+        """Give what is left of the fall at shear rates (1/s)."""
+        raise NotImplementedError
+
+    @classmethod
+    def law(cls, numbers: Any) -> Callable[[Any], Any]:
+        """Give viscosity (Pa s) as a function of shear rate (1/s)."""
+        return lambda rate: numbers.sheared + (numbers.still - numbers.sheared) * cls.share(numbers, rate)

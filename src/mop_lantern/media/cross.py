@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Any, ClassVar, Literal
 
 from mop_lantern.declare import quantity
 from mop_lantern.declare.kind import Text
-from mop_lantern.media._shear import Sheared
+from mop_lantern.media._shear import Thinning
 
 
-class Cross(Sheared):
+class Cross(Thinning):
     """Viscosity = low + (high - low) / (1 + (time rate)^m).
 
     Source: Cross, J. Colloid Science 20 (1965) 417-437.
@@ -23,27 +22,6 @@ class Cross(Sheared):
     )
 
     kind: Literal["cross"] = "cross"
-    still: Text = quantity(
-        "viscosity",
-        "viscosity at rest",
-        "At no shear.",
-        default="0.1 Pa s",
-        above=0,
-    )
-    sheared: Text = quantity(
-        "viscosity",
-        "viscosity in strong shear",
-        "At endless shear.",
-        default="1 mPa s",
-        at_least=0,
-    )
-    time: Text = quantity(
-        "time",
-        "time",
-        "One over the shear rate where half the thinning is done.",
-        default="1 s",
-        at_least=0,
-    )
     power: Text = quantity(
         "number",
         "power",
@@ -54,12 +32,6 @@ class Cross(Sheared):
     )
 
     @classmethod
-    def law(cls, numbers: Any) -> Callable[[Any], Any]:
-        """Give the law."""
-
-        def viscosity(rate: Any) -> Any:
-            return numbers.sheared + (numbers.still - numbers.sheared) / (
-                1 + (numbers.time * rate) ** numbers.power
-            )
-
-        return viscosity
+    def share(cls, numbers: Any, rate: Any) -> Any:
+        """Give what is left of the fall."""
+        return 1 / (1 + (numbers.time * rate) ** numbers.power)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import subprocess
 import sys
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -12,7 +13,7 @@ import pytest
 
 from mop_lantern.field.boundary import FREE, SLIP, Boundary
 from mop_lantern.field.face_geometry import link
-from mop_lantern.field.flow import FlowSettings, FlowSolver
+from mop_lantern.field.flow import FlowSettings, FlowSolver, Following
 from mop_lantern.field.force_balance import force_balance
 from mop_lantern.field.scalar_boundary import ScalarBoundary
 from mop_lantern.field.transport import Transported
@@ -102,6 +103,48 @@ def test_a_frictionless_stream_passes_unchanged() -> None:
     assert np.abs(flow.U - [0.2, 0.0, 0.0]).max() < 1e-6
     through = flow.flux[mesh.n_internal :]
     assert through[east].sum() == pytest.approx(0.2 * 0.2 * 0.1, rel=1e-9)
+
+
+def pushed(law: Callable[[float], tuple[float, float]]) -> tuple[float, float]:
+    """Let 100 Pa of total pressure push water through a frictionless duct of 0.02 m2 whose outlet follows a
+    law; give flow and pressure there.
+    """
+    mesh = block((4, 2, 2))
+    boundary = Boundary.still(mesh.n_boundary)
+    for name in ("south", "north", "bottom", "top"):
+        boundary.code[mesh.faces_of(name)] = SLIP
+    west, east = mesh.faces_of("west"), mesh.faces_of("east")
+    both = np.concatenate([west, east])
+    boundary.code[both] = FREE
+    boundary.pressed[both] = True
+    boundary.wall[both] = False
+    boundary.pressure[west] = 100.0
+    flow = FlowSolver(mesh, boundary, 1000.0, 1e-3, FlowSettings(), None, [Following(east, 1.0, law)])
+    for _ in range(600):
+        if flow.step().momentum < 1e-8:
+            break
+    return float(flow.through()[0]), float(boundary.pressure[east][0])
+
+
+@pytest.mark.parametrize("resistance", [0.0, 1e5, 1e7, 1e10])
+def test_an_outlet_that_resists_by_the_square_of_the_flow(resistance: float) -> None:
+    """100 Pa = R Q2 + rho/2 (Q/A)2, from a thousandth of the dynamic pressure to ten thousand times it, where
+    taking the pressure from the last iteration would run away. Source: Bernoulli's equation.
+    """
+    flow, pressure = pushed(lambda q: (resistance * q * abs(q), 2 * resistance * abs(q)))
+    assert flow == pytest.approx(np.sqrt(100.0 / (resistance + 500.0 / 0.02**2)), rel=1e-6)
+    assert pressure == pytest.approx(resistance * flow**2, rel=1e-6, abs=1e-9)
+
+
+def test_an_outlet_against_a_head_lets_fluid_back() -> None:
+    """120 Pa behind it, 20 Pa a litre a second: it flows backwards, and what enters loses its dynamic
+    pressure.
+    """
+    slope = 20.0 / 1e-3
+    flow, pressure = pushed(lambda q: (120.0 + slope * q, slope))
+    back = (-slope + np.sqrt(slope**2 + 4 * 500.0 / 0.02**2 * 20.0)) / (2 * 500.0 / 0.02**2)
+    assert flow == pytest.approx(-back, rel=1e-6)
+    assert pressure == pytest.approx(120.0 - slope * back, rel=1e-6)
 
 
 def stirred(mesh: Mesh, steps: int = 120) -> FlowSolver:

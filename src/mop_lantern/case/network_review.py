@@ -76,7 +76,7 @@ def network_faults(case: Case, numbers: Numbers) -> list[Fault]:
     for key in network.runs:
         faults += _run_faults(case, key) + _partner_faults(case, key)
     faults += _branch_faults(case) + _species_faults(case, numbers)
-    if not any(node.kind in ("reservoir", "tank") for node in network.nodes.values()):
+    if not any(node.sets_pressure() for node in network.nodes.values()):
         faults.append(
             Fault(
                 "network.nodes",
@@ -195,7 +195,7 @@ def _species_faults(case: Case, numbers: Numbers) -> list[Fault]:
                     f"Nodes: {', '.join(network.nodes) or 'none'}.",
                 )
             )
-        elif item.per == "person" and network.nodes[item.node].kind != "room":
+        elif item.per == "person" and not hasattr(network.nodes[item.node], "occupants"):
             faults.append(
                 Fault(
                     f"{path}.per",
@@ -318,7 +318,7 @@ def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | 
         for k, name in enumerate(net.run_names):
             runs[name] |= {"highest": float(march.highest[k]), "lowest": float(march.lowest[k])}
     for name, node in settled.numbers.network.nodes.items():
-        if node.kind == "tank":
+        if case.network.nodes[name].rises:
             nodes[name]["level"] = (
                 nodes[name]["head"]
                 - float(net.z[net.node_names.index(name)])

@@ -158,10 +158,12 @@ class Opening(Kind):
     ``apply(numbers, patch, boundary)`` writes what the faces demand. ``fixes`` says what it fixes, flow or
     pressure; ``signed_flow(numbers, density, area)`` gives its volume flow into the space (m3/s) when it
     fixes one. What enters has the ``temperature`` and ``carries`` of the opening, also where it comes back in
-    through an outlet.
+    through an outlet. One whose pressure hangs on what flows through it says ``follows_flow`` and gives the
+    pressure by ``pressure_at``; it marks its faces by `fix_pressure` like any other.
     """
 
     fixes: ClassVar[str] = "flow"
+    follows_flow: ClassVar[bool] = False
 
     temperature: Text = quantity(
         "temperature",
@@ -198,6 +200,18 @@ class Opening(Kind):
     ) -> float | None:
         """Give the volume flow into the space (m3/s), or None when the flow is an answer."""
         return None
+
+    @classmethod
+    def pressure_at(
+        cls,
+        numbers: Any,
+        flow: float,
+        density: float,
+    ) -> tuple[float, float]:
+        """Give the pressure (Pa) and its slope (Pa/(m3/s)) at a volume flow out of the space (m3/s), of kinds
+        that follow the flow. It must not fall as more leaves.
+        """
+        raise NotImplementedError
 
 
 class Wall(Kind):

@@ -30,15 +30,13 @@ def fluid_names(network: Numbers, fluids: Mapping[str, Fluid]) -> list[str]:
     NetworkFault : two fluids meet at a node.
     """
     first = next(iter(fluids))
+    kinds = discover(NODES, Node)
     names = [run.fluid.strip() or first for run in network.runs.values()]
     at: dict[str, str] = {}
     for (key, run), name in zip(network.runs.items(), names, strict=True):
         for node in (run.start, run.end):
-            if at.setdefault(node, name) != name and network.nodes[node].kind in (
-                *BRANCHES,
-                "junction",
-                "room",
-            ):
+            mixes = not kinds[network.nodes[node].kind].sets_pressure()
+            if at.setdefault(node, name) != name and mixes:
                 raise NetworkFault(
                     f"runs.{key}",
                     f"two fluids meet at “{node}”: {at[node]} and {name}.",

@@ -19,6 +19,13 @@ def gains(nodes: list[Numbers]) -> Floats:
     return np.array([float(kinds[node.kind].gains(node)) for node in nodes])
 
 
+def losses(nodes: list[Numbers]) -> tuple[Floats, Floats]:
+    """Give what every node loses a kelvin, W/K, and the temperature outside it, K."""
+    kinds = discover(NODES, Node)
+    found = np.array([kinds[node.kind].transmittance(node) for node in nodes], float).reshape(-1, 2)
+    return found[:, 0], found[:, 1]
+
+
 def node_contents(nodes: list[Numbers]) -> Floats:
     """Give the fluid mixed in every node, m3."""
     kinds = discover(NODES, Node)

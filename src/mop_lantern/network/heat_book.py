@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.declare import Numbers
-from mop_lantern.network.contents import gains
+from mop_lantern.network.contents import gains, losses
 from mop_lantern.network.node import those
 from mop_lantern.network.system import Operating, friction_heat, numbered
 
@@ -33,10 +33,7 @@ def heat_at_rest(made: Operating, nodes: list[Numbers], outside: float) -> dict[
     into = np.where(mass >= 0, net.end, net.start)
     rate = np.abs(mass) * made.capacity
     supply = np.array([float(getattr(node, "temperature", level)) for node in nodes])
-    film = np.array(
-        [float(getattr(node, "film", 0.0)) * float(getattr(node, "surface", 0.0)) for node in nodes]
-    )
-    around = np.array([float(getattr(node, "outside", 0.0)) for node in nodes])
+    film, around = losses(nodes)
     own = np.zeros(len(chain.run))
     for where, group in numbered(net):
         own[where] = group.kind.heats or group.kind.exchanges

@@ -19,7 +19,10 @@ class Node(Kind):
 
     ``pressure(numbers, rho)`` gives the total pressure it holds over that of the air, at its elevation (Pa),
     or None; ``demand(numbers, rho)`` the mass flow taken out (kg/s); ``content(numbers)`` the fluid mixed in
-    it (m3), ``gains(numbers)`` the heat it is given (W).
+    it (m3), ``gains(numbers)`` the heat it is given (W), ``transmittance(numbers)`` the heat it loses a
+    kelvin (W/K) and the temperature outside (K). What has a ``temperature`` begins with it, an endless node
+    keeps it. A node that rises has parameters ``area``, ``height``, ``level``, ``over`` and ``steady`` like
+    those of a tank, one that encloses keeps its content.
     """
 
     symbol: ClassVar[str] = ""
@@ -53,6 +56,16 @@ class Node(Kind):
     def gains(cls, numbers: Any) -> float:
         """Give the heat brought into it, W."""
         return 0.0
+
+    @classmethod
+    def transmittance(cls, numbers: Any) -> tuple[float, float]:
+        """Give what it loses a kelvin, W/K, and the temperature outside, K."""
+        return 0.0, 0.0
+
+    @classmethod
+    def sets_pressure(cls) -> bool:
+        """Tell whether the pressure of a network can stand on it."""
+        return cls.endless or cls.rises
 
 
 def those(nodes: Sequence[Numbers], fact: str) -> NDArray[np.bool_]:

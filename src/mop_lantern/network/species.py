@@ -317,7 +317,7 @@ class SpeciesInTime:
         flow_in = (
             np.bincount(net.end, mass, net.n_nodes) - np.bincount(net.start, mass, net.n_nodes) - net.demand
         )[at_store] * dt
-        flow_in[np.array([nodes[k].kind != "tank" for k in at_store], bool)] = 0.0
+        flow_in[~those(nodes, "rises")[at_store]] = 0.0
         return float(((before + flow_in) * at[at_store] - before * held).sum())
 
     def _book(  # noqa: PLR0913 - a line of the book has as many columns

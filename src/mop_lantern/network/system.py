@@ -18,7 +18,7 @@ from mop_lantern.network import carried
 from mop_lantern.network.adapting import AT_REST, CALM, Adapting, entering_by_name
 from mop_lantern.network.build import build, fluid_names, tees_of
 from mop_lantern.network.carried import Chain, Demands, chained
-from mop_lantern.network.contents import gains, levelled, node_contents, node_densities, part_contents
+from mop_lantern.network.contents import gains, levelled, losses, node_contents, node_densities, part_contents
 from mop_lantern.network.net import Group, Net
 from mop_lantern.network.node import those
 from mop_lantern.network.species import Spread, species_at_rest
@@ -255,7 +255,7 @@ def _state(
 ) -> Operating:
     parts = len(chain.run)
     loss = part_losses(net, flows.mass)
-    given = np.array([node.kind in ("reservoir",) for node in nodes])
+    given = those(nodes, "endless")
     value = np.array([float(getattr(node, "temperature", usual)) for node in nodes])
     if not thermal:
         flat = np.full(parts, np.nan)
@@ -329,10 +329,7 @@ def _node_demands(
     cp = np.full(net.n_nodes, float(capacity.mean()) if len(capacity) else 1.0)
     cp[net.start] = capacity
     fed = np.array([max(-float(net.demand[k]), 0.0) for k in range(net.n_nodes)])
-    film = np.array(
-        [float(getattr(node, "film", 0.0)) * float(getattr(node, "surface", 0.0)) for node in nodes]
-    )
-    pull = np.array([float(getattr(node, "outside", 0.0)) for node in nodes])
+    film, pull = losses(nodes)
     empty = np.zeros(0)
     return Demands(
         empty,

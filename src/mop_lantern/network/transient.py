@@ -21,7 +21,7 @@ from mop_lantern.network import carried
 from mop_lantern.network.adapting import AT_REST, Adapting
 from mop_lantern.network.build import build, fluid_names, tees_of
 from mop_lantern.network.carried import Chain, Demands, chained
-from mop_lantern.network.contents import gains
+from mop_lantern.network.contents import gains, losses, node_contents
 from mop_lantern.network.linear import Linear
 from mop_lantern.network.net import Group, Net
 from mop_lantern.network.node import those
@@ -114,7 +114,7 @@ class March:
         rooms = np.flatnonzero(those(nodes, "encloses")).tolist()
         self.stores = np.array([*which, *rooms], int)  # nodes that keep heat: tanks, then rooms
         self.warmth = np.array([nodes[k].temperature for k in self.stores], float)
-        self._rooms = np.array([nodes[k].volume for k in rooms], float)
+        self._rooms = node_contents(nodes)[rooms]
         names = fluid_names(self.network, self.fluids)
         self.names = names
         self.mean = np.array([self.fluids[name].temperature for name in names])
@@ -497,8 +497,9 @@ class March:
         sink = np.zeros(n)
         pull = np.zeros(n)
         stores = self.stores
-        ua = np.array([float(nodes[k].film * nodes[k].surface) for k in stores]) / cp[stores]
-        around = np.array([float(nodes[k].outside) for k in stores])
+        film, outside = losses(nodes)
+        ua = film[stores] / cp[stores]
+        around = outside[stores]
         sink[stores] = before / dt + ua
         pull[stores] = (before / dt * self.warmth + ua * around) / np.maximum(sink[stores], 1e-300)
         empty = np.zeros(0)
@@ -559,8 +560,7 @@ class March:
             switched[where] = group.kind.heats or group.kind.exchanges
         book.brought += float(gained[plain & switched].sum())
         book.brought += float(gains(nodes).sum() * dt)
-        film = np.array([float(nodes[k].film * nodes[k].surface) for k in stores])
-        around = np.array([float(nodes[k].outside) for k in stores])
+        film, around = (values[stores] for values in losses(nodes))
         book.lost += float(
             lost.sum() - gained[plain & ~switched].sum() + (film * (at[stores] - around)).sum() * dt
         )

@@ -6,6 +6,7 @@ from __future__ import annotations
 
 import copy
 from dataclasses import replace
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -14,7 +15,8 @@ from numpy.typing import NDArray
 from mop_lantern.case import ResolvedCase
 from mop_lantern.declare import Numbers, discover
 from mop_lantern.errors import RunError
-from mop_lantern.field.boundary import Boundary, Patch, patch_of
+from mop_lantern.field.boundary import Boundary, Opening, Patch, patch_of
+from mop_lantern.field.flow import Following
 from mop_lantern.field.scalar_boundary import HeatWall, ScalarBoundary
 from mop_lantern.field.source import SourceKind, spread
 from mop_lantern.grid import Mesh, Wanted, make
@@ -166,6 +168,31 @@ def boundary_of(settled: ResolvedCase, mesh: Mesh, time: float = 0.0) -> Boundar
             if package == "openings" and mesh.axisymmetric:
                 boundary.velocity[patch.faces, 2] += now.swirl * patch.radii.mean(axis=1)
     return boundary
+
+
+def following_of(settled: ResolvedCase, mesh: Mesh, time: float = 0.0) -> list[Following]:
+    """Give the openings whose pressure follows the flow through them."""
+    kinds = discover("mop_lantern.field.openings", Opening)
+    found = []
+    for key, numbers in settled.numbers.openings.items():
+        kind = kinds[numbers.kind]
+        if kind.follows_flow:
+            path = f"field.openings.{key}"
+            patch = _patch(mesh, numbers.edge, settled.medium.density, path)
+            now = _at(numbers, patch, time, path)
+            density = inlet_density(settled, now.temperature)
+            law = partial(_law, kind, now, density)
+            found.append(Following(patch.faces, mesh.turn, law))
+    return found
+
+
+def _law(
+    kind: type[Opening],
+    numbers: Numbers,
+    density: float,
+    flow: float,
+) -> tuple[float, float]:
+    return kind.pressure_at(numbers, flow, density)
 
 
 def demand_of(

@@ -15,7 +15,7 @@ from mop_lantern.field.transport import Transported
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult
 from mop_lantern.judge.field_result import Scalar
-from mop_lantern.solve.boundary_data import boundary_of, demand_of, start_of
+from mop_lantern.solve.boundary_data import boundary_of, demand_of, following_of, start_of
 from mop_lantern.solve.equation import equations_of
 from mop_lantern.solve.gas_law import GasLaw
 from mop_lantern.solve.whole import Whole
@@ -63,6 +63,7 @@ class Physics:
                 self.fluid.viscosity,
                 settings or FlowSettings(),
                 start,
+                following_of(settled, wet, time),
             )
             if wet.n_cells
             else StillFlow(wet, settings or FlowSettings())
@@ -243,7 +244,10 @@ class Physics:
         self.time += step
         self.flow.begin_step(step)
         if self.wet.n_cells:
-            self.flow.renew_boundary(boundary_of(self.settled, self.wet, self.time))
+            self.flow.renew_boundary(
+                boundary_of(self.settled, self.wet, self.time),
+                following_of(self.settled, self.wet, self.time),
+            )
         for name, scalar in self.scalars.items():
             scalar.begin_step(step)
             kind = self.kinds[name]

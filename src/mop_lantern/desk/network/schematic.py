@@ -625,7 +625,7 @@ class Schematic(QWidget):
         sources = [
             key
             for key, node in network.nodes.items()
-            if node.kind in ("reservoir", "tank") and getattr(node, "steady", "keeps") == "keeps"
+            if node.sets_pressure() and getattr(node, "steady", "keeps") == "keeps"
         ]
         parts = {key: list(run.parts) for key, run in network.runs.items()}
         drawn = (ends, parts, list(network.nodes), sources, self._moved)

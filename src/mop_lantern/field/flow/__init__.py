@@ -8,8 +8,9 @@ pressure gradient before it is formed, so that a fluid at rest stays at rest. Th
 `FlowSolver.step()` does one outer iteration.
 """
 
+from mop_lantern.field.flow.following import Following
 from mop_lantern.field.flow.solver import FlowSolver
 from mop_lantern.field.flow.state import FlowSettings, FlowState, Step
 from mop_lantern.field.flow.still import StillFlow
 
-__all__ = ["FlowSettings", "FlowSolver", "FlowState", "Step", "StillFlow"]
+__all__ = ["FlowSettings", "FlowSolver", "FlowState", "Following", "Step", "StillFlow"]

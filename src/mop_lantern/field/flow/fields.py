@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -10,6 +11,7 @@ from numpy.typing import NDArray
 from mop_lantern.field import kernels
 from mop_lantern.field.boundary import FREE, GIVEN, Boundary
 from mop_lantern.field.face_geometry import FaceGeometry, full, link, stencil
+from mop_lantern.field.flow.following import Following, laws
 from mop_lantern.field.flow.state import Floats, FlowState
 from mop_lantern.field.flow.walls import WallFriction
 from mop_lantern.grid import Mesh
@@ -40,7 +42,8 @@ class FlowFields:
     Parameters
     ----------
     mesh : any mesh. boundary : what its boundary faces demand (pressures in Pa). density : reference, kg/m3.
-    viscosity : Pa s. start : where to begin, or None for rest.
+    viscosity : Pa s. start : where to begin, or None for rest. following : the openings whose pressure
+    follows the flow.
 
     Attributes
     ----------
@@ -57,6 +60,7 @@ class FlowFields:
         density: float,
         viscosity: float,
         start: FlowState | None = None,
+        following: Sequence[Following] = (),
     ) -> None:
         self.mesh = mesh
         self.boundary = boundary
@@ -111,6 +115,8 @@ class FlowFields:
         self.face_ratio: Floats | None = None
         self.swelling: Floats | None = None  # rate of change of the ratio, 1/s
         self.turns = bool(self.U[:, 2].any() or boundary.velocity[:, 2].any())
+        self.following = following
+        self.stiffness = self.sums = NONE[:, 0]  # of openings that follow the flow
         self._begin(start)
 
     # --- what drives it ---
@@ -253,6 +259,23 @@ class FlowFields:
             self.interpolate(self.flux[:inner])
             free = b.code == FREE
             self.flux[inner:][free] = (self.U[self.bown] * self.area_b).sum(axis=1)[free]
+        if self.following:
+            self._begin_following()
+            self.level_pressure(0.1 * float(np.ptp(self.p)))
+
+    def _begin_following(self) -> None:
+        """Let openings that follow the flow begin with what the first flow makes.
+
+        Their slopes begin as where the fluid runs as fast as what drives it could make it: from rest the
+        first flow overshoots, and a curve is flat at rest.
+        """
+        every = self.following
+        size = self.links.size_b
+        fast = self.reference_speed * np.array([size[one.faces].sum() for one in every])
+        self.stiffness = laws(every, fast, self.density)[1]
+        self.sums = self.through()
+        now = [self.boundary.pressure[one.faces[0]] / self.density for one in every]
+        self.move_followed(laws(every, self.sums, self.density)[0] - now)
 
     # --- formed anew ---
 
@@ -275,6 +298,18 @@ class FlowFields:
             target = self.boundary.pressure / self.density - head + self._departure()
             work.pb += 0.3 * (target - work.pb) * self.boundary.pressed
         return work.Ub
+
+    def through(self) -> Floats:
+        """Give the volume flow out through every opening that follows the flow, m3/s as stored."""
+        inner = self.mesh.n_internal
+        flux = self.flux[inner:] if self.face_ratio is None else self.flux[inner:] / self.face_ratio[inner:]
+        return np.array([flux[one.faces].sum() for one in self.following])
+
+    def move_followed(self, rise: Floats) -> None:
+        """Raise the pressure of the openings that follow the flow, by (k,) m2/s2."""
+        for one, by in zip(self.following, rise, strict=True):
+            self.boundary.pressure[one.faces] += by * self.density
+            self.work.pb[one.faces] += by
 
     def _departure(self) -> Floats | float:
         """Give how far the pressure inside departs from its mean along every opening whose mean alone is

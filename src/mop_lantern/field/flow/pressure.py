@@ -9,8 +9,11 @@ from scipy.sparse.csgraph import connected_components
 
 from mop_lantern.field import kernels
 from mop_lantern.field.flow.fields import NONE, FlowFields
+from mop_lantern.field.flow.following import laws
 from mop_lantern.field.flow.state import Floats, FlowSettings
 from mop_lantern.numerics.pressure import DIRECT_BELOW, PressureSolver
+
+CLOSE = 1e-8  # of corrections with openings that follow the flow: a steep curve multiplies what is left
 
 
 class PressureCorrection:
@@ -147,7 +150,13 @@ class PressureCorrection:
             self._weigh(matrix.data, work.c)
         matrix.data[k.indptr[self._pinned]] *= 2.0
         self.imbalance()
-        q, used = self._pressure.solve(-work.div, tolerance or self.settings.pressure_tolerance, most)
+        wanted = tolerance or (CLOSE if flow.following else self.settings.pressure_tolerance)
+        q, used = self._pressure.solve(-work.div, wanted, most)
+        beyond = np.zeros(len(flow.bown))
+        if flow.following:
+            q, rise = self._follow(q, most, tolerance is not None)
+            for one, by in zip(flow.following, rise, strict=True):
+                beyond[one.faces] = by
         k.each(
             kernels.correct_flux,
             flow.own,
@@ -158,16 +167,20 @@ class PressureCorrection:
             q,
             flow.flux,
         )
+        if flow.following:
+            flow.flux[inner:] -= work.c[inner:] * beyond
+            flow.sums = flow.through()
+            if tolerance is None:
+                flow.move_followed(rise)
         if tolerance is None:
             at = flow.at_pressure
-            zero = np.zeros(len(flow.bown))
             k.each(
                 kernels.scalar_gradient,
                 *flow.around,
                 at.moments,
                 at.counts,
                 q,
-                zero,
+                beyond,
                 work.b,
                 flow.ways,
             )
@@ -206,6 +219,50 @@ class PressureCorrection:
         )
         if flow.swelling is not None:
             flow.work.div += flow.mesh.volume * flow.swelling
+
+    def _follow(
+        self,
+        q: Floats,
+        most: int,
+        flux_only: bool,
+    ) -> tuple[Floats, Floats]:
+        """Add to a correction what openings that follow the flow answer: their pressure rises with the sum of
+        the corrected fluxes, which couples all of their faces (Woodbury's formula, a solution more for each).
+
+        Parameters
+        ----------
+        q : (n_cells,) the correction with their pressures as they are. flux_only : they answer the change of
+        the fluxes alone.
+
+        Returns
+        -------
+        q : the correction. rise : (k,) of the openings' pressures, m2/s2.
+        """
+        flow = self.flow
+        every = flow.following
+        inner = flow.mesh.n_internal
+        ease = flow.work.c[inner:]
+        by_volume = ease if flow.face_ratio is None else ease / flow.face_ratio[inner:]
+        pressure, slope = laws(every, flow.sums, flow.density)
+        slope = np.maximum(slope, flow.stiffness)
+        through = flow.through()
+        before = through.copy() if flux_only else flow.sums
+        answers = []
+        coupling = np.zeros((len(every), len(every)))
+        for k, one in enumerate(every):
+            row = np.zeros(flow.mesh.n_cells)
+            np.add.at(row, flow.bown[one.faces], ease[one.faces])
+            answers.append(self._pressure.solve(row, CLOSE, most)[0].copy())
+            coupling[k, k] = by_volume[one.faces].sum()
+        for k, one in enumerate(every):
+            cells = flow.bown[one.faces]
+            coupling[k] -= [by_volume[one.faces] @ answer[cells] for answer in answers]
+            through[k] += by_volume[one.faces] @ q[cells]
+        wanted = slope * (through - before)
+        if not flux_only:
+            wanted += pressure - [flow.boundary.pressure[one.faces[0]] / flow.density for one in every]
+        rise = np.linalg.solve(np.eye(len(every)) + slope[:, None] * coupling, wanted)
+        return np.asarray(q + rise @ np.array(answers), float), np.asarray(rise, float)
 
     def _weigh(self, a: Floats, c: Floats) -> None:
         """Multiply the coefficients of the correction with the density ratio of their faces."""

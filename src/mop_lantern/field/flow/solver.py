@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
 from mop_lantern.field.boundary import GIVEN, Boundary
 from mop_lantern.field.flow import derived
 from mop_lantern.field.flow.fields import NONE, FlowFields
+from mop_lantern.field.flow.following import Following
 from mop_lantern.field.flow.history import History
 from mop_lantern.field.flow.momentum import Momentum
 from mop_lantern.field.flow.pressure import PressureCorrection
@@ -17,6 +18,8 @@ from mop_lantern.grid import Mesh
 from mop_lantern.numerics.anderson import Anderson
 from mop_lantern.numerics.memory import trim_heap
 
+EASING = 0.9  # of the first stiffness of openings that follow the flow, in an iteration
+
 
 class FlowSolver(FlowFields):
     """A laminar flow being solved.
@@ -24,7 +27,8 @@ class FlowSolver(FlowFields):
     Parameters
     ----------
     mesh : any mesh. boundary : what its boundary faces demand (pressures in Pa). density : reference, kg/m3.
-    viscosity : Pa s. start : where to begin, or None for rest.
+    viscosity : Pa s. start : where to begin, or None for rest. following : the openings whose pressure
+    follows the flow.
 
     Attributes
     ----------
@@ -40,8 +44,9 @@ class FlowSolver(FlowFields):
         viscosity: float,
         settings: FlowSettings,
         start: FlowState | None = None,
+        following: Sequence[Following] = (),
     ) -> None:
-        super().__init__(mesh, boundary, density, viscosity, start)
+        super().__init__(mesh, boundary, density, viscosity, start, following)
         self.iteration = 0
         # first that of the momentum, until the correction takes its place
         self.pressure_matrix = matrix = self.links.matrix()
@@ -74,19 +79,21 @@ class FlowSolver(FlowFields):
         self.history.begin_step(step)
         self._anderson, self.relaxation = None, 1.0
 
-    def renew_boundary(self, boundary: Boundary) -> None:
+    def renew_boundary(self, boundary: Boundary, following: Sequence[Following] = ()) -> None:
         """Take boundary values of a new time; which faces are open stays."""
+        former = self.boundary
+        self.boundary = boundary
+        self.following = following
+        for one in following:
+            boundary.pressure[one.faces] = former.pressure[one.faces]
         given = (boundary.code == GIVEN) & ~boundary.wall
         through = (boundary.velocity * self.area_b).sum(axis=1)
         ratio = 1.0 if self.face_ratio is None else self.face_ratio[self.mesh.n_internal :]
         self.flux[self.mesh.n_internal :][given] = (through * ratio)[given]
-        rise = (boundary.pressure - self.boundary.pressure)[boundary.pressed]
+        rise = (boundary.pressure - former.pressure)[boundary.pressed]
         lift = float(rise.mean() / self.density) if len(rise) else 0.0
         self.history.lift(lift)
-        self.work.pb += (
-            np.where(boundary.pressed, boundary.pressure - self.boundary.pressure, 0.0) / self.density
-        )
-        self.boundary = boundary
+        self.work.pb += np.where(boundary.pressed, boundary.pressure - former.pressure, 0.0) / self.density
         self.turns = self.turns or bool(boundary.velocity[:, 2].any())
         self.work.Ub[:] = np.where((boundary.code == GIVEN)[:, None], boundary.velocity, self.work.Ub)
 
@@ -104,6 +111,7 @@ class FlowSolver(FlowFields):
             else None
         )
         self.form_gradients()
+        self.stiffness = EASING * self.stiffness
         inner = mesh.n_internal
         keep = 1 - float(self.relaxation)
         extra = NONE[:, 0]

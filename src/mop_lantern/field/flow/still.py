@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.field.boundary import Boundary
+from mop_lantern.field.flow.following import Following
 from mop_lantern.field.flow.solver import FlowSolver
 from mop_lantern.field.flow.state import FlowSettings, FlowState, Step
 from mop_lantern.grid import Mesh
@@ -67,7 +70,7 @@ class StillFlow(FlowSolver):
         """Begin a time step of so many seconds."""
         self._step = step
 
-    def renew_boundary(self, boundary: Boundary) -> None:
+    def renew_boundary(self, boundary: Boundary, following: Sequence[Following] = ()) -> None:
         """There is no boundary."""
 
     def boundary_values(self) -> tuple[Floats, Floats]:

@@ -88,3 +88,8 @@ class Room(Node):
     def gains(cls, numbers: Any) -> float:
         """People and all else."""
         return float(numbers.occupants * numbers.each + numbers.heat)
+
+    @classmethod
+    def transmittance(cls, numbers: Any) -> tuple[float, float]:
+        """Through its walls."""
+        return float(numbers.film * numbers.surface), float(numbers.outside)

@@ -95,3 +95,8 @@ class Tank(Node):
     def content(cls, numbers: Any) -> float:
         """Up to the level given."""
         return float(numbers.area * numbers.level)
+
+    @classmethod
+    def transmittance(cls, numbers: Any) -> tuple[float, float]:
+        """Through its walls."""
+        return float(numbers.film * numbers.surface), float(numbers.outside)

@@ -1,0 +1,125 @@
+"""Openings whose pressure follows the flow, through the program: planes, axes, spaces, in time, warm air."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pytest
+
+from mop_lantern.case import apply, parse_case, review, settle
+from mop_lantern.solve import Solving
+
+BEHIND = {"kind": "system_resistance", "edge": "run.end", "loss": "1 kPa", "rated": "0.1 L/s"}
+READINGS = {
+    "q": {"kind": "flow", "edge": "run.end"},
+    "p": {"kind": "edge_value", "edge": "run.end"},
+}
+
+
+def solved(channel: dict[str, Any], edits: dict[str, Any], readings: dict[str, Any]) -> dict[str, float]:
+    """Solve a channel whose outlet leads to the rest of a system; give its readings."""
+    channel["readings"] = readings
+    case = apply(parse_case(channel), {"field.openings.out": BEHIND, "field.openings.in.velocity": "1 mm/s"})
+    *_, last = Solving(settle(apply(case, edits)), None, None).events()
+    assert last["converged"], last
+    return {key: reading["value"] for key, reading in last["readings"].items()}
+
+
+def test_a_given_flow_finds_its_pressure(channel: dict[str, Any]) -> None:
+    """10 mL/s of the 100 mL/s at which 1 kPa are lost: a hundredth of it, though water moves at 1 mm/s."""
+    got = solved(channel, {}, READINGS)
+    assert got["q"] == pytest.approx(1e-5, rel=1e-9)
+    assert got["p"] == pytest.approx(10.0, rel=1e-6)
+
+
+def test_two_ways_out_share_the_flow_by_the_roots_of_their_resistances(channel: dict[str, Any]) -> None:
+    """Sources: parallel resistances, any text on pipe networks."""
+    arm = {
+        "kind": "straight",
+        "start": ["20 mm", "0 mm"],
+        "direction": "90 deg",
+        "length": "25 mm",
+        "width": "10 mm",
+    }
+    edits = {
+        "shape.parts.arm": arm,
+        "field.openings.up": BEHIND | {"edge": "arm.end", "loss": "4 kPa"},
+        "field.grid.cell": "1.25 mm",
+    }
+    readings = {"q": READINGS["q"], "up": {"kind": "flow", "edge": "arm.end"}}
+    got = solved(channel, edits, readings)
+    assert got["q"] / got["up"] == pytest.approx(2.0, rel=1e-3)
+
+
+def test_in_time_the_pressure_keeps_pace(channel: dict[str, Any]) -> None:
+    edits = {
+        "field.openings.in.velocity": "= 1 mm/s + 0.5 mm/s * sin(3 * t / 1 s)",
+        "field.time": {"mode": "transient", "until": "1 s", "step": "0.1 s"},
+    }
+    got = solved(channel, edits, READINGS)
+    flow = 1e-5 * (1 + 0.5 * np.sin(3.0))
+    assert got["q"] == pytest.approx(flow, rel=1e-9)
+    assert got["p"] == pytest.approx(1000 * (flow / 1e-4) ** 2, rel=1e-5)
+
+
+def test_around_an_axis_the_whole_flow_counts(channel: dict[str, Any]) -> None:
+    """The law is that of the whole opening, not of a radian of it."""
+    got = solved(channel, {"shape.space": "axis", "field.openings.out.loss": "100 kPa"}, READINGS)
+    assert got["q"] == pytest.approx(np.pi * 0.005**2 * 1e-3, rel=1e-6)
+    assert got["p"] == pytest.approx(1e5 * (got["q"] / 1e-4) ** 2, rel=1e-5)
+
+
+def test_in_a_space_two_ends_of_a_box_share_what_enters_between() -> None:
+    """Water enters from below and leaves at both ends, one of four times the resistance."""
+    out = {"kind": "system_resistance", "loss": "1 MPa", "rated": "0.1 L/s"}
+    case = {
+        "title": "box",
+        "media": {"w": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "1 mPa s"}},
+        "shape": {
+            "space": "space",
+            "solids": {"a": {"kind": "brick", "length": "60 mm", "width": "20 mm", "height": "10 mm"}},
+        },
+        "field": {
+            "openings": {
+                "in": {"kind": "velocity", "edge": "a.bottom", "velocity": "5 mm/s"},
+                "l": {**out, "edge": "a.west"},
+                "r": {**out, "edge": "a.east", "loss": "4 MPa"},
+            },
+            "grid": {"cell": "2.5 mm", "doublings": "0"},
+        },
+        "readings": {
+            "l": {"kind": "flow", "edge": "a.west"},
+            "r": {"kind": "flow", "edge": "a.east"},
+            "p": {"kind": "edge_value", "edge": "a.west"},
+        },
+    }
+    *_, last = Solving(settle(parse_case(case)), None, None).events()
+    got = {key: reading["value"] for key, reading in last["readings"].items()}
+    assert last["converged"]
+    assert got["l"] + got["r"] == pytest.approx(5e-3 * 0.06 * 0.02, rel=1e-6)
+    assert got["l"] / got["r"] == pytest.approx(2.0, rel=1e-3)
+    assert got["p"] == pytest.approx(1e14 * got["l"] ** 2, rel=1e-4)
+
+
+def test_warm_air_counts_by_its_own_volume(channel: dict[str, Any]) -> None:
+    """By the gas law warm air needs more room than the reference; its volume meets the resistance."""
+    edits = {
+        "media.water": {"kind": "air", "temperature": "20 °C"},
+        "field.heat": {"solve": True, "start": "80 °C"},
+        "field.physics": {"buoyancy": "gas", "gravity": "0 m/s2"},
+        "field.openings.in.temperature": "80 °C",
+        "field.openings.in.velocity": "50 mm/s",
+        "field.openings.out.loss": "10 Pa",
+        "field.openings.out.rated": "10 L/s",
+        "field.grid.level": "sketch",
+    }
+    got = solved(channel, edits, READINGS)
+    assert got["p"] == pytest.approx(10.0 * (0.05 * 0.01 / 0.01) ** 2, rel=1e-5)
+
+
+@pytest.mark.parametrize(("field", "value"), [("loss", "-1 Pa"), ("rated", "0 L/s"), ("rated", "1 m/s")])
+def test_what_cannot_be_is_refused_by_its_place(channel: dict[str, Any], field: str, value: str) -> None:
+    case = apply(parse_case(channel), {"field.openings.out": BEHIND, f"field.openings.out.{field}": value})
+    faults = review(case).faults
+    assert any(fault.path == f"field.openings.out.{field}" for fault in faults), faults

@@ -8,6 +8,7 @@ from dataclasses import asdict
 from typing import Any
 
 import numpy as np
+import pyqtgraph as pg
 import pytest
 from PyQt6.QtGui import QColor
 
@@ -141,6 +142,28 @@ def test_ledger_shows_differences_to_the_base() -> None:
 def event(iteration: int, **readings: float | None) -> dict[str, Any]:
     """Give a progress event."""
     return {"iteration": iteration, "momentum": 10.0**-iteration, "mass": 1e-9, "readings": readings}
+
+
+def test_a_single_step_says_so_and_long_names_stay_on_the_plot(app: Any) -> None:
+    traces = Traces(PAPER)
+    traces.resize(600, 180)
+    traces.show_page("Readings")
+    names = {f"a reading with a rather long name, number {k}": 1.0 for k in range(5)}
+    traces.readings = {name: (name, "pressure") for name in names}
+    traces.add(event(1, **names) | {"momentum": 0.0, "mass": 0.0})
+    traces.redraw()
+    item = traces.plot.getPlotItem()
+    words = [each.toPlainText() for each in item.items if isinstance(each, pg.TextItem)]
+    assert words == ["Solved in one go: nothing is iterated."] and not traces.key.text()
+    for k in range(2, 5):
+        traces.add(event(k, **names))
+    traces.redraw()
+    assert not [each for each in item.items if isinstance(each, pg.TextItem)]
+    assert item.legend is not None
+    traces.show()
+    app.processEvents()
+    assert item.legend.boundingRect().width() < traces.width()
+    traces.close()
 
 
 def test_traces_keep_their_columns_in_step() -> None:

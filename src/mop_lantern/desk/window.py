@@ -490,7 +490,7 @@ class Desk(QMainWindow):
         self.traces.redraw()
         self.tell(
             f"{(self._solving_variant or 'As drawn').strip()}: {verdict} in {seconds:.1f} s, "
-            f"{event['iterations']} iterations.{more}"
+            f"{event['iterations']} {'iteration' if event['iterations'] == 1 else 'iterations'}.{more}"
         )
 
     def _on_frame(self, answer: FieldResult) -> None:

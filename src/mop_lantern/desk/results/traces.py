@@ -18,6 +18,7 @@ from mop_lantern.units import DIMENSIONS, convert, preferred
 from mop_lantern.units.quantity import pretty_unit
 
 PAGES = ("Residuals", "Readings", "Profile")
+COURSES = ("Residuals", "Readings")  # pages that show how values came about
 ALL = "all, scaled"
 _FASTEST = 0.2  # s between redraws while a solve runs
 _INKS = ("#8f5300", "#00666a", "#5b4a9c", "#a3231d", "#4d6b1f", "#8a4b74", "#3a6ea5", "#77715f")
@@ -202,9 +203,24 @@ class Traces(QWidget):
         item.setLogMode(False, self.page == "Residuals" and bool(self.columns))
         item.enableAutoRange()
         self.of_button.setVisible(False)
-        self._drawers[self.page](item)
-        self._draw_measured(item)
+        residuals = any(any(self.columns.get(name, ())) for name in ("momentum", "mass"))
+        if self.page in COURSES and len(set(self.columns.get("iteration", []))) == 1 and not residuals:
+            self._say(item, "Solved in one go: nothing is iterated.")
+        else:
+            self._drawers[self.page](item)
+            self._draw_measured(item)
         self._tell_curves(item)
+
+    def _say(self, item: Any, words: str) -> None:
+        """Write words in the middle of an empty plot."""
+        text = pg.TextItem(words, color=self.tokens.soft, anchor=(0.5, 0.5))
+        text.setFont(font(10))
+        item.addItem(text)
+        item.setLogMode(False, False)
+        for side in ("left", "bottom"):
+            item.getAxis(side).setTicks([])
+            item.setLabel(side, "")
+        item.setRange(xRange=(-1, 1), yRange=(-1, 1))
 
     def _tell_curves(self, item: Any) -> None:
         """Name the curves beside the buttons when there is room, else on the plot."""
@@ -230,9 +246,10 @@ class Traces(QWidget):
             else ""
         )
         if named and not fits:
+            widest = max(metrics.horizontalAdvance(name) for name, _ in named)
             legend = item.addLegend(
                 offset=(-8, 2),
-                colCount=8,
+                colCount=max(1, min(8, int((self.width() - 120) // (widest + 50)))),
                 horSpacing=14,
                 labelTextColor=self.tokens.ink,
                 labelTextSize="9pt",
@@ -298,10 +315,6 @@ class Traces(QWidget):
         item.setLabel("left", left, **style)
 
     def _draw_residuals(self, item: Any) -> None:
-        if self.columns and not any(any(self.columns.get(name, ())) for name in ("momentum", "mass")):
-            item.setLogMode(False, False)
-            self.label(item, "Heat in solids alone is solved in one go: nothing is iterated.", "")
-            return
         self.label(
             item,
             "iteration or step" if self.columns else "Residuals appear here while a case is solved.",

@@ -146,3 +146,24 @@ def test_the_picture_has_the_very_values_of_a_linear_field(channel: dict[str, An
         assert np.quantile(off[~inner], 0.5) < 1e-9 and off.max() < 0.015, (
             "on the boundary the mean of the faces that meet"
         )
+
+
+def test_openings_point_as_the_field_flows_unless_it_was_laid_down(
+    picture: Picture, channel: dict[str, Any]
+) -> None:
+    """A supply of given pressure says nothing of the way; before a field is there, nobody knows."""
+    answer = shown(picture, channel)
+    settled = settle(parse_case(channel))
+    picture.set_shape(settled.shape, {"run.start": "open", "run.end": "open", "run.left": "open"})
+    assert picture.ways == {"run.start": "in", "run.end": "open", "run.left": "open"}
+    entering = picture.image(SIZE)
+    picture.set_shape(settled.shape, {"run.start": "out", "run.end": "in"})
+    assert picture.ways == {"run.start": "out", "run.end": "in"}, "what was laid down stays"
+    picture.set_answer(None)
+    picture.set_shape(settled.shape, {"run.start": "open", "run.end": "open", "run.left": "open"})
+    assert picture.ways["run.start"] == "open"
+    picture.set_answer(answer)
+    assert (picture.image(SIZE)[:, :150] == entering[:, :150]).all()
+    answer.flux[:] = 0.0
+    picture.set_answer(FieldResult(**{k: getattr(answer, k) for k in answer.__dataclass_fields__}))
+    assert picture.ways["run.start"] == "open", "nothing flows"

@@ -36,7 +36,7 @@ from mop_lantern.scene.space_stage import (
     share_at,
     thinnest,
 )
-from mop_lantern.scene.stagehand import Inks, Stagehand
+from mop_lantern.scene.stagehand import Inks, Stagehand, ways_now
 from mop_lantern.shape import Plane, Surface
 
 PAPER = Inks(
@@ -158,6 +158,11 @@ class Picture:
         self._stale = True
         if spatial != (self.surface is not None):
             self._fitted = False
+
+    @property
+    def ways(self) -> dict[str, str]:
+        """Which way it flows through every opening: "in", "out", or "open" where that is not known."""
+        return ways_now(self.openings, self.answer)
 
     def set_answer(self, answer: FieldResult | None) -> None:
         """Show another field, or none."""
@@ -468,7 +473,7 @@ class Picture:
                 self.shape,
                 fluid[0] if fluid else None,
                 fluid[1] if fluid else None,
-                self.openings,
+                self.ways,
                 table,
                 what,
                 inks,
@@ -485,7 +490,7 @@ class Picture:
         space = SpaceContext(
             self.surface,
             answer,
-            self.openings,
+            self.ways,
             table,
             what,
             inks,
@@ -509,7 +514,7 @@ class Picture:
             options.cut_away,
             options.hidden,
             options.near_walls,
-            tuple(self.openings.items()),
+            tuple(self.ways.items()),
         )
         pane.draw_space(
             space,

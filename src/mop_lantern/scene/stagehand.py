@@ -91,6 +91,19 @@ def actor(
     return made
 
 
+def ways_now(openings: dict[str, str], answer: FieldResult | None) -> dict[str, str]:
+    """Give which way it flows through every opening: where nobody laid that down, as the field has it."""
+    if answer is None:
+        return openings
+    leaving = answer.outflow
+    least = 1e-9 * float(np.abs(leaving).sum())
+    told = dict(openings)
+    for name, way in openings.items():
+        if way == "open" and name in answer.mesh.patch_names:
+            told[name] = "in" if leaving[answer.mesh.faces_of(name)].sum() < -least else way
+    return told
+
+
 def chevron(at: NDArray[np.float64], way: NDArray[np.float64], size: float) -> NDArray[np.float64]:
     """Give the three points of a chevron whose tip lies at a place and points a way."""
     side = np.array([-way[1], way[0]])

@@ -9,6 +9,8 @@ import pytest
 
 from mop_lantern.case import apply, parse_case, review, settle
 from mop_lantern.solve import Solving
+from mop_lantern.solve.check import Evidence
+from mop_lantern.solve.checks.follows import Follows
 
 BEHIND = {"kind": "system_resistance", "edge": "run.end", "loss": "1 kPa", "rated": "0.1 L/s"}
 READINGS = {
@@ -31,6 +33,20 @@ def test_a_given_flow_finds_its_pressure(channel: dict[str, Any]) -> None:
     got = solved(channel, {}, READINGS)
     assert got["q"] == pytest.approx(1e-5, rel=1e-9)
     assert got["p"] == pytest.approx(10.0, rel=1e-6)
+
+
+def test_the_trust_list_tells_whether_the_curve_is_met(channel: dict[str, Any]) -> None:
+    """Finished it holds; stopped after a few iterations, or with its pressure spoilt, it does not."""
+    supply = {"kind": "total_pressure", "edge": "run.start", "pressure": "2 Pa"}
+    case = apply(parse_case(channel), {"field.openings.out": BEHIND, "field.openings.in": supply})
+    solving = Solving(settle(case), None, None)
+    *_, last = solving.events()
+    assert {item["id"]: item["verdict"] for item in last["trust"]}["follows"] == "holds"
+    run = solving.run
+    assert run is not None
+    run.physics.flow.boundary.pressure += 1.0
+    evidence = Evidence(settle(case), run.physics, run.physics.answer(), True, False)
+    assert [item.verdict for item in Follows.judge(evidence)] == ["caution"]
 
 
 def test_two_ways_out_share_the_flow_by_the_roots_of_their_resistances(channel: dict[str, Any]) -> None:

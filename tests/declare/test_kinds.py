@@ -9,9 +9,10 @@ from typing import Any
 import pytest
 from pydantic import ValidationError
 
+from mop_lantern.case import Case, Resolver
 from mop_lantern.declare import Declared, Kind, Numbers, Record, count, declared, discover, quantity
 from mop_lantern.declare.kind import Text, kind_name
-from mop_lantern.units import DIMENSIONS, PLACES
+from mop_lantern.units import DIMENSIONS, PLACES, convert, preferred
 from mop_lantern.units.varying import Varying
 
 PACKAGES = [
@@ -32,6 +33,12 @@ PACKAGES = [
     "mop_lantern.network.nodes",
 ]
 KINDS = [(package, name, kind) for package in PACKAGES for name, kind in discover(package).items()]
+
+LAYERS = [
+    (package, name, kind)
+    for package in ("mop_lantern.scene.layers",)
+    for name, kind in discover(package).items()
+]
 
 
 @pytest.mark.parametrize(
@@ -57,6 +64,58 @@ def test_every_kind_keeps_the_contract(package: str, name: str, kind: type[Kind]
         assert set(item.varies) <= set(PLACES)
 
 
+FIELDS = [
+    pytest.param(kind, key, rule, id=f"{package.split('.', 1)[1]}.{name}.{key}")
+    for package, name, kind in [*KINDS, *LAYERS]
+    for key, rule in declared(kind).items()
+    if rule.form == "quantity"
+]
+
+
+NEEDED: dict[str, Any] = {  # some value of each form that has none by itself
+    "point": ["1 mm", "1 mm"],
+    "points": [["0 mm", "0 mm"], ["1 mm", "0 mm"], ["0 mm", "1 mm"]],
+    "curve": [["0 L/s", "2 m"], ["1 L/s", "1 m"]],
+}
+
+
+def faults_of(kind: type[Kind], key: str, text: str) -> list[Any]:
+    """Work a kind out with one of its values as typed; give what is wrong with that value."""
+    name = kind_name(kind)
+    resolver = Resolver(Case())
+    rules = declared(kind)
+    needed = {
+        field: NEEDED.get(rules[field].form, "1")
+        for field, info in kind.model_fields.items()
+        if info.is_required() and field != "kind"
+    }
+    resolver.record(kind.model_validate({**needed, "kind": name, key: text}), "here")
+    return [fault for fault in resolver.faults if fault.path == f"here.{key}"]
+
+
+@pytest.mark.parametrize(("kind", "key", "rule"), FIELDS)
+def test_every_value_of_every_kind_can_be_typed_wrong(kind: type[Kind], key: str, rule: Declared) -> None:
+    """What is no number, has a foreign unit, is beyond reason or beyond its limits is told at its place, with
+    how to mend it; the value it has by itself is none of these.
+    """
+    wrong = ["seven apples", "7 apples", "1e400", "= no_such_parameter", "= 1 kg s3"]
+    unit = preferred(rule.dimension, {})
+    if rule.above is not None:
+        limit = convert(rule.above, rule.dimension, unit)
+        wrong.append(f"{limit - 1e-6 * abs(limit):.12g} {unit}".strip())
+    if rule.at_least is not None and rule.dimension != "temperature":
+        wrong.append(f"{convert(rule.at_least, rule.dimension, unit) - 1.0:.17g} {unit}")
+    if rule.at_most is not None:
+        wrong.append(f"{2 * convert(rule.at_most, rule.dimension, unit) + 1.0:.17g} {unit}")
+    for text in wrong:
+        faults = faults_of(kind, key, text)
+        assert faults, f"{text!r} passes"
+        assert all(len(f"{fault.says} {fault.remedy}") > 25 for fault in faults), text
+    default = kind.model_fields[key].default
+    if isinstance(default, str) and default:
+        assert not faults_of(kind, key, default), "its own default is refused"
+
+
 @pytest.mark.parametrize(
     ("package", "name", "kind"), KINDS, ids=[f"{p.split('.', 1)[1]}.{n}" for p, n, _ in KINDS]
 )
@@ -64,13 +123,6 @@ def test_no_kind_takes_what_it_has_not_declared(package: str, name: str, kind: t
     with pytest.raises(ValidationError) as told:
         kind.model_validate({"kind": name, "no_such_thing": 1})
     assert any(error["type"] == "extra_forbidden" for error in told.value.errors())
-
-
-LAYERS = [
-    (package, name, kind)
-    for package in ("mop_lantern.scene.layers",)
-    for name, kind in discover(package).items()
-]
 
 
 @pytest.mark.parametrize(

@@ -297,7 +297,8 @@ class Resolver:
         rule: Declared,
         path: str,
     ) -> Any:
-        if text.strip() == "0" and rule.dimension in ("fraction", "density"):
+        anyhow = rule.dimension in ("fraction", "density") and rule.broken_limit(0.0) is None
+        if text.strip() == "0" and anyhow:
             return 0.0  # nothing is nothing in any measure
         uses = self.uses(text)
         if uses - set(rule.varies):

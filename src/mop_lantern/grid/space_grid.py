@@ -171,7 +171,7 @@ def lattice(
 
 def _cut(surface: Surface, tree: Octree) -> tuple[_Bodies, _Faces]:
     """Cut every cube, and tell its bodies of fluid apart."""
-    from mop_lantern.grid import cutting
+    from mop_lantern.grid import cut_bodies, cut_squares, cutting
 
     given = (np.ascontiguousarray(surface.points, float), np.ascontiguousarray(surface.triangles, np.int64))
     where = (
@@ -224,7 +224,7 @@ def _cut(surface: Surface, tree: Octree) -> tuple[_Bodies, _Faces]:
         rel,
     )
     sums = cutting.walls(*given, *where)
-    count, of_piece, of_node = cutting.bodies(
+    count, of_piece, of_node = cut_bodies.bodies(
         *given,
         surface.beyond,
         *where,
@@ -242,7 +242,7 @@ def _cut(surface: Surface, tree: Octree) -> tuple[_Bodies, _Faces]:
     axes = axes[real]
     sides = sides[real]
     row = np.concatenate([[0], np.cumsum(count[own] * count[nei])])
-    area = cutting.squares(
+    area = cut_squares.squares(
         *given,
         *where,
         room,

@@ -20,12 +20,13 @@ READINGS = {
 
 
 def solved(channel: dict[str, Any], edits: dict[str, Any], readings: dict[str, Any]) -> dict[str, float]:
-    """Solve a channel whose outlet leads to the rest of a system; give its readings."""
+    """Solve a channel whose outlet leads to the rest of a system; give its readings and iterations."""
     channel["readings"] = readings
     case = apply(parse_case(channel), {"field.openings.out": BEHIND, "field.openings.in.velocity": "1 mm/s"})
     *_, last = Solving(settle(apply(case, edits)), None, None).events()
     assert last["converged"], last
-    return {key: reading["value"] for key, reading in last["readings"].items()}
+    got = {key: reading["value"] for key, reading in last["readings"].items()}
+    return {**got, "iterations": last["iterations"]}
 
 
 def test_a_given_flow_finds_its_pressure(channel: dict[str, Any]) -> None:
@@ -132,6 +133,7 @@ def test_warm_air_counts_by_its_own_volume(channel: dict[str, Any]) -> None:
     }
     got = solved(channel, edits, READINGS)
     assert got["p"] == pytest.approx(10.0 * (0.05 * 0.01 / 0.01) ** 2, rel=1e-5)
+    assert got["iterations"] < 300, "evenly warm air is no reason to go on"
 
 
 @pytest.mark.parametrize(("field", "value"), [("loss", "-1 Pa"), ("rated", "0 L/s"), ("rated", "1 m/s")])

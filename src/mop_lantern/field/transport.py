@@ -27,6 +27,7 @@ from mop_lantern.numerics.multigrid import Multigrid
 from mop_lantern.numerics.pressure import DIRECT_BELOW
 
 Floats = NDArray[np.float64]
+ROUNDING = 1e-8  # of what a field is in all: one that is even to this has rounding for a residual
 SETTLED = 1e-2  # scaled residual: earlier overshoots are those of a first guess
 LIMITER_PASSES = 8
 STALE = 8
@@ -421,7 +422,9 @@ class Transported:
         self.matrix.data[self.links.indptr[:-1]] /= relaxation
         self._join()
         wrong = self.residual(self.phi)
-        scale = float((self.matrix.data[self.links.indptr[:-1]] * np.abs(self.phi - self.phi.mean())).sum())
+        pull = self.matrix.data[self.links.indptr[:-1]]
+        scale = float((pull * np.abs(self.phi - self.phi.mean())).sum())
+        scale = max(scale, ROUNDING * float(pull @ np.abs(self.phi)))
         if self._solve_low is None:
             self._factorise()
         step, used = self._low(wrong, tolerance)

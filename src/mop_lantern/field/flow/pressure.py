@@ -173,36 +173,49 @@ class PressureCorrection:
             if tolerance is None:
                 flow.move_followed(rise)
         if tolerance is None:
-            at = flow.at_pressure
-            k.each(
-                kernels.scalar_gradient,
-                *flow.around,
-                at.moments,
-                at.counts,
-                q,
-                beyond,
-                work.b,
-                flow.ways,
-            )
-            less = 0.0
-            if len(self._space):  # every closed space keeps its own level
-                level = np.zeros(int(self._space.max()) + 1)
-                level[self._space[self._pinned]] = q[self._pinned]
-                flow.p -= level[self._space]
-            elif len(self._pinned):
-                less = float(q[self._pinned[0]])
-            k.each(
-                kernels.correct_cells,
-                response,
-                work.b,
-                q,
-                less,
-                flow.p,
-                flow.U,
-                flow.ways,
-            )
+            self._correct_cells(response, q, beyond)
         self.imbalance()
         return float(np.abs(work.div).sum() / flow.throughflow), used
+
+    def _correct_cells(
+        self,
+        response: Floats,
+        q: Floats,
+        beyond: Floats,
+    ) -> None:
+        """Correct pressures by ``q`` and velocities by its gradient; ``beyond`` : (n_boundary,) of q at open
+        faces.
+        """
+        flow = self.flow
+        k = flow.links
+        at = flow.at_pressure
+        k.each(
+            kernels.scalar_gradient,
+            *flow.around,
+            at.moments,
+            at.counts,
+            q,
+            beyond,
+            flow.work.b,
+            flow.ways,
+        )
+        less = 0.0
+        if len(self._space):  # every closed space keeps its own level
+            level = np.zeros(int(self._space.max()) + 1)
+            level[self._space[self._pinned]] = q[self._pinned]
+            flow.p -= level[self._space]
+        elif len(self._pinned):
+            less = float(q[self._pinned[0]])
+        k.each(
+            kernels.correct_cells,
+            response,
+            flow.work.b,
+            q,
+            less,
+            flow.p,
+            flow.U,
+            flow.ways,
+        )
 
     def imbalance(self) -> None:
         """Sum the fluxes out of every cell, and what it gains in mass, into the work array."""

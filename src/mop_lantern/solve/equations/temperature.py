@@ -123,9 +123,9 @@ class Temperature(Equation):
         outer = physics.wet.n_boundary
         if physics.gas is not None:
             cells = physics.gas.expand(physics.flow, values, scalar.boundary_values()[:outer])
-            scalar.ratio = (
-                cells if np.ndim(scalar.ratio) == 0 else np.concatenate([cells, scalar.ratio[len(cells) :]])  # type: ignore[index]
-            )
+            former = scalar.ratio
+            solids = former[len(cells) :] if isinstance(former, np.ndarray) else np.zeros(0)
+            scalar.ratio = np.concatenate([cells, solids])
         if not physics.fluid.follows:
             return
         surface = scalar.boundary_values()[:outer]

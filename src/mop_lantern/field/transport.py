@@ -21,8 +21,8 @@ from mop_lantern.field.boundary import Boundary
 from mop_lantern.field.face_geometry import FaceGeometry, stencil, wall_curvature
 from mop_lantern.field.joints import Joints
 from mop_lantern.field.scalar_boundary import ScalarBoundary
+from mop_lantern.field.scalar_history import ScalarHistory
 from mop_lantern.grid import Mesh
-from mop_lantern.numerics.backward import weights
 from mop_lantern.numerics.multigrid import Multigrid
 from mop_lantern.numerics.pressure import DIRECT_BELOW
 
@@ -79,8 +79,6 @@ class Transported:
         limited: str = "never",
         scale: float = 1.0,
     ) -> None:
-        self.mesh = mesh
-        self.links = links
         self.open = ~flow_boundary.wall
         self.demand = demand
         self.source = source
@@ -101,13 +99,10 @@ class Transported:
         self._own = mesh.owner
         self._nei = mesh.neighbour
         self._bown = mesh.owner[inner:]
-        walls = demand.given & ~self.open
-        self._joints = Joints.of(mesh, links, demand.resistance * scale) if len(mesh.joints) else None
+        self._walls = demand.given & ~self.open
+        self._lay_out(mesh, links)
         every = np.broadcast_to(np.asarray(diffusivity, float), mesh.n_cells)
         self.set_diffusivity(every, every[self._bown])
-        self._at = stencil(mesh, walls if self._joints is None else walls | mesh.joined)
-        self._curve = wall_curvature(mesh, links, self._at) * walls
-        self._walls = walls
         self.F = np.zeros(len(mesh.owner))
         self.psi = np.full(mesh.n_cells, 1.0)
         self.matrix: csr_matrix = links.matrix()
@@ -118,11 +113,28 @@ class Transported:
         self._g = np.zeros((mesh.n_cells, 3))
         self._tilt = np.zeros(inner)
         self._net = np.zeros(mesh.n_cells)
-        self._rate: tuple[float, tuple[float, ...]] | None = None
-        self._former: list[Floats] = []
-        self._step: float | None = None
+        self.history = ScalarHistory()
+        self.moving = False
+
+    def _lay_out(self, mesh: Mesh, links: FaceGeometry) -> None:
+        """Form what hangs on where the grid is."""
+        walls = self._walls
+        self.mesh = mesh
+        self.links = links
+        self._joints = (
+            Joints.of(mesh, links, self.demand.resistance * self.scale) if len(mesh.joints) else None
+        )
+        self._at = stencil(mesh, walls if self._joints is None else walls | mesh.joined)
+        self._curve = wall_curvature(mesh, links, self._at) * walls
 
     # --- setting up ---
+
+    def move(self, mesh: Mesh, links: FaceGeometry) -> None:
+        """Go on with the same cells and faces at other places; `set_flow` then takes fluxes less what the
+        faces sweep, `set_diffusivity` what conducts.
+        """
+        self.moving = True
+        self._lay_out(mesh, links)
 
     def set_flow(self, flux: Floats, velocity_gradient: Floats | None = None) -> None:
         """Take the fluxes (n_faces,) m3/s; the gradient of the velocity tells how they change along faces."""
@@ -163,12 +175,7 @@ class Transported:
 
     def begin_step(self, step: float) -> None:
         """Begin a time step of so many seconds; the guess is carried on evenly."""
-        again = self._step is not None
-        self._former = [*self._former[-1:], self.phi.copy()] if again else [self.phi.copy()]
-        self._rate = weights(step, self._step)
-        if again:
-            self.phi = self.phi + step / float(self._step or step) * (self.phi - self._former[0])
-        self._step = step
+        self.phi = self.history.begin_step(step, self.phi, self.mesh.volume)
 
     # --- the operator ---
 
@@ -185,9 +192,7 @@ class Transported:
         self._face_fluxes(phi)
         self._sum(self._flux, self._out)
         gain = (self.source - self.sink * phi) * self.mesh.volume - self._out + phi * self._net
-        if self._rate is not None:
-            gain -= self._storage(phi)
-        return gain
+        return gain - self._storage(phi)
 
     def hold_cells(self, cells: NDArray[np.int64], value: Floats | float) -> None:
         """Hold the quantity in some cells (k,) at a value."""
@@ -195,13 +200,8 @@ class Transported:
         self._fixed_value = np.broadcast_to(np.asarray(value, float), len(self._fixed)).copy()
         self._fixed_weight = np.ones(len(self._fixed))
 
-    def _storage(self, phi: Floats) -> Floats:
-        assert self._rate is not None
-        now, former = self._rate
-        change = now * phi
-        for weight, old in zip(former, reversed(self._former), strict=True):
-            change = change - weight * old
-        return self.ratio * self.mesh.volume * change
+    def _storage(self, phi: Floats) -> Floats | float:
+        return 0.0 if self.history.steady else self.ratio * self.history.gain(phi)
 
     def surface(self, phi: Floats) -> Floats:
         """Give the values on the boundary the gradient is formed with: walls only, nan elsewhere is not
@@ -315,10 +315,8 @@ class Transported:
         walls = leaving[~self.open]
         entering = self.F[self.mesh.n_internal :][self.open] < 0
         factor = self.scale * self.mesh.turn
-        stored = float(self._storage(self.phi).sum()) * factor if self._rate is not None else 0.0
-        if self._rate is not None and np.ndim(
-            self.ratio
-        ):  # what swells pushes its share out: d(r phi) = r dphi + phi dr
+        stored = float(np.sum(self._storage(self.phi))) * factor
+        if self._swells:
             stored -= float((self.phi * self._net).sum()) * factor
         made = float(((self.source - self.sink * self.phi) * self.mesh.volume).sum()) * factor
         if len(self._fixed):  # what holds them gives or takes what they would gain
@@ -331,6 +329,11 @@ class Transported:
             stored,
         )
 
+    @property
+    def _swells(self) -> bool:
+        """Whether cells push a share out as they swell: d(r V phi) = r V dphi + phi d(r V)."""
+        return not self.history.steady and (np.ndim(self.ratio) > 0 or self.moving)
+
     def came_by_region(self) -> dict[str, tuple[float, float]]:
         """Give, of every region, what came in through all its boundary and was made in it less what it
         stored, and the most of these: reports' unit a second.
@@ -341,7 +344,7 @@ class Transported:
         factor = self.scale * mesh.turn
         made = (self.source - self.sink * self.phi) * mesh.volume * factor
         made[self._fixed] -= self._gain(self.phi)[self._fixed] * factor
-        stored = self._storage(self.phi) * factor if self._rate is not None else np.zeros(mesh.n_cells)
+        stored = np.broadcast_to(self._storage(self.phi) * factor, mesh.n_cells)
         found = {}
         for name in mesh.region_names:
             mine = mesh.cells_of(name)
@@ -376,8 +379,8 @@ class Transported:
         opening = np.where(self.open, np.maximum(-self.F[inner:], 0.0), 0.0)
         a[k.indptr[:-1]] += np.bincount(self._bown, wall + opening, self.mesh.n_cells)
         a[k.indptr[:-1]] += self.sink * self.mesh.volume
-        if self._rate is not None:
-            a[k.indptr[:-1]] += self._rate[0] * self.ratio * self.mesh.volume
+        if not self.history.steady:
+            a[k.indptr[:-1]] += self.ratio * self.history.weight
         floor = 1e-12 * float(a[k.indptr[:-1]].max(initial=1e-300))
         a[k.indptr[:-1]] = np.maximum(a[k.indptr[:-1]], floor)
         for row, cell in enumerate(self._fixed):
@@ -411,7 +414,7 @@ class Transported:
 
     def correct(self, tolerance: float = 0.05, relaxation: float = 1.0) -> float:
         """Do one correction towards the second-order answer; give the scaled residual before it."""
-        if self.limited == "always" or (self.limited == "needed" and self._rate is not None):
+        if self.limited == "always" or (self.limited == "needed" and not self.history.steady):
             self._limit(self.phi)
         elif self.limited == "needed" and self._left < SETTLED and self._overshoots():
             # on the way to a steady state the limiter may only tighten: it comes to rest

@@ -50,7 +50,8 @@ class FlowFields:
     U, p, flux : velocity (n_cells, 3) m/s, pressure over the reference density (n_cells,) m2/s2, and fluxes
     of the reference density (n_faces,) m3/s out of the owner. nu : (n_faces,) m2/s. ratio : density over the
     reference in cells, where it varies. resistance : (n_cells,) 1/s, implicit: what holds the fluid back in
-    proportion to its velocity, over its density; zero length for none.
+    proportion to its velocity, over its density; zero length for none. sweeping : (n_faces,) m3/s that faces
+    of a grid in motion sweep out of their owner; zero length where it stands still.
     """
 
     def __init__(
@@ -62,28 +63,16 @@ class FlowFields:
         start: FlowState | None = None,
         following: Sequence[Following] = (),
     ) -> None:
-        self.mesh = mesh
         self.boundary = boundary
         self.density = density
         self.nu = np.full(len(mesh.owner), viscosity / density)
-        self.links: FaceGeometry = link(mesh)
         inner = mesh.n_internal
         count = mesh.n_cells
         self.own = mesh.owner
         self.nei = mesh.neighbour
         self.bown = mesh.owner[inner:]
-        self.at_velocity = stencil(mesh, boundary.code == GIVEN)
-        self.at_pressure = stencil(mesh, boundary.pressed)
-        self.walls = WallFriction(mesh, self.links, self.at_velocity, boundary.code == GIVEN)
-        self.area_b = mesh.area[inner:]
-        self.around = (
-            self.links.indptr,
-            self.links.indices,
-            self.links.first_b,
-            self.links.face_b,
-            mesh.centre,
-            self.links.reach_b,
-        )
+        self._lay_out(mesh)
+        self.sweeping = NONE[:, 0]
         self.U = np.zeros((count, 3)) if start is None else start.velocity.copy()
         self.p = np.zeros(count) if start is None else start.pressure / density
         self.flux = (
@@ -118,6 +107,55 @@ class FlowFields:
         self.following = following
         self.stiffness = self.sums = NONE[:, 0]  # of openings that follow the flow
         self._begin(start)
+
+    def _lay_out(self, mesh: Mesh) -> None:
+        """Form what hangs on where the grid is."""
+        given = self.boundary.code == GIVEN
+        self.mesh = mesh
+        self.links: FaceGeometry = link(mesh)
+        self.at_velocity = stencil(mesh, given)
+        self.at_pressure = stencil(mesh, self.boundary.pressed)
+        self.walls = WallFriction(mesh, self.links, self.at_velocity, given)
+        self.area_b = mesh.area[mesh.n_internal :]
+        self.around = (
+            self.links.indptr,
+            self.links.indices,
+            self.links.first_b,
+            self.links.face_b,
+            mesh.centre,
+            self.links.reach_b,
+        )
+
+    def move(self, mesh: Mesh, sweeping: Floats) -> None:
+        """Go on with the same cells and faces at other places.
+
+        Parameters
+        ----------
+        mesh : the grid as it is now. sweeping : (n_faces,) m3/s that its faces sweep out of their owner;
+        walls take the fluid with them.
+
+        Raises
+        ------
+        ValueError : its cells or faces are others, or the density varies.
+        """
+        if not np.array_equal(mesh.owner, self.own) or not np.array_equal(mesh.neighbour, self.nei):
+            raise ValueError("a grid that moves keeps its cells and faces")
+        if self.ratio is not None:
+            raise ValueError("a grid moves through fluids of one density only")
+        self._lay_out(mesh)
+        self.sweeping = sweeping
+        inner = mesh.n_internal
+        wall = self.boundary.wall
+        self.flux[inner:][wall] = sweeping[inner:][wall]
+        if len(self.force):
+            self.set_force(self.force)
+
+    @property
+    def carrying(self) -> Floats:
+        """Fluxes through faces less what the faces sweep, (n_faces,) m3/s: what carries things from cell to
+        cell.
+        """
+        return self.flux - self.sweeping if len(self.sweeping) else self.flux
 
     # --- what drives it ---
 

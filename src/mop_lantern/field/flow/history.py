@@ -9,13 +9,16 @@ from numpy.typing import NDArray
 
 from mop_lantern.field.flow.fields import FlowFields
 from mop_lantern.field.flow.state import Floats
-from mop_lantern.numerics.backward import weights
+from mop_lantern.numerics.backward import swept_rate, weights
+
+STILL = np.zeros(0)
 
 
 @dataclass
 class TimeLevel:
-    """A former time: velocity, pressure, fluxes, what fluxes had over the interpolated velocity, and the
-    volumes the cells had, m3.
+    """A former time: velocity, pressure, fluxes, what fluxes had over the interpolated velocity, the volumes
+    the cells had, m3, and what faces swept from then on until the next time, (n_faces,) m3 out of their
+    owner; zero length where the grid stood still.
     """
 
     U: Floats
@@ -24,11 +27,17 @@ class TimeLevel:
     excess: Floats
     excess_b: Floats
     volume: Floats
+    swept: Floats
 
 
 class History:
     """The last one or two times, and the weights of the time derivative (second-order backward
     differences).
+
+    On a grid that moves the equations hold with fluxes through faces less what the faces sweep. What they
+    sweep in the sense of the time derivative is the same sum over former times as the change of the volumes
+    is: cells that swell gain nothing by it (the space conservation law: Demirdzic and Peric, Int. J. Numer.
+    Meth. Fluids 8 (1988) 1037-1050).
     """
 
     def __init__(self, flow: FlowFields) -> None:
@@ -38,8 +47,13 @@ class History:
         self._rate: tuple[float, tuple[float, ...]] = (0.0, ())
         self._lifted = 0.0  # by which openings lifted the pressure in the last step, over the density
 
-    def begin_step(self, step: float) -> None:
-        """Make the present state a former one; the guess for the new one is carried on evenly."""
+    def begin_step(self, step: float, swept: Floats = STILL) -> None:
+        """Make the present state a former one; the guess for the new one is carried on evenly.
+
+        Parameters
+        ----------
+        step : s. swept : (n_faces,) m3 out of their owner that faces sweep in this step, or nothing.
+        """
         flow = self.flow
         inner = flow.mesh.n_internal
         flow.form_gradients()
@@ -53,6 +67,7 @@ class History:
             plain[:inner] - bar,
             plain[inner:] - flow.free_flux(),
             flow.mesh.volume,
+            swept,
         )
         again = self.step is not None
         self.levels = [*self.levels[-1:], level] if again else [level]
@@ -66,6 +81,12 @@ class History:
             self._lifted *= part  # what openings lifted in the former step is carried on too
             flow.flux[:inner] += part * (flow.flux[:inner] - old.flux[:inner])
 
+    def sweep(self) -> Floats:
+        """Give the rate at which faces sweep volume, (n_faces,) m3/s out of their owner; zero length where
+        none has moved.
+        """
+        return swept_rate(self._rate, [level.swept for level in self.levels])
+
     def lift(self, rise: float) -> None:
         """Lift the pressure by how much openings rose in this step (m2/s2), less what was carried on."""
         self.flow.p += rise - self._lifted
@@ -76,14 +97,15 @@ class History:
         and how much the step changes.
         """
         flow = self.flow
-        now, former = self._rate
         ratio = 1.0 if flow.ratio is None else flow.ratio
-        mass = flow.mesh.volume * ratio
-        a[diagonal] += now * mass
-        for weight, level in zip(former, reversed(self.levels), strict=True):
-            flow.work.b += (weight * level.volume * ratio)[:, None] * level.U
-        change = float((now * mass[:, None] * np.abs(flow.U - self.levels[-1].U)).sum())
-        return float((now * mass[:, None] * np.abs(flow.U)).sum()), change
+        pull = np.zeros(flow.mesh.n_cells)  # less than the new volume's share by what the faces sweep
+        for weight, level in zip(self._rate[1], reversed(self.levels), strict=True):
+            mass = weight * level.volume * ratio
+            pull += mass
+            flow.work.b += mass[:, None] * level.U
+        a[diagonal] += pull
+        change = float((pull[:, None] * np.abs(flow.U - self.levels[-1].U)).sum())
+        return float((pull[:, None] * np.abs(flow.U)).sum()), change
 
     def excess(self, D: Floats, old_b: Floats) -> tuple[Floats, Floats]:
         """Give what former face fluxes had over the interpolated velocity, so that the answer does not hang

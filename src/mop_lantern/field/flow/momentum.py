@@ -49,12 +49,13 @@ class Momentum:
         work = flow.work
         inner = flow.mesh.n_internal
         a = self.matrix.data
+        flux = flow.carrying
         k.scatter(
             kernels.momentum,
             flow.own,
             flow.nei,
             flow.mesh.area,
-            flow.flux,
+            flux,
             flow.nu,
             k.area_per_distance,
             k.weight,
@@ -80,7 +81,7 @@ class Momentum:
             flow.bown,
             flow.area_b,
             k.span[inner:],
-            flow.flux[inner:],
+            flux[inner:],
             flow.walls.conductance(flow.nu[inner:]),
             flow.walls.bend(flow.nu[inner:]),
             k.shift_b,

@@ -10,11 +10,12 @@ from mop_lantern.field.boundary import GIVEN, Boundary
 from mop_lantern.field.flow import derived
 from mop_lantern.field.flow.fields import NONE, FlowFields
 from mop_lantern.field.flow.following import Following
-from mop_lantern.field.flow.history import History
+from mop_lantern.field.flow.history import STILL, History
 from mop_lantern.field.flow.momentum import Momentum
 from mop_lantern.field.flow.pressure import PressureCorrection
 from mop_lantern.field.flow.state import Floats, FlowSettings, FlowState, Step
 from mop_lantern.grid import Mesh
+from mop_lantern.grid.moved import Moved
 from mop_lantern.numerics.anderson import Anderson
 from mop_lantern.numerics.memory import trim_heap
 
@@ -72,11 +73,14 @@ class FlowSolver(FlowFields):
         """The present time step, s; None while steady."""
         return self.history.step
 
-    def begin_step(self, step: float) -> None:
+    def begin_step(self, step: float, moved: Moved | None = None) -> None:
         """Begin a time step of so many seconds: the present state becomes the former one; the guess is
-        carried on evenly.
+        carried on evenly. ``moved`` : where the grid is at its end, if it moves.
         """
-        self.history.begin_step(step)
+        self.history.begin_step(step, STILL if moved is None else moved.swept)
+        sweeping = self.history.sweep()
+        if moved is not None or len(sweeping):
+            self.move(self.mesh if moved is None else moved.mesh, sweeping)
         self._anderson, self.relaxation = None, 1.0
 
     def renew_boundary(self, boundary: Boundary, following: Sequence[Following] = ()) -> None:

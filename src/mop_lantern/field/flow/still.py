@@ -12,6 +12,7 @@ from mop_lantern.field.flow.following import Following
 from mop_lantern.field.flow.solver import FlowSolver
 from mop_lantern.field.flow.state import FlowSettings, FlowState, Step
 from mop_lantern.grid import Mesh
+from mop_lantern.grid.moved import Moved
 
 Floats = NDArray[np.float64]
 
@@ -66,7 +67,7 @@ class StillFlow(FlowSolver):
         """Nothing is out of balance."""
         return 0.0
 
-    def begin_step(self, step: float) -> None:
+    def begin_step(self, step: float, moved: Moved | None = None) -> None:
         """Begin a time step of so many seconds."""
         self._step = step
 

@@ -9,7 +9,7 @@ import pytest
 from PyQt6.QtWidgets import QLineEdit, QPushButton
 
 from mop_lantern.declare import declared, discover
-from mop_lantern.desk.stage.layer_panel import LayerPanel
+from mop_lantern.desk.stage.options_panel import OptionsPanel
 from mop_lantern.desk.window import Desk
 from mop_lantern.scene.layer import Layer
 from mop_lantern.scene.options import PACKAGE
@@ -19,7 +19,7 @@ pytestmark = pytest.mark.filterwarnings("ignore::DeprecationWarning")
 SIZE = (500, 400)
 
 
-def opened(window: Desk, name: str) -> LayerPanel:
+def opened(window: Desk, name: str) -> OptionsPanel:
     """Open the panel of a layer as a right click does."""
     button = window.stage.layer_buttons[name]
     button.customContextMenuRequested.emit(button.rect().center())
@@ -27,9 +27,9 @@ def opened(window: Desk, name: str) -> LayerPanel:
     return window.looks.panel
 
 
-def typed(panel: LayerPanel, key: str, text: str) -> None:
+def typed(panel: OptionsPanel, key: str, text: str) -> None:
     """Type a value into a panel."""
-    editor = panel.findChild(QLineEdit, f"views.layers.{panel.name}.{key}")
+    editor = panel.findChild(QLineEdit, f"{panel.place}.{panel.name}.{key}")
     assert editor is not None
     editor.setText(text)
     editor.editingFinished.emit()
@@ -58,7 +58,7 @@ def test_an_option_is_an_edit_that_changes_the_picture_and_undoes(desk: Desk) ->
     assert np.abs(pixels(desk) - before).sum() == 0
     desk.document.redo()
     panel = opened(desk, "colours")
-    usual = panel.findChild(QPushButton, "layer:usual")
+    usual = panel.findChild(QPushButton, "options:usual")
     assert usual is not None
     usual.click()
     assert "layers" not in desk.document.case.views or not desk.document.case.views["layers"]
@@ -96,3 +96,53 @@ def test_every_panel_opens_with_a_row_for_every_option(desk: Desk) -> None:  # n
                 QLineEdit
             )
         panel.close()
+
+
+def scale_panel(window: Desk) -> OptionsPanel:
+    """Open the scale of what is shown, as a right click on its name does."""
+    window.stage.quantity.customContextMenuRequested.emit(window.stage.quantity.rect().center())
+    assert window.looks.panel is not None
+    return window.looks.panel
+
+
+def test_the_scale_is_an_edit_with_units_that_undoes(desk: Desk) -> None:  # noqa: F811
+    solve(desk)
+    before = pixels(desk)
+    picture = desk.stage.view.picture
+    assert picture is not None
+    own = picture.value_range()
+    panel = scale_panel(desk)
+    typed(panel, "highest", "5 cm/s")
+    assert picture.value_range()[1] == pytest.approx(0.05)
+    assert desk.document.case is not None
+    assert desk.document.case.views["scales"] == {"speed": {"highest": "5 cm/s"}}
+    typed(panel, "lowest", "6 cm/s")
+    assert "above the lowest" in desk.status.text()
+    assert desk.document.case.views["scales"] == {"speed": {"highest": "5 cm/s"}}, "not taken"
+    choice = panel.findChild(QPushButton, "views.scales.speed.steps")
+    assert choice is not None and panel._commit("views.scales.speed.steps", "powers")
+    assert np.abs(pixels(desk) - before).sum() > 0
+    panel.close()
+    desk.document.undo()
+    desk.document.undo()
+    assert picture.value_range() == own
+    assert np.abs(pixels(desk) - before).sum() == 0
+    assert not desk.archive.stale(desk.document.case, "")
+
+
+def test_each_quantity_keeps_a_scale_of_its_own(desk: Desk) -> None:  # noqa: F811
+    solve(desk)
+    picture = desk.stage.view.picture
+    assert picture is not None
+    desk.document.edit({"views.scales": {"pressure": {"lowest": "-1 Pa", "highest": "1 Pa"}}})
+    speed = picture.value_range()
+    desk.stage.set_quantity("pressure")
+    assert picture.value_range() == (-1.0, 1.0)
+    panel = scale_panel(desk)
+    assert panel.name == "pressure"
+    usual = panel.findChild(QPushButton, "options:usual")
+    assert usual is not None
+    usual.click()
+    assert picture.value_range() != (-1.0, 1.0)
+    desk.stage.set_quantity("speed")
+    assert picture.value_range() == speed

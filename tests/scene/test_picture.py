@@ -10,7 +10,7 @@ import pytest
 from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.judge import FieldResult
 from mop_lantern.scene import Picture
-from mop_lantern.scene.datasets import drawing, quantity_values
+from mop_lantern.scene.datasets import drawing
 from mop_lantern.scene.maps import default_map, lookup, tables
 from mop_lantern.scene.pane import layers_of
 from mop_lantern.solve import prepare
@@ -107,12 +107,12 @@ def test_pixels_and_places_go_there_and_back(picture: Picture, channel: dict[str
 def test_values_at_points_meet_the_boundary(picture: Picture, channel: dict[str, Any]) -> None:
     answer = shown(picture, channel)
     drawn = drawing(answer.mesh)
-    values = quantity_values(drawn, answer, "pressure")
+    values = drawn.at_points(answer, "pressure")
     places = answer.mesh.points[drawn.used]
     inner = (np.abs(places[:, 0] - 0.02) < 0.018) & (np.abs(places[:, 1]) < 0.0049)
     assert values[inner] == pytest.approx(1 - 25 * places[inner, 0], abs=1e-9)
     inner_x = np.abs(places[:, 0] - 0.02) < 0.019  # the corners belong to the openings
-    walls = quantity_values(drawn, answer, "speed")[(np.abs(np.abs(places[:, 1]) - 0.005) < 1e-9) & inner_x]
+    walls = drawn.at_points(answer, "speed")[(np.abs(np.abs(places[:, 1]) - 0.005) < 1e-9) & inner_x]
     assert walls.max() < 1e-12  # no slip is seen in the picture too
 
 
@@ -139,7 +139,7 @@ def test_the_picture_has_the_very_values_of_a_linear_field(channel: dict[str, An
         mesh = plane(channel, PLANES[kind])
         drawn, answer = drawing(mesh), answer_of(mesh, lambda x: 3 * x[:, 0] - 2 * x[:, 1])
         places = mesh.points[drawn.used]
-        got = quantity_values(drawn, answer, "pressure")
+        got = drawn.at_points(answer, "pressure")
         off = np.abs(got - places[:, :2] @ [3, -2]) / np.ptp(got)
         inner = drawn.near_face[:, 0] < 0
         assert np.quantile(off[inner], 0.98) < 1e-9 and off[inner].max() < 2e-3, kind

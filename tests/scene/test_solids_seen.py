@@ -12,7 +12,6 @@ from mop_lantern.case import parse_case, settle
 from mop_lantern.judge import FieldResult
 from mop_lantern.judge.field_result import Scalar
 from mop_lantern.scene import Picture
-from mop_lantern.scene.datasets import quantity_values
 from mop_lantern.solve import prepare
 
 SIZE = (400, 300)
@@ -96,7 +95,7 @@ def test_values_at_corners_do_not_cross_a_joint(picture: Picture) -> None:
         part = answer.parts[name]
         places = part.mesh.points[drawn.used]
         exact = 300 + 100 * places @ LINEAR + (50.0 if name else 0.0)
-        assert np.abs(quantity_values(drawn, part, "T") - exact).max() < 0.2
+        assert np.abs(drawn.at_points(part, "T") - exact).max() < 0.2
     assert set(picture._drawn) == {"", "slab"}
     kept = dict(picture._drawn)
     picture.set_answer(answer)
@@ -162,19 +161,19 @@ def test_every_option_of_a_layer_changes_a_space(
     data["field"]["grid"]["cell"] = "3 mm"
     quantity = "speed" if layer == "solids" else "T"
     shown(picture, data, layers=frozenset({layer}), across=2, quantity=quantity)
-    picture.take_layer_options(None)
+    picture.take_views(None)
     before = picture.image(SIZE).astype(int)
     case = parse_case({**data, "views": {"layers": {layer: {option: value}}}})
-    assert picture.take_layer_options(case) == []
+    assert picture.take_views(case) == []
     assert np.abs(picture.image(SIZE).astype(int) - before).sum() > 0
-    picture.take_layer_options(None)
+    picture.take_views(None)
     assert np.abs(picture.image(SIZE).astype(int) - before).sum() == 0
 
 
 def test_options_that_cannot_be_are_told_by_place_and_left_out(picture: Picture) -> None:
     views = {"layers": {"grid": {"opacity": "300 %", "width": "2"}, "colours": {"wings": "1"}, "level": 3}}
-    faults = picture.take_layer_options(parse_case({**sheared("0 deg"), "views": views}))
+    faults = picture.take_views(parse_case({**sheared("0 deg"), "views": views}))
     assert {fault.path for fault in faults} == {"views.layers.grid.opacity", "views.layers.colours.wings"}
     assert picture.layer_options["grid"].opacity == pytest.approx(0.35)
     assert picture.layer_options["grid"].width == 2.0
-    picture.take_layer_options(None)
+    picture.take_views(None)

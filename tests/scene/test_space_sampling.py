@@ -4,6 +4,7 @@ slopes.
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -113,10 +114,32 @@ def test_pictures_and_readings_agree_on_a_hump(stage: Any) -> None:
     """
     hand, answer = shown(stage, curved)
     places = somewhere(answer)
-    picture, reading = hand.sampled("pressure", places), answer.sampler("pressure", places)
-    assert np.abs(picture - reading).max() < 0.03 and np.abs(picture - reading).mean() < 0.004
+    reading = answer.sampler("pressure", places)
+    assert np.array_equal(hand.sampled("pressure", places), reading)
+    quick = hand.blended("pressure", places)
+    assert np.abs(quick - reading).max() < 0.03 and np.abs(quick - reading).mean() < 0.004
     summit = curved(places) > 0.9
-    assert np.abs(picture - curved(places))[summit].max() < 0.01
+    assert np.abs(quick - curved(places))[summit].max() < 0.01
+
+
+def test_one_who_is_not_patient_gets_values_at_hand_first(stage: Any) -> None:
+    hand, answer = shown(stage, curved)
+    hand = replace(hand, patient=False, wanted=[])
+    places = somewhere(answer) + 1e-7
+    first = hand.sampled("pressure", places)
+    assert np.array_equal(first, hand.blended("pressure", places))
+    assert len(hand.wanted) == 1 and hand.wanted[0][1] is places
+    hand.wanted[0][0].weights(places)
+    assert np.array_equal(hand.sampled("pressure", places), answer.sampler("pressure", places))
+    assert len(hand.wanted) == 1
+
+
+def test_places_beyond_the_walls_of_the_cells_get_a_value_all_the_same(stage: Any) -> None:
+    hand, answer = shown(stage, linear)
+    beyond = answer.mesh.centre.max(axis=0)[None] + 1.0
+    assert np.isnan(answer.sampler("pressure", beyond)).all()
+    assert np.isfinite(hand.sampled("pressure", beyond)).all()
+    assert hand.sampled("velocity", beyond).shape == (1, 3)
 
 
 def test_the_lattice_of_level_surfaces_and_streamlines_is_linear_too(stage: Any) -> None:

@@ -192,7 +192,7 @@ picture.set_shape(settle(case).shape, {})
 counts = []
 for views in ({}, {"layers": {"cross": {"width": "9"}}}):
     picture.set_options(layers=frozenset({"cross"}))
-    assert picture.take_layer_options(case.model_copy(update={"views": views})) == []
+    assert picture.take_views(case.model_copy(update={"views": views})) == []
     image = picture.image((300, 200)).astype(int)
     counts.append(int((image[:, :, 0] - image[:, :, 1] > 150).sum()))
 print(json.dumps(counts))

@@ -232,17 +232,18 @@ def run_export(options: argparse.Namespace) -> int:
             )
         settled = settle(parse_case(record.case), record.variant)
         ways = {item.edge: getattr(item, "way", "open") for item in settled.numbers.openings.values()}
+        from mop_lantern.scene import Picture
+
+        picture = Picture()
+        picture.set_shape(settled.shape, ways)
+        picture.set_answer(answer)
+        picture.set_options(units=settled.case.units, quantity=options.quantity)
+        for fault in picture.take_views(settled.case):
+            print(f"{fault.path}: {fault.says} {fault.remedy}", file=sys.stderr)
         if ending == "png":
-            export.export_png(
-                options.to,
-                answer,
-                settled.shape,
-                ways,
-                settled.case.units,
-                options.quantity,
-            )
+            export.export_png(options.to, picture)
         else:
-            _animate(options, answer, settled, ways)
+            _animate(options, answer, picture)
     else:
         raise FileError(f"{options.to}: “.{ending}” cannot be written. Formats: {', '.join(export.FORMATS)}.")
     return 0
@@ -391,16 +392,11 @@ def _kept(
 def _animate(
     options: argparse.Namespace,
     final: Any,
-    settled: Any,
-    ways: dict[str, str],
+    picture: Any,
 ) -> None:
     from mop_lantern.results import open_state, state_times
-    from mop_lantern.scene import Picture
     from mop_lantern.scene.animation import write_animation
 
-    picture = Picture()
-    picture.set_shape(settled.shape, ways)
-    picture.set_options(units=settled.case.units, quantity=options.quantity)
     states = [partial(open_state, options.run, time, final.mesh) for time in state_times(options.run)]
     write_animation(options.to, picture, states)
 

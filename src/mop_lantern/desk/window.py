@@ -41,7 +41,7 @@ from mop_lantern.desk.sheet.sheet import Sheet, remembered
 from mop_lantern.desk.stage.cameras import Cameras
 from mop_lantern.desk.stage.face_tools import FaceTools
 from mop_lantern.desk.stage.following import Following
-from mop_lantern.desk.stage.layer_looks import LayerLooks
+from mop_lantern.desk.stage.looks import Looks
 from mop_lantern.desk.stage.measuring import Measuring
 from mop_lantern.desk.stage.stage import Stage
 from mop_lantern.desk.starters import DEMOS, Starters
@@ -112,7 +112,7 @@ class Desk(QMainWindow):
                 self.bringing.close_rims,
             ),
         )
-        self.looks = LayerLooks(self.document, self.stage, self.tell, self)
+        self.looks = Looks(self.document, self.stage, self.tell, self)
         self.building = Building(self.document, self.network_stage, self.sheet, self)
         self._lay_out()
         self.menu, self.actions_ = make_actions(self)

@@ -1,10 +1,6 @@
-"""Slopes of cell values for drawing: in planes as sparse matrices, linear in the values, so that they are
-made once for a grid.
-"""
+"""Slopes of cell values in spaces, for drawing."""
 
 from __future__ import annotations
-
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -29,46 +25,13 @@ UNPACKED = np.array(
 )
 
 
-def plane_slopes(mesh: Mesh) -> tuple[Any, Any]:
-    """Give two sparse matrices (n_cells, n_cells + n_boundary) that make the x and y slopes of a quantity in
-    every cell of a plane grid from its values in cells and on boundary faces; exact for linear fields.
-
-    Source: least squares weighted by inverse distance; Mavriplis, "Revisiting the least-squares procedure",
-    AIAA 2003-3986.
-    """
-    from scipy.sparse import csr_matrix
-
-    around = mesh.locator.around
-    count = mesh.n_cells
-    cell = np.repeat(np.arange(count), np.diff(around.first))
-    away = around.nodes[around.beyond] - around.nodes[cell]
-    weight = 1.0 / np.maximum((away**2).sum(axis=1), 1e-300)
-    xx, xy, yy = (
-        np.bincount(cell, weight * away[:, i] * away[:, j], count)
-        for i, j in (
-            (0, 0),
-            (0, 1),
-            (1, 1),
-        )
-    )
-    whole = np.maximum(xx * yy - xy**2, 1e-12 * (xx + yy) ** 2)
-    shape = (count, len(around.nodes))
-    made = []
-    for first, second in ((yy, -xy), (-xy, xx)):
-        part = weight * (first[cell] * away[:, 0] + second[cell] * away[:, 1]) / whole[cell]
-        own = np.bincount(cell, part, count)
-        rows = np.concatenate([cell, np.arange(count)])
-        columns = np.concatenate([around.beyond, np.arange(count)])
-        made.append(csr_matrix((np.concatenate([part, -own]), (rows, columns)), shape))
-    return made[0], made[1]
-
-
 def space_slopes(mesh: Mesh, values: Floats) -> Floats:
     """Give the slopes (n_cells, 3) of a quantity in every cell of a grid in space from its values in cells
     and on boundary faces, (n_cells + n_boundary,); exact for linear fields where a cell has neighbours in
     three directions.
 
-    Source: as `plane_slopes`.
+    Source: least squares weighted by inverse distance; Mavriplis, "Revisiting the least-squares procedure",
+    AIAA 2003-3986.
     """
     count = mesh.n_cells
     inner = mesh.n_internal

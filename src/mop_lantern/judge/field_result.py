@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from mop_lantern.grid import Mesh
 from mop_lantern.grid.quality import CELL_FIGURES, figures
 from mop_lantern.grid.regions import faces_of_cells
-from mop_lantern.judge.sampling import sampler_of
+from mop_lantern.judge.sampling import Weights, sampler_of
 
 Floats = NDArray[np.float64]
 FLOW_QUANTITIES: dict[str, tuple[str, str]] = {
@@ -183,19 +183,22 @@ class FieldResult:
         return np.asarray(np.linalg.norm(self.mesh.area[self.mesh.n_internal :], axis=1) * self.mesh.turn)
 
     def sampler(self, what: str, places: Floats) -> Floats:
-        """Give a quantity at (k, 2 or 3) places in m, (k,) SI; nan outside the wet space.
+        """Give a quantity at (k, 2 or 3) places in m, (k,) SI; nan outside the wet space."""
+        return self.weighed(what, sampler_of(self.mesh).weights(places))
+
+    def weighed(self, what: str, weights: Weights) -> Floats:
+        """Give a quantity at the places of some weights, (k,) SI; nan outside the wet space.
 
         Speed and total pressure are made from the sampled velocity; what is carried stays within the range it
         has anywhere.
         """
-        weights = sampler_of(self.mesh).weights(places)
         if what in ("speed", "total"):
             parts = range(3) if np.any(self.velocity[:, 2]) else (0, 1)
             velocity = np.zeros((len(weights.cell), 3))
             for k in parts:
                 part = weights.apply(np.concatenate([self.velocity[:, k], self.wall_velocity[:, k]]))
                 velocity[:, k] = np.where(self.wet[weights.cell], part, np.nan)
-            pressure = self.sampler("pressure", places) if what == "total" else np.zeros(len(velocity))
+            pressure = self.weighed("pressure", weights) if what == "total" else np.zeros(len(velocity))
             return _quantity(what, velocity, pressure, self.density)
         inside = self.covers(what)
         values = np.concatenate([self.cells(what), self.boundary(what)])

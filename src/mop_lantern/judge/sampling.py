@@ -9,6 +9,7 @@ are our own.
 
 from __future__ import annotations
 
+import threading
 from collections import OrderedDict
 from dataclasses import dataclass
 
@@ -24,8 +25,8 @@ NEAREST = {2: 20, 3: 36}  # nodes of a fit
 BENT = 1e-6  # of the weights: second-order terms without support vanish
 STRAIGHT = 1e-9
 OVERSHOOT = 0.125  # of the range around a cell: what a parabola between two cells rises above both
-CHUNK = 20_000
-KEPT, KEPT_PLACES = 24, 5_000
+CHUNK = 5_000  # small enough that a thread beside the window lets it breathe
+KEPT_PLACES = 200_000  # in all: about 70 MB in planes, 120 MB in spaces
 
 
 @dataclass(frozen=True)
@@ -57,26 +58,41 @@ class Weights:
 
 
 class Sampler:
-    """Samples fields of a mesh at places; weights of recent places are kept."""
+    """Samples fields of a mesh at places; weights of recent places are kept. Threads may share it."""
 
     def __init__(self, mesh: Mesh) -> None:
         self.mesh = mesh
         self._kept: OrderedDict[bytes, Weights] = OrderedDict()
+        self._lock = threading.Lock()
 
     def weights(self, places: Floats) -> Weights:
         """Give the weights of places (k, 2 or 3) m."""
-        ways = len(self.mesh.ways)
-        places = np.ascontiguousarray(np.atleast_2d(np.asarray(places, float))[:, :ways])
-        name = places.tobytes()
-        if name in self._kept:
-            self._kept.move_to_end(name)
-            return self._kept[name]
-        found = self._made(places)
-        if len(places) <= KEPT_PLACES:
-            self._kept[name] = found
-            if len(self._kept) > KEPT:
-                self._kept.popitem(last=False)
+        places = self._flat(places)
+        found = self._known(places.tobytes())
+        if found is None:
+            found = self._made(places)
+            self._keep(places.tobytes(), found)
         return found
+
+    def knows(self, places: Floats) -> bool:
+        """Whether the weights of places (k, 2 or 3) m are at hand."""
+        return self._known(self._flat(places).tobytes()) is not None
+
+    def _flat(self, places: Floats) -> Floats:
+        ways = len(self.mesh.ways)
+        return np.ascontiguousarray(np.atleast_2d(np.asarray(places, float))[:, :ways])
+
+    def _known(self, name: bytes) -> Weights | None:
+        with self._lock:
+            if name in self._kept:
+                self._kept.move_to_end(name)
+            return self._kept.get(name)
+
+    def _keep(self, name: bytes, found: Weights) -> None:
+        with self._lock:
+            self._kept[name] = found
+            while len(self._kept) > 1 and sum(len(one.cell) for one in self._kept.values()) > KEPT_PLACES:
+                self._kept.popitem(last=False)
 
     def inside(self, places: Floats) -> NDArray[np.bool_]:
         """Tell which places lie in the wet space."""

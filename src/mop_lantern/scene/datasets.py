@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -12,8 +13,8 @@ from vtkmodules.vtkCommonCore import vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
 
 from mop_lantern.grid import Mesh
-from mop_lantern.grid.slopes import plane_slopes
 from mop_lantern.judge import FieldResult
+from mop_lantern.judge.sampling import Weights, sampler_of
 from mop_lantern.numerics.nearest import nearest_tree
 
 Floats = NDArray[np.float64]
@@ -25,65 +26,38 @@ class Drawing:
 
     Attributes
     ----------
-    data : polygons of the cells. used : the mesh's points drawn. corner, cell : pairs of a point and a cell
-    around it.
-    near_face, near_share : the two boundary faces a point lies on, or -1, and what each counts. reach : makes
-    values at points of those in cells and on the boundary.
+    data : polygons of the cells. used : the mesh's points drawn. cell : one around each of them.
+    near_face, near_share : the two boundary faces a point lies on, or -1, and what each counts.
     """
 
     mesh: Mesh
     data: vtkPolyData
     used: NDArray[Any]
-    corner: NDArray[Any]
     cell: NDArray[np.int64]
     near_face: NDArray[np.int64]
     near_share: Floats
-    reach: Any
 
-    def at_points(self, cells: Floats, boundary: Floats) -> Floats:
-        """Give a quantity at the points: the mean of what the cells around make of it with their slopes,
-        within the range of their neighbours, or the boundary's own value on it.
-        """
-        count = len(self.used)
-        if cells.ndim == 2:
-            return np.column_stack(
-                [self.at_points(cells[:, k], boundary[:, k]) for k in range(cells.shape[1])]
-            )
-        around = self.mesh.locator.around
-        every = np.concatenate([cells, boundary])
-        low = np.full(count, np.inf)
-        high = np.full(count, -np.inf)
-        for limit, least in ((low, np.minimum), (high, np.maximum)):
-            ring = least(cells, least.reduceat(every[around.beyond], around.first[:-1]))
-            least.at(limit, self.corner, ring[self.cell])
-        values = np.clip(self.reach @ every, low, high)
+    @cached_property
+    def inner(self) -> NDArray[np.int64]:
+        """The points that lie on no boundary."""
+        return np.flatnonzero(self.near_face[:, 0] < 0)
+
+    @cached_property
+    def weights(self) -> Weights:
+        """How cells and walls make values at the inner points."""
+        return sampler_of(self.mesh).weights(self.mesh.points[self.used[self.inner], :2])
+
+    def at_points(self, answer: FieldResult, what: str) -> Floats:
+        """Give a quantity at the points, as a reading there has it; on the boundary its own value."""
+        boundary = answer.boundary(what)
+        values = np.empty(len(self.used))
+        found = answer.weighed(what, self.weights)
+        lost = np.isnan(found)  # in a gap narrower than the polygons can tell
+        found[lost] = answer.cells(what)[self.cell[self.inner[lost]]]
+        values[self.inner] = found
         on = self.near_face[:, 0] >= 0
         values[on] = (self.near_share[on] * boundary[self.near_face[on]]).sum(axis=1)
-        return np.ascontiguousarray(values)
-
-
-def _reach(
-    mesh: Mesh,
-    points: Floats,
-    corner: NDArray[Any],
-    cell: NDArray[np.int64],
-) -> Any:
-    """Give the sparse matrix (points, cells + boundary faces) that makes values at points (k, 2) m from the
-    cells around them.
-    """
-    from scipy.sparse import csr_matrix, identity
-
-    share = 1.0 / np.bincount(corner, minlength=len(points))[corner]
-    away = points[corner] - mesh.centre[cell, :2]
-    shape = (len(points), mesh.n_cells)
-    mean, *along = (
-        csr_matrix((share * part, (corner, cell)), shape) for part in (1.0, away[:, 0], away[:, 1])
-    )
-    own = identity(mesh.n_cells, format="csr")
-    own.resize(mesh.n_cells, mesh.n_cells + mesh.n_boundary)
-    return (
-        mean @ own + sum(part @ slope for part, slope in zip(along, plane_slopes(mesh), strict=True))
-    ).tocsr()
+        return values
 
 
 def drawing(mesh: Mesh) -> Drawing:
@@ -101,15 +75,14 @@ def drawing(mesh: Mesh) -> Drawing:
     data.SetPoints(points)
     data.SetPolys(polys)
     cell = np.repeat(mesh.piece_cell.astype(np.int64), np.diff(mesh.piece_offsets))
-    places = mesh.points[used, :2]
+    around = np.zeros(len(used), np.int64)
+    around[corner] = cell
     return Drawing(
         mesh,
         data,
         used,
-        corner,
-        cell,
-        *_faces_at(mesh, places),
-        _reach(mesh, places, corner, cell),
+        around,
+        *_faces_at(mesh, mesh.points[used, :2]),
     )
 
 
@@ -152,8 +125,3 @@ def polylines(lines: list[Floats]) -> vtkPolyData:
     data.SetPoints(points)
     data.SetLines(cells)
     return data
-
-
-def quantity_values(drawn: Drawing, answer: FieldResult, what: str) -> Floats:
-    """Give a quantity at the points of a drawing."""
-    return drawn.at_points(answer.cells(what), answer.boundary(what))

@@ -12,20 +12,12 @@ from mop_lantern.errors import FileError
 from mop_lantern.judge import FieldResult
 from mop_lantern.scene.datasets import drawing
 from mop_lantern.scene.picture import Picture
-from mop_lantern.shape import Plane, Surface
 
 FORMATS = ("csv", "gif", "mp4", "png", "vtkhdf", "vtu")
 
 
-def export_png(
-    path: Path,
-    answer: FieldResult,
-    shape: Plane | Surface,
-    openings: dict[str, str],
-    units: dict[str, str],
-    quantity: str = "speed",
-) -> None:
-    """Write a picture of a field, 1280 x 800.
+def export_png(path: Path, picture: Picture) -> None:
+    """Write a picture, 1280 x 800.
 
     Raises
     ------
@@ -35,10 +27,6 @@ def export_png(
     from vtkmodules.vtkCommonDataModel import vtkImageData
     from vtkmodules.vtkIOImage import vtkPNGWriter
 
-    picture = Picture()
-    picture.set_shape(shape, openings)
-    picture.set_answer(answer)
-    picture.set_options(units=units, quantity=quantity)
     pixels = picture.image((1280, 800))
     image = vtkImageData()
     image.SetDimensions(1280, 800, 1)

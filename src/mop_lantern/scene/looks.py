@@ -15,6 +15,7 @@ def banded(table: Any, bands: int) -> Any:
     made = vtkLookupTable()
     made.SetNumberOfTableValues(bands)
     made.SetTableRange(low, high)
+    made.SetScale(table.GetScale())
     count = table.GetNumberOfTableValues()
     for band in range(bands):
         made.SetTableValue(band, *table.GetTableValue(int((band + 0.5) / bands * count)))

@@ -22,15 +22,29 @@ def tables() -> dict[str, Any]:
     }
 
 
-def default_map(quantity: str, low: float, high: float) -> str:
-    """Choose a map: ``vik`` for signed values, ``oslo`` for one-sided ones, ``batlow`` otherwise."""
-    if quantity in ("u", "v", "w") and low < 0 < high:
+def default_map(
+    quantity: str,
+    low: float,
+    high: float,
+    fixed: bool = False,
+) -> str:
+    """Choose a map: ``vik`` for signed values, ``oslo`` for one-sided ones, ``batlow`` otherwise.
+
+    ``fixed``: the ends stay as they are, even about zero or not.
+    """
+    even = abs(low + high) <= 1e-9 * abs(high)
+    if quantity in ("u", "v", "w") and low < 0 < high and (even or not fixed):
         return "vik"
     return "oslo" if quantity == "speed" else "batlow"
 
 
-def lookup(name: str, low: float, high: float) -> vtkLookupTable:
-    """Make a lookup table over a range; a signed map is centred on zero."""
+def lookup(
+    name: str,
+    low: float,
+    high: float,
+    powers: bool = False,
+) -> vtkLookupTable:
+    """Make a lookup table over a range, even or by powers of ten; a signed map is centred on zero."""
     rows = tables()[name]
     if name == "vik":
         most = max(abs(low), abs(high)) or 1.0
@@ -47,4 +61,6 @@ def lookup(name: str, low: float, high: float) -> vtkLookupTable:
             1.0,
         )
     table.SetTableRange(low, high if high > low else low + 1e-12)
+    if powers:
+        table.SetScaleToLog10()
     return table

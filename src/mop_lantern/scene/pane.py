@@ -12,6 +12,7 @@ from mop_lantern.declare import Numbers, discover
 from mop_lantern.scene.layer import Layer
 from mop_lantern.scene.legend import MARKS, legend
 from mop_lantern.scene.options import PACKAGE
+from mop_lantern.scene.scale import by_powers, figures
 from mop_lantern.scene.space_stage import SpaceContext, marked
 from mop_lantern.scene.stagehand import Inks, Stagehand
 from mop_lantern.units import convert, preferred, show_number
@@ -25,7 +26,7 @@ class Pane:
         self.renderer = vtkRenderer()
         self.renderer.GetActiveCamera().ParallelProjectionOn()
         self.renderer.UseFXAAOn()
-        self._props: dict[str, tuple[Any, list[Any]]] = {}
+        self._props: dict[str, tuple[Any, list[Any]]] = {}  # None for a key: to be drawn better
         self._legend: list[Any] = []
 
     def forget(self) -> None:
@@ -64,7 +65,7 @@ class Pane:
         """
         low, high = hand.table.GetTableRange()
         states = {
-            "quantity": (hand.quantity, low, high),
+            "quantity": (hand.quantity, low, high, by_powers(hand.table)),
             "section": (hand.across, hand.share),
             "level": (hand.level,),
             "seeds": (hand.seeds, hand.line, (hand.across, hand.share) if hand.seeds == "section" else None),
@@ -76,7 +77,9 @@ class Pane:
             chosen_options = tuple(vars(options[name]).items())
             key = (look, chosen_options, *(states[part] for part in sorted(kind.follows)))
             if self._props.get(name, (None, []))[0] != key:
-                self._props[name] = key, kind.space_props(hand, options[name])
+                before = len(hand.wanted)
+                props = kind.space_props(hand, options[name])
+                self._props[name] = (key if len(hand.wanted) == before else None), props
             for prop in self._props[name][1]:
                 self.renderer.AddViewProp(prop)
         for prop in marked(hand, chosen, lit):
@@ -95,16 +98,13 @@ class Pane:
         """Draw the scale of the colours along the lower edge of a pane ``width`` pixels wide."""
         self.no_scale()
         unit = preferred(dimension, units)
-        low, high = table.GetTableRange()
-        dust = 1e-9 * max(abs(low), abs(high))
-        figures = [
-            show_number(convert(v if abs(v) > dust else 0.0, dimension, unit), 3)
-            for v in np.linspace(low, high, MARKS)
-        ]
+        values = figures(table, MARKS)
+        dust = 0.0 if by_powers(table) else 1e-9 * float(np.abs(values).max())
+        marks = [show_number(convert(v if abs(v) > dust else 0.0, dimension, unit), 3) for v in values]
         self._legend = legend(
             table,
             f"{words}, {pretty_unit(unit)}" if unit else words,
-            figures,
+            marks,
             width,
             ink,
             scale,

@@ -20,6 +20,7 @@ from mop_lantern.errors import Fault, RunError
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult
 from mop_lantern.judge.field_result import FLOW_QUANTITIES
+from mop_lantern.judge.sampling import Sampler
 from mop_lantern.scene.datasets import Drawing, drawing
 from mop_lantern.scene.looks import banded
 from mop_lantern.scene.maps import default_map, lookup
@@ -27,6 +28,7 @@ from mop_lantern.scene.options import layer_options
 from mop_lantern.scene.orbit import Orbit
 from mop_lantern.scene.pane import Pane
 from mop_lantern.scene.picking import Picked, pick
+from mop_lantern.scene.scale import Scale, reach, scales
 from mop_lantern.scene.space_stage import (
     Places,
     SpaceContext,
@@ -122,6 +124,8 @@ class Picture:
         self._tables: list[Any] = []
         self.options = ViewOptions()
         self.layer_options, _ = layer_options(None)
+        self.case: Case | None = None
+        self.scales: dict[str, Scale] = {}
         self.shape: Plane | None = None
         self.surface: Surface | None = None
         self.orbit = Orbit()
@@ -133,6 +137,8 @@ class Picture:
         self.openings: dict[str, str] = {}
         self._drawn: dict[str, Drawing] = {}  # by region
         self._stale = True
+        self.patient = True  # sections have the values of readings, however long that takes
+        self.wanted: list[tuple[Sampler, NDArray[np.float64]]] = []
         self._fitted = False
         self._legend_size = (0, 0)
         self.centre = np.zeros(2)
@@ -177,6 +183,7 @@ class Picture:
             self._forget()
         self.answer = answer
         self._stale = True
+        self._take_scales()
 
     def ready_for(self, answer: FieldResult | None) -> bool:
         """Whether a field can be drawn at once: not where many cells must first be put in order
@@ -202,6 +209,10 @@ class Picture:
         assert self._places is not None
         return self._places
 
+    def draw_better(self) -> None:
+        """Draw anew what was drawn from values at hand (``wanted``)."""
+        self._stale = True
+
     def _forget(self) -> None:
         self._store = {}
         for pane in self.panes:
@@ -212,11 +223,20 @@ class Picture:
         self.options = replace(self.options, **changes)
         self._stale = True
 
-    def take_layer_options(self, case: Case | None) -> list[Fault]:
-        """Draw layers as a case wants them; give what is wrong with its options."""
+    def take_views(self, case: Case | None) -> list[Fault]:
+        """Draw layers and scales as a case wants them; give what is wrong with what it keeps of them."""
+        self.case = case
         found, faults = layer_options(case)
         if found != self.layer_options:
             self.layer_options = found
+            self._stale = True
+        return faults + self._take_scales()
+
+    def _take_scales(self) -> list[Fault]:
+        """Take the scales of what can be shown now."""
+        found, faults = scales(self.case, self.quantities)
+        if found != self.scales:
+            self.scales = found
             self._stale = True
         return faults
 
@@ -274,14 +294,20 @@ class Picture:
 
     def value_range(self, what: str = "") -> tuple[float, float]:
         """Give the range of the scale of a quantity (of the one chosen), SI."""
-        what = what or self.quantity
-        low, high = (self.options.low, self.options.high) if what == self.quantity else (None, None)
-        if self.answer is not None and (low is None or high is None):
-            values = self.answer.cells(what)[self.answer.covers(what)]
-            floor = 0.0 if what == "speed" else float(values.min())
-            low = floor if low is None else low
-            high = float(values.max()) if high is None else high
-        return (0.0 if low is None else low), (1.0 if high is None else high)
+        return self._reach(what or self.quantity)[:2]
+
+    def _reach(self, what: str) -> tuple[float, float, bool]:
+        shared = (self.options.low, self.options.high) if what == self.quantity else (None, None)
+        answer = self.answer
+        values = np.zeros(0) if answer is None else answer.cells(what)[answer.covers(what)]
+        return reach(values, self.scales.get(what, Scale()), shared, what == "speed")
+
+    def table_of(self, what: str) -> tuple[str, Any]:
+        """Give the name of the colour map of a quantity, and its lookup table."""
+        low, high, powers = self._reach(what)
+        kept = self.scales.get(what, Scale())
+        name = default_map(what, low, high, kept.low is not None or kept.high is not None)
+        return name, lookup(name, low, high, powers)
 
     def fit(self, size: tuple[int, int]) -> None:
         """Show the whole shape with a margin, above the scale."""
@@ -447,6 +473,7 @@ class Picture:
             self.window.RemoveRenderer(pane.renderer)
         del self.panes[len(shown) :]
         self._tables = []
+        self.wanted = []
         for k, (pane, what) in enumerate(zip(self.panes, shown, strict=True)):
             pane.renderer.SetViewport(k / len(shown), 0.0, (k + 1) / len(shown), 1.0)
             pane.clear(inks)
@@ -460,9 +487,7 @@ class Picture:
     ) -> None:
         """Draw one view."""
         options = self.options
-        low, high = self.value_range(what)
-        map_name = default_map(what, low, high)
-        table = lookup(map_name, low, high)
+        map_name, table = self.table_of(what)
         self._tables.append(table)
         if self.surface is None:
             unit = self.shape.size / 45 if self.shape is not None else 1.0
@@ -505,6 +530,8 @@ class Picture:
             options.seeds,
             options.line,
             self._places_now(answer) if answer is not None else None,
+            patient=self.patient,
+            wanted=self.wanted,
         )
         for name, part in parts.items():
             if name and name in self.surface.solids:

@@ -17,6 +17,7 @@ from mop_lantern.grid import Mesh
 from mop_lantern.grid.quality import CELL_FIGURES
 from mop_lantern.grid.slopes import slope_moments, space_slopes
 from mop_lantern.judge import FieldResult
+from mop_lantern.judge.sampling import Sampler, sampler_of
 from mop_lantern.numerics.nearest import nearest_tree
 from mop_lantern.scene.stagehand import Colour, Inks, actor
 from mop_lantern.shape import Surface, cut_by_plane
@@ -163,6 +164,8 @@ class SpaceContext:
     hidden : faces that are not drawn. near_walls : how solid walls before the fluid are drawn, 0 to 1.
     seeds : where streamlines begin, of `SEEDS`. line : ends of a line (m) they may begin on.
     solids : what every solid that conducts heat is drawn with, by region; ``answer`` is that of the fluid.
+    patient : values are to be those of readings, whatever it takes. wanted : samplers and places whose
+    weights are to be worked out, if not.
     """
 
     surface: Surface
@@ -183,6 +186,8 @@ class SpaceContext:
     line: tuple[tuple[float, ...], ...] = ()
     places: Places | None = None
     solids: dict[str, SpaceContext] = field(default_factory=dict)
+    patient: bool = True
+    wanted: list[tuple[Sampler, Floats]] = field(default_factory=list)
 
     @property
     def coloured(self) -> dict[str, SpaceContext]:
@@ -223,9 +228,26 @@ class SpaceContext:
         return self.places.nodes, self.places.tree
 
     def sampled(self, what: str, places: Floats) -> Floats:
-        """Give a quantity (k,), or the "velocity" (k, 3), at places (k, 3) m from the nearest cells and walls
-        and their slopes.
+        """Give a quantity (k,), or the "velocity" (k, 3), at places (k, 3) m as a reading there has it.
+
+        That takes a second for thousands of new places: one who is not patient gets `blended` values, and the
+        places are put down as wanted.
         """
+        assert self.answer
+        sampler = sampler_of(self.answer.mesh)
+        if not self.patient and not sampler.knows(places):
+            self.wanted.append((sampler, places))
+            return self.blended(what, places)
+        weights = sampler.weights(places)
+        names = VELOCITY if what == "velocity" else (what,)
+        found = np.column_stack([self.answer.weighed(name, weights) for name in names])
+        lost = np.isnan(found).any(axis=1)  # beyond a wall the cells know, within that of the shape
+        if lost.any():
+            found[lost] = self.blended(what, places[lost]).reshape(-1, len(names))
+        return found if what == "velocity" else found[:, 0]
+
+    def blended(self, what: str, places: Floats) -> Floats:
+        """Give the same at once, from the nearest cells and walls and their slopes."""
         nodes, tree = self.nodes
         return self._blended(what, places, *_near(nodes, tree, places))
 
@@ -268,7 +290,7 @@ class SpaceContext:
         return values, np.vstack([slopes, slopes[mesh.owner[mesh.n_internal :]]])
 
     def lattice(self, what: str) -> Any:
-        """Give a quantity or the velocity (as for `sampled`) on an even lattice over the space."""
+        """Give a quantity or the velocity (as for `blended`) on an even lattice over the space."""
         assert self.places
         known = self.places
         found = self._blended(what, known.lattice, known.weight, known.near)

@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSlider, QWidget
 
 from mop_lantern.scene import Picture
+from mop_lantern.scene.scale import value_at
 from mop_lantern.scene.space_stage import SEEDS
 from mop_lantern.units import preferred, show
 
@@ -59,8 +60,8 @@ class LevelBar(QWidget):
             self.words.setText("Level surface")
             return
         words, dimension = self.picture.quantities[self.picture.quantity]
-        low, high = self.picture.value_range()
-        value = low + self.picture.options.level * (high - low)
+        _, table = self.picture.table_of(self.picture.quantity)
+        value = value_at(table, self.picture.options.level)
         self.words.setText(
             f"Level surface: {words} {show(value, dimension, preferred(dimension, self.units))}"
         )

@@ -29,12 +29,13 @@ class Stage(QWidget):
     Signals
     -------
     quantity_changed : another quantity is coloured. handles_toggled : handles are shown or hidden.
-    options_wanted : of a layer, by its name.
+    options_wanted : of a layer, by its name. scale_wanted : of a quantity, by its key.
     """
 
     quantity_changed = pyqtSignal()
     handles_toggled = pyqtSignal(bool)
     options_wanted = pyqtSignal(str)
+    scale_wanted = pyqtSignal(str)
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
@@ -48,8 +49,10 @@ class Stage(QWidget):
         self.quantity = QPushButton()
         self.quantity.setProperty("plain", "true")
         self.quantity.setObjectName("quantity")
-        self.quantity.setToolTip("What the colours show")
+        self.quantity.setToolTip("What the colours show (right click: its scale)")
         self.quantity.clicked.connect(self._offer_quantities)
+        self.quantity.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.quantity.customContextMenuRequested.connect(lambda _: self._want_scale())
         strip.addWidget(self.quantity)
         strip.addSpacing(8)
         shown = self.view_options().layers
@@ -140,8 +143,15 @@ class Stage(QWidget):
             action = menu.addAction(words.capitalize())
             assert action is not None
             action.triggered.connect(lambda _=False, n=name: self.set_quantity(n))
+        menu.addSeparator()
+        scale = menu.addAction("Scale …")
+        assert scale is not None
+        scale.triggered.connect(lambda _=False: self._want_scale())
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(self.quantity.mapToGlobal(self.quantity.rect().bottomLeft()))
+
+    def _want_scale(self) -> None:
+        self.scale_wanted.emit(self.view.ensure().quantity)
 
     def _handles_tool(self, on: bool) -> None:
         self.view.handling = on

@@ -25,6 +25,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QWidget
 
 from mop_lantern.case import Handle
+from mop_lantern.desk.background import BackgroundTask
 from mop_lantern.desk.stage.grips import END_ON, REACH, paint_handles
 from mop_lantern.desk.stage.section_grip import SectionGrip
 from mop_lantern.desk.theme import Tokens, font
@@ -34,6 +35,7 @@ from mop_lantern.units import preferred, show
 
 SLOW_FRAME = 0.04  # s: a picture that takes longer is drawn coarser while it is dragged
 SETTLE = 180  # ms
+REST = 250  # ms without a new picture, before it is drawn better
 
 
 class View(QWidget):
@@ -83,6 +85,10 @@ class View(QWidget):
         self._settle = QTimer(self)
         self._settle.setSingleShot(True)
         self._settle.timeout.connect(self._settled)
+        self._better = QTimer(self)
+        self._better.setSingleShot(True)
+        self._better.timeout.connect(self._work_better)
+        self._working: BackgroundTask | None = None
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setObjectName("stage")
@@ -93,6 +99,7 @@ class View(QWidget):
         """Make the picture on first use; it takes a third of a second."""
         if self.picture is None:
             self.picture = Picture()
+            self.picture.patient = False
         return self.picture
 
     def redraw(self) -> None:
@@ -208,6 +215,8 @@ class View(QWidget):
         except RunError as problem:
             self.trouble.emit(str(problem))
             return
+        if self.ensure().wanted:
+            self._better.start(REST)
         height, width, _ = self._pixels.shape
         self._image = QImage(
             self._pixels.data,
@@ -224,6 +233,23 @@ class View(QWidget):
         self._image = None
         if self._coarse:
             self._settle.start(SETTLE)
+
+    def _work_better(self) -> None:
+        """Work out beside the window what a picture at rest wants; then draw it better."""
+        wanted = self.ensure().wanted
+        if not wanted or (self._working is not None and self._working.running):
+            return
+        self._working = BackgroundTask(
+            self,
+            "",
+            lambda _: [sampler.weights(places) for sampler, places in wanted],
+            lambda _: self._worked_better(),
+            lambda _: None,
+        )
+
+    def _worked_better(self) -> None:
+        self.ensure().draw_better()
+        self.redraw()
 
     def _settled(self) -> None:
         self._coarse = False

@@ -10,7 +10,7 @@ import shapely
 from mop_lantern.declare import count, quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.grid.quality import CELL_FIGURES
-from mop_lantern.scene.datasets import attach, quantity_values
+from mop_lantern.scene.datasets import attach
 from mop_lantern.scene.layer import Layer
 from mop_lantern.scene.looks import banded, seen_through
 from mop_lantern.scene.space_cells import filled, rings_cut
@@ -59,7 +59,7 @@ class Colours(Layer):
         table = banded(hand.table, int(options.bands))
         made = []
         for drawn, answer in hand.coloured.values():
-            attach(drawn.data, quantity_values(drawn, answer, hand.quantity), hand.quantity)
+            attach(drawn.data, drawn.at_points(answer, hand.quantity), hand.quantity)
             made.append(seen_through(actor(drawn.data, table=table), options.opacity))
         return made
 

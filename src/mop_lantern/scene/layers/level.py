@@ -12,6 +12,7 @@ from mop_lantern.declare import quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.scene.layer import Layer
 from mop_lantern.scene.looks import seen_through
+from mop_lantern.scene.scale import value_at
 from mop_lantern.scene.space_stage import SpaceContext, polygons
 from mop_lantern.scene.stagehand import actor
 
@@ -41,10 +42,10 @@ class Level(Layer):
     def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
         """Contour, then keep what lies on the fluid's side of the nearest wall."""
         assert hand.answer
-        low, high = hand.table.GetTableRange()
+        value = value_at(hand.table, hand.level)
         contour = vtkContourFilter()
         contour.SetInputData(hand.kept(f"lattice {hand.quantity}", lambda: hand.lattice(hand.quantity)))
-        contour.SetValue(0, low + hand.level * (high - low))
+        contour.SetValue(0, value)
         contour.ComputeNormalsOff()
         contour.Update()
         found = contour.GetOutput()
@@ -56,9 +57,7 @@ class Level(Layer):
         if not len(corners):
             return []
         smooth = vtkPolyDataNormals()
-        smooth.SetInputData(
-            polygons(points, corners, np.full(len(points), low + hand.level * (high - low)), hand.quantity)
-        )
+        smooth.SetInputData(polygons(points, corners, np.full(len(points), value), hand.quantity))
         smooth.SplittingOff()
         smooth.Update()
         made = actor(smooth.GetOutput(), table=hand.table)

@@ -51,7 +51,7 @@ def _skin(hand: SpaceContext) -> Any:
     """Divide the triangles finely and colour their corners."""
     corners = divided(hand.surface.points[hand.surface.triangles[hand.drawn]], hand.surface.size / FINE)
     points, index = np.unique(corners.reshape(-1, 3), axis=0, return_inverse=True)
-    values = hand.sampled(hand.quantity, points)
+    values = hand.blended(hand.quantity, points)
     made = actor(polygons(points, index.reshape(-1, 3), values, hand.quantity), table=hand.table)
     made.GetProperty().FrontfaceCullingOn()
     made.GetMapper().SetResolveCoincidentTopologyToPolygonOffset()  # lies on the bare walls

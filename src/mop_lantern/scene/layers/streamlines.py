@@ -72,9 +72,10 @@ class Streamlines(Layer):
     def plane_props(cls, hand: Stagehand, options: Any) -> list[Any]:
         """Trace both ways from the seeds."""
         assert hand.drawn and hand.answer
-        attach(
-            hand.drawn.data, hand.drawn.at_points(hand.answer.velocity, hand.answer.wall_velocity), "velocity"
-        )
+        velocity = np.zeros((len(hand.drawn.used), 3))
+        for k, name in enumerate(("u", "v")):
+            velocity[:, k] = hand.drawn.at_points(hand.answer, name)
+        attach(hand.drawn.data, velocity, "velocity")
         triangles = vtkTriangleFilter()
         triangles.SetInputData(hand.drawn.data)
         triangles.Update()

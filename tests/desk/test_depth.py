@@ -83,9 +83,9 @@ def drag(window: Desk, start: tuple[float, float], end: tuple[float, float]) -> 
 def test_dragging_a_handle_edits_the_parameter_in_one_step(desk: Desk) -> None:
     desk.stage.handles_button.click()
     view = desk.stage.view
-    wait(lambda: view.handles and view.picture is not None)
+    wait(lambda: view.hands.handles and view.picture is not None)
     view.grab()  # the first painting fits the picture
-    handle = next(item for item in view.handles if item.path == "parameters.gap.value")
+    handle = next(item for item in view.hands.handles if item.path == "parameters.gap.value")
     size = (view.width(), view.height())
     start = view.picture.to_pixel(handle.at, size)
     end = view.picture.to_pixel(handle.at + 0.002 * handle.pull, size)
@@ -108,7 +108,7 @@ def test_handles_follow_the_edge_clicked_and_the_key(desk: Desk) -> None:
     x, y = view.picture.to_pixel(np.array([0.0165, 0.0]), (view.width(), view.height()))
     QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=QPoint(round(x), round(y)))
     assert desk.following.part == "rod"
-    assert {item.path for item in view.handles} >= {"shape.parts.rod.centre"}
+    assert {item.path for item in view.hands.handles} >= {"shape.parts.rod.centre"}
 
 
 def test_follow_solves_at_every_edit_and_off_it_does_not(desk: Desk) -> None:
@@ -220,7 +220,7 @@ def test_another_fluid_takes_the_place_of_the_old(desk: Desk) -> None:
 def test_measured_data_are_drawn_compared_fitted_and_exported(desk: Desk, tmp_path: Path) -> None:
     solve(desk)
     line = (np.array([0.03, -0.005]), np.array([0.03, 0.005]))
-    desk.stage.view.line_drawn.emit(*line)
+    desk.stage.view.lining.signals.drawn.emit(*line)
     desk.stage.set_quantity("u")
     places = np.linspace(1.0, 9.0, 9)
     rows = "\n".join(

@@ -13,6 +13,7 @@ from PyQt6.QtGui import QContextMenuEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu
 
+from mop_lantern.desk.stage.tools.patch import PatchTool
 from mop_lantern.desk.window import Desk
 from mop_lantern.scene.picking import in_plane_with, named_alike, touching
 from tests.desk.test_network import desk  # noqa: F401
@@ -120,7 +121,7 @@ def test_a_patch_is_drawn_on_a_face(desk: Desk) -> None:  # noqa: F811
     desk.stage.handles_button.setChecked(True)
     corners = pixel(desk, [0.03, 0.24, 0.03]), pixel(desk, [0.08, 0.24, 0.06])
     entries(faces.menu_at(corners[0]))["Rectangle: drag from corner to corner"].trigger()
-    assert view.tool is not None
+    assert isinstance(view.tool, PatchTool)
     mouse(view, QEvent.Type.MouseButtonPress, corners[0].x(), corners[0].y())
     mouse(view, QEvent.Type.MouseMove, corners[1].x(), corners[1].y())
     view.grab()
@@ -130,7 +131,7 @@ def test_a_patch_is_drawn_on_a_face(desk: Desk) -> None:  # noqa: F811
     assert (
         (patch.on, patch.outline) == ("box.north", "rectangular")
         and faces.chosen == ["patch1.face"]
-        and view.tool is None
+        and view.tool is view.hands
     )
     assert desk.document.review is not None and desk.document.review.shape is not None
     assert desk.document.review.shape.edge_lengths["patch1.face"] == pytest.approx(0.05 * 0.03, rel=0.08), (
@@ -141,15 +142,15 @@ def test_a_patch_is_drawn_on_a_face(desk: Desk) -> None:  # noqa: F811
     )
     entries(faces.menu_at(corners[0]))["Disc: drag from its middle to its rim"].trigger()
     QTest.keyClick(view, Qt.Key.Key_Escape)
-    assert view.tool is None, "Esc lays nothing"
+    assert view.tool is view.hands, "Esc lays nothing"
 
 
 def test_a_part_is_moved_and_scaled_by_its_handles(desk: Desk) -> None:  # noqa: F811
     view = desk.stage.view
     desk.stage.handles_button.setChecked(True)
     desk.following.pick("baffle.front")
-    wait(lambda: any(handle.path.endswith("baffle.height") for handle in view.handles), 10.0)
-    handle = next(handle for handle in view.handles if handle.path.endswith("baffle.height"))
+    wait(lambda: any(handle.path.endswith("baffle.height") for handle in view.hands.handles), 10.0)
+    handle = next(handle for handle in view.hands.handles if handle.path.endswith("baffle.height"))
     begin = pixel(desk, handle.at)
     end = pixel(desk, handle.at + 0.01 * handle.pull / np.linalg.norm(handle.pull))  # type: ignore[operator, arg-type]
     mouse(view, QEvent.Type.MouseButtonPress, begin.x(), begin.y())

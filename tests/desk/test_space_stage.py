@@ -399,7 +399,7 @@ def test_the_section_is_dragged_by_its_grip_and_walked_by_keys(desk: Desk) -> No
     assert view.grip.words().startswith(f"{'xyz'[picture.across]} = ") and view.grip.words().endswith("mm")
     view.grab()
     mouse(view, QEvent.Type.MouseButtonRelease, goal.x(), goal.y())
-    assert view.grip.held is None
+    assert view._pull is None
     share = picture.options.share
     for key, modifier, by in (
         (Qt.Key.Key_Down, Qt.KeyboardModifier.ControlModifier, -0.05),

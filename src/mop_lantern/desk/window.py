@@ -204,7 +204,7 @@ class Desk(QMainWindow):
             lambda dimension, unit: document.edit({f"units.{dimension}": unit}, "unit")
         )
         bar.case.clicked.connect(self._open_menu)
-        self.stage.view.line_drawn.connect(self._on_line)
+        self.stage.view.lining.signals.drawn.connect(self._on_line)
         self.stage.view.trouble.connect(self.tell)
         self.starters.chosen.connect(self.open)
         self.starters.own.connect(self.ask_open)

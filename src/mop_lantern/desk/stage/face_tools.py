@@ -8,19 +8,19 @@ from collections.abc import Callable
 from typing import Any
 
 import numpy as np
-from PyQt6.QtCore import QObject, QPoint, QPointF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PyQt6.QtCore import QObject, QPoint, Qt
 from PyQt6.QtWidgets import QMenu
 
 from mop_lantern.case import fresh_item, fresh_key
 from mop_lantern.case.models import rims_in
-from mop_lantern.case.patches import outline_of, patch_edits
+from mop_lantern.case.patches import patch_edits
 from mop_lantern.case.sections import package_of
 from mop_lantern.case.totals import made_equal
 from mop_lantern.declare import declared, discover
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.sheet.sheet import Sheet
 from mop_lantern.desk.stage.stage import Stage
+from mop_lantern.desk.stage.tools.patch import PatchTool
 from mop_lantern.errors import LanternError
 from mop_lantern.scene.picking import Picked, in_plane_with, named_alike, touching
 from mop_lantern.units import preferred, show
@@ -31,71 +31,6 @@ VEILS = (
     ("as a veil", 0.25),
     ("full", 1.0),
 )
-
-
-class PatchTool:
-    """Draws a patch on a flat face: a rectangle from corner to corner, or a disc from its middle to its
-    rim.
-    """
-
-    def __init__(
-        self,
-        tools: FaceTools,
-        face: str,
-        at: Any,
-        outline: str,
-    ) -> None:
-        self.tools = tools
-        self.face = face
-        self.at = at
-        self.outline = outline
-        self.first: Any = None
-        self.second: Any = None
-
-    def _place(self, at: QPoint) -> Any:
-        """Give where the line of sight goes through the plane of the face."""
-        view = self.tools.view
-        surface = self.tools.picture.surface
-        flat = self.tools.picture.to_world(at.x(), at.y(), view.pane)
-        right, up, towards = self.tools.picture.orbit.axes
-        start = np.array(self.tools.picture.orbit.focus) + flat[0] * right + flat[1] * up
-        normal = surface.face(self.face)[1]
-        steep = float(towards @ normal)
-        return None if abs(steep) < 0.05 else start + float((self.at - start) @ normal) / steep * towards
-
-    def press(self, at: QPoint) -> None:
-        """Begin."""
-        self.first = self.second = self._place(at)
-        if self.first is None:
-            self.tools.document.troubled.emit("The face is seen edge on: turn the view first.")
-
-    def move(self, at: QPoint) -> None:
-        """Stretch."""
-        if self.first is not None:
-            self.second = self._place(at)
-
-    def release(self, at: QPoint) -> None:
-        """Lay the patch."""
-        if self.first is not None and self.second is not None:
-            self.tools.lay(self.face, self.first, self.second, self.outline)
-        self.tools.view.set_tool(None)
-
-    def paint(self, painter: QPainter) -> None:
-        """Show the outline to be."""
-        view = self.tools.view
-        picture = self.tools.picture
-        if self.first is None or self.second is None:
-            return
-        ring = outline_of(
-            picture.surface,
-            self.face,
-            self.first,
-            self.second,
-            self.outline,
-        )
-        painter.setPen(QPen(QColor(view.tokens.amber), 2))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPolygon(QPolygonF([QPointF(*picture.to_pixel(place, view.pane)) for place in ring]))
 
 
 class FaceTools(QObject):
@@ -120,7 +55,7 @@ class FaceTools(QObject):
         self.view = stage.view
         self.chosen: list[str] = []
         self._last: tuple[QPoint, int] = (QPoint(-99, -99), 0)
-        self.view.clicked.connect(self.click)
+        self.view.hands.signals.clicked.connect(self.click)
         self.view.asked.connect(self.offer)
         stage.handles_toggled.connect(lambda on: None if on else self.choose([]))
 
@@ -151,7 +86,7 @@ class FaceTools(QObject):
             )
         else:
             self.choose([name])
-        self.view.edge_picked.emit(name)
+        self.view.hands.signals.edge.emit(name)
 
     def choose(self, names: list[str]) -> None:
         """Mark faces as chosen, and say what they are."""
@@ -284,7 +219,8 @@ class FaceTools(QObject):
             ("Disc: drag from its middle to its rim", "round"),
         ):
             patch.addAction(
-                words, lambda o=outline: self.view.set_tool(PatchTool(self, one.name, one.place, o))
+                words,
+                lambda o=outline: self.view.take_up(PatchTool(self.view, one.name, one.place, o, self._laid)),
             )
 
     def _offer_rims(self, menu: QMenu, one: Picked) -> None:
@@ -343,6 +279,14 @@ class FaceTools(QObject):
         ):
             self.choose([f"{key}.face"])
         return f"{key}.face"
+
+    def _laid(self, face: str, first: Any, second: Any, outline: str) -> None:
+        """Take what was drawn, and go back to looking."""
+        if first is None or second is None:
+            self.document.troubled.emit("The face is seen edge on: turn the view first.")
+        else:
+            self.lay(face, first, second, outline)
+        self.view.put_down()
 
     def lay(
         self,

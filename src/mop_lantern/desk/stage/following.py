@@ -50,8 +50,8 @@ class Following(QObject):
         document.changed.connect(lambda _: self._on_changed())
         document.shaped.connect(lambda _: self.show_handles())
         stage.handles_toggled.connect(self._on_handles)
-        stage.view.edge_picked.connect(self.pick)
-        stage.view.handle_moved.connect(self._on_drag)
+        stage.view.hands.signals.edge.connect(self.pick)
+        stage.view.hands.signals.moved.connect(self._on_drag)
 
     # --- follow ---
 
@@ -110,12 +110,12 @@ class Following(QObject):
         """Refresh the handles of the chosen part, but not under a drag."""
         view = self.stage.view
         case = self.document.shown
-        if self._dragging is not None or not view.handling:
+        if self._dragging is not None or view.tool is not view.hands:
             return
         try:
-            view.handles = handles(case, self.part) if case is not None else []
+            view.hands.handles = handles(case, self.part) if case is not None else []
         except LanternError:
-            view.handles = []
+            view.hands.handles = []
         view.update()
 
     def _on_drag(
@@ -133,7 +133,7 @@ class Following(QObject):
             f"{DRAG} {handle.path}",
             merge=not first,
         )
-        view.handles = [self._moved(other, handle, place) for other in view.handles]
+        view.hands.handles = [self._moved(other, handle, place) for other in view.hands.handles]
         if done:
             self._dragging = None
             self.document.close_step()

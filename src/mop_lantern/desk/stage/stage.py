@@ -97,7 +97,7 @@ class Stage(QWidget):
         self.times = TimeBar()
         layout.addWidget(self.times)
         self.view.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.view.line_drawn.connect(self._keep_line)
+        self.view.lining.signals.drawn.connect(self._keep_line)
         self.view.handles_wanted.connect(self.handles_button.toggle)
         self._show_quantity()
 
@@ -154,15 +154,19 @@ class Stage(QWidget):
         self.scale_wanted.emit(self.view.ensure().quantity)
 
     def _handles_tool(self, on: bool) -> None:
-        self.view.handling = on
         if on:
             self.line_button.setChecked(False)
+            self.view.take_up(self.view.hands)
+        elif self.view.tool is self.view.hands:
+            self.view.put_down()
         self.handles_toggled.emit(on)
-        self.view.update()
 
     def _line_tool(self, on: bool) -> None:
-        self.view.drawing_line = on
-        self.view.setCursor(Qt.CursorShape.CrossCursor if on else Qt.CursorShape.ArrowCursor)
+        if on:
+            self.handles_button.setChecked(False)
+            self.view.take_up(self.view.lining)
+        elif self.view.tool is self.view.lining:
+            self.view.put_down()
 
     def _keep_line(self, start: Any, end: Any) -> None:
         """Let streamlines of a space begin on the line where they are asked to."""

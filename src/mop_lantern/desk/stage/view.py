@@ -1,5 +1,5 @@
-"""The picture of the stage: the shape and the field, drawn off screen and shown as an image; pointer probe,
-pan, zoom, line tool.
+"""The picture of the stage: the shape and the field, drawn off screen and shown as an image, with what tools
+paint over it.
 """
 
 from __future__ import annotations
@@ -24,14 +24,16 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QWidget
 
-from mop_lantern.case import Handle
 from mop_lantern.desk.background import BackgroundTask
-from mop_lantern.desk.stage.grips import END_ON, REACH, paint_handles
-from mop_lantern.desk.stage.section_grip import SectionGrip
+from mop_lantern.desk.stage.probe import paint_value, value_words
+from mop_lantern.desk.stage.tools.handles import HandleTool
+from mop_lantern.desk.stage.tools.line import LineTool
+from mop_lantern.desk.stage.tools.looking import Looking
+from mop_lantern.desk.stage.tools.section import SectionGrip
+from mop_lantern.desk.stage.tools.tool import Pull, Tool
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.errors import RunError
 from mop_lantern.scene import Picture
-from mop_lantern.units import preferred, show
 
 SLOW_FRAME = 0.04  # s: a picture that takes longer is drawn coarser while it is dragged
 SETTLE = 180  # ms
@@ -43,19 +45,16 @@ class View(QWidget):
 
     Signals
     -------
-    line_drawn : two places (m) of a line drawn by the person. trouble : words when nothing can be drawn.
-    edge_picked : a click on an edge while handles are shown. handle_moved : handle, place (m), and whether it
-    was let go.
-    clicked : a click in a space while handles are shown, and whether it adds to what is chosen. asked : the
-    menu of a place, with where to show it.
+    trouble : words when nothing can be drawn. handles_wanted : by their key. asked : the menu of a place,
+    with where to show it.
+
+    Attributes
+    ----------
+    tool : takes the presses of the pointer; `looking`, `lining` and `hands` are there for good.
     """
 
-    line_drawn = pyqtSignal(object, object)
     trouble = pyqtSignal(str)
-    edge_picked = pyqtSignal(str)
     handles_wanted = pyqtSignal()
-    handle_moved = pyqtSignal(object, object, bool)
-    clicked = pyqtSignal(QPoint, bool)
     asked = pyqtSignal(QPoint, QPoint)
 
     def __init__(self, tokens: Tokens) -> None:
@@ -63,24 +62,22 @@ class View(QWidget):
         self.tokens = tokens
         self.picture: Picture | None = None
         self.units: dict[str, str] = {}
-        self.drawing_line = False
         self.line: tuple[Any, Any] | None = None
         self.pins: list[Any] = []
         self.trails: list[Any] = []  # places (m) of lines that show a fault
         self.lit = ""
-        self.tool: Any = None  # takes presses instead of the view, as laying a patch does
         self.message = ""
-        self.handling = False
-        self.handles: list[Handle] = []
-        self._held: Handle | None = None
         self._image: QImage | None = None
         self._pixels: Any = None
-        self._pressed: QPoint | None = None
+        self._pull: Pull | None = None
         self._number = 0  # of the view under the pointer
-        self._moved = False
         self._hover: QPoint | None = None
         self._frame, self._coarse = 0.0, False
+        self.looking, self.lining, self.hands = Looking(self), LineTool(self), HandleTool(self)
         self.grip = SectionGrip(self)
+        self.tool: Tool = self.looking
+        self._before: Tool = self.looking
+        self._taker: Tool = self.looking
         self.untouched = True  # nobody has moved the view since it showed everything
         self._settle = QTimer(self)
         self._settle.setSingleShot(True)
@@ -119,7 +116,7 @@ class View(QWidget):
 
     def _within(self, at: QPoint) -> QPoint:
         """Give a pixel as counted in the view it lies in; in a drag, in the one it began in."""
-        if self._pressed is None:
+        if self._pull is None:
             self._number = at.x() // self.pane[0]
         return QPoint(at.x() - self._number * self.pane[0], at.y())
 
@@ -179,28 +176,21 @@ class View(QWidget):
             self._paint_line(painter, trail, self.tokens.amber, ends=len(self.trails) == 1)
         if self.lit:
             self._paint_lit(painter)
-        if self.handling:
-            shown = self._within_reach()
-            places = {handle.path: picture.to_pixel(handle.at, self.pane) for handle in shown}
-            ways = {handle.path: picture.way_seen(handle.pull) for handle in shown}
-            paint_handles(
-                painter,
-                shown,
-                places,
-                ways,
-                self._held,
-                self._hover,
-                self.tokens,
-            )
-        if self.tool is not None:
-            self.tool.paint(painter)
+        self.tool.paint(painter, self._hover)
         self.grip.paint(painter, self._hover)
         for place in self.pins:
             self._paint_value(painter, place, what, pinned=True)
-        if self._hover is not None and self._pressed is None and not self.handling:
-            under = self._place_at(self._hover)
+        if self._hover is not None and self._pull is None and self.tool is not self.hands:
+            under = self.place_at(self._hover)
             if under is not None:
                 self._paint_value(painter, under, what, pinned=False)
+
+    def _paint_value(self, painter: QPainter, place: Any, what: str, pinned: bool) -> None:
+        words = self.value_words(place, what)
+        if words and self.picture is not None:
+            ink = self.tokens.amber if pinned else self.tokens.line
+            spot = self.picture.to_pixel(place, self.pane)
+            paint_value(painter, words, spot, (self.pane[0], self.height()), ink, self.tokens)
 
     def _draw(self) -> None:
         try:
@@ -226,7 +216,7 @@ class View(QWidget):
             QImage.Format.Format_RGB888,
         )
 
-    def _hurry(self) -> None:
+    def hurry(self) -> None:
         """Draw at half the resolution while a slow picture is dragged, in full soon after."""
         self.untouched = False
         self._coarse = self._frame > SLOW_FRAME
@@ -278,15 +268,6 @@ class View(QWidget):
             self._image = None
         self.update()
 
-    def _within_reach(self) -> list[Handle]:
-        """Give the handles that can be dragged as the shape is seen: not those that move towards the eye."""
-        assert self.picture is not None
-        return [
-            handle
-            for handle in self.handles
-            if handle is self._held or np.hypot(*self.picture.way_seen(handle.pull)) > END_ON
-        ]
-
     def _paint_lit(self, painter: QPainter) -> None:
         if self.picture is None or self.picture.shape is None:
             return
@@ -299,174 +280,45 @@ class View(QWidget):
 
     def value_words(self, place: Any, what: str = "") -> str:
         """Give the value of a quantity (the one chosen) at a place in words, empty outside the wet space."""
-        picture = self.picture
-        if (
-            picture is None
-            or picture.answer is None
-            or len(place) != len(picture.answer.mesh.ways)
-            or not picture.answer.inside(place[None])[0]
-        ):
-            return ""
-        if picture.surface is not None and not picture.options.layers & {"colours", "grid", "arrows"}:
-            return ""
-        what = what or picture.quantity
-        words, dimension = picture.quantities[what]
-        value = float(picture.answer.sampler(what, place[None])[0])
-        length = preferred("length", self.units)
-        at = ", ".join(
-            f"{name} {show(value, 'length', length)}"
-            for name, value in zip("xyz", place.tolist(), strict=False)
-        )
-        return f"{words} {show(value, dimension, preferred(dimension, self.units))}\n{at}"
-
-    def _paint_value(
-        self,
-        painter: QPainter,
-        place: Any,
-        what: str,
-        pinned: bool,
-    ) -> None:
-        words = self.value_words(place, what)
-        if not words or self.picture is None:
-            return
-        x, y = self.picture.to_pixel(place, self.pane)
-        metrics = painter.fontMetrics()
-        box = metrics.boundingRect(self.rect(), 0, words).adjusted(-7, -4, 7, 4)
-        box.moveTopLeft(QPoint(int(x) + 14, int(y) - box.height() - 8))
-        box.moveLeft(max(4, min(box.left(), self.pane[0] - box.width() - 4)))
-        box.moveTop(max(4, box.top()))
-        painter.setPen(QColor(self.tokens.amber if pinned else self.tokens.line))
-        painter.setBrush(QColor(self.tokens.card))
-        painter.drawRoundedRect(box, 4, 4)
-        painter.setPen(QColor(self.tokens.ink))
-        painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), words)
-        painter.setBrush(QColor(self.tokens.amber))
-        painter.setPen(QColor(self.tokens.card))
-        painter.drawEllipse(QPointF(x, y), 3.5, 3.5)
+        return value_words(self.picture, place, what, self.units)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        """Begin a drag, or a line."""
+        """Let a tool take the press: the grip of the section where it lies, else the one chosen."""
         assert event
+        if event.button() == Qt.MouseButton.RightButton or self.picture is None:
+            return
         at = self._within(event.pos())
-        if self.tool is not None and event.button() == Qt.MouseButton.LeftButton:
-            self.tool.press(at)
-            return
-        if event.button() == Qt.MouseButton.RightButton:
-            return
-        if self.grip.holds(at):
-            self.grip.held = at
-            return
-        self._pressed = at
-        self._moved = False
-        self._held = self._handle_at(at)
-        if self.drawing_line and self.picture is not None:
-            place = self._place_at(at)
-            self.line = None if place is None else (place, place)
+        self._pull = Pull(at, at, at)
+        self._taker = self.grip if not self.tool.alone and self.grip.holds(at) else self.tool
+        self._taker.press(self._pull)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        """Pan, stretch the line, or move the probe."""
+        """Let the tool follow, or move the probe."""
         assert event
         at = self._within(event.pos())
         self._hover = at
-        if self.tool is not None:
-            self.tool.move(at)
-        elif self.grip.held is not None:
-            self.grip.move(at, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
-        elif (
-            self._pressed is not None
-            and event.buttons() & Qt.MouseButton.LeftButton
-            and self.picture is not None
-        ):
-            self._moved = self._moved or (at - self._pressed).manhattanLength() > 3
-            size = self.pane
-            if self._held is not None:
-                if self._moved:
-                    self.handle_moved.emit(
-                        self._held,
-                        self.picture.dragged(
-                            self._held.at,
-                            self._held.pull,
-                            at.x(),
-                            at.y(),
-                            size,
-                        ),
-                        False,
-                    )
-            elif self.drawing_line and self.line is not None:
-                place = self._place_at(at)
-                self.line = self.line if place is None else (self.line[0], place)
-            elif (
-                self._moved
-                and self.picture.surface is not None
-                and not event.modifiers() & Qt.KeyboardModifier.ShiftModifier
-            ):
-                step = at - self._pressed
-                self.picture.orbit.turn(step.x(), step.y())
-                self._pressed = at
-                self._hurry()
-            elif self._moved:
-                before = self.picture.to_world(self._pressed.x(), self._pressed.y(), size)
-                after = self.picture.to_world(at.x(), at.y(), size)
-                self.picture.centre = self.picture.centre + before - after
-                self._pressed = at
-                self._hurry()
+        pull = self._pull
+        if pull is not None and event.buttons() & Qt.MouseButton.LeftButton:
+            pull.go(at)
+            pull.shift = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+            self._taker.drag(pull)
+            if pull.moved:
+                pull.last = at
         self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        """End a drag; a click pins a probe, or unpins one nearby."""
+        """Let the tool end what it does."""
         assert event
-        at = self._within(event.pos())
-        if event.button() == Qt.MouseButton.RightButton:
+        pull = self._pull
+        if event.button() == Qt.MouseButton.RightButton or pull is None:
             return
-        if self.tool is not None:
-            self.tool.release(at)
-            return
-        if self.grip.held is not None:
-            self.grip.held = None
-            self.update()
-            return
-        if self._held is not None and self.picture is not None:
-            if self._moved:
-                size = self.pane
-                self.handle_moved.emit(
-                    self._held,
-                    self.picture.dragged(
-                        self._held.at,
-                        self._held.pull,
-                        at.x(),
-                        at.y(),
-                        size,
-                    ),
-                    True,
-                )
-            self._held = None
-        elif (
-            self.handling
-            and not self._moved
-            and self.picture is not None
-            and self.picture.surface is not None
-        ):
-            self.clicked.emit(at, bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
-        elif self.handling and not self._moved:
-            self.edge_picked.emit(self._edge_at(at))
-        elif self.drawing_line and self.line is not None and self._moved:
-            self.line_drawn.emit(*self.line)
-        elif not self._moved and self.picture is not None and not self.drawing_line:
-            size = self.pane
-            place = self._place_at(at)
-            near = [
-                pin
-                for pin in self.pins
-                if np.hypot(*(np.subtract(self.picture.to_pixel(pin, size), (at.x(), at.y())))) < 8
-            ]
-            if near:
-                self.pins = [pin for pin in self.pins if not any(pin is n for n in near)]
-            elif place is not None and self.value_words(place):
-                self.pins.append(place)
-        self._pressed = None
+        pull.go(self._within(event.pos()))
+        pull.control = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        self._pull = None
+        self._taker.release(pull)
         self.update()
 
-    def _place_at(self, at: QPoint) -> Any:
+    def place_at(self, at: QPoint) -> Any:
         """Give the place (m) under a pixel: in a space on its section, or None."""
         assert self.picture
         size = self.pane
@@ -476,43 +328,22 @@ class View(QWidget):
             else self.picture.on_section(at.x(), at.y(), size)
         )
 
-    def _handle_at(self, at: QPoint) -> Handle | None:
-        """Give the handle under a pixel."""
-        if not self.handling or self.picture is None:
-            return None
-        size = self.pane
-        for handle in self._within_reach():
-            if np.hypot(*np.subtract(self.picture.to_pixel(handle.at, size), (at.x(), at.y()))) < REACH:
-                return handle
-        return None
-
-    def _edge_at(self, at: QPoint) -> str:
-        """Give the edge within reach of a pixel, or ""."""
-        picture = self.picture
-        if picture is None or picture.shape is None:
-            return ""
-        size = self.pane
-        place = picture.to_world(at.x(), at.y(), size)
-        start = picture.shape.segments[:, 0]
-        along = np.diff(picture.shape.segments, axis=1)[:, 0]
-        part = np.clip(
-            ((place - start) * along).sum(axis=1) / np.maximum((along**2).sum(axis=1), 1e-300), 0.0, 1.0
-        )
-        distance = np.hypot(*(start + part[:, None] * along - place).T)
-        nearest = int(distance.argmin())
-        reach = 2 * REACH * picture.height / size[1]
-        return picture.shape.names[int(picture.shape.labels[nearest])] if distance[nearest] < reach else ""
-
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         """Offer what can be done here."""
         assert event
         self.asked.emit(self._within(event.pos()), event.globalPos())
 
-    def set_tool(self, tool: Any) -> None:
-        """Let a tool take the presses of the pointer, or none."""
+    def take_up(self, tool: Tool) -> None:
+        """Let a tool take the presses of the pointer."""
+        if not self.tool.alone:
+            self._before = self.tool
         self.tool = tool
-        self.setCursor(Qt.CursorShape.CrossCursor if tool is not None else Qt.CursorShape.ArrowCursor)
+        self.setCursor(tool.cursor)
         self.update()
+
+    def put_down(self) -> None:
+        """Go back to looking, or from a tool that does one thing to the one before."""
+        self.take_up(self._before if self.tool.alone else self.looking)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         """Show everything."""
@@ -577,8 +408,8 @@ class View(QWidget):
             self.handles_wanted.emit()
         elif event.key() == Qt.Key.Key_F:
             self.fit()
-        elif event.key() == Qt.Key.Key_Escape and self.tool is not None:
-            self.set_tool(None)
+        elif event.key() == Qt.Key.Key_Escape and self.tool.alone:
+            self.put_down()
         elif event.key() == Qt.Key.Key_Escape:
             self.pins = []
             self.line = None

@@ -2,30 +2,26 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 from PyQt6.QtCore import QPoint, QPointF
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
-from mop_lantern.desk.stage.grips import BAR, END_ON, REACH
+from mop_lantern.desk.stage.tools.handles import BAR, END_ON, REACH
+from mop_lantern.desk.stage.tools.tool import Canvas, Pull, Tool
 from mop_lantern.desk.theme import font
 from mop_lantern.scene.space_stage import section_place
 from mop_lantern.units import preferred, show
-
-if TYPE_CHECKING:
-    from mop_lantern.desk.stage.view import View
 
 SHOWS = frozenset({"colours", "grid", "arrows", "solids"})  # layers that lie on the section
 FINE = 0.2  # of the pointer's way, with Shift
 
 
-class SectionGrip:
+class SectionGrip(Tool):
     """Where the grip is, and what a drag of it does."""
 
-    def __init__(self, view: View) -> None:
+    def __init__(self, view: Canvas) -> None:
         self.view = view
-        self.held: QPoint | None = None
+        self._held = False
 
     def way(self) -> np.ndarray | None:
         """Give how the direction across the section is seen, to the right and upwards; None where there is no
@@ -63,16 +59,24 @@ class SectionGrip:
             and float(np.hypot(*np.subtract(self.spot(), (at.x(), at.y())))) < REACH + 3
         )
 
-    def move(self, at: QPoint, fine: bool) -> None:
+    def press(self, pull: Pull) -> None:
+        """Take hold."""
+        self._held = True
+
+    def drag(self, pull: Pull) -> None:
         """Take the section along to a pixel."""
         way = self.way()
         picture = self.view.picture
-        if self.held is None or way is None or picture is None or picture.surface is None:
+        if way is None or picture is None or picture.surface is None:
             return
-        step = np.array([at.x() - self.held.x(), self.held.y() - at.y()]) * picture.height / self.view.pane[1]
+        step = pull.at - pull.last
+        far = np.array([step.x(), -step.y()]) * picture.height / self.view.pane[1]
         reach = float(np.ptp(picture.surface.points[:, picture.across]))
-        self.held = at
-        self.view.move_section(float(step @ way / (way @ way)) / reach * (FINE if fine else 1.0))
+        self.view.move_section(float(far @ way / (way @ way)) / reach * (FINE if pull.shift else 1.0))
+
+    def release(self, pull: Pull) -> None:
+        """Let go."""
+        self._held = False
 
     def paint(self, painter: QPainter, hover: QPoint | None) -> None:
         """Draw a diamond, and the way it goes."""
@@ -81,7 +85,7 @@ class SectionGrip:
             return
         tokens, (x, y) = self.view.tokens, self.spot()
         along = np.array([way[0], -way[1]]) / np.linalg.norm(way)
-        near = self.held is not None or (hover is not None and self.holds(hover))
+        near = self._held or (hover is not None and self.holds(hover))
         painter.setPen(QPen(QColor(tokens.teal), 2))
         painter.drawLine(
             QPointF(*(np.array([x, y]) - BAR * along)), QPointF(*(np.array([x, y]) + BAR * along))

@@ -1,0 +1,1 @@
+"""Ways the pointer works on the stage: one file a tool."""

@@ -70,7 +70,7 @@ def _depth(window: Any, take: Callable[[str], None]) -> None:
     solve(window, "B")
     window.stage.set_quantity("c.salt")
     line = (np.array([0.5, -0.058]), np.array([0.5, 0.058]))
-    window._on_line(*line)
+    window.showing.show_line(*line)
     rows = "\n".join(
         f"{y};{26 + 8 / (1 + np.exp(-(y - 61) / 2.4)) + 0.25 * np.sin(7 * y):.2f}" for y in range(4, 114, 6)
     )
@@ -184,7 +184,7 @@ def main() -> int:
     window.document.choose("B")
     settle(window)
     window.stage.set_quantity("pressure")
-    window._on_line(np.array([0.0, -0.004]), np.array([0.35, -0.004]))
+    window.showing.show_line(np.array([0.0, -0.004]), np.array([0.35, -0.004]))
     take("variants-compared")
     window.stage.set_quantity("speed")
     window.set_night(True)

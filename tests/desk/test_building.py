@@ -187,7 +187,7 @@ def test_the_way_and_the_duty_point_are_drawn(desk: Desk) -> None:  # noqa: F811
             curve.name() == "asked of duty.pump" for curve in traces.plot.getPlotItem().listDataItems()
         )
     )
-    desk.copy_curves()
+    desk.actions_["Copy curves"].trigger()
     clipboard = QGuiApplication.clipboard()
     assert (
         clipboard is not None

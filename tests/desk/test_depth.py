@@ -173,7 +173,7 @@ def test_a_run_in_time_has_a_slider_and_plays(desk: Desk) -> None:
     wait(lambda: bar.slider.value() == 3 and not bar.play.isChecked())
     assert desk.stage.view.picture.answer.time == pytest.approx(1.0)
     folder = Path(desk.archive.records[""].folder)
-    process = desk.export_animation(folder / "a.mp4")
+    process = desk.exports.animate(folder / "a.mp4")
     wait(lambda: "animation is in" in desk.status.text())
     assert (folder / "a.mp4").stat().st_size > 3000 and process is not None
     bar.slider.setValue(1)
@@ -292,10 +292,10 @@ def test_a_file_changed_by_another_program_is_not_written_over_unasked(
     path.write_text(path.read_text() + "\n")
     answers = [QMessageBox.StandardButton.Cancel, QMessageBox.StandardButton.Save]
     monkeypatch.setattr(QMessageBox, "question", lambda *a: answers.pop(0))
-    assert not desk.save() and desk.document.dirty
-    assert desk.save() and load(path).title == "mine"
+    assert not desk.files.save() and desk.document.dirty
+    assert desk.files.save() and load(path).title == "mine"
     assert path.with_name(path.name + ".bak").exists()
-    assert desk.save() and not answers, "no question while nobody else writes"
+    assert desk.files.save() and not answers, "no question while nobody else writes"
 
 
 def test_two_windows_on_one_file_are_told(desk: Desk) -> None:
@@ -368,6 +368,6 @@ def test_a_folder_deleted_while_it_is_open_takes_nothing_along(desk: Desk) -> No
     desk.document.edit({"title": "all gone", "field.openings.in.velocity": "12 mm/s"})
     solve(desk)
     assert desk.document.case is not None and desk.document.case.title == "all gone"
-    desk.save()
+    desk.files.save()
     assert path.exists() or told, "saved anew, or told in words"
     assert left_behind() == [] or left_behind()[0].case.title == "all gone"

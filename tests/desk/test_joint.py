@@ -22,17 +22,17 @@ def test_a_network_beside_a_space_is_shown_and_solved(desk: Desk) -> None:  # no
     desk.document.edit({"network.nodes.tank": NETWORK["nodes"]["tank"]})
     desk.document.edit({"network.runs.main": NETWORK["runs"]["main"]})
     wait(lambda: desk.document.review is not None and desk.document.review.working is not None)
-    assert switch.isVisibleTo(desk) and desk.stages.currentWidget() is desk.stage
+    assert switch.isVisibleTo(desk) and desk.showing.stages.currentWidget() is desk.stage
     solve(desk)
     record = desk.archive.records[""]
     assert Path(record.folder, "network.json").exists() and Path(record.folder, "field.vtkhdf").exists()
     assert desk.stage.view.picture is not None and desk.stage.view.picture.answer is not None
     switch.buttons["Network"].click()
-    assert desk.stages.currentWidget() is desk.network_stage
+    assert desk.showing.stages.currentWidget() is desk.network_stage
     working = desk.network_stage.view.working
     assert working is not None and working.runs["main"]["volume_flow"] > 0
     switch.buttons["Space"].click()
-    assert desk.stages.currentWidget() is desk.stage
+    assert desk.showing.stages.currentWidget() is desk.stage
     desk.document.edit({"network.runs.main": None})
     wait(lambda: not switch.isVisibleTo(desk))
     assert json.dumps(desk.document.case.as_data())  # type: ignore[union-attr]

@@ -13,6 +13,7 @@ from PyQt6.QtGui import QMouseEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from mop_lantern.desk.network.labels import labels
 from mop_lantern.desk.window import Desk
 from tests.desk.test_depth import solve
 from tests.desk.test_window import wait
@@ -45,11 +46,11 @@ def test_the_schematic_shows_what_happens_while_it_is_written(desk: Desk) -> Non
     assert view.working is not None and view.working.runs["feed1"]["volume_flow"] == pytest.approx(
         3.08e-3, rel=0.01
     )
-    assert {words for _, words, _ in view.words()} >= {"h1", "tank1", "16.4"}
+    assert {words for _, words, _ in labels(view)} >= {"h1", "tank1", "16.4"}
     assert "mass flow" in view.figures("network.runs.feed2") and "loss" in view.figures(
         "network.runs.feed2.parts.valve"
     )
-    boxes = [box for box, _, _ in view.words()]
+    boxes = [box for box, _, _ in labels(view)]
     assert not any(a.intersects(b) for k, a in enumerate(boxes) for b in boxes[:k]), "labels collide"
     assert desk.document.edit({"network.runs.feed1.parts.valve.opening": "20 %"})
     wait(lambda: view.working is not None and view.working.runs["feed1"]["volume_flow"] < 1.5e-3)
@@ -205,7 +206,7 @@ def test_runs_from_lines_and_balancing_in_the_window(desk: Desk, monkeypatch: py
 
 def test_an_empty_case_grows_into_a_network(desk: Desk) -> None:
     desk.document._saved = desk.document.case
-    desk.new()
+    desk.files.new()
     assert desk.building.add_lines("From reservoir A through 5 m of DN50 steel to reservoir B")
     wait(lambda: desk.document.review is not None and desk.document.review.case == desk.document.shown)
     assert desk.networking.on and desk.network_stage.isVisible()

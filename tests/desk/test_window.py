@@ -289,7 +289,7 @@ def test_units_are_chosen_in_the_ledger_and_tags_light_up(desk: Desk) -> None:
 def test_an_empty_case_grows_into_a_solved_one(app: QApplication) -> None:
     window = Desk()
     window.show()
-    window.new()
+    window.files.new()
     reviewed(window)
     assert window.document.review.blocked and "mending" in window.status.text()
     part = window.sheet.add("shape.parts", "straight")

@@ -5,11 +5,10 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QProcess, Qt, QTimer
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QInputDialog,
     QLabel,
     QMainWindow,
@@ -21,38 +20,38 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from mop_lantern.case import Case, Review
-from mop_lantern.desk.actions import make_actions
+from mop_lantern.case import Review
+from mop_lantern.desk.actions import Deed, make_actions
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
 from mop_lantern.desk.files.autosave import Autosave
-from mop_lantern.desk.files.exporting import export_picture, export_readings, start_animation, to_clipboard
+from mop_lantern.desk.files.casefile import CaseFiles, recent_files
+from mop_lantern.desk.files.exporting import Exports, to_clipboard
 from mop_lantern.desk.files.importing import Importing
 from mop_lantern.desk.files.storing import Storing
 from mop_lantern.desk.network.building import Building
 from mop_lantern.desk.network.network_pages import NetworkPages
 from mop_lantern.desk.network.network_stage import NetworkStage
 from mop_lantern.desk.network.networking import Networking
+from mop_lantern.desk.remembering import remembered
 from mop_lantern.desk.results.history import History
 from mop_lantern.desk.results.ledger import Ledger
+from mop_lantern.desk.results.showing import Panels, Showing
 from mop_lantern.desk.results.traces import Traces
 from mop_lantern.desk.session import Session
-from mop_lantern.desk.sheet.sheet import Sheet, remembered
+from mop_lantern.desk.sheet.sheet import Sheet
 from mop_lantern.desk.stage.cameras import Cameras
 from mop_lantern.desk.stage.face_tools import FaceTools
 from mop_lantern.desk.stage.following import Following
 from mop_lantern.desk.stage.looks import Looks
 from mop_lantern.desk.stage.measuring import Measuring
 from mop_lantern.desk.stage.stage import Stage
-from mop_lantern.desk.starters import DEMOS, Starters
+from mop_lantern.desk.starters import Starters
 from mop_lantern.desk.theme import NIGHT, PAPER, apply_theme
 from mop_lantern.desk.topbar import TopBar
-from mop_lantern.errors import LanternError
 from mop_lantern.judge import FieldResult, titles, verdict_in_words
 from mop_lantern.results import runs_folder
 from mop_lantern.shape import Plane
-
-RECENT = 8
 
 
 def _application() -> QApplication:
@@ -71,14 +70,15 @@ class Desk(QMainWindow):
         apply_theme(_application(), tokens)
         self.document, self.engine, self.session = Document(), Engine(self), Session()
         self.archive = self.session.archive
-        self.storing = Storing(self)
         self.bar, self.sheet, self.stage = TopBar(), Sheet(self.document, tokens), Stage(tokens)
+        self.storing = Storing(self.document, self.engine, self.archive, self.stage.view, self.tell, self)
         self.ledger = Ledger(tokens)
         self.traces = Traces(tokens)
         self.starters = Starters()
         self._solving_variant = ""
         self.handbook: Any = None
         self.keeping = Autosave(self.document, self)
+        self.files = CaseFiles(self.document, self.keeping, self)
         self.bringing = Importing(self.document, self.stage, self)
         self.history = History(self.archive, self.stage.times, self)
         self.measuring = Measuring(self.document, self.archive, self.traces, self)
@@ -112,10 +112,19 @@ class Desk(QMainWindow):
                 self.bringing.close_rims,
             ),
         )
+        self.exports = Exports(self.document, self.archive, self.stage.view, self.tell, self)
         self.looks = Looks(self.document, self.stage, self.tell, self)
         self.building = Building(self.document, self.network_stage, self.sheet, self)
+        self.showing = Showing(
+            self.document,
+            self.engine,
+            self.session,
+            self.history,
+            Panels(self.stage, self.network_stage, self.ledger, self.traces, self.measuring, self.networking),
+            self,
+        )
         self._lay_out()
-        self.menu, self.actions_ = make_actions(self)
+        self.menu, self.actions_ = make_actions(self, self._deeds())
         self.recent = QMenu("Recent", self)
         self.menu.insertMenu(self.actions_["Save"], self.recent)
         self._join()
@@ -127,16 +136,14 @@ class Desk(QMainWindow):
 
     def _lay_out(self) -> None:
         centre = QSplitter(Qt.Orientation.Vertical)
-        self.networking.switch.turned.connect(self._show_results)
-        self.stages = QStackedWidget()
-        self.stages.addWidget(self.stage)
-        self.stages.addWidget(self.network_stage)
+        self.networking.switch.turned.connect(self.showing.refresh)
+        stages = self.showing.stages
         shown = QWidget()
         above = QVBoxLayout(shown)
         above.setContentsMargins(0, 0, 0, 0)
         above.setSpacing(0)
         above.addWidget(self.networking.switch)
-        above.addWidget(self.stages, 1)
+        above.addWidget(stages, 1)
         centre.addWidget(shown)
         centre.addWidget(self.traces)
         centre.setSizes([520, 180])
@@ -165,6 +172,51 @@ class Desk(QMainWindow):
         bar.addPermanentWidget(self.cells)
         bar.setSizeGripEnabled(False)
 
+    def _deeds(self) -> list[Deed]:
+        """What can be done from the menu and by keys."""
+        keys = QKeySequence.StandardKey
+        return [
+            Deed("New, empty", keys.New, self.files.new),
+            Deed("Starters …", None, self.show_starters),
+            Deed("Open …", keys.Open, self.files.ask),
+            Deed("Save", keys.Save, self.files.save),
+            Deed("Save as …", "Ctrl+Shift+S", self.files.save_as),
+            Deed("Import drawing (DXF) …", None, self.bringing.ask_drawing),
+            Deed("Import model (STEP, STL, OBJ, PLY, GLB) …", None, self.bringing.ask_model),
+            Deed("Import table (CSV) …", None, self.bringing.ask_table),
+            Deed("Import measured data (CSV) …", None, lambda: self.bringing.ask_measured(self.session.line)),
+            Deed("Add runs from lines …", "Ctrl+Shift+R", self.building.ask_lines),
+            Deed("Balance …", "Ctrl+B", self.building.ask_balance),
+            Deed("Size …", "Ctrl+Shift+B", self.building.ask_sizes),
+            Deed("Components as a table …", "Ctrl+T", self.building.show_table),
+            Deed("Title …", "F2", self.ask_title),
+            Deed("Export readings …", "Ctrl+E", self.exports.ask_readings),
+            Deed("Export picture …", None, self.exports.ask_picture),
+            Deed("Export animation …", None, self.exports.ask_animation),
+            Deed("Begin from the state shown", None, self.begin_from_shown),
+            Deed("Store the answer again", None, self.storing.again),
+            Deed(
+                "Copy readings",
+                "Ctrl+Shift+C",
+                lambda: self.tell(to_clipboard(self.ledger.page.as_text(), "readings")),
+            ),
+            Deed(
+                "Copy curves",
+                "Ctrl+Alt+C",
+                lambda: self.tell(to_clipboard(self.traces.as_text(), "curves")),
+            ),
+            Deed("Manual", "F1", self.show_manual),
+            Deed("Shortcuts …", "Ctrl+F1", self.show_shortcuts),
+            Deed("Quit", keys.Quit, self.close),
+            Deed("Undo", keys.Undo, self.document.undo, listed=False),
+            Deed("Redo", keys.Redo, self.document.redo, listed=False),
+            Deed("Solve", "Ctrl+Return", self.solve, listed=False),
+            Deed("Next line that needs attention", "F8", self.sheet.next_attention, listed=False),
+            Deed("Find a line", "Ctrl+F", self.sheet.filter.setFocus, listed=False),
+            Deed("Follow", "Ctrl+L", self.bar.follow.toggle, listed=False),
+            Deed("Night", "Ctrl+Shift+N", lambda: self.set_night(not self.night), listed=False),
+        ]
+
     def _join(self) -> None:
         bar = self.bar
         document = self.document
@@ -188,9 +240,7 @@ class Desk(QMainWindow):
         engine.told.connect(self._on_event)
         engine.frame.connect(self._on_frame)
         engine.state_changed.connect(lambda _: self._refresh_buttons())
-        self.stage.quantity_changed.connect(self._on_quantity)
         self.networking.began.connect(lambda: self.traces.show_page("Readings"))
-        self.history.chosen.connect(self._on_history)
         self.sheet.table_wanted.connect(self.bringing.ask_table)
         self.traces.measured_button.clicked.connect(
             lambda: self.measuring.offer(
@@ -204,36 +254,16 @@ class Desk(QMainWindow):
             lambda dimension, unit: document.edit({f"units.{dimension}": unit}, "unit")
         )
         bar.case.clicked.connect(self._open_menu)
-        self.stage.view.lining.signals.drawn.connect(self._on_line)
         self.stage.view.trouble.connect(self.tell)
         self.starters.chosen.connect(self.open)
-        self.starters.own.connect(self.ask_open)
-        self.starters.empty.connect(self.new)
+        self.starters.own.connect(self.files.ask)
+        self.starters.empty.connect(self.files.new)
+        self.files.began.connect(self._begin)
 
     # --- files ---
 
-    def open(self, path: Path) -> bool:
-        """Open a case file; trouble is told in words and the present case stays."""
-        if not self._may_leave():
-            return False
-        try:
-            self.document.open(Path(path))
-        except LanternError as problem:
-            QMessageBox.warning(self, "This case cannot be opened", str(problem)[:3000])
-            return False
-        if DEMOS not in Path(path).resolve().parents:
-            recent = [
-                str(Path(path).resolve()),
-                *(p for p in self._recent() if p != str(Path(path).resolve())),
-            ][:RECENT]
-            remembered().setValue("recent", recent)
-        self._begin()
-        return True
-
     def _begin(self) -> None:
         assert self.document.case is not None
-        if self.document.path is None or DEMOS not in self.document.path.resolve().parents:
-            self.keeping.opened()
         self.archive.read(self.document.case, self.document.path)
         if self.archive.skipped:
             self.tell(f"A stored run was passed over. {self.archive.skipped[0]}")
@@ -244,113 +274,29 @@ class Desk(QMainWindow):
         self.stage.view.ensure().set_options(night=self.night)
         self.pages.setCurrentWidget(self.across)
         self.sheet.refresh()
-        self._show_results()
+        self.showing.refresh()
         self._refresh_buttons()
+
+    def open(self, path: Path) -> bool:
+        """Open a case file; trouble is told in words and the present case stays."""
+        return self.files.open(path)
 
     def recover(self) -> None:
         """Offer unsaved work that a killed program left behind."""
-        if self.document.case is None and self.keeping.recover():
-            self._begin()
+        if self.files.recover():
             self.tell("This is what was typed before the program ended; it is not saved yet.")
-
-    def new(self) -> None:
-        """Begin with an empty case."""
-        if self._may_leave():
-            medium = {"kind": "constant"}
-            self.document.start(Case.model_validate({"title": "New case", "media": {"fluid": medium}}), None)
-            self._begin()
 
     def show_starters(self) -> None:
         """Show the starters."""
         self.pages.setCurrentWidget(self.starters)
 
-    def ask_open(self) -> None:
-        """Ask for a file and open it."""
-        name, _ = QFileDialog.getOpenFileName(self, "Open a case", "", "Cases (*.lantern);;All files (*)")
-        if name:
-            self.open(Path(name))
-
-    def save(self) -> bool:
-        """Save, asking for a name when there is none or the case is a starter."""
-        path = self.document.path
-        if path is None or DEMOS in path.resolve().parents:
-            return self.save_as()
-        return self.keeping.may_overwrite() and self._write(path)
-
-    def _write(self, path: Path) -> bool:
-        if not self.document.save(path):
-            return False
-        self.keeping.opened()
-        self.keeping.keep()
-        return True
-
-    def save_as(self) -> bool:
-        """Ask for a name and save."""
-        if self.document.case is None:
-            return False
-        proposed = f"{self.document.path.stem if self.document.path else 'case'}.lantern"
-        name, _ = QFileDialog.getSaveFileName(self, "Save the case", proposed, "Cases (*.lantern)")
-        if not name:
-            return False
-        path = Path(name)
-        return self._write(path if path.suffix else path.with_suffix(".lantern"))
-
-    def _may_leave(self) -> bool:
-        if self.document.case is None or not self.document.dirty:
-            return True
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(
-            self,
-            "Keep the changes?",
-            "The case has changes that are not saved.",
-            buttons.Save | buttons.Discard | buttons.Cancel,
-        )
-        return self.save() if answer == buttons.Save else bool(answer == buttons.Discard)
-
-    def _recent(self) -> list[str]:
-        stored = remembered().value("recent", [])
-        return [stored] if isinstance(stored, str) else [str(path) for path in stored or []]
-
     def _open_menu(self) -> None:
         self.recent.clear()
-        for name in self._recent():
+        names = recent_files()
+        for name in names:
             self.recent.addAction(Path(name).name, lambda n=name: self.open(Path(n)))
-        self.recent.setEnabled(bool(self._recent()))
+        self.recent.setEnabled(bool(names))
         self.menu.popup(self.bar.case.mapToGlobal(self.bar.case.rect().bottomLeft()))
-
-    def ask_export_readings(self) -> None:
-        """Ask for a file and write the readings of all variants as CSV."""
-        name, _ = QFileDialog.getSaveFileName(self, "Export readings", "readings.csv", "CSV (*.csv)")
-        if name:
-            self.tell(export_readings(Path(name), self.archive.records))
-
-    def ask_export_picture(self) -> None:
-        """Ask for a file and write the stage as PNG."""
-        name, _ = QFileDialog.getSaveFileName(self, "Export picture", "stage.png", "PNG (*.png)")
-        if name:
-            self.tell(export_picture(Path(name), self.stage.view))
-
-    def ask_export_animation(self) -> None:
-        """Ask for a file and write the kept states of the variant shown as MP4 or GIF."""
-        if not self.archive.times(self.document.variant):
-            self.tell("There are no kept states to animate: follow the flow in time first.")
-            return
-        name, _ = QFileDialog.getSaveFileName(
-            self, "Export animation", "flow.mp4", "MP4 (*.mp4);;GIF (*.gif)"
-        )
-        if name:
-            self.export_animation(Path(name))
-
-    def export_animation(self, path: Path) -> QProcess:
-        """Write the kept states of the variant shown; the status line tells when it is done."""
-        record = self.archive.records[self.document.variant]
-        return start_animation(
-            record.folder,
-            path,
-            self.stage.view.ensure().quantity,
-            self.tell,
-            self,
-        )
 
     def begin_from_shown(self) -> None:
         """Let the next run begin from the state the stage shows."""
@@ -363,14 +309,6 @@ class Desk(QMainWindow):
         name = f"{record.folder}@{picture.answer.time:.6g}" if times else record.folder
         if self.document.edit({"field.start.run": name}, "begin from a state"):
             self.tell(f"The next run begins from {name}.")
-
-    def copy_readings(self) -> None:
-        """Copy the ledger as text."""
-        self.tell(to_clipboard(self.ledger.page.as_text(), "readings"))
-
-    def copy_curves(self) -> None:
-        """Copy the curves of the page shown as text."""
-        self.tell(to_clipboard(self.traces.as_text(), "curves"))
 
     def show_manual(self, anchor: str = "") -> None:
         """Open the manual at what concerns the focused line, or at an anchor."""
@@ -486,7 +424,7 @@ class Desk(QMainWindow):
         of_cells = f"{event['cells']:,} cells · about {event['cells'] * 1.5e-3:.0f} MB"
         self.cells.setText(f"{event['cells']:,} runs" if self.networking.on else of_cells)
         more = self.storing.take(self._solving_variant, event)
-        self._show_results()
+        self.showing.refresh()
         self.traces.redraw()
         self.tell(
             f"{(self._solving_variant or 'As drawn').strip()}: {verdict} in {seconds:.1f} s, "
@@ -506,7 +444,7 @@ class Desk(QMainWindow):
             mark = " •" if self.document.dirty else ""
             self.bar.case.setText(f"{case.title or 'Untitled case'}{mark} ▾")
             self.setWindowTitle(f"{case.title}{mark} – Mop Lantern")
-        self._show_results()
+        self.showing.refresh()
         self._refresh_buttons()
 
     def _on_shaped(self, shape: Plane) -> None:
@@ -522,7 +460,7 @@ class Desk(QMainWindow):
             self.stage.show_shape(result.shape, ways, units)
             self.following.show_handles()
         self.stage.view.trails = [line for fault in result.faults for line in fault.lines]
-        self._show_results()
+        self.showing.refresh()
         self._refresh_buttons()
         if result.blocked:
             count = len(result.faults) + sum(note.level == "blocked" for note in result.notes)
@@ -547,99 +485,6 @@ class Desk(QMainWindow):
             )
             if result.facts is not None:
                 self.cells.setText(f"about {result.facts.cells:,} cells")
-
-    def _show_results(self) -> None:
-        case = self.document.case
-        variant = self.document.variant
-        if case is None:
-            return
-        record = self.archive.records.get(variant)
-        traces = self.traces
-        former = traces.readings, traces.units, traces.columns
-        if self.engine.state not in ("solving", "paused"):
-            traces.readings = {
-                key: (reading["title"], reading["dimension"])
-                for key, reading in (record.readings if record else {}).items()
-            }
-        traces.units = case.units
-        if record is not None and self.engine.state != "solving":
-            traces.columns = dict(record.traces)
-        if former != (traces.readings, traces.units, traces.columns):
-            traces.redraw_next()
-        if self.engine.state != "solving":
-            message = (
-                "the case has changed since this was solved" if self.archive.stale(case, variant) else ""
-            )
-            self._share_scale()
-            self.stage.show_answer(self.archive.answer(variant), message)
-            self.history.show(variant, case.units)
-            self._refresh_profiles()
-            self.measuring.show()
-        self.stages.setCurrentWidget(self.network_stage if self.networking.on else self.stage)
-        self.networking.show()
-        self.ledger.grid_error.setVisible(not self.networking.on and case.shape.space != "space")
-        self._show_readings()
-
-    def _show_readings(self) -> None:
-        """Fill the ledger: a column for every solved variant, and for the former grid on the stage."""
-        case = self.document.case
-        variant = self.document.variant
-        records = self.archive.records
-        if case is None:
-            return
-        columns = [key for key in ("", *case.variants) if key in records]
-        stale = {key for key in columns if self.archive.stale(case, key)}
-        readings = {key: records[key].readings for key in columns}
-        former = self.history.column(variant)
-        if former is not None:
-            columns.append(former[0])
-            readings[former[0]] = former[1]
-        record = records.get(variant)
-        self.ledger.page.show_all(
-            columns,
-            readings,
-            stale,
-            record.trust if record else [],
-            variant,
-            case.units,
-        )
-        self.ledger.page.show_grid(
-            record.grid if record else None, [cycle["cells"] for cycle in record.cycles] if record else []
-        )
-
-    def _on_history(self, answer: FieldResult) -> None:
-        self.stage.show_answer(answer)
-        self._show_readings()
-
-    def _on_quantity(self) -> None:
-        self._share_scale()
-        self._refresh_profiles()
-
-    def _share_scale(self) -> None:
-        """Give all variants one scale, so that their pictures can be compared."""
-        case = self.document.case
-        picture = self.stage.view.picture
-        if case is None or picture is None:
-            return
-        low, high = self.session.shared_range(case, picture.quantity)
-        picture.set_options(low=low, high=high)
-
-    def _on_line(self, start: Any, end: Any) -> None:
-        self.session.line = (start, end)
-        self._refresh_profiles()
-        self.stage.line_button.setChecked(False)
-
-    def _refresh_profiles(self) -> None:
-        case = self.document.case
-        picture = self.stage.view.picture
-        self.session.line = self.session.line or self.measuring.line()
-        if picture is None or case is None:
-            return
-        what = picture.quantity
-        curves = self.session.profiles(case, what)
-        if curves:
-            self.traces.shown_quantity = what
-            self.traces.show_profiles(curves, picture.quantities[what])
 
     def _refresh_buttons(self) -> None:
         state = self.engine.state
@@ -723,7 +568,7 @@ class Desk(QMainWindow):
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Ask about unsaved changes, then end worker and reviewer."""
         assert event is not None
-        if not self._may_leave():
+        if not self.files.may_leave():
             event.ignore()
             return
         self.keeping.close()

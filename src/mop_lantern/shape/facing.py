@@ -4,19 +4,44 @@ that face each other.
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from typing import Any, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.shape.plane import SHARP
 
-if TYPE_CHECKING:
-    from mop_lantern.shape.surface import Surface
-
 Floats = NDArray[np.float64]
 MOST = 400_000  # places
 RAYS = 4000
+
+
+class Triangles(Protocol):
+    """What a surface is to these measures."""
+
+    @property
+    def points(self) -> Floats:
+        """Corners of triangles, (n, 3) m."""
+
+    @property
+    def triangles(self) -> NDArray[Any]:
+        """Numbers of the corners of every triangle, (m, 3)."""
+
+    @property
+    def labels(self) -> NDArray[Any]:
+        """The face every triangle belongs to, (m,)."""
+
+    @property
+    def beyond(self) -> NDArray[Any]:
+        """The triangle beyond each edge, (m, 3); -1 for none."""
+
+    @property
+    def area_vectors(self) -> Floats:
+        """Area vectors, (m, 3) m2."""
+
+    @property
+    def size(self) -> float:
+        """Length of the diagonal of the bounding box, m."""
 
 
 def divided(corners: Floats, step: float) -> Floats:
@@ -53,7 +78,7 @@ def scattered(corners: Floats, which: NDArray[Any], seed: int = 0) -> Floats:
     return np.asarray((1 - root) * a + root * (1 - share[:, 1:]) * b + root * share[:, 1:] * c)
 
 
-def edges_of(surface: Surface) -> tuple[Floats, Floats, Floats]:
+def edges_of(surface: Triangles) -> tuple[Floats, Floats, Floats]:
     """Give every edge once: its two ends (k, 2, 3) m, the angle its triangles turn by (rad), and the distance
     between their middles across it (m).
     """
@@ -74,7 +99,7 @@ def edges_of(surface: Surface) -> tuple[Floats, Floats, Floats]:
     return ends, turn, (size[triangle] + size[other]) / length * 2
 
 
-def standing_edges(surface: Surface, least: float) -> tuple[Floats, NDArray[Any]]:
+def standing_edges(surface: Triangles, least: float) -> tuple[Floats, NDArray[Any]]:
     """Give the sharp edges that stand into the fluid: middle (k, 3) m and the labels of the two faces that
     meet there (k, 2), the longest first.
 
@@ -97,7 +122,7 @@ def standing_edges(surface: Surface, least: float) -> tuple[Floats, NDArray[Any]
     )
 
 
-def sharp_places(surface: Surface, step: float) -> Floats:
+def sharp_places(surface: Triangles, step: float) -> Floats:
     """Spread places along edges that turn by more than `SHARP`, (k, 3) m."""
     ends, turn, _ = edges_of(surface)
     ends = ends[turn > SHARP]
@@ -110,7 +135,7 @@ def sharp_places(surface: Surface, step: float) -> Floats:
     return np.asarray(ends[which, 0] + part[:, None] * (ends[which, 1] - ends[which, 0]))
 
 
-def bending(surface: Surface, step: float) -> tuple[Floats, Floats]:
+def bending(surface: Triangles, step: float) -> tuple[Floats, Floats]:
     """Give places where the surface bends smoothly and its radius there, (k, 3) and (k,) m."""
     ends, turn, reach = edges_of(surface)
     use = (turn > 1e-3) & (turn <= SHARP)
@@ -123,7 +148,7 @@ def bending(surface: Surface, step: float) -> tuple[Floats, Floats]:
     return ends[which, 0] + part[:, None] * (ends[which, 1] - ends[which, 0]), radius[which]
 
 
-def facing_gaps(surface: Surface, chosen: NDArray[np.bool_]) -> Floats:
+def facing_gaps(surface: Triangles, chosen: NDArray[np.bool_]) -> Floats:
     """Measure the free width in front of places spread over chosen triangles: middle of each gap and its
     width, (k, 4) m.
     """
@@ -131,7 +156,7 @@ def facing_gaps(surface: Surface, chosen: NDArray[np.bool_]) -> Floats:
     return np.column_stack([start + 0.5 * width[:, None] * way, width])
 
 
-def facing_places(surface: Surface, chosen: NDArray[np.bool_], rays: int) -> tuple[Floats, Floats, Floats]:
+def facing_places(surface: Triangles, chosen: NDArray[np.bool_], rays: int) -> tuple[Floats, Floats, Floats]:
     """Look inward from about so many places on chosen triangles: those that see another face them (k, 3) m,
     the way they look (k, 3), and the free width (k,) m.
     """

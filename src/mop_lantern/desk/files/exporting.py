@@ -8,7 +8,10 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, QProcess
 from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtWidgets import QFileDialog, QWidget
 
+from mop_lantern.desk.document import Document
+from mop_lantern.desk.files.archive import Archive
 from mop_lantern.desk.stage.view import View
 from mop_lantern.errors import FileError
 from mop_lantern.results import RunRecord, write_readings
@@ -68,3 +71,52 @@ def to_clipboard(text: str, what: str) -> str:
         return f"There are no {what} here to copy."
     clipboard.setText(text)
     return f"The {what} are on the clipboard."
+
+
+class Exports(QObject):
+    """Asks where to, writes, and tells."""
+
+    def __init__(
+        self,
+        document: Document,
+        archive: Archive,
+        view: View,
+        tell: Callable[[str], None],
+        window: QWidget,
+    ) -> None:
+        super().__init__(window)
+        self.document = document
+        self.archive = archive
+        self.view = view
+        self.tell = tell
+        self.window = window
+
+    def _ask(self, title: str, proposed: str, kinds: str) -> Path | None:
+        name, _ = QFileDialog.getSaveFileName(self.window, title, proposed, kinds)
+        return Path(name) if name else None
+
+    def ask_readings(self) -> None:
+        """Ask for a file and write the readings of all variants as CSV."""
+        path = self._ask("Export readings", "readings.csv", "CSV (*.csv)")
+        if path is not None:
+            self.tell(export_readings(path, self.archive.records))
+
+    def ask_picture(self) -> None:
+        """Ask for a file and write the stage as PNG."""
+        path = self._ask("Export picture", "stage.png", "PNG (*.png)")
+        if path is not None:
+            self.tell(export_picture(path, self.view))
+
+    def ask_animation(self) -> None:
+        """Ask for a file and write the kept states of the variant shown as MP4 or GIF."""
+        if not self.archive.times(self.document.variant):
+            self.tell("There are no kept states to animate: follow the flow in time first.")
+            return
+        path = self._ask("Export animation", "flow.mp4", "MP4 (*.mp4);;GIF (*.gif)")
+        if path is not None:
+            self.animate(path)
+
+    def animate(self, path: Path) -> QProcess:
+        """Write the kept states of the variant shown; the status line tells when it is done."""
+        folder = self.archive.records[self.document.variant].folder
+        return start_animation(folder, path, self.view.ensure().quantity, self.tell, self)

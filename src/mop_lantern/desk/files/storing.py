@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from collections.abc import Callable
+from typing import Any
 
 from PyQt6.QtCore import QObject
 
+from mop_lantern.desk.document import Document
+from mop_lantern.desk.engine import Engine
+from mop_lantern.desk.files.archive import Archive
+from mop_lantern.desk.stage.view import View
 from mop_lantern.errors import LanternError
 from mop_lantern.results import RunRecord
-
-if TYPE_CHECKING:
-    from mop_lantern.desk.window import Desk
 
 
 class Storing(QObject):
@@ -18,15 +20,27 @@ class Storing(QObject):
     solved.
     """
 
-    def __init__(self, desk: Desk) -> None:
-        super().__init__(desk)
-        self.desk = desk
+    def __init__(
+        self,
+        document: Document,
+        engine: Engine,
+        archive: Archive,
+        view: View,
+        tell: Callable[[str], None],
+        parent: QObject,
+    ) -> None:
+        super().__init__(parent)
+        self.document = document
+        self.engine = engine
+        self.archive = archive
+        self.view = view
+        self.tell = tell
         self.waiting = False
-        desk.engine.told.connect(self._on_event)
+        engine.told.connect(self._on_event)
 
     def take(self, variant: str, event: dict[str, Any]) -> str:
         """Take a finished run; give what to say of it beside how it went."""
-        archive = self.desk.archive
+        archive = self.archive
         self.waiting = not event["run"]
         if not self.waiting:
             try:
@@ -34,7 +48,7 @@ class Storing(QObject):
                 return ""
             except LanternError as problem:
                 return f" {problem}"
-        case = self.desk.document.case
+        case = self.document.case
         record = RunRecord(
             case=case.as_data() if case is not None else {},
             variant=variant,
@@ -47,11 +61,8 @@ class Storing(QObject):
             grid=event["grid"],
             versions={},
         )
-        archive.keep(
-            variant,
-            record,
-            self.desk.stage.view.picture.answer if self.desk.stage.view.picture is not None else None,
-        )
+        picture = self.view.picture
+        archive.keep(variant, record, picture.answer if picture is not None else None)
         return (
             f" {event.get('unsaved', '')} The answer is kept: make room, then choose Store the answer again."
         )
@@ -59,12 +70,12 @@ class Storing(QObject):
     def again(self) -> None:
         """Ask the worker to store what it has kept."""
         if self.waiting:
-            self.desk.engine.send({"do": "store"})
+            self.engine.send({"do": "store"})
         else:
-            self.desk.tell("Every answer is stored.")
+            self.tell("Every answer is stored.")
 
     def _on_event(self, event: dict[str, Any]) -> None:
         if event.get("event") == "stored":
             self.waiting = False
-            self.desk.archive.take(event["variant"], event["run"])
-            self.desk.tell(f"Stored in {event['run']}.")
+            self.archive.take(event["variant"], event["run"])
+            self.tell(f"Stored in {event['run']}.")

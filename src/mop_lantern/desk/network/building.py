@@ -13,7 +13,8 @@ from mop_lantern.case import balanced, fresh_item, fresh_key, runs_of, sized
 from mop_lantern.declare import discover
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.files.table_editor import TableEditor
-from mop_lantern.desk.network.gauges import BESIDE, free_offset, place_of
+from mop_lantern.desk.network.gauges import BESIDE, place_of
+from mop_lantern.desk.network.labels import free_offset
 from mop_lantern.desk.network.network_stage import NetworkStage
 from mop_lantern.desk.sheet.sheet import Sheet
 from mop_lantern.errors import EditError, Fault

@@ -10,35 +10,30 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QContextMenuEvent,
-    QFontMetricsF,
     QKeyEvent,
-    QLinearGradient,
     QMouseEvent,
     QPainter,
     QPainterPath,
     QPaintEvent,
     QPen,
     QResizeEvent,
-    QTransform,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PyQt6.QtWidgets import QSizePolicy, QToolTip
 
 from mop_lantern.case import Case
 from mop_lantern.declare import discover
-from mop_lantern.desk.network import gauges
-from mop_lantern.desk.theme import Tokens, font
+from mop_lantern.desk.network.board import Board
+from mop_lantern.desk.network.gauges import anchor, gauges, hit
+from mop_lantern.desk.network.painting import paint
+from mop_lantern.desk.theme import Tokens
 from mop_lantern.judge import NetworkResult
 from mop_lantern.judge.network_result import NODE_FIGURES, PART_FIGURES, RUN_FIGURES
 from mop_lantern.network.component import Component
 from mop_lantern.network.node import Node
-from mop_lantern.scene.diagram import Diagram, laid_out
-from mop_lantern.scene.maps import tables
-from mop_lantern.units import preferred, show
-from mop_lantern.units.quantity import pretty_unit
+from mop_lantern.scene.diagram import laid_out
 
 _STEP = re.compile(r"([MLAQZ])([^MLAQZ]*)")
-_TEXT_FROM = 17.0  # pixels a unit: below, symbols go without their names
 LEGEND, EDGE = 46, 40  # pixels kept free: below, and at the sides for names
 
 
@@ -67,7 +62,7 @@ def path_of(symbol: str) -> QPainterPath:
     return path
 
 
-class Schematic(QWidget):
+class Schematic(Board):
     """A network drawn by symbols. Drag the ground to pan, a node to move it, turn the wheel to zoom; F shows
     everything.
 
@@ -86,18 +81,7 @@ class Schematic(QWidget):
     drawn = pyqtSignal(str, str, object)
 
     def __init__(self, tokens: Tokens) -> None:
-        super().__init__()
-        self.tokens = tokens
-        self.case: Case | None = None
-        self.working: NetworkResult | None = None
-        self.diagram = Diagram({}, {})
-        self.figure, self.at_node = "volume_flow", "pressure"
-        self.units: dict[str, str] = {}
-        self.scale = 20.0
-        self.shift = QPointF(0, 0)
-        self.lit = ""
-        self._symbols: dict[str, QPainterPath] = {}
-        self.pinned: dict[str, tuple[float, float]] = {}
+        super().__init__(tokens)
         self.from_node = ""  # where a run is being drawn from
         self._here = QPointF()
         self._gauge = ""
@@ -108,7 +92,6 @@ class Schematic(QWidget):
         self._dragging = False
         self._last = QPoint()
         self._fitted = False
-        self._largest: tuple[NetworkResult | None, float] = (None, 0.0)  # kg/s of all runs, of what is shown
         self._drawn: Any = None
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -128,7 +111,7 @@ class Schematic(QWidget):
         kinds = discover("mop_lantern.network.components", Component) | discover(
             "mop_lantern.network.nodes", Node
         )
-        self._symbols = {name: path_of(kind.symbol) for name, kind in kinds.items()}
+        self.symbols = {name: path_of(kind.symbol) for name, kind in kinds.items()}
         places = case.views.get("places", {})
         self._moved = (
             {key: (float(place[0]), float(place[1])) for key, place in places.items() if key in network.nodes}
@@ -175,365 +158,20 @@ class Schematic(QWidget):
         self.lit = name
         self.update()
 
-    def pixel(self, place: tuple[float, float]) -> QPointF:
-        """Give the pixel of a place."""
-        return QPointF(self.shift.x() + self.scale * place[0], self.shift.y() + self.scale * place[1])
-
-    def _place(self, pixel: QPointF) -> tuple[float, float]:
-        return (pixel.x() - self.shift.x()) / self.scale, (pixel.y() - self.shift.y()) / self.scale
-
-    # --- painting ---
-
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Paint lines, symbols, nodes, then words."""
         painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), QColor(self.tokens.paper))
-        if not self.diagram.nodes:
-            painter.setPen(QColor(self.tokens.soft))
-            painter.setFont(font(11))
-            painter.drawText(
-                self.rect(), int(Qt.AlignmentFlag.AlignCenter), "Add nodes and runs on the sheet."
-            )
-            painter.end()
-            return
-        low, high, inks = self._inks()
-        for run, line in self.diagram.lines.items():
-            self._paint_run(painter, run, line, inks.get(run, QColor(self.tokens.ink)))
-        for item in self.diagram.symbols:
-            self._paint_symbol(
-                painter,
-                item.name,
-                item.at,
-                item.turn,
-                inks.get(item.name.split(".")[0], QColor(self.tokens.ink)),
-            )
-        for node, place in self.diagram.nodes.items():
-            self._paint_node(painter, node, place)
-        self._paint_words(painter)
-        gauges.paint(self, painter)
+        paint(self, painter)
         if self.from_node in self.diagram.nodes:
             painter.setPen(QPen(QColor(self.tokens.amber), 2, Qt.PenStyle.DashLine))
             painter.drawLine(self.pixel(self.diagram.nodes[self.from_node]), self._here)
-        if self.working is not None:
-            self._paint_legend(painter, low, high)
         painter.end()
-
-    def _inks(self) -> tuple[float, float, dict[str, QColor]]:
-        """Give the range of the figure shown, and the colour of every run."""
-        if self.working is None:
-            return 0.0, 1.0, {}
-        values = {
-            run: abs(figures[self.figure])
-            for run, figures in self.working.runs.items()
-            if np.isfinite(figures.get(self.figure, np.nan))
-        }
-        low = 0.0
-        high = max(values.values(), default=1.0) or 1.0
-        table = tables()["batlow"]
-        made = {}
-        for run, value in values.items():
-            made[run] = self._ink(table, float(np.clip((value - low) / (high - low), 0, 1)))
-        return low, high, made
-
-    def _ink(self, table: Any, share: float) -> QColor:
-        """Give a colour of the map; its end that is lost on the ground is left out."""
-        dark = QColor(self.tokens.paper).lightness() < 128
-        r, g, b = table[int((0.35 + 0.65 * share if dark else 0.85 * share) * (len(table) - 1))][:3]
-        return QColor.fromRgbF(float(r), float(g), float(b))
-
-    def _paint_run(
-        self,
-        painter: QPainter,
-        run: str,
-        line: list[tuple[float, float]],
-        ink: QColor,
-    ) -> None:
-        wide = 2.4 if self.lit not in (run, f"network.runs.{run}") else 5.0
-        still = self.working is not None and self._still(run)
-        painter.setPen(
-            QPen(
-                QColor(self.tokens.soft) if still else ink,
-                wide,
-                Qt.PenStyle.DotLine if still else Qt.PenStyle.SolidLine,
-            )
-        )
-        corners = [self.pixel(place) for place in line]
-        for a, b in zip(corners, corners[1:], strict=False):
-            painter.drawLine(a, b)
-        if self.working is None or still:
-            return
-        ahead = self.working.runs[run]["mass_flow"] > 0
-        first, second = (corners[-2], corners[-1]) if ahead else (corners[1], corners[0])
-        delta = second - first
-        length = float(np.hypot(delta.x(), delta.y())) or 1.0
-        unit = delta / length
-        tip = second - delta / length * 0.75 * self.scale
-        size = float(np.clip(0.45 * self.scale, 4, 9))
-        side = QPointF(-unit.y(), unit.x()) * size * 0.6
-        path = QPainterPath(tip)
-        path.lineTo(tip - unit * size + side)
-        path.lineTo(tip - unit * size - side)
-        path.closeSubpath()
-        painter.fillPath(path, ink)
-
-    def _still(self, run: str) -> bool:
-        """Whether next to nothing flows: a shut check valve leaks a little in theory."""
-        assert self.working is not None
-        if self._largest[0] is not self.working:
-            self._largest = (
-                self.working,
-                max((abs(figures["mass_flow"]) for figures in self.working.runs.values()), default=0.0),
-            )
-        return abs(self.working.runs[run]["mass_flow"]) <= 1e-6 * self._largest[1]
-
-    def _paint_symbol(
-        self,
-        painter: QPainter,
-        name: str,
-        at: tuple[float, float],
-        turn: int,
-        ink: QColor,
-    ) -> None:
-        assert self.case is not None
-        run, _, part = name.partition(".")
-        found = self.case.network.runs[run].parts.get(part)
-        if found is None:
-            return
-        middle = self.pixel(at)
-        shape = (
-            QTransform()
-            .translate(middle.x(), middle.y())
-            .rotate(turn)
-            .scale(0.95 * self.scale, 0.95 * self.scale)
-            .map(self._symbols[found.kind])
-        )
-        box = shape.boundingRect()
-        if found.kind not in ("pipe", "duct"):
-            painter.fillRect(box, QColor(self.tokens.paper))
-        painter.setPen(
-            QPen(
-                QColor(self.tokens.amber) if self.lit.endswith(f"{run}.parts.{part}") else ink.darker(110),
-                1.6,
-            )
-        )
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(shape)
-
-    def _paint_node(
-        self,
-        painter: QPainter,
-        node: str,
-        place: tuple[float, float],
-    ) -> None:
-        assert self.case is not None
-        middle = self.pixel(place)
-        kind = self.case.network.nodes[node].kind
-        shape = (
-            QTransform()
-            .translate(middle.x(), middle.y())
-            .scale(self.scale, self.scale)
-            .map(self._symbols[kind])
-        )
-        painter.setPen(
-            QPen(
-                QColor(
-                    self.tokens.amber
-                    if self.lit == node or self.lit.endswith(f".{node}")
-                    else self.tokens.ink
-                ),
-                1.8,
-            )
-        )
-        painter.setBrush(QColor(self.tokens.ink) if kind == "junction" else QColor(self.tokens.paper))
-        if kind != "junction":
-            painter.fillRect(shape.boundingRect(), QColor(self.tokens.paper))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(shape)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-
-    def words(self) -> list[tuple[QRectF, str, bool]]:
-        """Give every label that fits: its box, its words, and whether it is a value; earlier ones keep their
-        place.
-        """
-        metrics = QFontMetricsF(font(9.5))
-        made = []
-        high = metrics.height()
-        half = 0.95 * self.scale
-        taken = [gauge.box for gauge in gauges.gauges(self)]
-        for place, of in [(item.at, "") for item in self.diagram.symbols] + [
-            (place, node) for node, place in self.diagram.nodes.items()
-        ]:
-            at = self.pixel(place)
-            reach = 0.3 * half if of and self._is_junction(of) else half
-            taken.append(QRectF(at.x() - reach, at.y() - 0.7 * reach, 2 * reach, 1.4 * reach))
-        rows = [
-            (self.pixel((at[0], at[1] - 1.0)) - QPointF(0, high), node, False)
-            for node, at in self.diagram.nodes.items()
-        ]
-        if self.working is not None:
-            flows = {
-                run: 0.0
-                if self._still(run) and "flow" in self.figure
-                else figures.get(self.figure, float("nan"))
-                for run, figures in self.working.runs.items()
-            }
-            rows += [
-                (self.pixel(at), self._number(flows[run], RUN_FIGURES[self.figure][1]), True)
-                for run, at in self.diagram.labels.items()
-            ]
-            rows += [
-                (
-                    self.pixel((at[0], at[1] + 1.0)),
-                    self._number(
-                        self.working.nodes[node].get(self.at_node, float("nan")), self.node_figure()[1]
-                    ),
-                    True,
-                )
-                for node, at in self.diagram.nodes.items()
-            ]
-        if self.scale > _TEXT_FROM:
-            rows += [
-                (
-                    self.pixel(
-                        (
-                            item.at[0] + (1.6 if item.turn == 90 else 0.0),
-                            item.at[1] + (-0.4 if item.turn == 90 else 1.0),
-                        )
-                    ),
-                    item.name.partition(".")[2],
-                    False,
-                )
-                for item in self.diagram.symbols
-            ]
-        rows += self._openings(metrics)
-        for top, words, value in rows:
-            wide = metrics.horizontalAdvance(words) + 4
-            beside = half + wide / 2 + 2
-            named = words in self.diagram.nodes and not value
-            tries = (
-                [
-                    (0.0, 0.0),
-                    (0.0, -0.5 * high),
-                    (-beside, half + 0.5 * high),
-                    (beside, half + 0.5 * high),
-                    (0.0, -high),
-                    (0.0, 2 * half + high),
-                    (0.0, 2 * half + 2 * high),
-                ]
-                if named
-                else [
-                    (0.0, 0.0),
-                    (0.0, 0.5 * high),
-                    (0.0, high),
-                ]
-            )
-            for right, lift in tries:
-                box = QRectF(top.x() - wide / 2 + right, top.y() + lift, wide, high)
-                if words and not any(box.intersects(other) for other in taken):
-                    taken.append(box)
-                    made.append((box, words, value))
-                    break
-        return made
-
-    def _openings(self, metrics: QFontMetricsF) -> list[tuple[QPointF, str, bool]]:
-        """Give how far valves and dampers are open: over their symbol, or beside it where the run goes
-        down.
-        """
-        assert self.case is not None
-        rows = []
-        for item in self.diagram.symbols if self.scale > 0.5 * _TEXT_FROM else []:
-            run, _, part = item.name.partition(".")
-            words = str(getattr(self.case.network.runs[run].parts.get(part), "opening", ""))
-            if words and not words.startswith("="):
-                at = self.pixel(item.at)
-                aside = QPointF(
-                    0.95 * self.scale + 0.5 * metrics.horizontalAdvance(words) + 4, -0.5 * metrics.height()
-                )
-                rows.append(
-                    (
-                        at
-                        + (aside if item.turn == 90 else QPointF(0.0, -0.7 * self.scale - metrics.height())),
-                        words,
-                        False,
-                    )
-                )
-        return rows
-
-    def node_figure(self, key: str = "") -> tuple[str, str]:
-        """Give the words and the dimension of a figure of nodes, or of the one shown."""
-        key = key or self.at_node
-        if key.startswith("share."):
-            species = (
-                self.case.network.species.get(key.removeprefix("share.")) if self.case is not None else None
-            )
-            return (f"share of {species.title}" if species is not None else key), "fraction"
-        return NODE_FIGURES[key]
-
-    def _is_junction(self, node: str) -> bool:
-        assert self.case is not None
-        return self.case.network.nodes[node].kind in ("junction", "tee", "wye")
-
-    def _number(self, value: float, dimension: str) -> str:
-        """A value without its unit, which the legend and the strip tell."""
-        return self._value(value, dimension).split(" ")[0] if np.isfinite(value) else ""
-
-    def _value(self, value: float, dimension: str) -> str:
-        return show(value, dimension, preferred(dimension, self.units), 3) if np.isfinite(value) else "–"
-
-    def _paint_words(self, painter: QPainter) -> None:
-        if self.scale < 0.4 * _TEXT_FROM:
-            return
-        painter.setFont(font(9.5))
-        for box, words, value in self.words():
-            ground = QColor(self.tokens.paper)
-            ground.setAlpha(205)
-            painter.fillRect(box, ground)
-            painter.setPen(QColor(self.tokens.ink if value else self.tokens.soft))
-            painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter), words)
-
-    def _paint_legend(
-        self,
-        painter: QPainter,
-        low: float,
-        high: float,
-    ) -> None:
-        label, dimension = RUN_FIGURES[self.figure]
-        unit = preferred(dimension, self.units)
-        table = tables()["batlow"]
-        left = 18
-        top = self.height() - 24
-        wide = 200
-        painter.setPen(QColor(self.tokens.ink))
-        painter.setFont(font(9.5, bold=True))
-        painter.drawText(left, top - 6, f"{label}, {pretty_unit(unit)}" if unit else label)
-        ramp = QLinearGradient(left, 0, left + wide, 0)
-        for k in range(17):
-            ramp.setColorAt(k / 16, self._ink(table, k / 16))
-        painter.fillRect(
-            left,
-            top,
-            wide,
-            8,
-            ramp,
-        )
-        painter.setFont(font(9))
-        painter.drawText(
-            QRectF(left - 20, top + 8, 60, 14),
-            int(Qt.AlignmentFlag.AlignCenter),
-            show(low, dimension, unit, 3).split(" ")[0],
-        )
-        painter.drawText(
-            QRectF(left + wide - 40, top + 8, 60, 14),
-            int(Qt.AlignmentFlag.AlignCenter),
-            show(high, dimension, unit, 3).split(" ")[0],
-        )
 
     # --- hands ---
 
     def found(self, pixel: QPointF) -> str:
         """Give the path of what lies under a pixel, or an empty text."""
-        x, y = self._place(pixel)
+        x, y = self.place(pixel)
         for node, place in self.diagram.nodes.items():
             if max(abs(x - place[0]), abs(y - place[1])) < 0.95:
                 return f"network.nodes.{node}"
@@ -568,7 +206,7 @@ class Schematic(QWidget):
             for key in table.get(name, {})
         }
         rows = [
-            f"{pair[0]}: {self._value(table[name][key], pair[1])}"
+            f"{pair[0]}: {self.value(table[name][key], pair[1])}"
             for key, pair in own.items()
             if pair is not None and np.isfinite(table[name][key])
         ]
@@ -580,8 +218,8 @@ class Schematic(QWidget):
         path = self.found(event.position())
         if event.button() != Qt.MouseButton.LeftButton:
             return
-        self._gauge = gauges.hit(self, event.position())
-        box = next((gauge.box for gauge in gauges.gauges(self) if gauge.key == self._gauge), None)
+        self._gauge = hit(self, event.position())
+        box = next((gauge.box for gauge in gauges(self) if gauge.key == self._gauge), None)
         self._grip = event.position() - box.center() if box is not None else QPointF()
         self._grabbed = path.rsplit(".", 1)[1] if path.startswith("network.nodes.") else None
         self._pressed = event.position().toPoint()
@@ -601,13 +239,13 @@ class Schematic(QWidget):
         if not self._dragging and (here - self._pressed).manhattanLength() < 5:
             return
         if self._gauge:
-            place, (x, y) = gauges.anchor(self, self._gauge), self._place(event.position() - self._grip)
+            place, (x, y) = anchor(self, self._gauge), self.place(event.position() - self._grip)
             if place is not None:
                 self.pinned = {**self.pinned, self._gauge: (round(x - place[0], 2), round(y - place[1], 2))}
         elif self._grabbed is None:
             self.shift += QPointF(here - self._pressed) if not self._dragging else QPointF(here - self._last)
         else:
-            x, y = self._place(event.position())
+            x, y = self.place(event.position())
             self._moved = {**self._moved, self._grabbed: (round(2 * x) / 2, round(2 * y) / 2)}
             self._relay()
         self._dragging = True
@@ -642,9 +280,7 @@ class Schematic(QWidget):
                 first = self.from_node
                 self.from_node = ""
                 node = path.removeprefix("network.nodes.") if path.startswith("network.nodes.") else ""
-                self.drawn.emit(
-                    first, node, [round(2 * value) / 2 for value in self._place(event.position())]
-                )
+                self.drawn.emit(first, node, [round(2 * value) / 2 for value in self.place(event.position())])
             elif self._gauge:
                 self.chosen.emit(f"readings.{self._gauge}")
             elif path:
@@ -660,7 +296,7 @@ class Schematic(QWidget):
         """Ask for the menu of what lies under the pointer."""
         assert event
         place = QPointF(event.pos())
-        gauge = gauges.hit(self, place)
+        gauge = hit(self, place)
         self.asked.emit(f"gauge.{gauge}" if gauge else self.found(place), event.globalPos())
 
     def draw_run_from(self, node: str) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QSettings, Qt, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
@@ -397,8 +397,3 @@ class Sheet(QWidget):
         """Flow the sentences anew."""
         super().resizeEvent(event)
         self.restack()
-
-
-def remembered() -> QSettings:
-    """Give the settings of this program."""
-    return QSettings("mop-lantern", "desk")

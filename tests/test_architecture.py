@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ast
 import shutil
 import subprocess
 import sys
@@ -84,3 +85,38 @@ def test_window_and_command_line_load_no_solver(module: str) -> None:
         "set(sys.modules), 'solver loaded'"
     )
     assert subprocess.run([sys.executable, "-c", code], capture_output=True, text=True).returncode == 0
+
+
+def imports_of(folder: Path) -> dict[str, set[str]]:
+    """Give which modules of a folder import which others of it, those for types alone too."""
+    modules = {
+        ".".join(path.relative_to(ROOT / "src").with_suffix("").parts): path for path in folder.rglob("*.py")
+    }
+    found = {}
+    for name, path in modules.items():
+        tree = ast.parse(path.read_text("utf-8"))
+        named = [node for node in ast.walk(tree) if isinstance(node, ast.ImportFrom) and node.module]
+        direct = {node.module for node in named}
+        inner = {f"{node.module}.{alias.name}" for node in named for alias in node.names}
+        found[name] = {other for other in direct | inner if other in modules and other != name}
+    return found
+
+
+def circle_in(imports: dict[str, set[str]]) -> list[str]:
+    """Give modules that import each other in a circle: what is left once those that import nothing go."""
+    left = {name: set(others) for name, others in imports.items()}
+    while free := [name for name, others in left.items() if not others]:
+        for name in free:
+            del left[name]
+        for others in left.values():
+            others.difference_update(free)
+    return sorted(left)
+
+
+def test_no_module_of_the_desk_or_the_scene_imports_in_a_circle() -> None:
+    for room in ("desk", "scene", "case", "judge", "network", "field"):
+        assert circle_in(imports_of(ROOT / "src" / "mop_lantern" / room)) == [], room
+
+
+def test_a_circle_would_be_seen() -> None:
+    assert circle_in({"a": {"b"}, "b": {"c"}, "c": {"a"}, "d": {"a"}, "e": set()}) == ["a", "b", "c", "d"]

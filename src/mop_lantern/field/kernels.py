@@ -5,10 +5,45 @@ Never ``fastmath`` here: it turns the gathers of short rows into vector gathers,
 of space in play: a length is known when a kernel is compiled, so that a plane flow pays for two of each.
 ``block`` is (first cell, end, first internal face, end): what one thread does (`numerics.spread`). Loops over
 cells write to their own cells only. Loops over faces that add to cells do so where both lie in the block;
-``across`` does the few faces left, one block after the other. Symbols: o, n owner and neighbour; F flux out
-of the owner (m3/s of the reference density); nu viscosity over reference density (m2/s) on faces; p pressure
-over reference density (m2/s2); drop what body forces alone would make of the pressure difference; g
-gradients; D = V / a the response of a cell to a pressure gradient; M the moments of `links.Stencil`.
+``across`` does the few faces left, one block after the other.
+
+Arguments, the same everywhere (n_cells, n_faces with the n_internal ones first, n_boundary):
+
+block : (4,) first cell, end, first internal face, end
+across : whether the faces between blocks are done now
+own : (n_faces,) owner
+nei : (n_internal,) neighbour
+bown : (n_boundary,) owner of boundary faces
+S, span : (n_faces, 3) area out of the owner, m2; from end to end of a face of a plane, m
+V : (n_cells,) m3
+x : (n_cells, 3) centres, m
+over : (n_faces,) area over normal distance, m
+share : (n_internal,) weight of the owner in interpolation
+skew : (n_internal,) row in so and sn, -1 for none
+so, sn : (k, 3) from the centres to the feet on the normal of a face, m
+sb, rb, normal : (n_boundary, 3) from the centre to the foot and to the face, m; unit normal
+indptr, indices : (n_cells + 1,), (entries,) pattern of the matrix, the diagonal first
+upper, lower : (n_internal,) slots of (owner, neighbour) and (neighbour, owner)
+first_b, face_b : (n_cells + 1,), (n_boundary,) boundary faces of every cell
+a, b : (entries,) matrix, m3/s; (n_cells, 3) right side, m4/s2
+F, flux : (n_faces,) out of the owner, m3/s of the reference density
+U, Ub : (n_cells, 3), (n_boundary, 3) velocity, m/s
+p, pb, q : (n_cells,), (n_boundary,), (n_cells,) pressure over the reference density, its correction, m2/s2
+nu : (n_faces,) viscosity over the reference density, m2/s
+force : (n_cells, 3) body force over the reference density, m/s2; (0, 3) for none
+drop, drop_b : (n_internal,), (n_boundary,) what body forces alone make of the pressure difference, m2/s2
+g, gp, gq : (n_cells, 3, 3) or (n_cells, 3) gradients, g[cell, component, direction], 1/s; m/s2
+M, Mp : (n_cells, 6) moments of `face_geometry.Stencil`
+counts, counts_p : (n_boundary,) whether the value of a face counts
+D, response : (n_cells,) what a pressure gradient does to the velocity, V / a, s
+c : (n_faces,) coefficients of the pressure correction, m s
+ratio : (n_faces,) density over the reference one; (0,) where it does not vary
+bar : (n_internal,) flux of the interpolated velocity, m3/s
+code : (n_boundary,) as in `boundary`
+pressed : (n_boundary,) whether the pressure is given
+parts, ways : tuple of the components of velocity, and of the directions of space, in play
+planar : whether the mesh is one of a plane
+forward : whether a sweep goes from the first cell to the last
 """
 
 from __future__ import annotations
@@ -463,241 +498,3 @@ def sweep(  # type: ignore[no-untyped-def]
                 r2 -= a[k] * far[j, 2]
         d = 1.0 / a[first]
         U[c, 0], U[c, 1], U[c, 2] = r0 * d, r1 * d, r2 * d
-
-
-@njit(
-    cache=True,
-    error_model="numpy",
-    nogil=True,
-)
-def interpolated_flux(  # type: ignore[no-untyped-def]
-    block,
-    own,
-    nei,
-    S,
-    share,
-    skew,
-    so,
-    sn,
-    U,
-    g,
-    flux,
-    ways,
-):
-    """Volume flux of the linearly interpolated velocity through internal faces, skewness included."""
-    for face in range(block[2], block[3]):
-        f = np.uint64(face)
-        o = np.uint64(own[f])
-        n = np.uint64(nei[f])
-        w = share[f]
-        total = 0.0
-        off = skew[f]
-        for i in range(len(ways)):
-            uo = U[o, i]
-            un = U[n, i]
-            if off >= 0:
-                for j in range(len(ways)):
-                    uo += g[o, i, j] * so[np.uint64(off), j]
-                    un += g[n, i, j] * sn[np.uint64(off), j]
-            total += (w * uo + (1.0 - w) * un) * S[f, i]
-        flux[f] = total
-
-
-@njit(
-    cache=True,
-    error_model="numpy",
-    nogil=True,
-)
-def predicted_flux(  # type: ignore[no-untyped-def]
-    block,
-    own,
-    nei,
-    S,
-    over,
-    share,
-    skew,
-    so,
-    sn,
-    U,
-    g,
-    D,
-    p,
-    drop,
-    gp,
-    ratio,
-    bar,
-    keep,
-    extra,
-    flux,
-    ways,
-):
-    """Predict the fluxes through internal faces: of the interpolated velocity, plus the difference between
-    the mean pressure gradient and the one across the face, plus ``keep`` of what the former flux had over its
-    interpolation ``bar``, plus ``extra`` (or none: empty). ``ratio``: of the density on faces, or empty.
-
-    Source: Rhie and Chow, AIAA J. 21 (1983) 1525-1532, written for skewed faces.
-    """
-    for face in range(block[2], block[3]):
-        f = np.uint64(face)
-        o = np.uint64(own[f])
-        n = np.uint64(nei[f])
-        w = share[f]
-        total = 0.0
-        off = skew[f]
-        po = p[o] + drop[f]
-        pn = p[n]
-        mean = 0.0
-        for i in range(len(ways)):
-            uo = U[o, i]
-            un = U[n, i]
-            if off >= 0:
-                for j in range(len(ways)):
-                    uo += g[o, i, j] * so[np.uint64(off), j]
-                    un += g[n, i, j] * sn[np.uint64(off), j]
-                po += gp[o, i] * so[np.uint64(off), i]
-                pn += gp[n, i] * sn[np.uint64(off), i]
-            total += (w * uo + (1.0 - w) * un) * S[f, i]
-            mean += (w * gp[o, i] + (1.0 - w) * gp[n, i]) * S[f, i]
-        plain = flux[f] / ratio[f] if len(ratio) else flux[f]
-        total += keep * (plain - bar[f]) - (w * D[o] + (1.0 - w) * D[n]) * (over[f] * (pn - po) - mean)
-        if len(extra):
-            total += extra[f]
-        flux[f] = total * ratio[f] if len(ratio) else total
-
-
-@njit(
-    cache=True,
-    error_model="numpy",
-    nogil=True,
-)
-def correction_faces(  # type: ignore[no-untyped-def]
-    block,
-    own,
-    nei,
-    over,
-    share,
-    D,
-    upper,
-    lower,
-    a,
-    c,
-):
-    """Write the coefficients of the pressure correction of internal faces, and their places in the matrix."""
-    for face in range(block[2], block[3]):
-        f = np.uint64(face)
-        o = np.uint64(own[f])
-        n = np.uint64(nei[f])
-        k = over[f] * (share[f] * D[o] + (1.0 - share[f]) * D[n])
-        c[f] = k
-        a[np.uint64(upper[f])] = -k
-        a[np.uint64(lower[f])] = -k
-
-
-@njit(
-    cache=True,
-    error_model="numpy",
-    nogil=True,
-)
-def correction_cells(  # type: ignore[no-untyped-def]
-    block,
-    indptr,
-    first_b,
-    face_b,
-    over,
-    D,
-    pressed,
-    inner,
-    a,
-    c,
-):
-    """Write the coefficients of boundary faces, and the diagonal: what the row and they sum to."""
-    for row in range(block[0], block[1]):
-        total = 0.0
-        for k in range(first_b[row], first_b[row + 1]):
-            f = face_b[k]
-            c[inner + f] = over[inner + f] * D[row] if pressed[f] else 0.0
-            total += c[inner + f]
-        for k in range(np.uint64(indptr[row] + 1), np.uint64(indptr[row + 1])):
-            total -= a[k]
-        a[indptr[row]] = total
-
-
-@njit(
-    cache=True,
-    error_model="numpy",
-    nogil=True,
-)
-def divergence(  # type: ignore[no-untyped-def]
-    block,
-    across,
-    own,
-    nei,
-    first_b,
-    face_b,
-    flux,
-    out,
-):
-    """Sum face fluxes into cells (out positive)."""
-    start, end, first, last = block
-    inner = len(nei)
-    if not across:
-        for row in range(start, end):
-            total = 0.0
-            for k in range(first_b[row], first_b[row + 1]):
-                total += flux[inner + face_b[k]]
-            out[row] = total
-    for face in range(first, last):
-        f = np.uint64(face)
-        if (nei[f] >= end) != across:
-            continue
-        out[np.uint64(own[f])] += flux[f]
-        out[np.uint64(nei[f])] -= flux[f]
-
-
-@njit(
-    cache=True,
-    error_model="numpy",
-    nogil=True,
-)
-def correct_flux(  # type: ignore[no-untyped-def]
-    block,
-    own,
-    nei,
-    first_b,
-    face_b,
-    c,
-    q,
-    flux,
-):
-    """Apply the pressure correction q to the face fluxes."""
-    inner = len(nei)
-    for face in range(block[2], block[3]):
-        f = np.uint64(face)
-        flux[f] -= c[f] * (q[np.uint64(nei[f])] - q[np.uint64(own[f])])
-    for row in range(block[0], block[1]):
-        for k in range(first_b[row], first_b[row + 1]):
-            f = inner + face_b[k]
-            flux[f] += c[f] * q[row]
-
-
-@njit(
-    cache=True,
-    error_model="numpy",
-    nogil=True,
-)
-def correct_cells(  # type: ignore[no-untyped-def]
-    block,
-    response,
-    gq,
-    q,
-    less,
-    p,
-    U,
-    ways,
-):
-    """Apply the pressure correction q, less a level, and its gradient to pressure and velocity."""
-    for row in range(block[0], block[1]):
-        c = np.uint64(row)
-        p[c] += q[c] - less
-        for i in range(len(ways)):
-            U[c, i] -= response[c] * gq[c, i]

@@ -1,5 +1,10 @@
-"""Compiled loops for what the flow carries. Symbols as in `kernels`; G diffusivity (m2/s) on faces, psi
-limiter of cells.
+"""Compiled loops for what the flow carries. Rules and symbols as in `kernels`, and these:
+
+G : (n_faces,) diffusivity, m2/s
+phi, phi_b : (n_cells,), (n_boundary,) the quantity carried
+psi : (n_cells,) limiter, 0 to 1
+gU : (n_cells, 3, 3) gradient of the velocity, 1/s
+tilt : (n_internal,) change of the flux from end to end of a face, m3/s
 """
 
 from __future__ import annotations

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from scipy.sparse import csc_matrix, csr_matrix
 from scipy.sparse.linalg import LinearOperator, bicgstab, gmres, spilu, splu
 
-from mop_lantern.field import kernels, scalar_kernels
+from mop_lantern.field import flux_kernels, kernels, scalar_kernels
 from mop_lantern.field.boundary import Boundary
 from mop_lantern.field.face_geometry import FaceGeometry, stencil, wall_curvature
 from mop_lantern.field.joints import Joints
@@ -156,7 +156,7 @@ class Transported:
     def _sum(self, flux: Floats, into: Floats) -> None:
         k = self.links
         k.scatter(
-            kernels.divergence,
+            flux_kernels.divergence,
             self._own,
             self._nei,
             k.first_b,

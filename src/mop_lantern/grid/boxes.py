@@ -1,4 +1,15 @@
-"""Which triangles meet which cubes: kernels."""
+"""Which triangles meet which cubes: kernels.
+
+points, triangles : (k, 3) m, (m, 3) numbers of corners
+origin : (3,) m, first corner of the lattice
+counts : (3,) int, cubes along each direction
+cell, met : (pairs,) int, cube and triangle of every pair
+low : (n, 3) m, first corners of cubes; size : m
+parent : (n,) int, the larger cube each came from
+first : (parents + 1,) CSR of the triangles of the larger cubes
+room : (n + 1,) where the pairs of every cube begin
+marking : whether to count only
+"""
 
 from __future__ import annotations
 
@@ -6,6 +17,41 @@ import numpy as np
 from numba import njit
 
 RUB = 1e-9  # of a cube: what touches counts as met, so that both cubes beside a face know of it
+
+
+@njit(cache=True, error_model="numpy")
+def _parted(  # type: ignore[no-untyped-def]  # noqa: PLR0913 - nine coordinates
+    px,
+    py,
+    pz,
+    qx,
+    qy,
+    qz,
+    rx,
+    ry,
+    rz,
+    half,
+):
+    """Tell whether a direction square to the edge p q of a triangle p q r and to an axis parts it from a cube
+    about the origin.
+    """
+    ex = qx - px
+    ey = qy - py
+    ez = qz - pz
+    one = ey * pz - ez * py
+    other = ey * rz - ez * ry
+    reach = half * (abs(ey) + abs(ez))
+    if min(one, other) > reach or max(one, other) < -reach:
+        return True
+    one = ez * px - ex * pz
+    other = ez * rx - ex * rz
+    reach = half * (abs(ez) + abs(ex))
+    if min(one, other) > reach or max(one, other) < -reach:
+        return True
+    one = ex * py - ey * px
+    other = ex * ry - ey * rx
+    reach = half * (abs(ex) + abs(ey))
+    return min(one, other) > reach or max(one, other) < -reach
 
 
 @njit(cache=True, error_model="numpy")
@@ -18,8 +64,8 @@ def meets(  # type: ignore[no-untyped-def]
     z,
     size,
 ):
-    """Tell whether a triangle meets a cube (first corner, size): separating axes of box, triangle and their
-    edges.
+    """Tell whether triangle ``t`` meets a cube of a ``size`` (m) with its first corner at x, y, z (m):
+    separating axes of box, triangle and their edges.
     """
     half = 0.5 * size * (1.0 + RUB)
     cx = x + 0.5 * size
@@ -58,56 +104,11 @@ def meets(  # type: ignore[no-untyped-def]
     nz = (bx - ax) * (dy - ay) - (by - ay) * (dx - ax)
     if abs(nx * ax + ny * ay + nz * az) > half * (abs(nx) + abs(ny) + abs(nz)) * (1.0 + RUB):
         return False
-    for edge in range(3):
-        if edge == 0:
-            px = ax
-            py = ay
-            pz = az
-            qx = bx
-            qy = by
-            qz = bz
-            rx = dx
-            ry = dy
-            rz = dz
-        elif edge == 1:
-            px = bx
-            py = by
-            pz = bz
-            qx = dx
-            qy = dy
-            qz = dz
-            rx = ax
-            ry = ay
-            rz = az
-        else:
-            px = dx
-            py = dy
-            pz = dz
-            qx = ax
-            qy = ay
-            qz = az
-            rx = bx
-            ry = by
-            rz = bz
-        ex = qx - px
-        ey = qy - py
-        ez = qz - pz
-        one = ey * pz - ez * py
-        other = ey * rz - ez * ry
-        reach = half * (abs(ey) + abs(ez))
-        if min(one, other) > reach or max(one, other) < -reach:
-            return False
-        one = ez * px - ex * pz
-        other = ez * rx - ex * rz
-        reach = half * (abs(ez) + abs(ex))
-        if min(one, other) > reach or max(one, other) < -reach:
-            return False
-        one = ex * py - ey * px
-        other = ex * ry - ey * rx
-        reach = half * (abs(ex) + abs(ey))
-        if min(one, other) > reach or max(one, other) < -reach:
-            return False
-    return True
+    return not (
+        _parted(ax, ay, az, bx, by, bz, dx, dy, dz, half)
+        or _parted(bx, by, bz, dx, dy, dz, ax, ay, az, half)
+        or _parted(dx, dy, dz, ax, ay, az, bx, by, bz, half)
+    )
 
 
 @njit(cache=True, error_model="numpy")

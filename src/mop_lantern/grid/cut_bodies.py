@@ -1,6 +1,6 @@
 """Which parts of a cube belong together where walls run through it: the bodies of fluid in it.
 
-Names as in `cutting`.
+Arguments as in `cutting`.
 """
 
 from __future__ import annotations
@@ -43,6 +43,67 @@ def _through(  # type: ignore[no-untyped-def]
         low = max(low, min(one, two))
         high = min(high, max(one, two))
     return low <= high
+
+
+@njit(cache=True, error_model="numpy")
+def _join_along_lines(  # type: ignore[no-untyped-def]
+    parent,
+    held,
+    rel,
+    code,
+    enters,
+    piece,
+    begin,
+    finish,
+):
+    """Join places and pieces of one cube that follow each other in the fluid along its lines; their records
+    stand from ``begin`` to ``finish``.
+    """
+    for line in range(27):
+        a = line // 9
+        lb = line // 3 % 3
+        lc = line % 3
+        if lb == 1 and lc == 1:
+            continue
+        for part in range(2):
+            start = node_of(a, part, lb, lc)
+            end = node_of(a, part + 1, lb, lc)
+            state = held + rel[start]
+            current = start
+            for k in range(begin, finish):
+                if code[k] == 2 * line + part:
+                    if state > 0:
+                        parent[_root(parent, current)] = _root(parent, 27 + piece[k])
+                    current = 27 + piece[k]
+                    state += enters[k]
+            if state > 0:
+                parent[_root(parent, current)] = _root(parent, end)
+
+
+@njit(cache=True, error_model="numpy")
+def _join_across_edges(  # type: ignore[no-untyped-def]
+    parent,
+    points,
+    triangles,
+    across,
+    met,
+    corner,
+    size,
+):
+    """Join pieces of one cube whose triangles share an edge that comes through it."""
+    for k in range(len(met)):
+        t = met[k]
+        for e in range(3):
+            beyond = across[t, e]
+            if beyond <= t:
+                continue
+            found = np.searchsorted(met, beyond)
+            if (
+                found < len(met)
+                and met[found] == beyond
+                and _through(points[triangles[t, e]], points[triangles[t, (e + 1) % 3]], corner, size)
+            ):
+                parent[_root(parent, 27 + k)] = _root(parent, 27 + found)
 
 
 @njit(cache=True, error_model="numpy")
@@ -94,41 +155,16 @@ def bodies(  # type: ignore[no-untyped-def]  # noqa: C901 - one pass over the cu
         for k in range(27 + pieces):
             parent[k] = k
             name[k] = -1
-        for line in range(27):
-            a = line // 9
-            lb = line // 3 % 3
-            lc = line % 3
-            if lb == 1 and lc == 1:
-                continue
-            for part in range(2):
-                start = node_of(a, part, lb, lc)
-                end = node_of(a, part + 1, lb, lc)
-                state = held[n] + rel[n, start]
-                current = start
-                for k in range(room[n], room[n + 1]):
-                    if code[k] == 2 * line + part:
-                        if state > 0:
-                            parent[_root(parent, current)] = _root(parent, 27 + piece[k])
-                        current = 27 + piece[k]
-                        state += enters[k]
-                if state > 0:
-                    parent[_root(parent, current)] = _root(parent, end)
-        corner = origin + h * low[n]
-        for k in range(pieces):
-            t = met[first[n] + k]
-            for e in range(3):
-                beyond = across[t, e]
-                if beyond <= t:
-                    continue
-                found = np.searchsorted(met[first[n] : first[n + 1]], beyond)
-                if (
-                    found < pieces
-                    and met[first[n] + found] == beyond
-                    and _through(
-                        points[triangles[t, e]], points[triangles[t, (e + 1) % 3]], corner, h * edge[n]
-                    )
-                ):
-                    parent[_root(parent, 27 + k)] = _root(parent, 27 + found)
+        _join_along_lines(parent, held[n], rel[n], code, enters, piece, room[n], room[n + 1])
+        _join_across_edges(
+            parent,
+            points,
+            triangles,
+            across,
+            met[first[n] : first[n + 1]],
+            origin + h * low[n],
+            h * edge[n],
+        )
         named = 0
         for k in range(27):
             if k != 13 and held[n] + rel[n, k] > 0:

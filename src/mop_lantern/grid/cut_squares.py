@@ -1,6 +1,6 @@
 """The faces between cut cubes, body by body: which share of a square lies in the fluid, and whose it is.
 
-Names as in `cutting`.
+Arguments as in `cutting`.
 """
 
 from __future__ import annotations
@@ -33,6 +33,90 @@ def _body(  # type: ignore[no-untyped-def]
         if spot < first[n + 1] and met[spot] == t:
             found = of_piece[spot]
     return max(found, 0)
+
+
+@njit(cache=True, error_model="numpy")
+def _add_far_edges(  # type: ignore[no-untyped-def]
+    sums,
+    f,
+    n,
+    m,
+    a,
+    side,
+    origin,
+    h,
+    low,
+    edge,
+    first,
+    met,
+    room,
+    code,
+    place,
+    enters,
+    piece,
+    rel,
+    held,
+    of_piece,
+    of_node,
+    count,
+    row,
+):
+    """Add what the edges of face ``f`` between cubes n and m that are far from its corner add to its sums."""
+    b = (a + 1) % 3
+    c = (a + 2) % 3
+    size = h * edge[n]
+    for along in (b, c):  # the far edges: along c at the far side in b, along b at the far side in c
+        lb, lc = (2 * side, 2) if along == c else (2, 2 * side)
+        line = (along * 3 + lb) * 3 + lc
+        base = origin[along] + h * low[n, along]
+        current = node_of(along, 0, lb, lc)
+        t = -1
+        since = base
+        state = held[n] + rel[n, current]
+        for k in range(room[n], room[n + 1] + 1):
+            last = k == room[n + 1]
+            if not last and code[k] // 2 != line:
+                continue
+            until = base + size if last else place[k]
+            if state > 0:
+                length = until - since
+                node = current
+                other = -1
+                if t < 0:
+                    other = _node_in(m, n, current, low, edge)
+                to = row[f] + (
+                    _body(n, node, t, first, met, of_piece, of_node, count) * count[m]
+                    + _body(m, other, t, first, met, of_piece, of_node, count)
+                )
+                if along == c:
+                    sums[to, 0] += size * length
+                    sums[to, 1] += 0.5 * size * size * length
+                else:
+                    sums[to, 2] += 0.5 * size * size * length
+            if not last:
+                state += enters[k]
+                current = -1
+                t = met[first[n] + piece[k]]
+                since = place[k]
+
+
+@njit(cache=True, error_model="numpy")
+def _add_crossing(sums, ends, pb, pc, size):  # type: ignore[no-untyped-def]
+    """Add what a piece of wall that crosses a face from one end to the other adds to its sums (3,)."""
+    u0 = ends[0, 0] - pb
+    v0 = ends[0, 1] - pc
+    u1 = ends[1, 0] - pb
+    v1 = ends[1, 1] - pc
+    begin, finish = _within(u0, v0, u1 - u0, v1 - v0, size)
+    if finish <= begin:
+        return
+    pu = u0 + begin * (u1 - u0)
+    pv = v0 + begin * (v1 - v0)
+    qu = u0 + finish * (u1 - u0)
+    qv = v0 + finish * (v1 - v0)
+    sums[0] += (qv - pv) * (pu + qu) / 2
+    sums[1] += (qv - pv) * (pu * pu + pu * qu + qu * qu) / 6
+    sums[2] -= (qu - pu) * (pv * pv + pv * qv + qv * qv) / 6
 
 
 @njit(cache=True, error_model="numpy")
@@ -73,126 +157,41 @@ def squares(  # type: ignore[no-untyped-def]  # noqa: C901 - one pass over the f
         m = nei[f]
         a = axes[f]
         side = sides[f]
-        b = (a + 1) % 3
-        c = (a + 2) % 3
-        size = h * edge[n]
-        width = count[m]
-        pb = origin[b] + h * low[n, b]
-        pc = origin[c] + h * low[n, c]
+        _add_far_edges(
+            sums,
+            f,
+            n,
+            m,
+            a,
+            side,
+            origin,
+            h,
+            low,
+            edge,
+            first,
+            met,
+            room,
+            code,
+            place,
+            enters,
+            piece,
+            rel,
+            held,
+            of_piece,
+            of_node,
+            count,
+            row,
+        )
         level = origin[a] + 0.5 * h * (2 * (low[n, a] + side * edge[n]))
-        for along in (b, c):  # the far edges: along c at the far side in b, along b at the far side in c
-            lb, lc = (2 * side, 2) if along == c else (2, 2 * side)
-            line = (along * 3 + lb) * 3 + lc
-            base = origin[along] + h * low[n, along]
-            current = node_of(along, 0, lb, lc)
-            t = -1
-            since = base
-            state = held[n] + rel[n, current]
-            for k in range(room[n], room[n + 1] + 1):
-                last = k == room[n + 1]
-                if not last and code[k] // 2 != line:
-                    continue
-                until = base + size if last else place[k]
-                if state > 0:
-                    length = until - since
-                    node = current
-                    other = -1
-                    if t < 0:
-                        other = _node_in(
-                            m,
-                            n,
-                            current,
-                            low,
-                            edge,
-                        )
-                    to = (
-                        row[f]
-                        + _body(
-                            n,
-                            node,
-                            t,
-                            first,
-                            met,
-                            of_piece,
-                            of_node,
-                            count,
-                        )
-                        * width
-                        + _body(
-                            m,
-                            other,
-                            t,
-                            first,
-                            met,
-                            of_piece,
-                            of_node,
-                            count,
-                        )
-                    )
-                    if along == c:
-                        sums[to, 0] += size * length
-                        sums[to, 1] += 0.5 * size * size * length
-                    else:
-                        sums[to, 2] += 0.5 * size * size * length
-                if not last:
-                    state += enters[k]
-                    current = -1
-                    t = met[first[n] + piece[k]]
-                    since = place[k]
+        pb = origin[(a + 1) % 3] + h * low[n, (a + 1) % 3]
+        pc = origin[(a + 2) % 3] + h * low[n, (a + 2) % 3]
         for k in range(first[n], first[n + 1]):
-            crossing = _trace(
-                points,
-                triangles[met[k]],
-                a,
-                level,
-                ends,
-            )
-            if not crossing:
-                continue
-            u0 = ends[0, 0] - pb
-            v0 = ends[0, 1] - pc
-            u1 = ends[1, 0] - pb
-            v1 = ends[1, 1] - pc
-            begin, finish = _within(
-                u0,
-                v0,
-                u1 - u0,
-                v1 - v0,
-                size,
-            )
-            if finish <= begin:
-                continue
-            pu = u0 + begin * (u1 - u0)
-            pv = v0 + begin * (v1 - v0)
-            qu = u0 + finish * (u1 - u0)
-            qv = v0 + finish * (v1 - v0)
-            to = (
-                row[f]
-                + _body(
-                    n,
-                    -1,
-                    met[k],
-                    first,
-                    met,
-                    of_piece,
-                    of_node,
-                    count,
+            if _trace(points, triangles[met[k]], a, level, ends):
+                to = row[f] + (
+                    _body(n, -1, met[k], first, met, of_piece, of_node, count) * count[m]
+                    + _body(m, -1, met[k], first, met, of_piece, of_node, count)
                 )
-                * width
-                + _body(
-                    m,
-                    -1,
-                    met[k],
-                    first,
-                    met,
-                    of_piece,
-                    of_node,
-                    count,
-                )
-            )
-            sums[to, 0] += (qv - pv) * (pu + qu) / 2
-            sums[to, 1] += (qv - pv) * (pu * pu + pu * qu + qu * qu) / 6
-            sums[to, 2] -= (qu - pu) * (pv * pv + pv * qv + qv * qv) / 6
+                _add_crossing(sums[to], ends, pb, pc, h * edge[n])
     return sums
 
 

@@ -8,6 +8,25 @@ Triangles face out of the fluid. Cubes must lie in general position: no face in 
 A cube has 27 places (corners, middles of edges and faces; 9 i + 3 j + k), and lines through them: along
 ``a``, at steps (b, c) of the two directions that follow in turn. A line has two halves; ``code`` numbers
 them.
+
+Arguments, the same everywhere (n cubes, m triangles, r records of lines, s pieces of wall, f faces):
+
+points, triangles : (k, 3) m, (m, 3) numbers of corners
+origin, h : (3,) m, m; first corner of the lattice and the size of its smallest cubes
+low, edge : (n, 3), (n,) int; first corner and size of every cube, in smallest cubes
+first, met : (n + 1,), (s,) CSR of the triangles every cube meets; each makes a piece of wall
+room : (n + 1,) where the records of every cube begin
+code, place, enters, piece : (r,) half line, where it goes through a triangle, m, whether into the fluid (1)
+    or out of it (-1), and through which piece of its cube; sorted by the first two
+marking : whether to count only
+rel, held : (n, 27), (n,) int8; how often more than the first corner the fluid holds a place, and the first
+    corner
+own, nei : (f,) the two cubes of a face
+axes, sides : (f,) the way across it, and on which side of own it lies, 0 or 1
+across : (m, 3) the triangle beyond each edge, -1 for none
+sums : (s, 12) what `walls` gives
+count, of_piece, of_node : (n,), (s,), (n, 27) bodies of every cube, and which one pieces and places belong to
+row : (f + 1,) where the pairs of bodies of a face begin
 """
 
 from __future__ import annotations
@@ -105,7 +124,7 @@ def node_of(  # type: ignore[no-untyped-def]
     b_step,
     c_step,
 ):
-    """Number the place at a step along direction ``a`` of the line at two other steps."""
+    """Number the place at a step ``along`` direction ``a`` of the line at ``b_step``, ``c_step`` (0 to 2)."""
     if a == 0:
         return 9 * along + 3 * b_step + c_step
     if a == 1:
@@ -254,8 +273,8 @@ def flood(  # type: ignore[no-untyped-def]
     its,
     rel,
 ):
-    """Carry over all cubes how often the fluid holds their first corners, from a cube that is held ``0``
-    times there.
+    """Carry over all cubes how often the fluid holds their first corners, from a cube ``begin`` that is held
+    0 times there.
 
     Parameters
     ----------

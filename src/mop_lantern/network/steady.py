@@ -10,6 +10,7 @@ function would rise. Pressure-reducing valves are held, open or shut in turn unt
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -185,78 +186,105 @@ class _Regulators:
         return True
 
 
+@dataclass(frozen=True)
+class _Live:
+    """The part of a network that is solved for.
+
+    Attributes
+    ----------
+    net, lift : all of it; (n_runs,) Pa, what heights make. runs, i, j : numbers of its runs, their starts and
+    ends. held, fixed : (n_nodes,) whose pressure is known, and what it is, Pa. known : (n_nodes,) whether
+    anything sets it. free, number : (n_nodes,) the nodes solved for, and their rows. driven : runs whose flow
+    regulators pass on.
+    """
+
+    net: Net
+    lift: Floats
+    live: NDArray[np.bool_]
+    runs: NDArray[np.int64]
+    held: NDArray[np.bool_]
+    fixed: Floats
+    known: NDArray[np.bool_]
+    free: NDArray[np.bool_]
+    number: Ints
+    driven: NDArray[np.int64]
+
+    @classmethod
+    def of(cls, net: Net, regulators: _Regulators) -> _Live:
+        """Take what is open, and what regulators hold as they stand."""
+        live = ~net.shut()
+        live[regulators.shut()] = False
+        driven, levels = regulators.active()
+        live[driven] = False
+        held = net.held.copy()
+        fixed = np.where(net.held, net.pressure, 0.0)
+        held[net.end[driven]] = True
+        fixed[net.end[driven]] = levels
+        known = _reached(net, live, held)
+        free = known & ~held
+        runs = np.flatnonzero(live & known[net.start])
+        return cls(net, net.lift(), live, runs, held, fixed, known, free, np.cumsum(free) - 1, driven)
+
+    @cached_property
+    def i(self) -> Ints:
+        """Where its runs begin."""
+        return self.net.start[self.runs]
+
+    @cached_property
+    def j(self) -> Ints:
+        """Where they end."""
+        return self.net.end[self.runs]
+
+    def unmet(self, pressure: Floats, drop: Floats) -> Floats:
+        """Give what the pressures leave over along each of its runs, Pa."""
+        with np.errstate(invalid="ignore"):
+            return np.asarray(pressure[self.i] - pressure[self.j] + self.lift[self.runs] - drop[self.runs])
+
+    def gained(self, values: Floats) -> Floats:
+        """Sum what its runs bring to every node, (n_nodes,)."""
+        count = self.net.n_nodes
+        return np.asarray(np.bincount(self.j, values, count) - np.bincount(self.i, values, count))
+
+    def moves(self, w: Floats, unmet: Floats, right: Floats) -> tuple[Floats, Floats]:
+        """Give how far Newton's step goes: pressures of nodes (Pa) and flows of runs (kg/s); ``w`` : inverse
+        slopes of its runs. ``right`` : kg/s that nodes are to get rid of.
+        """
+        change = np.zeros(self.net.n_nodes)
+        if self.free.any():
+            inverse = _laplacian(w, self.i, self.j, self.free, self.number)
+            change[self.free] = inverse.solve(right[self.free])
+        move = np.zeros(self.net.n_runs)
+        move[self.runs] = w * (unmet + change[self.i] - change[self.j])
+        return change, move
+
+
 def _newton(
     net: Net,
     regulators: _Regulators,
     mass: Floats,
     tolerance: float,
 ) -> Flows:
-    live = ~net.shut()
-    live[regulators.shut()] = False
-    driven, levels = regulators.active()
-    live[driven] = False
-    held = net.held.copy()
-    fixed = np.where(net.held, net.pressure, 0.0)
-    held[net.end[driven]] = True
-    fixed[net.end[driven]] = levels
-    known = _reached(net, live, held)
-    runs = np.flatnonzero(live & known[net.start])
-    free = known & ~held
-    number = np.cumsum(free) - 1
-    i = net.start[runs]
-    j = net.end[runs]
-    pressure = np.where(held, fixed, np.nan)
-    pressure[free] = fixed[held].mean() if held.any() else 0.0
-    flow = np.where(live, mass, 0.0)
-    lift = net.lift()
+    part = _Live.of(net, regulators)
+    pressure = np.where(part.held, part.fixed, np.nan)
+    pressure[part.free] = part.fixed[part.held].mean() if part.held.any() else 0.0
+    flow = np.where(part.live, mass, 0.0)
     taken = net.demand.copy()
-    _charge(net, taken, driven, flow)
-    steps = 0
-    last = np.inf
+    _charge(net, taken, part.driven, flow)
     least = SLOWEST / GUESS * float(_guess(net).max(initial=1e-9))
     for steps in range(1, MOST + 1):
         drop, slope = net.drops(flow)
-        with np.errstate(invalid="ignore"):
-            unmet = pressure[i] - pressure[j] + lift[runs] - drop[runs]
-        w = 1.0 / slope[runs]
-        gained = np.bincount(j, flow[runs], net.n_nodes) - np.bincount(i, flow[runs], net.n_nodes) - taken
-        right = gained + np.bincount(j, w * unmet, net.n_nodes) - np.bincount(i, w * unmet, net.n_nodes)
-        change = np.zeros(net.n_nodes)
-        if free.any():
-            change[free] = _laplacian(
-                w,
-                i,
-                j,
-                free,
-                number,
-            ).solve(right[free])
-        move = np.zeros(net.n_runs)
-        move[runs] = w * (unmet + change[i] - change[j])
+        unmet = part.unmet(pressure, drop)
+        w = 1.0 / slope[part.runs]
+        right = part.gained(flow[part.runs]) - taken + part.gained(w * unmet)
+        change, move = part.moves(w, unmet, right)
         size = max(float(np.abs(flow).max(initial=0.0)), float(np.abs(taken).max(initial=0.0)), least)
         last = float(np.abs(move).max(initial=0.0)) / size
-        share = (
-            _shortened(
-                net,
-                flow,
-                move,
-                runs,
-                lift,
-                held,
-                fixed,
-            )
-            if steps > 1 and last > NEAR
-            else 1.0
-        )
+        share = _shortened(part, flow, move) if steps > 1 and last > NEAR else 1.0
         flow = flow + share * move
-        pressure[free] += change[free] if share == 1.0 else share * change[free]
-        if driven.size:
-            _charge(
-                net,
-                taken := net.demand.copy(),
-                driven,
-                flow,
-                runs,
-            )
+        pressure[part.free] += share * change[part.free]
+        if part.driven.size:
+            taken = net.demand.copy()
+            _charge(net, taken, part.driven, flow, part.runs)
         if share == 1.0 and last < tolerance:
             break
     else:
@@ -266,26 +294,28 @@ def _newton(
             f"the flows do not settle (last step {last:.0e} of the largest flow).",
             "Check the curves and openings near this run.",
         )
-    for run in driven:
-        flow[run] = _through(
-            net,
-            run,
-            flow,
-            runs,
-            taken,
-        )
+    for run in part.driven:
+        flow[run] = _through(net, run, flow, part.runs, taken)
+    return _closed(part, pressure, flow, steps, size, float(np.abs(w).max(initial=0.0)))
+
+
+def _closed(
+    part: _Live,
+    pressure: Floats,
+    flow: Floats,
+    steps: int,
+    size: float,
+    steepest: float,
+) -> Flows:
+    """Give the answer with what is left open in it; ``size`` : of the flows, kg/s. ``steepest`` : inverse
+    slope, kg/s a pascal, by which rounding of pressures shows in flows.
+    """
+    net = part.net
     gained = np.bincount(net.end, flow, net.n_nodes) - np.bincount(net.start, flow, net.n_nodes) - net.demand
-    drop, _ = net.drops(flow)
-    unmet = np.abs(pressure[i] - pressure[j] + lift[runs] - drop[runs])
-    rounding = ROUNDED * float(np.abs(w).max(initial=0.0)) * float(np.abs(pressure[known]).max(initial=0.0))
-    lost = max(float(np.abs(gained[free]).max(initial=0.0)) - rounding, 0.0)
-    return Flows(
-        pressure,
-        flow,
-        steps,
-        lost / size,
-        float(unmet.max(initial=0.0)),
-    )
+    unmet = np.abs(part.unmet(pressure, net.drops(flow)[0]))
+    rounding = ROUNDED * steepest * float(np.abs(pressure[part.known]).max(initial=0.0))
+    lost = max(float(np.abs(gained[part.free]).max(initial=0.0)) - rounding, 0.0)
+    return Flows(pressure, flow, steps, lost / size, float(unmet.max(initial=0.0)))
 
 
 def _reached(net: Net, live: NDArray[np.bool_], held: NDArray[np.bool_]) -> NDArray[np.bool_]:
@@ -370,21 +400,12 @@ def _laplacian(
     )
 
 
-def _shortened(
-    net: Net,
-    flow: Floats,
-    move: Floats,
-    runs: NDArray[np.int64],
-    lift: Floats,
-    held: NDArray[np.bool_],
-    fixed: Floats,
-) -> float:
+def _shortened(part: _Live, flow: Floats, move: Floats) -> float:
     """Give the share of a step at which the content function stops falling: 1 when it falls all the way."""
-    given = (
-        lift[runs]
-        + np.where(held[net.start[runs]], fixed[net.start[runs]], 0.0)
-        - np.where(held[net.end[runs]], fixed[net.end[runs]], 0.0)
-    )
+    net = part.net
+    runs = part.runs
+    level = np.where(part.held, part.fixed, 0.0)
+    given = part.lift[runs] + level[part.i] - level[part.j]
 
     def rising(share: float) -> float:
         drop, _ = net.drops(flow + share * move)

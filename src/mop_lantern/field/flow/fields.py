@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from mop_lantern.field import kernels
+from mop_lantern.field import flux_kernels, kernels
 from mop_lantern.field.boundary import FREE, GIVEN, Boundary
 from mop_lantern.field.face_geometry import FaceGeometry, full, link, stencil
 from mop_lantern.field.flow.following import Following, laws
@@ -413,7 +413,7 @@ class FlowFields:
         """Write the fluxes of the interpolated velocity through internal faces, (n_internal,) m3/s."""
         k = self.links
         k.each(
-            kernels.interpolated_flux,
+            flux_kernels.interpolated_flux,
             self.own,
             self.nei,
             self.mesh.area,

@@ -44,6 +44,13 @@ class Momentum:
         """Assemble the equations for the present velocity, relax them and sweep over them; give their scaled
         residual before.
         """
+        self._assemble()
+        left = self._residual(*self._hold_back())
+        self._relax_and_sweep()
+        return left
+
+    def _assemble(self) -> None:
+        """Write convection, friction and the pressure gradient into matrix and right side."""
         flow = self.flow
         k = flow.links
         work = flow.work
@@ -94,54 +101,45 @@ class Momentum:
             a,
             work.b,
         )
-        diagonal = k.indptr[:-1]
-        self._turned(a, diagonal)
+        self._turned(a, k.indptr[:-1])
         if flow.uneven is not None:  # the transposed part of the stress, where the viscosity varies
             work.b += flow.mesh.volume[:, None] * np.einsum("cj,cji->ci", flow.uneven, work.gU)
+
+    def _hold_back(self) -> tuple[float, float]:
+        """Add what holds a cell back and is no neighbour of it: a resistance, its own past. Give what the
+        past adds to the scale of the residual, and how much the step changes.
+        """
+        flow = self.flow
+        a = self.matrix.data
+        diagonal = flow.links.indptr[:-1]
         np.take(a, diagonal, out=self._still)
-        if len(flow.resistance):  # as in time: what holds a cell back is no neighbour of it
+        if len(flow.resistance):
             a[diagonal] += flow.mesh.volume * flow.resistance
-        scale_off = 0.0
-        change = np.inf
-        if self.history.step is not None:
-            scale_off, change = self.history.add_to(a, diagonal)
+        if self.history.step is None:
+            return 0.0, np.inf
+        return self.history.add_to(a, diagonal)
+
+    def _residual(self, scale_off: float, change: float) -> float:
+        """Give the scaled residual; in time an error counts against what the step changes."""
+        flow = self.flow
+        k = flow.links
         wrong, scale = np.sum(
-            k.each(
-                kernels.residual,
-                k.indptr,
-                k.indices,
-                a,
-                work.b,
-                flow.U,
-            ),
-            axis=0,
+            k.each(kernels.residual, k.indptr, k.indices, self.matrix.data, flow.work.b, flow.U), axis=0
         )
         scale += flow.force_scale - scale_off
-        scale = min(
-            scale, max(change, LEAST_CHANGE * scale)
-        )  # in time an error counts against what the step changes
-        k.each(
-            kernels.relax,
-            k.indptr,
-            a,
-            float(self.relaxation),
-            self._diagonal,
-            work.b,
-            flow.U,
-        )
+        scale = min(scale, max(change, LEAST_CHANGE * scale))
+        return float(wrong / scale) if scale > 0 else float(wrong > 0)
+
+    def _relax_and_sweep(self) -> None:
+        flow = self.flow
+        k = flow.links
+        a = self.matrix.data
+        b = flow.work.b
+        k.each(kernels.relax, k.indptr, a, float(self.relaxation), self._diagonal, b, flow.U)
         for number in range(self.settings.sweeps):
             self._far[k.rim] = flow.U[k.rim]
-            k.each(
-                kernels.sweep,
-                k.indptr,
-                k.indices,
-                a,
-                work.b,
-                flow.U,
-                self._far,
-                number % 2 == 0,
-            )
-        return float(wrong / scale) if scale > 0 else float(wrong > 0)
+            forward = number % 2 == 0
+            k.each(kernels.sweep, k.indptr, k.indices, a, b, flow.U, self._far, forward)
 
     def _turned(self, a: Floats, diagonal: NDArray[np.int32]) -> None:
         """Add what turning about the axis adds: hoop friction, centrifugal force, and conservation of angular

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_matrix
 from scipy.sparse.csgraph import connected_components
 
-from mop_lantern.field import kernels
+from mop_lantern.field import flux_kernels, kernels
 from mop_lantern.field.flow.fields import NONE, FlowFields
 from mop_lantern.field.flow.following import laws
 from mop_lantern.field.flow.state import Floats, FlowSettings
@@ -73,7 +73,7 @@ class PressureCorrection:
         inner = flow.mesh.n_internal
         ratio = NONE[:, 0] if flow.face_ratio is None else flow.face_ratio
         k.each(
-            kernels.predicted_flux,
+            flux_kernels.predicted_flux,
             flow.own,
             flow.nei,
             flow.mesh.area,
@@ -121,7 +121,7 @@ class PressureCorrection:
         work = flow.work
         matrix = self.matrix
         k.each(
-            kernels.correction_faces,
+            flux_kernels.correction_faces,
             flow.own,
             flow.nei,
             k.area_per_distance,
@@ -135,7 +135,7 @@ class PressureCorrection:
         pressed = flow.boundary.pressed
         inner = flow.mesh.n_internal
         k.each(
-            kernels.correction_cells,
+            flux_kernels.correction_cells,
             k.indptr,
             k.first_b,
             k.face_b,
@@ -158,7 +158,7 @@ class PressureCorrection:
             for one, by in zip(flow.following, rise, strict=True):
                 beyond[one.faces] = by
         k.each(
-            kernels.correct_flux,
+            flux_kernels.correct_flux,
             flow.own,
             flow.nei,
             k.first_b,
@@ -207,7 +207,7 @@ class PressureCorrection:
         elif len(self._pinned):
             less = float(q[self._pinned[0]])
         k.each(
-            kernels.correct_cells,
+            flux_kernels.correct_cells,
             response,
             flow.work.b,
             q,
@@ -222,7 +222,7 @@ class PressureCorrection:
         flow = self.flow
         k = flow.links
         k.scatter(
-            kernels.divergence,
+            flux_kernels.divergence,
             flow.own,
             flow.nei,
             k.first_b,

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from bench.network_cases import AIR, RHO, at_work, marching, pipe, pushed, sea
+from bench.network_bits import AIR, RHO, at_work, marching, pipe, pushed, sea
 from mop_lantern.case import parse_case, review, settle_any
 from mop_lantern.case.network_review import SettledNetwork
 from mop_lantern.errors import CaseError

@@ -11,7 +11,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from bench.network_cases import WATER, at_work, pipe, sea
+from bench.network_bits import WATER, at_work, pipe, sea
 from mop_lantern.case import apply, parse_case, review
 from mop_lantern.declare import Numbers
 from mop_lantern.network.components.pipe import Pipe

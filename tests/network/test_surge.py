@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from bench.network_cases import RHO, WATER, at_work, pipe, sea
+from bench.network_bits import RHO, WATER, at_work, pipe, sea
 from mop_lantern.case import apply, load, parse_case, review, settle_any, sized
 from mop_lantern.case.network_review import SettledNetwork
 from mop_lantern.laws import fittings

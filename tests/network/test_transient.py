@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from bench.network_cases import RHO, WATER, marching, pipe, sea
+from bench.network_bits import RHO, WATER, marching, pipe, sea
 from mop_lantern.case import apply, load, parse_case, settle_any
 from mop_lantern.case.network_review import SettledNetwork
 from mop_lantern.network.plugs import Plugs

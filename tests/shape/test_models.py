@@ -21,17 +21,9 @@ from mop_lantern.cli import main
 from mop_lantern.errors import CaseError, FileError
 from mop_lantern.shape import Surface, build, join
 from mop_lantern.shape.crossing import crossings
-from mop_lantern.shape.model import (
-    LONGEST,
-    Model,
-    memory_for,
-    packed,
-    read_model,
-    renamed,
-    sealed,
-    seconds_for,
-    unpacked,
-)
+from mop_lantern.shape.model import Model, packed, read_model, renamed, unpacked
+from mop_lantern.shape.model_files import LONGEST, memory_for, seconds_for
+from mop_lantern.shape.sealing import sealed
 from tests.shape.test_solids import PLAIN, part
 
 BENT = {"diameter": 0.02, "before": 0.03, "angle": np.pi / 2, "radius": 0.03, "after": 0.05}
@@ -242,7 +234,7 @@ def test_a_bad_step_file_harms_nothing(tmp_path: Path, monkeypatch: pytest.Monke
     stop.set()
     with pytest.raises(FileError, match="was stopped"):
         read_model(tmp_path / "bad.step", "", stop)
-    monkeypatch.setattr("mop_lantern.shape.model._child", lambda *_: (-11, ""))
+    monkeypatch.setattr("mop_lantern.shape.model_files._child", lambda *_: (-11, ""))
     with pytest.raises(FileError, match="ended without a result"):
         read_model(tmp_path / "bad.step", "")
 
@@ -256,7 +248,7 @@ def test_a_step_file_whose_reader_never_ends_is_given_up_in_words(
     write(tmp_path / "endless.step")
     text = (tmp_path / "endless.step").read_bytes()
     (tmp_path / "endless.step").write_bytes(text.replace(b"3.528077293324", b"3.5e308293324", 1))
-    monkeypatch.setattr("mop_lantern.shape.model.seconds_for", lambda size: 4)
+    monkeypatch.setattr("mop_lantern.shape.model_files.seconds_for", lambda size: 4)
     with pytest.raises(FileError, match=r"endless\.step: reading took more than 4 s.*damaged"):
         read_model(tmp_path / "endless.step", "")
 

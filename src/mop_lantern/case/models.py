@@ -8,6 +8,7 @@ from typing import Any
 from mop_lantern.case.document import Case
 from mop_lantern.case.fresh import fresh_key
 from mop_lantern.shape import model as models
+from mop_lantern.shape.sealing import sealed
 
 
 def model_edits(
@@ -23,7 +24,7 @@ def model_edits(
     that are still there.
     """
     if seal and model.rims:
-        model = models.sealed(model)
+        model = sealed(model)
     words = list(model.report)
     former: Any = case.shape.solids.get(key)
     if former is not None and former.kind == "model":
@@ -93,5 +94,5 @@ def rim_edits(case: Case, key: str, only: int | None = None) -> tuple[dict[str, 
         layers=layers,
         colours=colours,
     )
-    model = models.sealed(kept, only)
+    model = sealed(kept, only)
     return {f"shape.solids.{key}.{name}": value for name, value in _stored(model).items()}, list(model.report)

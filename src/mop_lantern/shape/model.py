@@ -1,14 +1,8 @@
-"""Models from files (STL, OBJ, PLY, GLB, STEP): welded, turned the same way, rims found and sealed, faces
-told apart and named.
-"""
+"""Models from files: read, welded, turned the same way, faces named, packed into cases."""
 
 from __future__ import annotations
 
 import base64
-import signal
-import subprocess
-import sys
-import tempfile
 import threading
 import zlib
 from collections.abc import Sequence
@@ -17,22 +11,15 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
 from mop_lantern.errors import FileError
-from mop_lantern.numerics.doors import plain_file
-from mop_lantern.numerics.nearest import nearest_tree
+from mop_lantern.shape.model_files import EXACT, read_exact, read_triangles
+from mop_lantern.shape.topology import edge_counts, faces_of, rims_of, turned_alike, welded
 
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
 ENDINGS = (".stl", ".obj", ".ply", ".glb", ".step", ".stp")
-EXACT = (".step", ".stp")  # these say their unit and their faces
-WELD = 1e-6  # of the size: corners nearer than this are one
-ANGLE = np.deg2rad(30)  # triangles that meet flatter belong to one face; common practice, no source
-RIM = "*rim"  # begins the group of what closes a rim; no file can name a group so
-LONGEST = 600  # s of the processor a STEP file may take
-LARGEST = 300_000_000  # bytes of a file
 UNPACKED = 400_000_000  # bytes of a stored model
 NO_AREA = 1e-14  # of the square of the size: thinner triangles have no side to face
 SPREAD = 40  # places of a body that tell whether it lies within another
@@ -99,14 +86,14 @@ def read_model(path: Path, unit: str, stop: threading.Event | None = None) -> Mo
         raise FileError(
             f"{path}: the unit of a model is one of {', '.join(UNITS)}; the file does not say it. Give it."
         )
-    soups = _read_step(path, stop) if exact else _read(path)
+    soups = read_exact(path, stop) if exact else read_triangles(path)
     points = np.vstack([soup.corners.reshape(-1, 3) for soup in soups]) * (1.0 if exact else UNITS[unit])
     group = np.repeat(np.arange(len(soups)), [len(soup.corners) for soup in soups])
     if not len(points) or not np.isfinite(points).all():
         raise FileError(
             f"{path}: the file has no triangles, or corners that are no numbers. Export it again."
         )
-    points, triangles, report = _welded(points)
+    points, triangles, report = welded(points)
     whole = (
         (triangles[:, 0] != triangles[:, 1])
         & (triangles[:, 1] != triangles[:, 2])
@@ -125,16 +112,16 @@ def read_model(path: Path, unit: str, stop: threading.Event | None = None) -> Mo
     group = group[keep]
     if not len(triangles):
         raise FileError(f"{path}: none of its triangles has an area, so it bounds nothing. Export it again.")
-    triangles, shell, flip = _turned_alike(points, triangles)
+    triangles, shell, flip = turned_alike(points, triangles)
     if flip.any():
         report.append(f"{int(flip.sum())} triangles faced the wrong way and are turned.")
-    crowded = _edge_counts(triangles)
+    crowded = edge_counts(triangles)
     if (crowded > 2).any():
         report.append(
             f"{int((crowded > 2).sum())} edges belong to more than two triangles: parts touch there, "
             "or run through each other."
         )
-    face, names = _faces(
+    face, names = faces_of(
         points,
         triangles,
         group,
@@ -175,284 +162,6 @@ def spot(places: Floats) -> str:
     return f"({x:.4g}, {y:.4g}, {z:.4g}) mm"
 
 
-def _hanging(one: Ints, two: Ints, count: int) -> tuple[int, Ints]:
-    """Give how many groups hang together by pairs, and the group of each; the library is loaded on first
-    use.
-    """
-    from scipy.sparse import coo_matrix
-    from scipy.sparse.csgraph import connected_components
-
-    found, label = connected_components(
-        coo_matrix((np.ones(len(one)), (one, two)), (count, count)), directed=False
-    )
-    return int(found), label
-
-
-@dataclass(frozen=True)
-class _Soup:
-    """Triangles (m, 3, 3) of one part of a file (of STEP files: of one face), with its name, layer and
-    colour.
-    """
-
-    name: str
-    corners: Floats
-    layer: str = ""
-    colour: str = ""
-
-
-def _read(path: Path) -> list[_Soup]:
-    import trimesh
-
-    plain_file(path, LARGEST)
-    if path.suffix.lower() == ".stl":
-        _check_stl(path)
-    try:
-        scene = trimesh.load_scene(path, process=False)
-        parts = [
-            _Soup(
-                name := str(part.metadata.get("name", "")),
-                np.asarray(part.triangles, float),
-                name,
-                _colour(part),
-            )
-            for part in scene.dump()
-            if hasattr(part, "triangles")
-        ]
-    except Exception as problem:  # the library raises whatever its readers raise
-        raise FileError(
-            f"{path}: the model cannot be read ({str(problem)[:200] or type(problem).__name__}). "
-            "Export it again as STL, OBJ, PLY or GLB."
-        ) from None
-    parts = [
-        part
-        for part in parts
-        if part.corners.ndim == 3 and part.corners.shape[1:] == (3, 3) and len(part.corners)
-    ]
-    if not parts:
-        raise FileError(f"{path}: the file has no triangles. Export it again.")
-    return parts if len(parts) > 1 else [replace(parts[0], layer="")]
-
-
-def _check_stl(path: Path) -> None:
-    """Refuse a binary file whose count of triangles is not that of its bytes; text begins with "solid" and
-    holds "facet".
-    """
-    size = path.stat().st_size
-    with path.open("rb") as file:
-        head = file.read(1024)
-    count = int.from_bytes(head[80:84], "little") if len(head) >= 84 else -1
-    text = head.lstrip()[:5].lower() == b"solid" and (b"facet" in head.lower() or size < 200)
-    if not text and size != 84 + 50 * count:
-        fits = max(0, (size - 84) // 50)
-        raise FileError(
-            f"{path}: it says it has {max(count, 0)} triangles and has room for {fits}: the file is "
-            "cut off or no STL. Export it again."
-        )
-
-
-def _colour(part: Any) -> str:
-    """Give the one colour a part has in its file, if any: its material's, or that of all its faces."""
-    visual = part.visual
-    if visual.kind == "texture":
-        colour = getattr(visual.material, "main_color", None)
-    elif visual.kind is None or not visual.defined:
-        return ""
-    else:
-        colour = visual.face_colors[0] if (visual.face_colors == visual.face_colors[0]).all() else None
-    return "" if colour is None else "#{:02x}{:02x}{:02x}".format(*(int(c) for c in colour[:3]))
-
-
-def seconds_for(size: int) -> int:
-    """Give the time of the processor, s, a STEP file of so many bytes may take: many times what sound ones
-    need, as damaged ones may never end.
-    """
-    return int(min(20 + 30e-6 * size, LONGEST))
-
-
-def memory_for(size: int) -> int:
-    """Give the memory, bytes, a STEP file of so many bytes may take, with the library that reads it."""
-    return int(2e9 + 400 * size)
-
-
-def _read_step(path: Path, stop: threading.Event | None) -> list[_Soup]:
-    """Read a STEP file in a process of its own, which may crash without harm; one group a face, lengths in
-    metres.
-    """
-    with tempfile.TemporaryDirectory() as folder:
-        out = Path(folder) / "model.npz"
-        plain_file(path, LARGEST)
-        size = path.stat().st_size
-        limits = [str(seconds_for(size)), str(memory_for(size))]
-        code, words = _child(
-            [sys.executable, "-m", "mop_lantern.shape.step_child", str(path), str(out), *limits], path, stop
-        )
-        if code == 2:
-            raise FileError(f"{path}: the model cannot be read ({words.strip()[-200:]}). Export it again.")
-        if code or not out.exists():
-            raise FileError(
-                f"{path}: the reader of STEP files ended without a result. Export it again, or as STL."
-            )
-        with np.load(out) as data:
-            corners = data["corners"]
-            owner = data["owner"]
-            names = [str(name) for name in data["names"]]
-            colours = data["colours"]
-    layers = [name.partition(".")[0] for name in names]
-    one = len(set(layers)) == 1
-    short = [name.partition(".")[2] if one else name for name in names]
-    return [
-        _Soup(short[k], corners[owner == k], "" if one else layers[k], str(colours[k]))
-        for k in range(len(names))
-        if (owner == k).any()
-    ]
-
-
-def _child(command: list[str], path: Path, stop: threading.Event | None) -> tuple[int, str]:
-    """Run the reader of STEP files to its end, or end it; give its exit code and what it says."""
-    reader = subprocess.Popen(
-        command,
-        stdout=subprocess.DEVNULL,
-        stderr=subprocess.PIPE,
-        text=True,
-    )
-    try:
-        while True:
-            try:
-                words = reader.communicate(timeout=0.2)[1]
-                break
-            except subprocess.TimeoutExpired:
-                if stop is not None and stop.is_set():
-                    raise FileError(f"{path}: reading was stopped.") from None
-    finally:
-        if reader.poll() is None:
-            reader.kill()
-            reader.communicate()
-    if reader.returncode == -signal.SIGXCPU:
-        longest = seconds_for(path.stat().st_size)
-        raise FileError(
-            f"{path}: reading took more than {longest} s; the file is damaged, or has too many parts. "
-            "Export it again, with fewer parts."
-        )
-    return reader.returncode, words
-
-
-def _welded(points: Floats) -> tuple[Floats, Ints, list[str]]:
-    """Make corners that lie on each other one; give points, triangles and words."""
-    size = float(np.linalg.norm(np.ptp(points, axis=0))) or 1.0
-    unique, back = np.unique(points, axis=0, return_inverse=True)
-    pairs = nearest_tree(unique).query_pairs(WELD * size, output_type="ndarray")
-    count = len(unique)
-    if len(pairs):
-        groups, label = _hanging(pairs[:, 0], pairs[:, 1], count)
-        _, first = np.unique(label, return_index=True)
-        unique = unique[first]
-        back = label[back.reshape(-1)]
-        words = [
-            f"{count - groups} corners lay within a millionth of the size of others and are welded to them."
-        ]
-    else:
-        words = []
-    return unique, back.reshape(-1, 3), words
-
-
-def _sides(triangles: Ints) -> tuple[Ints, Ints, Ints]:
-    """Give the edges of all triangles: key, triangle and whether it runs from the lower to the higher
-    corner.
-    """
-    ends = triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2)
-    return (
-        ends.min(axis=1) * (int(triangles.max()) + 1) + ends.max(axis=1),
-        np.repeat(np.arange(len(triangles)), 3),
-        ends[:, 0] < ends[:, 1],
-    )
-
-
-def _edge_counts(triangles: Ints) -> Ints:
-    return np.asarray(np.unique(_sides(triangles)[0], return_counts=True)[1])
-
-
-def _neighbours(triangles: Ints) -> tuple[Ints, Ints, Ints]:
-    """Give pairs of triangles that share an edge with no third, and whether they run along it the same
-    way.
-    """
-    key, triangle, ahead = _sides(triangles)
-    order = np.argsort(key, kind="stable")
-    key = key[order]
-    triangle = triangle[order]
-    ahead = ahead[order]
-    start = np.flatnonzero(np.append(True, key[1:] != key[:-1]))
-    pair = start[np.diff(np.append(start, len(key))) == 2]
-    return triangle[pair], triangle[pair + 1], ahead[pair] == ahead[pair + 1]
-
-
-def _turned_alike(points: Floats, triangles: Ints) -> tuple[Ints, Ints, NDArray[np.bool_]]:
-    """Turn triangles so that neighbours face the same way; give them, their body, and which were turned."""
-    one, two, same = _neighbours(triangles)
-    count = len(triangles)
-    nodes = np.concatenate(
-        [
-            np.column_stack([one, np.where(same, two + count, two)]),
-            np.column_stack([one + count, np.where(same, two, two + count)]),
-        ]
-    )
-    _, label = _hanging(nodes[:, 0], nodes[:, 1], 2 * count)
-    _, shell = _hanging(one, two, count)
-    _, first = np.unique(shell, return_index=True)
-    flip = label[:count] != label[:count][first][shell]
-    if 2 * flip.sum() > count:
-        most = np.bincount(shell, flip, shell.max() + 1) > 0.5 * np.bincount(shell)
-        flip ^= most[shell]
-    return np.where(flip[:, None], triangles[:, ::-1], triangles), shell, flip
-
-
-def _faces(
-    points: Floats,
-    triangles: Ints,
-    group: Ints,
-    groups: Sequence[str],
-    split: bool,
-) -> tuple[Ints, tuple[str, ...]]:
-    """Tell faces apart: triangles of one group of the file that meet flatter than `ANGLE`; the largest is
-    face1.
-    """
-    a, b, c = (points[triangles[:, k]] for k in range(3))
-    normal = np.cross(b - a, c - a)
-    area = np.linalg.norm(normal, axis=1)
-    normal = normal / np.maximum(area, 1e-300)[:, None]
-    one, two, _ = _neighbours(triangles)
-    flat = (np.abs((normal[one] * normal[two]).sum(axis=1)) > np.cos(ANGLE)) & (group[one] == group[two])
-    face = (
-        _hanging(one[flat], two[flat], len(triangles))[1]
-        if split
-        else np.unique(group, return_inverse=True)[1]
-    )
-    order = np.argsort(-np.bincount(face, area), kind="stable")
-    rank = np.empty(len(order), int)
-    rank[order] = np.arange(len(order))
-    face = rank[face]
-    _, first = np.unique(face, return_index=True)
-    several = len({name for name in groups if not name.startswith(RIM)}) > 1
-    plain = [
-        groups[group[k]][1:]
-        if groups[group[k]].startswith(RIM)
-        else _plain(groups[group[k]])
-        if several
-        else ""
-        for k in first
-    ]
-    names: list[str] = []
-    for number, name in enumerate(plain):
-        if name and plain.count(name) == 1 and name not in names:
-            names.append(name)
-        else:
-            names.append(f"{name or 'face'}{'_' if name else ''}{number + 1}")
-    return face, tuple(names)
-
-
-def _plain(name: str) -> str:
-    return "".join(sign if sign.isalnum() else "_" for sign in name).strip("_").lower()
-
-
 def _outward(model: Model, shell: Ints) -> Model:
     """Turn every body so that it faces out; one that lies within another faces into it, as a hollow does."""
     from mop_lantern.shape.surface import Surface, winding
@@ -481,142 +190,6 @@ def _outward(model: Model, shell: Ints) -> Model:
             )  # within: all of it, not overlapping
         triangles = np.where((depth % 2 == 1)[shell][:, None], triangles[:, ::-1], triangles)
     return replace(model, triangles=triangles)
-
-
-def rims_of(triangles: Ints) -> tuple[Ints, ...]:
-    """Walk along edges that have one triangle only; give each rim as corners in order, against the way the
-    triangles run.
-    """
-    ends = triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2)
-    key, _, _ = _sides(triangles)
-    _, back, count = np.unique(key, return_inverse=True, return_counts=True)
-    open_ = ends[count[back] == 1][:, ::-1]
-    ahead: dict[int, list[int]] = {}
-    for start, end in open_.tolist():
-        ahead.setdefault(start, []).append(end)
-    rims = []
-    while ahead:
-        path = [next(iter(ahead))]
-        while path[-1] in ahead:
-            here = path[-1]
-            there = ahead[here].pop()
-            if not ahead[here]:
-                del ahead[here]
-            if there in path:  # a rim is closed; what led to it is walked on
-                begin = path.index(there)
-                rims.append(np.array(path[begin:]))
-                path = path[: begin + 1]
-            else:
-                path.append(there)
-    return tuple(rim for rim in sorted(rims, key=len, reverse=True) if len(rim) > 2)
-
-
-def sealed(model: Model, only: int | None = None) -> Model:
-    """Close every open rim, or only one (its number), by triangles within it. One that goes on the face
-    around it becomes part of that face; others become rim1, rim2 ...
-
-    Rims that are not flat are closed all the same and told in the report, with how far they are off a plane.
-    """
-    triangles = [model.triangles]
-    group = [model.group]
-    groups = list(model.groups)
-    report = list(model.report)
-    holes = 0
-    _, owner, _ = _sides(model.triangles)
-    ends = model.triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2)
-    beside = {(int(a), int(b)): int(t) for (a, b), t in zip(ends.tolist(), owner.tolist(), strict=True)}
-    normal = model.vectors / np.maximum(np.linalg.norm(model.vectors, axis=1), 1e-300)[:, None]
-    for rim in model.rims if only is None else model.rims[only : only + 1]:
-        cap, off = _cap(model.points, rim)
-        corners = model.points[cap]
-        lid = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]).sum(axis=0)
-        around = [
-            beside[pair]
-            for pair in zip(np.roll(rim, -1).tolist(), rim.tolist(), strict=True)
-            if pair in beside
-        ]
-        along = float((normal[around] @ lid).mean() / (np.linalg.norm(lid) or 1.0)) if around else 0.0
-        if around and along > np.cos(np.deg2rad(50)):
-            label = int(np.bincount(model.group[around]).argmax())
-            holes += 1
-        else:
-            taken = {name.removeprefix("*") for name in groups}
-            groups.append(
-                "*"
-                + next(
-                    name
-                    for number in range(1, len(groups) + 2)
-                    if (name := f"{RIM[1:]}{number}") not in taken
-                )
-            )
-            label = len(groups) - 1
-            if off > 0.02:
-                report.append(
-                    f"{groups[-1][1:]} is closed though its corners are off a plane by {off:.0%} of "
-                    "its size: look at it."
-                )
-        triangles.append(cap)
-        group.append(np.full(len(cap), label))
-    if holes:
-        report.append(f"{holes} holes within faces are closed.")
-    named = len(groups) - len(model.groups)
-    if named:
-        report.append(f"{named} rims are sealed and named rim1 …: openings can sit on them.")
-    every = np.vstack(triangles)
-    of = np.concatenate(group)
-    face, names = _faces(
-        model.points,
-        every,
-        of,
-        groups,
-        model.split,
-    )
-    _, first = np.unique(face, return_index=True)
-    if model.named:
-        names = tuple(groups[of[k]].removeprefix("*") for k in first)
-    look = {
-        name: (layer, colour)
-        for name, layer, colour in zip(model.names, model.layers, model.colours, strict=True)
-    }
-    was = [model.names[model.face[k]] if k < len(model.face) else "" for k in first]
-    return replace(
-        model,
-        triangles=every,
-        face=face,
-        names=names,
-        report=tuple(report),
-        rims=rims_of(every),
-        group=of,
-        groups=tuple(groups),
-        layers=tuple(look[name][0] if name else "" for name in was),
-        colours=tuple(look[name][1] if name else "" for name in was),
-    )
-
-
-def _cap(points: Floats, rim: Ints) -> tuple[Ints, float]:
-    """Fill a rim by triangles that run as it does; give them and how far it is off a plane, over its size."""
-    if len(rim) == 3:
-        return rim[None, :], 0.0
-    place = points[rim]
-    middle = place.mean(axis=0)
-    _, spread, axes = np.linalg.svd(place - middle, full_matrices=False)
-    flat = (place - middle) @ axes[:2].T
-    off = float(np.abs((place - middle) @ axes[2]).max() / (np.ptp(flat, axis=0).max() or 1.0))
-    polygon = shapely.Polygon(flat)
-    k = np.arange(1, len(rim) - 1)
-    fan = np.column_stack([np.full(len(k), rim[0]), rim[k], rim[k + 1]])
-    if not polygon.is_valid or polygon.area <= 0:
-        return fan, off
-    pieces = [
-        shapely.get_coordinates(piece)[:3]
-        for piece in shapely.get_parts(shapely.constrained_delaunay_triangles(polygon))
-    ]
-    _, found = nearest_tree(flat).query(np.array(pieces).reshape(-1, 2))
-    inner = found.reshape(-1, 3)
-    a, b, c = (flat[inner[:, n]] for n in range(3))
-    wise = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0]) > 0
-    inner = np.where((wise == polygon.exterior.is_ccw)[:, None], inner, inner[:, ::-1])
-    return (rim[inner] if len(inner) == len(rim) - 2 else fan), off
 
 
 def renamed(model: Model, former: Model) -> tuple[Model, list[str]]:

@@ -9,10 +9,10 @@ import shapely
 
 from mop_lantern.declare import choice, quantity, reference
 from mop_lantern.declare.kind import Text
-from mop_lantern.shape.model import rims_of
 from mop_lantern.shape.piece import PartFault
 from mop_lantern.shape.prism import prism
 from mop_lantern.shape.solid import Body, Floats, Others, Solid, face_axes, hair, original, place_of, tidied
+from mop_lantern.shape.topology import rims_of
 
 OVERLAP = 2e-3  # of the hole's size: how far a lid laps over its rim
 

@@ -18,7 +18,7 @@ from mop_lantern.field.transport import Transported
 from mop_lantern.grid import Mesh, box
 from mop_lantern.grid.moved import Moved
 from mop_lantern.numerics.backward import swept_rate, weights
-from tests.field.lattices import lattice, points_of
+from tests.lattices import lattice, points_of
 
 Floats = NDArray[np.float64]
 

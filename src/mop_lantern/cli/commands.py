@@ -270,11 +270,9 @@ def _line_of(name: str, record: Any) -> tuple[Any, Any]:
 
 
 def run_import(options: argparse.Namespace) -> int:
-    """Bring a drawing or a table into a case file."""
-    from mop_lantern.case import fresh_key, read_columns, save
-    from mop_lantern.case.models import model_edits
-    from mop_lantern.shape.drawing import parts_of, read_drawing
-    from mop_lantern.shape.model import ENDINGS, read_model
+    """Bring a drawing, a model, lines of words or a table into a case file."""
+    from mop_lantern.case import save
+    from mop_lantern.shape.model import ENDINGS
 
     into = options.into
     case = (
@@ -282,68 +280,65 @@ def run_import(options: argparse.Namespace) -> int:
         if into.exists()
         else parse_case({"title": into.stem, "media": {"fluid": {"kind": "water"}}})
     )
-    if options.file.suffix.lower() == ".dxf":
-        drawing = read_drawing(options.file, options.unit, options.seal)
-        for x, y in drawing.open_ends:
-            print(f"open end at x = {x:.6g} m, y = {y:.6g} m", file=sys.stderr)
-        if not drawing.loops:
-            raise FileError(
-                f"{options.file}: no outline is closed. Open ends are listed above; --seal joins them."
-            )
-        parts = parts_of(drawing, options.file.name)
-        save(apply(case, {f"shape.parts.{key}": part for key, part in parts.items()}), into)
-        print(
-            json.dumps(
-                {
-                    "parts": list(parts),
-                    "unit": drawing.unit,
-                    "open_ends": len(drawing.open_ends),
-                    "skipped": drawing.skipped,
-                }
-            )
-        )
-        return 0
-    if options.file.suffix.lower() in ENDINGS:
-        edits, words = model_edits(
-            case,
-            read_model(options.file, options.unit),
-            options.file.name,
-            options.seal,
-            options.key,
-        )
-        save(apply(case, edits), into)
-        print(json.dumps({"changed": list(edits), "report": words}))
-        return 0
-    if options.file.suffix.lower() == ".txt":
+    ending = options.file.suffix.lower()
+    if ending == ".dxf":
+        edits, told = _from_drawing(options)
+    elif ending in ENDINGS:
+        edits, told = _from_model(options, case)
+    elif ending == ".txt":
         edits = runs_of(_text(options.file), case)
-        save(apply(case, edits), into)
-        print(json.dumps({"added": list(edits)}))
-        return 0
-    if _text(options.file).lstrip().startswith("run,"):
+        told = {"added": list(edits)}
+    elif _text(options.file).lstrip().startswith("run,"):
         edits = edits_of(_text(options.file), case)
-        save(apply(case, edits), into)
-        print(json.dumps({"changed": len(edits)}))
-        return 0
+        told = {"changed": len(edits)}
+    else:
+        edits, told = _from_columns(options, case)
+    save(apply(case, edits), into)
+    print(json.dumps(told))
+    return 0
+
+
+Brought = tuple[dict[str, Any], dict[str, Any]]  # edits, and what to tell of them
+
+
+def _from_drawing(options: argparse.Namespace) -> Brought:
+    from mop_lantern.shape.drawing import parts_of, read_drawing
+
+    drawing = read_drawing(options.file, options.unit, options.seal)
+    for x, y in drawing.open_ends:
+        print(f"open end at x = {x:.6g} m, y = {y:.6g} m", file=sys.stderr)
+    if not drawing.loops:
+        raise FileError(
+            f"{options.file}: no outline is closed. Open ends are listed above; --seal joins them."
+        )
+    parts = parts_of(drawing, options.file.name)
+    return {f"shape.parts.{key}": part for key, part in parts.items()}, {
+        "parts": list(parts),
+        "unit": drawing.unit,
+        "open_ends": len(drawing.open_ends),
+        "skipped": drawing.skipped,
+    }
+
+
+def _from_model(options: argparse.Namespace, case: Case) -> Brought:
+    from mop_lantern.case.models import model_edits
+    from mop_lantern.shape.model import read_model
+
+    model = read_model(options.file, options.unit)
+    edits, words = model_edits(case, model, options.file.name, options.seal, options.key)
+    return edits, {"changed": list(edits), "report": words}
+
+
+def _from_columns(options: argparse.Namespace, case: Case) -> Brought:
+    from mop_lantern.case import fresh_key, read_columns
+
     columns = read_columns(options.file)
     key = options.key or fresh_key(case, "tables")
-    table = {
-        "title": columns.names[1],
-        "along": columns.units[0],
-        "gives": columns.units[1],
-        "rows": [row[:2] for row in columns.rows],
-    }
-    save(apply(case, {f"tables.{key}": table}), into)
-    print(
-        json.dumps(
-            {
-                "table": key,
-                "rows": len(columns.rows),
-                "along": columns.units[0],
-                "gives": columns.units[1],
-            }
-        )
-    )
-    return 0
+    along, gives = columns.units[:2]
+    rows = [row[:2] for row in columns.rows]
+    table = {"title": columns.names[1], "along": along, "gives": gives, "rows": rows}
+    told = {"table": key, "rows": len(rows), "along": along, "gives": gives}
+    return {f"tables.{key}": table}, told
 
 
 def _text(path: Path) -> str:

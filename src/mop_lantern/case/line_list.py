@@ -82,6 +82,7 @@ _AT = {
 }
 _WITH_CURVES = ("pump", "fan")
 _AIRY = ("duct", "flexible", "fan", "grille", "damper")
+_ALSO = {"pvc": "smooth", "pe": "smooth", "hdpe": "smooth", "copper": "smooth", "stainless steel": "steel"}
 _NODES = {
     "reservoir": "reservoir",
     "sea": "reservoir",
@@ -240,6 +241,9 @@ def _passage(found: re.Match[str]) -> dict[str, Any]:
     item = {"kind": "pipe", "length": found["length"]} | (
         {"size": found["size"].replace(" ", "").upper()} if found["size"] else {"bore": found["bore"]}
     )
+    known = _ALSO.get(words.replace("pipe", "").strip())
+    if known:
+        return item | {"material": known}
     for key, (long, _) in ROUGHNESS.items():
         if key in ("sheet", "flexible"):
             continue

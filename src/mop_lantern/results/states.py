@@ -15,6 +15,7 @@ from mop_lantern.judge.packing import fitting, pack, unpack
 from mop_lantern.results.whole import write_whole
 
 FOLDER = "states"
+NAME = "022.12f"  # of a state by its time in s: names in order, picoseconds apart
 
 
 def keep_state(run: Path, answer: FieldResult, newest: int) -> None:
@@ -30,7 +31,7 @@ def keep_state(run: Path, answer: FieldResult, newest: int) -> None:
         made = io.BytesIO()
         np.savez(made, **pack(answer))
         write_whole(
-            folder / f"{answer.time:016.6f}.npz", made.getvalue(), f"the state at {answer.time:.6g} s"
+            folder / f"{answer.time:{NAME}}.npz", made.getvalue(), f"the state at {answer.time:.6g} s"
         )
         for old in sorted(folder.glob("*.npz"))[:-newest]:
             old.unlink(missing_ok=True)
@@ -43,13 +44,18 @@ def keep_state(run: Path, answer: FieldResult, newest: int) -> None:
 
 def state_times(run: Path) -> list[float]:
     """Give the times of the states a run has kept, s, oldest first."""
-    times = []
-    for path in sorted((run / FOLDER).glob("*.npz")):
+    return sorted(_kept(run))
+
+
+def _kept(run: Path) -> dict[float, Path]:
+    """Give the files of the kept states by their time, s."""
+    found = {}
+    for path in (run / FOLDER).glob("*.npz"):
         try:
-            times.append(float(path.stem))
+            found[float(path.stem)] = path
         except ValueError:
             continue
-    return times
+    return found
 
 
 def open_state(run: Path, time: float, mesh: Mesh) -> FieldResult:
@@ -59,11 +65,10 @@ def open_state(run: Path, time: float, mesh: Mesh) -> FieldResult:
     ------
     FileError : none was kept, or it cannot be read.
     """
-    times = state_times(run)
-    if not times:
+    kept = _kept(run)
+    if not kept:
         raise FileError(f"{run}: this run has kept no states.")
-    nearest = min(times, key=lambda kept: abs(kept - time))
-    path = run / FOLDER / f"{nearest:016.6f}.npz"
+    path = kept[min(kept, key=lambda there: abs(there - time))]
     try:
         size = path.stat().st_size
         with zipfile.ZipFile(path) as packed:

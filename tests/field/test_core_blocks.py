@@ -459,7 +459,7 @@ def test_resistance_in_time_lets_a_stream_die_as_it_should() -> None:
     kept = flow.U[:, 0].copy()
     flow.history.begin_step(0.01)
     a = np.zeros(flow.pressure_matrix.nnz)
-    diagonal = flow.links.indptr[:-1]
+    diagonal = flow.geometry.indptr[:-1]
     flow.work.b[:] = 0.0
     flow.history.add_to(a, diagonal)
     now = a[diagonal] + mesh.volume * flow.resistance

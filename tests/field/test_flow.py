@@ -37,25 +37,25 @@ def converge(run: FlowRun, residual: float = 1e-8) -> None:
 
 def test_gradients_of_linear_fields_are_exact_on_cut_cells(channel: dict[str, Any]) -> None:
     _, mesh = mesh_of(channel, **{"shape.parts.d": DISC, "shape.turn": "20 deg"})
-    links, every = link(mesh), np.ones(mesh.n_boundary, bool)
+    geometry, every = link(mesh), np.ones(mesh.n_boundary, bool)
     slope = np.array([3.0, -2.0, 0.0])
     value, edge = mesh.centre @ slope, mesh.face_centre[mesh.n_internal :] @ slope
     gradient, unforced = np.zeros((mesh.n_cells, 3)), np.zeros((0, 3))
     around = (
-        links.indptr,
-        links.indices,
-        links.first_b,
-        links.face_b,
+        geometry.indptr,
+        geometry.indices,
+        geometry.first_b,
+        geometry.face_b,
         mesh.centre,
-        links.reach_b,
+        geometry.reach_b,
         stencil(mesh, every).moments,
         every,
     )
-    links.each(kernels.scalar_gradient, *around, value, edge, gradient, mesh.ways)
+    geometry.each(kernels.scalar_gradient, *around, value, edge, gradient, mesh.ways)
     assert np.abs(gradient - slope).max() < 1e-9
     several, both = np.zeros((mesh.n_cells, 3, 3)), np.array([[1.0], [2.0], [0.0]])
     pressure = np.zeros((mesh.n_cells, 3))
-    links.each(
+    geometry.each(
         kernels.gradients,
         *around,
         value[:, None] * both.T,
@@ -73,8 +73,8 @@ def test_gradients_of_linear_fields_are_exact_on_cut_cells(channel: dict[str, An
     assert np.abs(several - both[None] * slope).max() < 1e-9
     assert np.abs(pressure - slope).max() < 1e-9
     force = np.tile(slope, (mesh.n_cells, 1))  # a body force that balances the pressure leaves no gradient
-    drop = links.reach_b @ slope
-    links.each(
+    drop = geometry.reach_b @ slope
+    geometry.each(
         kernels.gradients,
         *around,
         value[:, None] * both.T,
@@ -104,8 +104,8 @@ def test_two_blocks_give_the_flow_of_one(monkeypatch: pytest.MonkeyPatch) -> Non
         boundary = Boundary.still(mesh.n_boundary)
         boundary.velocity[mesh.faces_of("top")] = (1.0, 0.0, 0.0)
         flow = FlowSolver(mesh, boundary, 1.0, 0.05, FlowSettings(pressure_tolerance=0.01))
-        assert len(flow.links.blocks) == int(count)
-        assert (len(flow.links.rim) > 0) == (count == "2")
+        assert len(flow.geometry.blocks) == int(count)
+        assert (len(flow.geometry.rim) > 0) == (count == "2")
         for _ in range(80):
             step = flow.step()
         assert step.momentum < 1e-9 and flow.project_mass() < 1e-9
@@ -115,11 +115,11 @@ def test_two_blocks_give_the_flow_of_one(monkeypatch: pytest.MonkeyPatch) -> Non
 
 def test_matrix_pattern_has_the_diagonal_first_and_both_slots() -> None:
     mesh = box((4, 3, 2), (1.0, 1.0, 1.0))
-    links = link(mesh)
-    assert (links.indices[links.indptr[:-1]] == np.arange(mesh.n_cells)).all()
-    assert (links.indices[links.upper] == mesh.neighbour).all()
-    assert (links.indices[links.lower] == mesh.owner[: mesh.n_internal]).all()
-    assert links.indptr[-1] == mesh.n_cells + 2 * mesh.n_internal
+    geometry = link(mesh)
+    assert (geometry.indices[geometry.indptr[:-1]] == np.arange(mesh.n_cells)).all()
+    assert (geometry.indices[geometry.upper] == mesh.neighbour).all()
+    assert (geometry.indices[geometry.lower] == mesh.owner[: mesh.n_internal]).all()
+    assert geometry.indptr[-1] == mesh.n_cells + 2 * mesh.n_internal
 
 
 def test_wall_slope_factor_is_two_thirds_on_even_cells() -> None:

@@ -149,7 +149,7 @@ def test_what_spreads_on_a_swinging_grid_is_kept_and_spreads_as_it_must(axis: bo
             whole = scalar.phi @ scalar.mesh.volume
             flow.begin_step(step, Moved.of(flow.mesh, after))
             scalar.begin_step(step)
-            scalar.move(after, flow.links)
+            scalar.move(after, flow.geometry)
             scalar.set_diffusivity(still + 0.1, np.full(mesh.n_boundary, 0.1))
             scalar.set_flow(flow.carrying)
             scalar.solve(1e-13)

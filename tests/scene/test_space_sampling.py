@@ -99,10 +99,10 @@ def test_slopes_of_a_linear_field_are_exact(stage: Any) -> None:
 
 
 def test_a_linear_field_is_drawn_exactly(stage: Any) -> None:
-    hand, answer = shown(stage, linear)
+    context, answer = shown(stage, linear)
     places = somewhere(answer)
-    assert np.abs(hand.sampled("pressure", places) - linear(places)).max() < 2e-3
-    velocity = hand.sampled("velocity", places)
+    assert np.abs(context.sampled("pressure", places) - linear(places)).max() < 2e-3
+    velocity = context.sampled("velocity", places)
     assert (
         np.abs(velocity - np.column_stack([linear(places), 2 * linear(places), -linear(places)])).max() < 4e-3
     )
@@ -112,58 +112,58 @@ def test_pictures_and_readings_agree_on_a_hump(stage: Any) -> None:
     """A mean by distance alone is 4 % low at the summit, where the eye reads a maximum; a picture must not
     show another number than the probe.
     """
-    hand, answer = shown(stage, curved)
+    context, answer = shown(stage, curved)
     places = somewhere(answer)
     reading = answer.sampler("pressure", places)
-    assert np.array_equal(hand.sampled("pressure", places), reading)
-    quick = hand.blended("pressure", places)
+    assert np.array_equal(context.sampled("pressure", places), reading)
+    quick = context.blended("pressure", places)
     assert np.abs(quick - reading).max() < 0.03 and np.abs(quick - reading).mean() < 0.004
     summit = curved(places) > 0.9
     assert np.abs(quick - curved(places))[summit].max() < 0.01
 
 
 def test_one_who_is_not_patient_gets_values_at_hand_first(stage: Any) -> None:
-    hand, answer = shown(stage, curved)
-    hand = replace(hand, patient=False, wanted=[])
+    context, answer = shown(stage, curved)
+    context = replace(context, patient=False, wanted=[])
     places = somewhere(answer) + 1e-7
-    first = hand.sampled("pressure", places)
-    assert np.array_equal(first, hand.blended("pressure", places))
-    assert len(hand.wanted) == 1 and hand.wanted[0][1] is places
-    hand.wanted[0][0].weights(places)
-    assert np.array_equal(hand.sampled("pressure", places), answer.sampler("pressure", places))
-    assert len(hand.wanted) == 1
+    first = context.sampled("pressure", places)
+    assert np.array_equal(first, context.blended("pressure", places))
+    assert len(context.wanted) == 1 and context.wanted[0][1] is places
+    context.wanted[0][0].weights(places)
+    assert np.array_equal(context.sampled("pressure", places), answer.sampler("pressure", places))
+    assert len(context.wanted) == 1
 
 
 def test_places_beyond_the_walls_of_the_cells_get_a_value_all_the_same(stage: Any) -> None:
-    hand, answer = shown(stage, linear)
+    context, answer = shown(stage, linear)
     beyond = answer.mesh.centre.max(axis=0)[None] + 1.0
     assert np.isnan(answer.sampler("pressure", beyond)).all()
-    assert np.isfinite(hand.sampled("pressure", beyond)).all()
-    assert hand.sampled("velocity", beyond).shape == (1, 3)
+    assert np.isfinite(context.sampled("pressure", beyond)).all()
+    assert context.sampled("velocity", beyond).shape == (1, 3)
 
 
 def test_the_lattice_of_level_surfaces_and_streamlines_is_linear_too(stage: Any) -> None:
     from vtkmodules.util.numpy_support import vtk_to_numpy
 
-    hand, answer = shown(stage, linear)
-    assert hand.places
-    chosen = np.random.default_rng(2).choice(len(hand.places.lattice), 3000, replace=False)
-    places = hand.places.lattice[chosen]
+    context, answer = shown(stage, linear)
+    assert context.places
+    chosen = np.random.default_rng(2).choice(len(context.places.lattice), 3000, replace=False)
+    places = context.places.lattice[chosen]
     inner = (np.abs(places - [0.02, 0.01, 0.01]) < [0.018, 0.008, 0.008]).all(axis=1)
     inside = answer.inside(places) & inner
     assert inside.sum() > 500
-    scalars = vtk_to_numpy(hand.lattice("pressure").GetPointData().GetScalars())[chosen]
-    vectors = vtk_to_numpy(hand.lattice("velocity").GetPointData().GetVectors())[chosen]
+    scalars = vtk_to_numpy(context.lattice("pressure").GetPointData().GetScalars())[chosen]
+    vectors = vtk_to_numpy(context.lattice("velocity").GetPointData().GetVectors())[chosen]
     assert np.abs(scalars - linear(places))[inside].max() < 2e-3
-    calm = inside & ~hand.places.beyond[chosen]
+    calm = inside & ~context.places.beyond[chosen]
     assert np.abs(vectors[:, 1] - 2 * linear(places))[calm].max() < 4e-3
 
 
 def test_what_is_told_of_cells_has_no_slope(stage: Any) -> None:
-    hand, answer = shown(stage, linear)
+    context, answer = shown(stage, linear)
     found = (
-        hand.sampled("size", answer.mesh.centre)
+        context.sampled("size", answer.mesh.centre)
         if "size" in answer.quantities
-        else hand.sampled("shear", answer.mesh.centre)
+        else context.sampled("shear", answer.mesh.centre)
     )
     assert np.isfinite(found).all()

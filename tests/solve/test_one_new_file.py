@@ -167,7 +167,7 @@ from mop_lantern.declare import quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.scene.layer import Layer
 from mop_lantern.scene.datasets import polylines
-from mop_lantern.scene.stagehand import actor
+from mop_lantern.scene.plane_stage import actor
 import numpy as np
 class Cross(Layer):
     """A cross over the space. Source: none needed."""
@@ -177,7 +177,7 @@ class Cross(Layer):
     kind: Literal["cross"] = "cross"
     width: Text = quantity("number", "width", "In pixels.", default="2", above=0)
     @classmethod
-    def plane_props(cls, hand: Any, options: Any) -> list[Any]:
+    def plane_props(cls, context: Any, options: Any) -> list[Any]:
         ends = [np.array([[0.0, 0.0], [0.04, 0.01]]), np.array([[0.0, 0.01], [0.04, 0.0]])]
         return [actor(polylines(ends), (1.0, 0.0, 0.0), options.width)]
 '''

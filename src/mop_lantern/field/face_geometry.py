@@ -86,7 +86,7 @@ class FaceGeometry:
 
 
 def link(mesh: Mesh) -> FaceGeometry:
-    """Work out the links of a mesh."""
+    """Work out the geometry of the faces of a mesh, and the slots of its matrix."""
     inner = mesh.n_internal
     own = mesh.owner[: mesh.n_internal]
     nei = mesh.neighbour
@@ -191,7 +191,7 @@ class Stencil:
     counts: NDArray[np.bool_]
 
 
-def wall_curvature(mesh: Mesh, links: FaceGeometry, at: Stencil) -> Floats:
+def wall_curvature(mesh: Mesh, geometry: FaceGeometry, at: Stencil) -> Floats:
     """Give the factor that takes the normal derivative from the middle of a wall cell to the wall.
 
     The two-point slope holds half-way to the cell centre, the cell's least-squares slope at a place found by
@@ -204,19 +204,19 @@ def wall_curvature(mesh: Mesh, links: FaceGeometry, at: Stencil) -> Floats:
     """
     inner = mesh.n_internal
     bound = mesh.owner[inner:]
-    n = links.normal_b
-    height = (n * links.reach_b).sum(axis=1)
+    n = geometry.normal_b
+    height = (n * geometry.reach_b).sum(axis=1)
     along = np.einsum(
         "fij,fj->fi", full(at.moments[bound]), n
     )  # what a distance times a difference adds to the slope
-    mine = np.where(at.counts, 1.0 / np.maximum((links.reach_b**2).sum(axis=1), 1e-300), 0.0)
+    mine = np.where(at.counts, 1.0 / np.maximum((geometry.reach_b**2).sum(axis=1), 1e-300), 0.0)
     # the face itself: zero less the centre's square
-    slope = -(along * links.reach_b).sum(axis=1) * mine * height**2
-    first = links.indptr[bound]
-    last = links.indptr[bound + 1]
+    slope = -(along * geometry.reach_b).sum(axis=1) * mine * height**2
+    first = geometry.indptr[bound]
+    last = geometry.indptr[bound + 1]
     count = last - first - 1
     b = np.repeat(np.arange(len(bound)), count)
-    other = links.indices[
+    other = geometry.indices[
         np.repeat(first + 1, count) + np.arange(len(b)) - np.repeat(np.cumsum(count) - count, count)
     ]
     apart = mesh.centre[other] - mesh.centre[bound[b]]

@@ -37,11 +37,11 @@ class Joints:
     through: Floats
 
     @classmethod
-    def of(cls, mesh: Mesh, links: FaceGeometry, resistance: Floats) -> Joints:
+    def of(cls, mesh: Mesh, geometry: FaceGeometry, resistance: Floats) -> Joints:
         """Gather the joints of a mesh; ``resistance`` (n_boundary,) counts on the first side of each."""
         one, other = mesh.joints.astype(np.int64).T
         faces = np.concatenate([one, other])
-        size = np.minimum(links.size_b[one], links.size_b[other])
+        size = np.minimum(geometry.size_b[one], geometry.size_b[other])
         cells = mesh.owner[mesh.n_internal :][faces].astype(np.int64)
         none = np.zeros(len(one))
         return cls(faces, cells, resistance[one] / size, np.zeros(len(faces)), none)

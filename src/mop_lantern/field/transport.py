@@ -59,7 +59,7 @@ class Transported:
 
     Parameters
     ----------
-    mesh, links : the grid. flow_boundary : which faces are open. demand : what the boundary demands.
+    mesh, geometry : the grid. flow_boundary : which faces are open. demand : what the boundary demands.
     diffusivity : m2/s, one for all or (n_cells,). source : (n_cells,) a second, over rho c for heat. limited
     : hold convection between its neighbours, always ("always", for what has no diffusion to speak of), where
     the answer leaves its
@@ -70,7 +70,7 @@ class Transported:
     def __init__(  # noqa: PLR0913 - an equation has as many terms
         self,
         mesh: Mesh,
-        links: FaceGeometry,
+        geometry: FaceGeometry,
         flow_boundary: Boundary,
         demand: ScalarBoundary,
         diffusivity: float | Floats,
@@ -100,12 +100,12 @@ class Transported:
         self._nei = mesh.neighbour
         self._bown = mesh.owner[inner:]
         self._walls = demand.given & ~self.open
-        self._lay_out(mesh, links)
+        self._lay_out(mesh, geometry)
         every = np.broadcast_to(np.asarray(diffusivity, float), mesh.n_cells)
         self.set_diffusivity(every, every[self._bown])
         self.F = np.zeros(len(mesh.owner))
         self.psi = np.full(mesh.n_cells, 1.0)
-        self.matrix: csr_matrix = links.matrix()
+        self.matrix: csr_matrix = geometry.matrix()
         self._low_order = self.matrix
         self._solve_low: Callable[[Floats], Floats] | None = None
         self._flux = np.zeros(len(mesh.owner))
@@ -116,25 +116,25 @@ class Transported:
         self.history = ScalarHistory()
         self.moving = False
 
-    def _lay_out(self, mesh: Mesh, links: FaceGeometry) -> None:
+    def _lay_out(self, mesh: Mesh, geometry: FaceGeometry) -> None:
         """Form what hangs on where the grid is."""
         walls = self._walls
         self.mesh = mesh
-        self.links = links
+        self.geometry = geometry
         self._joints = (
-            Joints.of(mesh, links, self.demand.resistance * self.scale) if len(mesh.joints) else None
+            Joints.of(mesh, geometry, self.demand.resistance * self.scale) if len(mesh.joints) else None
         )
         self._at = stencil(mesh, walls if self._joints is None else walls | mesh.joined)
-        self._curve = wall_curvature(mesh, links, self._at) * walls
+        self._curve = wall_curvature(mesh, geometry, self._at) * walls
 
     # --- setting up ---
 
-    def move(self, mesh: Mesh, links: FaceGeometry) -> None:
+    def move(self, mesh: Mesh, geometry: FaceGeometry) -> None:
         """Go on with the same cells and faces at other places; `set_flow` then takes fluxes less what the
         faces sweep, `set_diffusivity` what conducts.
         """
         self.moving = True
-        self._lay_out(mesh, links)
+        self._lay_out(mesh, geometry)
 
     def set_flow(self, flux: Floats, velocity_gradient: Floats | None = None) -> None:
         """Take the fluxes (n_faces,) m3/s; the gradient of the velocity tells how they change along faces."""
@@ -146,7 +146,7 @@ class Transported:
                 self._own,
                 self._nei,
                 self.mesh.area,
-                self.links.span,
+                self.geometry.span,
                 velocity_gradient,
                 self._tilt,
             )
@@ -154,7 +154,7 @@ class Transported:
             self._tilt[np.abs(self._tilt) > 2 * np.abs(flux[:inner])] *= 0.5
 
     def _sum(self, flux: Floats, into: Floats) -> None:
-        k = self.links
+        k = self.geometry
         k.scatter(
             flux_kernels.divergence,
             self._own,
@@ -168,10 +168,10 @@ class Transported:
     def set_diffusivity(self, cells: Floats, boundary: Floats) -> None:
         """Let the diffusivity vary smoothly within every region: (n_cells,) and (n_boundary,) m2/s."""
         inner = self.mesh.n_internal
-        share = self.links.weight
+        share = self.geometry.weight
         self.G = np.concatenate([share * cells[self._own[:inner]] + (1 - share) * cells[self._nei], boundary])
         if self._joints is not None:
-            self._joints.conduct(self.G[inner:] * self.links.area_per_distance[inner:])
+            self._joints.conduct(self.G[inner:] * self.geometry.area_per_distance[inner:])
 
     def begin_step(self, step: float) -> None:
         """Begin a time step of so many seconds; the guess is carried on evenly."""
@@ -208,7 +208,7 @@ class Transported:
         used.
         """
         d = self.demand
-        k = self.links
+        k = self.geometry
         inner = self.mesh.n_internal
         behind = np.where(d.resistance > 0, k.size_b / np.maximum(d.resistance * self.scale, 1e-300), 0.0)
         near = self.G[inner:] * k.area_per_distance[inner:]
@@ -217,7 +217,7 @@ class Transported:
 
     def _slopes(self, phi: Floats, surface: Floats) -> None:
         """Work out the gradient in every cell; values on walls count, and on the sides of joints."""
-        k = self.links
+        k = self.geometry
         k.each(
             kernels.scalar_gradient,
             *(k.indptr, k.indices, k.first_b, k.face_b, self.mesh.centre, k.reach_b),
@@ -231,10 +231,10 @@ class Transported:
 
     def _feet(self) -> Floats:
         """Change from the cell centre to the foot of every boundary face, (n_boundary,)."""
-        return np.asarray((self._g[self._bown] * self.links.shift_b).sum(axis=1))
+        return np.asarray((self._g[self._bown] * self.geometry.shift_b).sum(axis=1))
 
     def _face_fluxes(self, phi: Floats) -> None:
-        k = self.links
+        k = self.geometry
         g = self._g
         inner = self.mesh.n_internal
         surface = self.surface(phi)
@@ -281,7 +281,7 @@ class Transported:
     def boundary_values(self) -> Floats:
         """Give the quantity on every boundary face, (n_boundary,)."""
         self._face_fluxes(self.phi)
-        k = self.links
+        k = self.geometry
         d = self.demand
         inner = self.mesh.n_internal
         foot = self._feet()
@@ -358,7 +358,7 @@ class Transported:
     # --- solving ---
 
     def _assemble(self) -> None:
-        k = self.links
+        k = self.geometry
         inner = self.mesh.n_internal
         d = self.demand
         a = self.matrix.data
@@ -422,10 +422,10 @@ class Transported:
             self._limit(self.phi)
             np.minimum(held, self.psi, out=self.psi)
         self._assemble()
-        self.matrix.data[self.links.indptr[:-1]] /= relaxation
+        self.matrix.data[self.geometry.indptr[:-1]] /= relaxation
         self._join()
         wrong = self.residual(self.phi)
-        pull = self.matrix.data[self.links.indptr[:-1]]
+        pull = self.matrix.data[self.geometry.indptr[:-1]]
         scale = float((pull * np.abs(self.phi - self.phi.mean())).sum())
         scale = max(scale, ROUNDING * float(pull @ np.abs(self.phi)))
         if self._solve_low is None:
@@ -500,7 +500,7 @@ class Transported:
         return bool(self.phi.min() < low - room or self.phi.max() > high + room)
 
     def _limit(self, phi: Floats) -> None:
-        k = self.links
+        k = self.geometry
         surface = self.boundary_values()
         entering = self.open & (self.F[self.mesh.n_internal :] < 0)
         small = (1e-3 * float(np.ptp(phi))) ** 2 + 1e-300
@@ -558,7 +558,7 @@ class Transported:
         what a unit diffusivity would (own derivation: face by face, the scheme's value against the central
         one).
         """
-        k = self.links
+        k = self.geometry
         inner = self.mesh.n_internal
         self._face_fluxes(self.phi)
         o = self._own[:inner]

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Any, ClassVar
 
 from mop_lantern.declare import Kind
+from mop_lantern.scene.plane_stage import PlaneContext
 from mop_lantern.scene.space_stage import SpaceContext
-from mop_lantern.scene.stagehand import Stagehand
 
 
 class Layer(Kind):
@@ -29,12 +29,12 @@ class Layer(Kind):
     help: ClassVar[str] = ""
 
     @classmethod
-    def plane_props(cls, hand: Stagehand, options: Any) -> list[Any]:
+    def plane_props(cls, context: PlaneContext, options: Any) -> list[Any]:
         """Make the props of a plane."""
         raise NotImplementedError
 
     @classmethod
-    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
+    def space_props(cls, context: SpaceContext, options: Any) -> list[Any]:
         """Make the props of a space."""
         raise NotImplementedError
 

@@ -10,7 +10,7 @@ from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
 from vtkmodules.vtkRenderingCore import vtkActor2D, vtkPolyDataMapper2D, vtkTextActor
 
 from mop_lantern.scene.maps import ASSETS
-from mop_lantern.scene.stagehand import Colour
+from mop_lantern.scene.plane_stage import Colour
 
 MARKS = 5
 

@@ -12,9 +12,9 @@ from mop_lantern.declare import Numbers, discover
 from mop_lantern.scene.layer import Layer
 from mop_lantern.scene.legend import MARKS, legend
 from mop_lantern.scene.options import PACKAGE
+from mop_lantern.scene.plane_stage import Inks, PlaneContext
 from mop_lantern.scene.scale import by_powers, figures
 from mop_lantern.scene.space_stage import SpaceContext, marked
-from mop_lantern.scene.stagehand import Inks, Stagehand
 from mop_lantern.units import convert, preferred, show_number
 from mop_lantern.units.quantity import pretty_unit
 
@@ -40,20 +40,20 @@ class Pane:
 
     def draw_plane(
         self,
-        hand: Stagehand,
+        context: PlaneContext,
         layers: frozenset[str],
         options: Mapping[str, Numbers],
     ) -> None:
         """Draw the chosen layers of a plane."""
         for name, kind in layers_of(False):
-            there = hand.answer is not None or (kind.of_solids and bool(hand.solids))
+            there = context.answer is not None or (kind.of_solids and bool(context.solids))
             if name in layers and (there or not kind.needs_answer):
-                for prop in kind.plane_props(hand, options[name]):
+                for prop in kind.plane_props(context, options[name]):
                     self.renderer.AddViewProp(prop)
 
     def draw_space(
         self,
-        hand: SpaceContext,
+        context: SpaceContext,
         layers: frozenset[str],
         options: Mapping[str, Numbers],
         look: tuple[Any, ...],
@@ -63,26 +63,30 @@ class Pane:
         """Draw the chosen layers of a space; those nothing has changed for are kept. ``look``: what every
         layer depends on.
         """
-        low, high = hand.table.GetTableRange()
+        low, high = context.table.GetTableRange()
         states = {
-            "quantity": (hand.quantity, low, high, by_powers(hand.table)),
-            "section": (hand.across, hand.share),
-            "level": (hand.level,),
-            "seeds": (hand.seeds, hand.line, (hand.across, hand.share) if hand.seeds == "section" else None),
+            "quantity": (context.quantity, low, high, by_powers(context.table)),
+            "section": (context.across, context.share),
+            "level": (context.level,),
+            "seeds": (
+                context.seeds,
+                context.line,
+                (context.across, context.share) if context.seeds == "section" else None,
+            ),
         }
         for name, kind in layers_of(True):
-            there = hand.answer is not None or (kind.of_solids and bool(hand.solids))
+            there = context.answer is not None or (kind.of_solids and bool(context.solids))
             if name not in layers or not (there or not kind.needs_answer):
                 continue
             chosen_options = tuple(vars(options[name]).items())
             key = (look, chosen_options, *(states[part] for part in sorted(kind.follows)))
             if self._props.get(name, (None, []))[0] != key:
-                before = len(hand.wanted)
-                props = kind.space_props(hand, options[name])
-                self._props[name] = (key if len(hand.wanted) == before else None), props
+                before = len(context.wanted)
+                props = kind.space_props(context, options[name])
+                self._props[name] = (key if len(context.wanted) == before else None), props
             for prop in self._props[name][1]:
                 self.renderer.AddViewProp(prop)
-        for prop in marked(hand, chosen, lit):
+        for prop in marked(context, chosen, lit):
             self.renderer.AddViewProp(prop)
 
     def scale(

@@ -28,6 +28,7 @@ from mop_lantern.scene.options import layer_options
 from mop_lantern.scene.orbit import Orbit
 from mop_lantern.scene.pane import Pane
 from mop_lantern.scene.picking import Picked, pick
+from mop_lantern.scene.plane_stage import Inks, PlaneContext, ways_now
 from mop_lantern.scene.scale import Scale, reach, scales
 from mop_lantern.scene.space_stage import (
     Places,
@@ -38,7 +39,6 @@ from mop_lantern.scene.space_stage import (
     share_at,
     thinnest,
 )
-from mop_lantern.scene.stagehand import Inks, Stagehand, ways_now
 from mop_lantern.shape import Plane, Surface
 
 PAPER = Inks(
@@ -494,7 +494,7 @@ class Picture:
             parts = self.answer.parts if self.answer is not None and self._drawn else {}
             fields = {name: (self._drawn[name], part) for name, part in parts.items()}
             fluid = fields.pop("", None)
-            hand = Stagehand(
+            context = PlaneContext(
                 self.shape,
                 fluid[0] if fluid else None,
                 fluid[1] if fluid else None,
@@ -506,7 +506,7 @@ class Picture:
                 _STREAM[map_name],
                 fields,
             )
-            pane.draw_plane(hand, options.layers, self.layer_options)
+            pane.draw_plane(context, options.layers, self.layer_options)
             return
         parts = self.answer.parts if self.answer is not None and len(self.answer.mesh.ways) == 3 else {}
         answer = parts.get("")

@@ -15,29 +15,31 @@ from vtkmodules.vtkFiltersCore import vtkTriangleFilter
 from mop_lantern.scene.space_stage import Floats, SpaceContext
 
 
-def rings_cut(hand: SpaceContext) -> tuple[Floats, NDArray[np.int64], NDArray[np.int64]]:
+def rings_cut(context: SpaceContext) -> tuple[Floats, NDArray[np.int64], NDArray[np.int64]]:
     """Give the outlines of the cells in the section: corners (n, 3) m, the outline each belongs to, and the
     cell of every outline.
     """
-    assert hand.answer
-    mesh = hand.answer.mesh
+    assert context.answer
+    mesh = context.answer.mesh
     low = mesh.cube_low
     size = mesh.cube_size
-    met = np.flatnonzero((low[:, hand.across] <= hand.place) & (low[:, hand.across] + size > hand.place))
+    met = np.flatnonzero(
+        (low[:, context.across] <= context.place) & (low[:, context.across] + size > context.place)
+    )
     if not len(met):
         return np.zeros((0, 3)), np.zeros(0, np.int64), np.zeros(0, np.int64)
-    u = (hand.across + 1) % 3
-    v = (hand.across + 2) % 3
+    u = (context.across + 1) % 3
+    v = (context.across + 2) % 3
     boxes = shapely.box(low[met, u], low[met, v], low[met, u] + size[met], low[met, v] + size[met])
-    shapely.prepare(hand.wet)
-    cut = ~shapely.contains_properly(hand.wet, boxes)
-    boxes[cut] = shapely.intersection(boxes[cut], hand.wet)
+    shapely.prepare(context.wet)
+    cut = ~shapely.contains_properly(context.wet, boxes)
+    boxes[cut] = shapely.intersection(boxes[cut], context.wet)
     parts, box = shapely.get_parts(boxes, return_index=True)
     solid = shapely.get_type_id(parts) == 3
     rings, part = shapely.get_rings(parts[solid], return_index=True)
     place, ring = shapely.get_coordinates(rings, return_index=True)
     points = np.zeros((len(place), 3))
-    points[:, u], points[:, v], points[:, hand.across] = place[:, 0], place[:, 1], hand.place
+    points[:, u], points[:, v], points[:, context.across] = place[:, 0], place[:, 1], context.place
     return points, ring.astype(np.int64), mesh.cube_cell[met[box[solid][part]]].astype(np.int64)
 
 

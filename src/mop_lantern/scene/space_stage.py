@@ -19,7 +19,7 @@ from mop_lantern.grid.slopes import slope_moments, space_slopes
 from mop_lantern.judge import FieldResult
 from mop_lantern.judge.sampling import Sampler, sampler_of
 from mop_lantern.numerics.nearest import nearest_tree
-from mop_lantern.scene.stagehand import Colour, Inks, actor
+from mop_lantern.scene.plane_stage import Colour, Inks, actor
 from mop_lantern.shape import Surface, cut_by_plane
 
 Floats = NDArray[np.float64]
@@ -312,13 +312,17 @@ class SpaceContext:
         return prop
 
 
-def marked(hand: SpaceContext, chosen: tuple[str, ...], lit: str) -> list[Any]:
+def marked(context: SpaceContext, chosen: tuple[str, ...], lit: str) -> list[Any]:
     """Give props that mark faces: those picked, and one lit up, seen through whatever lies before them."""
     made = []
     for names, opacity in ((chosen, 0.45), ((lit,), 0.6)):
-        mine = np.isin(hand.surface.labels, [k for k, name in enumerate(hand.surface.names) if name in names])
+        mine = np.isin(
+            context.surface.labels, [k for k, name in enumerate(context.surface.names) if name in names]
+        )
         if mine.any():
-            prop = actor(polygons(hand.surface.points, hand.surface.triangles[mine]), hand.inks.enter)
+            prop = actor(
+                polygons(context.surface.points, context.surface.triangles[mine]), context.inks.enter
+            )
             prop.GetProperty().SetOpacity(opacity)
             prop.GetMapper().SetResolveCoincidentTopologyToPolygonOffset()
             prop.GetMapper().SetRelativeCoincidentTopologyPolygonOffsetParameters(0.0, -20.0)

@@ -68,7 +68,7 @@ class Physics:
             if wet.n_cells
             else StillFlow(wet, settings or FlowSettings())
         )
-        self._links = link(mesh) if mesh is not wet else self.flow.links
+        self._links = link(mesh) if mesh is not wet else self.flow.geometry
         self.kinds = equations_of(settled)
         self.scalars = {name: self._transported(name, start) for name in self.kinds}
         self.driving = tuple(name for name, kind in self.kinds.items() if kind.drives(settled, name))
@@ -104,7 +104,7 @@ class Physics:
         scale = kind.scale(settled)
         made = Transported(
             mesh,
-            self._links if kind.in_solids else self.flow.links,
+            self._links if kind.in_solids else self.flow.geometry,
             self.whole.boundary_state(self.flow.boundary) if kind.in_solids else self.flow.boundary,
             demand_of(settled, mesh, kind, name, self.time),
             kind.diffusivity(settled, mesh, name),

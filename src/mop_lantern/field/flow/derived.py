@@ -13,12 +13,12 @@ def boundary_values(flow: FlowFields) -> tuple[Floats, Floats]:
     """Give velocity (n_boundary, 3) m/s and pressure (n_boundary,) Pa on the boundary faces."""
     flow.form_gradients()
     code = flow.boundary.code
-    normal = flow.links.normal_b
+    normal = flow.geometry.normal_b
     U = flow.U[flow.bown]
     Ub = flow.boundary_velocity().copy()
     slip = code == SLIP
     Ub[slip] = (U - (U * normal).sum(axis=1)[:, None] * normal)[slip]
-    reach = (flow.work.gp[flow.bown] * flow.links.reach_b).sum(axis=1)
+    reach = (flow.work.gp[flow.bown] * flow.geometry.reach_b).sum(axis=1)
     pb = np.where(flow.boundary.pressed, flow.work.pb, flow.p[flow.bown] + reach + flow.drop_b)
     return Ub, pb * flow.density
 
@@ -29,9 +29,9 @@ def wall_shear(flow: FlowFields) -> Floats:
     """
     Ub, _ = boundary_values(flow)
     nu = flow.nu[flow.mesh.n_internal :]
-    n = flow.links.normal_b
+    n = flow.geometry.normal_b
     pull = flow.walls.pull(nu, flow.U, Ub, flow.work.gU)
-    turned = nu * flow.links.size_b
+    turned = nu * flow.geometry.size_b
     pull += turned[:, None] * turned_along(flow)
     if flow.mesh.axisymmetric:  # the stress of a turning fluid is that of the change of w / r
         radius = np.maximum(flow.mesh.face_centre[flow.mesh.n_internal :, 1], 1e-300)
@@ -45,14 +45,14 @@ def turned_along(flow: FlowFields) -> Floats:
 
     The stress is that of the symmetric gradient; at a still wall the other half has no part along the wall.
     """
-    normal = flow.links.normal_b
+    normal = flow.geometry.normal_b
     return np.cross(normal, flow.boundary.spin) if flow.boundary.spin.any() else np.zeros_like(normal)
 
 
 def shear_rate(flow: FlowFields) -> tuple[Floats, Floats]:
     """Give the shear rate sqrt(2 S:S) in cells (n_cells,) and at the boundary (n_boundary,), 1/s."""
     g = flow.velocity_gradient
-    size = flow.links.size_b
+    size = flow.geometry.size_b
     slope = flow.walls.pull(np.ones(len(size)), flow.U, flow.work.Ub, g) / size[:, None]
     slope += turned_along(flow)
     if flow.mesh.axisymmetric:  # turning as one body shears nothing

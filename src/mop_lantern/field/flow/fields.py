@@ -112,18 +112,18 @@ class FlowFields:
         """Form what hangs on where the grid is."""
         given = self.boundary.code == GIVEN
         self.mesh = mesh
-        self.links: FaceGeometry = link(mesh)
+        self.geometry: FaceGeometry = link(mesh)
         self.at_velocity = stencil(mesh, given)
         self.at_pressure = stencil(mesh, self.boundary.pressed)
-        self.walls = WallFriction(mesh, self.links, self.at_velocity, given)
+        self.walls = WallFriction(mesh, self.geometry, self.at_velocity, given)
         self.area_b = mesh.area[mesh.n_internal :]
         self.around = (
-            self.links.indptr,
-            self.links.indices,
-            self.links.first_b,
-            self.links.face_b,
+            self.geometry.indptr,
+            self.geometry.indices,
+            self.geometry.first_b,
+            self.geometry.face_b,
             mesh.centre,
-            self.links.reach_b,
+            self.geometry.reach_b,
         )
 
     def move(self, mesh: Mesh, sweeping: Floats) -> None:
@@ -162,7 +162,7 @@ class FlowFields:
     def set_viscosity(self, cells: Floats, boundary: Floats) -> None:
         """Let the dynamic viscosity vary: (n_cells,) and (n_boundary,) Pa s."""
         inner = self.mesh.n_internal
-        share = self.links.weight
+        share = self.geometry.weight
         nu = cells / self.density
         self.nu = np.concatenate(
             [share * nu[self.own[:inner]] + (1 - share) * nu[self.nei], boundary / self.density]
@@ -170,7 +170,7 @@ class FlowFields:
         at = self.at_pressure
         gradient = np.zeros((len(cells), 3))
         unknown = np.zeros(len(self.bown))
-        self.links.each(
+        self.geometry.each(
             kernels.scalar_gradient,
             *self.around,
             at.moments,
@@ -196,7 +196,7 @@ class FlowFields:
         )  # a fluid coming to rest has no other scale; of an even force only rounding would be left
         between = mesh.centre[nei] - mesh.centre[own]
         self._weight_drop = (0.5 * (force[own] + force[nei]) * between).sum(axis=1)
-        self.drop_b = (force[self.bown] * self.links.reach_b).sum(axis=1)
+        self.drop_b = (force[self.bown] * self.geometry.reach_b).sum(axis=1)
         self._sum_drops()
 
     def set_jumps(self, faces: NDArray[np.int64], rise: Floats) -> None:
@@ -228,7 +228,7 @@ class FlowFields:
         time.
         """
         inner = self.mesh.n_internal
-        share = self.links.weight
+        share = self.geometry.weight
         face = np.concatenate([share * cells[self.own[:inner]] + (1 - share) * cells[self.nei], boundary])
         self.ratio = cells
         self.face_ratio = face
@@ -249,7 +249,7 @@ class FlowFields:
         """
         pressed = self.boundary.pressed
         if pressed.any():
-            size = self.links.size_b[pressed]
+            size = self.geometry.size_b[pressed]
             shift = float(np.average((self.work.pb - self.p[self.bown])[pressed], weights=size))
             if abs(shift) > least:
                 self.p += shift
@@ -262,7 +262,7 @@ class FlowFields:
         into = float(-np.minimum(self.flux[self.mesh.n_internal :], 0.0).sum())
         if into > 0:
             return into
-        dragged = np.linalg.norm(self.boundary.velocity, axis=1) * self.links.size_b
+        dragged = np.linalg.norm(self.boundary.velocity, axis=1) * self.geometry.size_b
         turned = float(np.abs(self.flux).mean()) * np.sqrt(
             self.mesh.n_cells
         )  # a closed space stirred from inside
@@ -308,7 +308,7 @@ class FlowFields:
         first flow overshoots, and a curve is flat at rest.
         """
         every = self.following
-        size = self.links.size_b
+        size = self.geometry.size_b
         fast = self.reference_speed * np.array([size[one.faces].sum() for one in every])
         self.stiffness = laws(every, fast, self.density)[1]
         self.sums = self.through()
@@ -326,9 +326,9 @@ class FlowFields:
         free = self.boundary.code == FREE
         if free.any():
             flux = self.flux[inner:]
-            size = self.links.size_b
+            size = self.geometry.size_b
             ratio = 1.0 if self.face_ratio is None else self.face_ratio[inner:]
-            entering = (flux / ratio / size)[:, None] * self.links.normal_b
+            entering = (flux / ratio / size)[:, None] * self.geometry.normal_b
             entering[:, 2] += self.boundary.velocity[:, 2]
             work.Ub[free] = np.where((flux < 0)[:, None], entering, self.U[self.bown])[free]
             # what enters comes from still fluid at the given pressure: without this an inflow feeds on itself
@@ -359,7 +359,7 @@ class FlowFields:
         inside = self.p[self.bown]
         own = group >= 0
         count = int(group.max()) + 1
-        size = self.links.size_b * own
+        size = self.geometry.size_b * own
         index = np.maximum(group, 0)
         mean = np.bincount(index, size * inside, count) / np.maximum(np.bincount(index, size, count), 1e-300)
         return np.where(own, inside - mean[index], 0.0)
@@ -377,7 +377,7 @@ class FlowFields:
         p = self.at_pressure
         work = self.work
         Ub = self.boundary_velocity()
-        self.links.each(
+        self.geometry.each(
             kernels.gradients,
             *self.around,
             v.moments,
@@ -411,7 +411,7 @@ class FlowFields:
 
     def interpolate(self, into: Floats) -> None:
         """Write the fluxes of the interpolated velocity through internal faces, (n_internal,) m3/s."""
-        k = self.links
+        k = self.geometry
         k.each(
             flux_kernels.interpolated_flux,
             self.own,
@@ -429,7 +429,7 @@ class FlowFields:
 
     def free_flux(self) -> Floats:
         """Flux of the cell velocity through boundary faces."""
-        foot = np.einsum("fij,fj->fi", self.work.gU[self.bown], self.links.shift_b)
+        foot = np.einsum("fij,fj->fi", self.work.gU[self.bown], self.geometry.shift_b)
         return np.asarray(((self.U[self.bown] + foot) * self.area_b).sum(axis=1))
 
     @property

@@ -113,7 +113,7 @@ class History:
         """
         flow = self.flow
         inner = flow.mesh.n_internal
-        share = flow.links.weight
+        share = flow.geometry.weight
         response = D * (1.0 if flow.ratio is None else flow.ratio)
         face = share * response[flow.own[:inner]] + (1 - share) * response[flow.nei]
         old = np.zeros(inner)

@@ -52,7 +52,7 @@ class Momentum:
     def _assemble(self) -> None:
         """Write convection, friction and the pressure gradient into matrix and right side."""
         flow = self.flow
-        k = flow.links
+        k = flow.geometry
         work = flow.work
         inner = flow.mesh.n_internal
         a = self.matrix.data
@@ -111,7 +111,7 @@ class Momentum:
         """
         flow = self.flow
         a = self.matrix.data
-        diagonal = flow.links.indptr[:-1]
+        diagonal = flow.geometry.indptr[:-1]
         np.take(a, diagonal, out=self._still)
         if len(flow.resistance):
             a[diagonal] += flow.mesh.volume * flow.resistance
@@ -122,7 +122,7 @@ class Momentum:
     def _residual(self, scale_off: float, change: float) -> float:
         """Give the scaled residual; in time an error counts against what the step changes."""
         flow = self.flow
-        k = flow.links
+        k = flow.geometry
         wrong, scale = np.sum(
             k.each(kernels.residual, k.indptr, k.indices, self.matrix.data, flow.work.b, flow.U), axis=0
         )
@@ -132,7 +132,7 @@ class Momentum:
 
     def _relax_and_sweep(self) -> None:
         flow = self.flow
-        k = flow.links
+        k = flow.geometry
         a = self.matrix.data
         b = flow.work.b
         k.each(kernels.relax, k.indptr, a, float(self.relaxation), self._diagonal, b, flow.U)

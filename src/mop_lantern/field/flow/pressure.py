@@ -44,7 +44,9 @@ class PressureCorrection:
         if len(flow.mesh.plane_area):  # one space always
             return np.zeros(0 if open_.any() else 1, np.int64), np.zeros(0, np.int64)
         count, space = connected_components(
-            csr_matrix((np.ones(len(flow.links.indices), np.int8), flow.links.indices, flow.links.indptr)),
+            csr_matrix(
+                (np.ones(len(flow.geometry.indices), np.int8), flow.geometry.indices, flow.geometry.indptr)
+            ),
             directed=False,
         )
         _, first = np.unique(space, return_index=True)
@@ -68,7 +70,7 @@ class PressureCorrection:
         (n_boundary,) the same on open faces.
         """
         flow = self.flow
-        k = flow.links
+        k = flow.geometry
         work = flow.work
         inner = flow.mesh.n_internal
         ratio = NONE[:, 0] if flow.face_ratio is None else flow.face_ratio
@@ -117,7 +119,7 @@ class PressureCorrection:
         imbalance of mass left and the inner iterations.
         """
         flow = self.flow
-        k = flow.links
+        k = flow.geometry
         work = flow.work
         matrix = self.matrix
         k.each(
@@ -187,7 +189,7 @@ class PressureCorrection:
         faces.
         """
         flow = self.flow
-        k = flow.links
+        k = flow.geometry
         at = flow.at_pressure
         k.each(
             kernels.scalar_gradient,
@@ -220,7 +222,7 @@ class PressureCorrection:
     def imbalance(self) -> None:
         """Sum the fluxes out of every cell, and what it gains in mass, into the work array."""
         flow = self.flow
-        k = flow.links
+        k = flow.geometry
         k.scatter(
             flux_kernels.divergence,
             flow.own,
@@ -280,7 +282,7 @@ class PressureCorrection:
     def _weigh(self, a: Floats, c: Floats) -> None:
         """Multiply the coefficients of the correction with the density ratio of their faces."""
         flow = self.flow
-        k = flow.links
+        k = flow.geometry
         inner = flow.mesh.n_internal
         ratio = flow.face_ratio
         assert ratio is not None

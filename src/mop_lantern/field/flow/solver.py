@@ -50,7 +50,7 @@ class FlowSolver(FlowFields):
         super().__init__(mesh, boundary, density, viscosity, start, following)
         self.iteration = 0
         # first that of the momentum, until the correction takes its place
-        self.pressure_matrix = matrix = self.links.matrix()
+        self.pressure_matrix = matrix = self.geometry.matrix()
         self.history = History(self)
         self._momentum = Momentum(self, self.history, settings, matrix)
         self._correction = PressureCorrection(self, settings, matrix)

@@ -20,22 +20,22 @@ class WallFriction:
     def __init__(
         self,
         mesh: Mesh,
-        links: FaceGeometry,
+        geometry: FaceGeometry,
         at: Stencil,
         given: NDArray[np.bool_],
     ) -> None:
         self.mesh = mesh
-        self.links = links
-        self.curve = wall_curvature(mesh, links, at) * given
+        self.geometry = geometry
+        self.curve = wall_curvature(mesh, geometry, at) * given
         self._bown = mesh.owner[mesh.n_internal :]
 
     def conductance(self, nu: Floats) -> Floats:
         """Give the conductance (n_boundary,) m3/s for viscosities ``nu`` (n_boundary,) m2/s."""
-        return np.asarray(nu * self.links.area_per_distance[self.mesh.n_internal :] * (1 + self.curve))
+        return np.asarray(nu * self.geometry.area_per_distance[self.mesh.n_internal :] * (1 + self.curve))
 
     def bend(self, nu: Floats) -> Floats:
         """Give the weight (n_boundary,) m4/s of the slope of the cell along the normal."""
-        return np.asarray(nu * self.links.size_b * self.curve)
+        return np.asarray(nu * self.geometry.size_b * self.curve)
 
     def pull(
         self,
@@ -52,7 +52,7 @@ class WallFriction:
         (n_boundary, 3) m/s.
         """
         mine = slopes[self._bown]
-        foot = np.einsum("fij,fj->fi", mine, self.links.shift_b)
-        along = np.einsum("fij,fj->fi", mine, self.links.normal_b)
+        foot = np.einsum("fij,fj->fi", mine, self.geometry.shift_b)
+        along = np.einsum("fij,fj->fi", mine, self.geometry.normal_b)
         away = Ub - U[self._bown] - foot
         return np.asarray(self.conductance(nu)[:, None] * away - self.bend(nu)[:, None] * along)

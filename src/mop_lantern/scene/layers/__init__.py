@@ -1,3 +1,3 @@
 """Kinds of layer drawn on the stage: one file each. A layer gives VTK props from a
-`scene.stagehand.Stagehand`.
+`scene.plane_stage.PlaneContext`.
 """

@@ -11,8 +11,8 @@ from mop_lantern.declare import count, quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.scene.datasets import polylines
 from mop_lantern.scene.layer import Layer
+from mop_lantern.scene.plane_stage import PlaneContext, actor
 from mop_lantern.scene.space_stage import SpaceContext, polygons
-from mop_lantern.scene.stagehand import Stagehand, actor
 
 SPACING = 2.2  # of the mark size
 ALONG = 34  # arrows along the longer side
@@ -51,12 +51,12 @@ class Arrows(Layer):
     )
 
     @classmethod
-    def plane_props(cls, hand: Stagehand, options: Any) -> list[Any]:
+    def plane_props(cls, context: PlaneContext, options: Any) -> list[Any]:
         """Draw a shaft and two barbs for every arrow."""
-        assert hand.answer
-        low = hand.answer.mesh.centre.min(axis=0)[:2]
-        high = hand.answer.mesh.centre.max(axis=0)[:2]
-        step = SPACING * hand.unit
+        assert context.answer
+        low = context.answer.mesh.centre.min(axis=0)[:2]
+        high = context.answer.mesh.centre.max(axis=0)[:2]
+        step = SPACING * context.unit
         if options.along is not None:
             step = float((high - low).max()) / options.along
         axes = [
@@ -64,10 +64,10 @@ class Arrows(Layer):
             for a, b in zip(low, high, strict=True)
         ]
         places = np.stack(np.meshgrid(*axes, indexing="ij"), axis=-1).reshape(-1, 2)
-        places = places[hand.answer.inside(places)]
+        places = places[context.answer.inside(places)]
         if not len(places):
             return []
-        velocity = np.column_stack([hand.answer.sampler(name, places) for name in ("u", "v")])
+        velocity = np.column_stack([context.answer.sampler(name, places) for name in ("u", "v")])
         fastest = float(np.hypot(*velocity.T).max()) or 1.0
         lines = []
         for place, way in zip(places, velocity / fastest * step * options.length, strict=True):
@@ -79,16 +79,16 @@ class Arrows(Layer):
                 np.array([place - way / 2, tip]),
                 np.array([tip - 0.3 * way + 0.15 * side, tip, tip - 0.3 * way - 0.15 * side]),
             ]
-        return [actor(polylines(lines), hand.inks.ink, 1.2, 0.4 * hand.unit)]
+        return [actor(polylines(lines), context.inks.ink, 1.2, 0.4 * context.unit)]
 
     @classmethod
-    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
+    def space_props(cls, context: SpaceContext, options: Any) -> list[Any]:
         """Draw a shaft and two barbs for every arrow."""
-        assert hand.answer
-        low = hand.surface.points.min(axis=0)
-        high = hand.surface.points.max(axis=0)
-        u = (hand.across + 1) % 3
-        v = (hand.across + 2) % 3
+        assert context.answer
+        low = context.surface.points.min(axis=0)
+        high = context.surface.points.max(axis=0)
+        u = (context.across + 1) % 3
+        v = (context.across + 2) % 3
         step = max(high[u] - low[u], high[v] - low[v]) / (options.along or ALONG)
         grid = np.stack(
             np.meshgrid(
@@ -98,18 +98,18 @@ class Arrows(Layer):
             ),
             axis=-1,
         ).reshape(-1, 2)
-        grid = grid[shapely.contains_xy(hand.wet, grid[:, 0], grid[:, 1])]
+        grid = grid[shapely.contains_xy(context.wet, grid[:, 0], grid[:, 1])]
         if not len(grid):
             return []
         places = np.zeros((len(grid), 3))
-        places[:, u], places[:, v], places[:, hand.across] = grid[:, 0], grid[:, 1], hand.place
-        velocity = hand.sampled("velocity", places)
+        places[:, u], places[:, v], places[:, context.across] = grid[:, 0], grid[:, 1], context.place
+        velocity = context.sampled("velocity", places)
         speed = np.linalg.norm(velocity, axis=1)
         way = velocity / (speed.max() or 1.0) * step * options.length
         keep = speed > 0.04 * speed.max()
         places = places[keep]
         way = way[keep]
-        side = np.cross(way, np.eye(3)[hand.across])
+        side = np.cross(way, np.eye(3)[context.across])
         flat = np.linalg.norm(side, axis=1) < 0.1 * np.linalg.norm(way, axis=1)
         side[flat] = np.cross(way[flat], np.eye(3)[u])
         side *= (
@@ -126,7 +126,7 @@ class Arrows(Layer):
         )
         n = np.arange(len(tip))
         lines = np.concatenate([np.column_stack([n + a * len(n), n + len(n)]) for a in (0, 2, 3)])
-        made = actor(polygons(points, lines), hand.inks.ink, 1.3)
+        made = actor(polygons(points, lines), context.inks.ink, 1.3)
         made.GetMapper().SetResolveCoincidentTopologyToPolygonOffset()
         made.GetMapper().SetRelativeCoincidentTopologyLineOffsetParameters(0.0, -6.0)
         return [made]

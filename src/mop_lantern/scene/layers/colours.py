@@ -13,9 +13,9 @@ from mop_lantern.grid.quality import CELL_FIGURES
 from mop_lantern.scene.datasets import attach
 from mop_lantern.scene.layer import Layer
 from mop_lantern.scene.looks import banded, seen_through
+from mop_lantern.scene.plane_stage import PlaneContext, actor
 from mop_lantern.scene.space_cells import filled, rings_cut
 from mop_lantern.scene.space_stage import SpaceContext, polygons
-from mop_lantern.scene.stagehand import Stagehand, actor
 
 SAMPLES = 260  # along the longer side of the section
 
@@ -54,51 +54,51 @@ class Colours(Layer):
     )
 
     @classmethod
-    def plane_props(cls, hand: Stagehand, options: Any) -> list[Any]:
+    def plane_props(cls, context: PlaneContext, options: Any) -> list[Any]:
         """Colour the cells of every region."""
-        table = banded(hand.table, int(options.bands))
+        table = banded(context.table, int(options.bands))
         made = []
-        for drawn, answer in hand.coloured.values():
-            attach(drawn.data, drawn.at_points(answer, hand.quantity), hand.quantity)
+        for drawn, answer in context.coloured.values():
+            attach(drawn.data, drawn.at_points(answer, context.quantity), context.quantity)
             made.append(seen_through(actor(drawn.data, table=table), options.opacity))
         return made
 
     @classmethod
-    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
+    def space_props(cls, context: SpaceContext, options: Any) -> list[Any]:
         """Colour an even lattice in the fluid and in every solid; what is told of cells, cell by cell."""
-        table = banded(hand.table, int(options.bands))
-        props = [prop for each in hand.coloured.values() for prop in _section(each, table)]
+        table = banded(context.table, int(options.bands))
+        props = [prop for each in context.coloured.values() for prop in _section(each, table)]
         return [seen_through(prop, options.opacity) for prop in props]
 
 
-def _section(hand: SpaceContext, table: Any) -> list[Any]:
+def _section(context: SpaceContext, table: Any) -> list[Any]:
     """Colour the section of one region."""
-    low = hand.surface.points.min(axis=0)
-    high = hand.surface.points.max(axis=0)
-    if not low[hand.across] < hand.place < high[hand.across]:
+    low = context.surface.points.min(axis=0)
+    high = context.surface.points.max(axis=0)
+    if not low[context.across] < context.place < high[context.across]:
         return []
-    if hand.quantity in CELL_FIGURES:
-        assert hand.answer
-        points, ring, cell = rings_cut(hand)
+    if context.quantity in CELL_FIGURES:
+        assert context.answer
+        points, ring, cell = rings_cut(context)
         return (
             [
                 actor(
-                    filled(points, ring, hand.answer.cells(hand.quantity)[cell], hand.quantity),
+                    filled(points, ring, context.answer.cells(context.quantity)[cell], context.quantity),
                     table=table,
                 )
             ]
             if len(points)
             else []
         )
-    u = (hand.across + 1) % 3
-    v = (hand.across + 2) % 3
+    u = (context.across + 1) % 3
+    v = (context.across + 2) % 3
     step = max(high[u] - low[u], high[v] - low[v]) / SAMPLES
     counts = [int(np.ceil((high[d] - low[d]) / step)) + 1 for d in (u, v)]
     lines = [np.linspace(low[d], high[d], count) for d, count in zip((u, v), counts, strict=True)]
     places = np.zeros((counts[0] * counts[1], 3))
     places[:, u], places[:, v] = (part.reshape(-1) for part in np.meshgrid(*lines, indexing="ij"))
-    places[:, hand.across] = hand.place
-    wet = shapely.contains_xy(hand.wet, places[:, u], places[:, v])
+    places[:, context.across] = context.place
+    wet = shapely.contains_xy(context.wet, places[:, u], places[:, v])
     index = np.arange(len(places)).reshape(counts)
     quads = np.column_stack(
         [part.reshape(-1) for part in (index[:-1, :-1], index[1:, :-1], index[1:, 1:], index[:-1, 1:])]
@@ -107,5 +107,5 @@ def _section(hand: SpaceContext, table: Any) -> list[Any]:
     if not len(quads):
         return []
     used, quads = np.unique(quads, return_inverse=True)
-    values = hand.sampled(hand.quantity, places[used])
-    return [actor(polygons(places[used], quads.reshape(-1, 4), values, hand.quantity), table=table)]
+    values = context.sampled(context.quantity, places[used])
+    return [actor(polygons(places[used], quads.reshape(-1, 4), values, context.quantity), table=table)]

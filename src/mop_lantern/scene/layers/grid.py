@@ -13,9 +13,9 @@ from mop_lantern.declare import quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.grid import Mesh
 from mop_lantern.scene.layer import Layer
+from mop_lantern.scene.plane_stage import PlaneContext, actor
 from mop_lantern.scene.space_cells import rings_cut
 from mop_lantern.scene.space_stage import SpaceContext, polygons
-from mop_lantern.scene.stagehand import Stagehand, actor
 
 
 class Grid(Layer):
@@ -52,18 +52,18 @@ class Grid(Layer):
     )
 
     @classmethod
-    def plane_props(cls, hand: Stagehand, options: Any) -> list[Any]:
+    def plane_props(cls, context: PlaneContext, options: Any) -> list[Any]:
         """Draw every face of every region once."""
-        return [_faces(drawn.mesh, hand, options) for drawn, _ in hand.fields.values()]
+        return [_faces(drawn.mesh, context, options) for drawn, _ in context.fields.values()]
 
     @classmethod
-    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
+    def space_props(cls, context: SpaceContext, options: Any) -> list[Any]:
         """Draw the outlines of the cubes the plane meets, where they lie in the fluid or a solid."""
-        every = ([hand] if hand.answer is not None else []) + list(hand.solids.values())
+        every = ([context] if context.answer is not None else []) + list(context.solids.values())
         return [prop for each in every for prop in _outlines(each, options)]
 
 
-def _faces(mesh: Mesh, hand: Stagehand, options: Any) -> Any:
+def _faces(mesh: Mesh, context: PlaneContext, options: Any) -> Any:
     points = vtkPoints()
     lines = vtkCellArray()
     data = vtkPolyData()
@@ -72,17 +72,17 @@ def _faces(mesh: Mesh, hand: Stagehand, options: Any) -> Any:
     lines.SetData(offsets, numpy_to_vtkIdTypeArray(mesh.face_points.astype(np.int64), deep=True))
     data.SetPoints(points)
     data.SetLines(lines)
-    made = actor(data, hand.inks.ink, options.width, 0.2 * hand.unit)
+    made = actor(data, context.inks.ink, options.width, 0.2 * context.unit)
     made.GetProperty().SetOpacity(options.opacity)
     return made
 
 
-def _outlines(hand: SpaceContext, options: Any) -> list[Any]:
-    points, ring, _ = hand.kept(f"cells {hand.across} {hand.share}", lambda: rings_cut(hand))
+def _outlines(context: SpaceContext, options: Any) -> list[Any]:
+    points, ring, _ = context.kept(f"cells {context.across} {context.share}", lambda: rings_cut(context))
     if not len(points):
         return []
     inner = np.flatnonzero(ring[:-1] == ring[1:])
-    made = actor(polygons(points, np.column_stack([inner, inner + 1])), hand.inks.ink, options.width)
+    made = actor(polygons(points, np.column_stack([inner, inner + 1])), context.inks.ink, options.width)
     made.GetProperty().SetOpacity(options.opacity)
     made.GetMapper().SetResolveCoincidentTopologyToPolygonOffset()
     made.GetMapper().SetRelativeCoincidentTopologyLineOffsetParameters(0.0, -4.0)

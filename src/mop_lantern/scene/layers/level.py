@@ -12,9 +12,9 @@ from mop_lantern.declare import quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.scene.layer import Layer
 from mop_lantern.scene.looks import seen_through
+from mop_lantern.scene.plane_stage import actor
 from mop_lantern.scene.scale import value_at
 from mop_lantern.scene.space_stage import SpaceContext, polygons
-from mop_lantern.scene.stagehand import actor
 
 
 class Level(Layer):
@@ -39,12 +39,14 @@ class Level(Layer):
     )
 
     @classmethod
-    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
+    def space_props(cls, context: SpaceContext, options: Any) -> list[Any]:
         """Contour, then keep what lies on the fluid's side of the nearest wall."""
-        assert hand.answer
-        value = value_at(hand.table, hand.level)
+        assert context.answer
+        value = value_at(context.table, context.level)
         contour = vtkContourFilter()
-        contour.SetInputData(hand.kept(f"lattice {hand.quantity}", lambda: hand.lattice(hand.quantity)))
+        contour.SetInputData(
+            context.kept(f"lattice {context.quantity}", lambda: context.lattice(context.quantity))
+        )
         contour.SetValue(0, value)
         contour.ComputeNormalsOff()
         contour.Update()
@@ -53,25 +55,25 @@ class Level(Layer):
             return []
         points = vtk_to_numpy(found.GetPoints().GetData()).astype(float)
         corners = vtk_to_numpy(found.GetPolys().GetConnectivityArray()).reshape(-1, 3)
-        corners = corners[_within(hand, points)[corners].all(axis=1)]
+        corners = corners[_within(context, points)[corners].all(axis=1)]
         if not len(corners):
             return []
         smooth = vtkPolyDataNormals()
-        smooth.SetInputData(polygons(points, corners, np.full(len(points), value), hand.quantity))
+        smooth.SetInputData(polygons(points, corners, np.full(len(points), value), context.quantity))
         smooth.SplittingOff()
         smooth.Update()
-        made = actor(smooth.GetOutput(), table=hand.table)
+        made = actor(smooth.GetOutput(), table=context.table)
         made.GetProperty().LightingOn()
         made.GetProperty().SetAmbient(0.35)
         made.GetProperty().SetDiffuse(0.65)
         return [seen_through(made, options.opacity)]
 
 
-def _within(hand: SpaceContext, points: Any) -> Any:
+def _within(context: SpaceContext, points: Any) -> Any:
     """Tell which places lie before the nearest wall, seen from the fluid."""
-    assert hand.answer
-    mesh = hand.answer.mesh
-    nodes, tree = hand.nodes
+    assert context.answer
+    mesh = context.answer.mesh
+    nodes, tree = context.nodes
     near = tree.query(points)[1]
     wall = near >= mesh.n_cells
     inside = np.ones(len(points), bool)

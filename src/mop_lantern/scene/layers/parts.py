@@ -14,8 +14,8 @@ from mop_lantern.declare import quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.scene.datasets import polylines
 from mop_lantern.scene.layer import Layer
+from mop_lantern.scene.plane_stage import Colour, Inks, PlaneContext, actor, chevron
 from mop_lantern.scene.space_stage import SpaceContext, polygons
-from mop_lantern.scene.stagehand import Colour, Inks, Stagehand, actor, chevron
 from mop_lantern.shape import Surface
 
 SHARP = 35.0  # degrees
@@ -48,49 +48,49 @@ class Parts(Layer):
     )
 
     @classmethod
-    def plane_props(cls, hand: Stagehand, options: Any) -> list[Any]:
+    def plane_props(cls, context: PlaneContext, options: Any) -> list[Any]:
         """Draw walls, hatching and chevrons."""
-        shape = hand.shape
+        shape = context.shape
         if shape is None:
             return []
         made = []
-        if hand.answer is None and not shape.dry:
-            made.append(actor(_filled(shape), hand.inks.fluid, 1.0, -0.2 * hand.unit))
-        walls = [s for name in shape.edge_lengths if name not in hand.openings for s in shape.edge(name)]
-        made.append(actor(polylines(walls), hand.inks.ink, options.width, 0.5 * hand.unit))
+        if context.answer is None and not shape.dry:
+            made.append(actor(_filled(shape), context.inks.fluid, 1.0, -0.2 * context.unit))
+        walls = [s for name in shape.edge_lengths if name not in context.openings for s in shape.edge(name)]
+        made.append(actor(polylines(walls), context.inks.ink, options.width, 0.5 * context.unit))
         rims = [segment for solid in shape.solids.values() for segment in solid.segments]
         if rims:
-            made.append(actor(polylines(rims), hand.inks.ink, 0.7 * options.width, 0.5 * hand.unit))
-        hatch = _hatch(shape, hand.unit, frozenset(hand.coloured))
+            made.append(actor(polylines(rims), context.inks.ink, 0.7 * options.width, 0.5 * context.unit))
+        hatch = _hatch(shape, context.unit, frozenset(context.coloured))
         if hatch:
-            made.append(actor(polylines(hatch), hand.inks.faint, 1.0, 0.45 * hand.unit))
-        for name, way in hand.openings.items():
+            made.append(actor(polylines(hatch), context.inks.faint, 1.0, 0.45 * context.unit))
+        for name, way in context.openings.items():
             if name not in shape.edge_lengths:
                 continue
-            colour = hand.inks.enter if way == "in" else hand.inks.leave
-            made.append(actor(polylines(list(shape.edge(name))), colour, 3.0, 0.5 * hand.unit))
+            colour = context.inks.enter if way == "in" else context.inks.leave
+            made.append(actor(polylines(list(shape.edge(name))), colour, 3.0, 0.5 * context.unit))
             made.append(
-                actor(polylines(_chevrons(shape, name, way, hand.unit)), colour, 2.5, 0.6 * hand.unit)
+                actor(polylines(_chevrons(shape, name, way, context.unit)), colour, 2.5, 0.6 * context.unit)
             )
         return made
 
     @classmethod
-    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
+    def space_props(cls, context: SpaceContext, options: Any) -> list[Any]:
         """Walls, edges, arrows."""
-        shown = hand.surface.triangles[hand.drawn]
-        by_colour = _by_colour(hand)
-        made = [hand.cut(_walls(hand.surface, triangles, ink)) for ink, triangles in by_colour] + [
-            hand.cut(_edges(hand.surface, shown, hand.inks, 0.7 * options.width))
+        shown = context.surface.triangles[context.drawn]
+        by_colour = _by_colour(context)
+        made = [context.cut(_walls(context.surface, triangles, ink)) for ink, triangles in by_colour] + [
+            context.cut(_edges(context.surface, shown, context.inks, 0.7 * options.width))
         ]
-        if hand.near_walls > 0:
+        if context.near_walls > 0:
             for ink, triangles in by_colour:
-                near = hand.cut(_walls(hand.surface, triangles, ink, near=True))
-                near.GetProperty().SetOpacity(hand.near_walls)
+                near = context.cut(_walls(context.surface, triangles, ink, near=True))
+                near.GetProperty().SetOpacity(context.near_walls)
                 made.append(near)
         return made + [
-            _arrow(hand.surface, name, way, hand.inks)
-            for name, way in hand.openings.items()
-            if name in hand.surface.edge_lengths
+            _arrow(context.surface, name, way, context.inks)
+            for name, way in context.openings.items()
+            if name in context.surface.edge_lengths
         ]
 
 
@@ -145,20 +145,20 @@ def _hatch(shape: Any, unit: float, coloured: frozenset[str] = frozenset()) -> l
     return strokes
 
 
-def _by_colour(hand: SpaceContext) -> list[tuple[Colour, Any]]:
+def _by_colour(context: SpaceContext) -> list[tuple[Colour, Any]]:
     """Give the triangles drawn by their colour: the one their face has in the file it came from, softened,
     else that of the fluid.
     """
-    ground = np.array(hand.inks.fluid)
-    inks = {name: colour for name, (_, colour) in hand.surface.looks.items() if colour}
-    of = np.array([inks.get(name, "") for name in hand.surface.names])[hand.surface.labels]
+    ground = np.array(context.inks.fluid)
+    inks = {name: colour for name, (_, colour) in context.surface.looks.items() if colour}
+    of = np.array([inks.get(name, "") for name in context.surface.names])[context.surface.labels]
     found: list[tuple[Colour, Any]] = []
-    for colour in np.unique(of[hand.drawn]).tolist():
+    for colour in np.unique(of[context.drawn]).tolist():
         shades = np.array([int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)]) if colour else ground
         found.append(
             (
                 tuple((OWN * shades + (1 - OWN) * ground).tolist()),
-                hand.surface.triangles[hand.drawn & (of == colour)],
+                context.surface.triangles[context.drawn & (of == colour)],
             )
         )  # type: ignore[arg-type]
     return found

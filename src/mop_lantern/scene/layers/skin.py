@@ -10,8 +10,8 @@ from mop_lantern.declare import quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.scene.layer import Layer
 from mop_lantern.scene.looks import seen_through
+from mop_lantern.scene.plane_stage import actor
 from mop_lantern.scene.space_stage import SpaceContext, polygons
-from mop_lantern.scene.stagehand import actor
 from mop_lantern.shape.facing import divided
 
 FINE = 64  # pieces along the space
@@ -40,20 +40,22 @@ class Skin(Layer):
     )
 
     @classmethod
-    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
+    def space_props(cls, context: SpaceContext, options: Any) -> list[Any]:
         """Colour the walls of the fluid; of solids alone, their own."""
-        if hand.answer is None:
-            return [seen_through(_skin(each), options.opacity) for each in hand.coloured.values()]
-        return [seen_through(_skin(hand), options.opacity)]
+        if context.answer is None:
+            return [seen_through(_skin(each), options.opacity) for each in context.coloured.values()]
+        return [seen_through(_skin(context), options.opacity)]
 
 
-def _skin(hand: SpaceContext) -> Any:
+def _skin(context: SpaceContext) -> Any:
     """Divide the triangles finely and colour their corners."""
-    corners = divided(hand.surface.points[hand.surface.triangles[hand.drawn]], hand.surface.size / FINE)
+    corners = divided(
+        context.surface.points[context.surface.triangles[context.drawn]], context.surface.size / FINE
+    )
     points, index = np.unique(corners.reshape(-1, 3), axis=0, return_inverse=True)
-    values = hand.blended(hand.quantity, points)
-    made = actor(polygons(points, index.reshape(-1, 3), values, hand.quantity), table=hand.table)
+    values = context.blended(context.quantity, points)
+    made = actor(polygons(points, index.reshape(-1, 3), values, context.quantity), table=context.table)
     made.GetProperty().FrontfaceCullingOn()
     made.GetMapper().SetResolveCoincidentTopologyToPolygonOffset()  # lies on the bare walls
     made.GetMapper().SetRelativeCoincidentTopologyPolygonOffsetParameters(0.0, -8.0)
-    return hand.cut(made)
+    return context.cut(made)

@@ -10,8 +10,8 @@ import shapely
 from mop_lantern.declare import quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.scene.layer import Layer
+from mop_lantern.scene.plane_stage import actor
 from mop_lantern.scene.space_stage import Floats, SpaceContext, polygons
-from mop_lantern.scene.stagehand import actor
 from mop_lantern.shape import cut_by_plane
 
 WIDTH = 1.0  # px
@@ -41,17 +41,17 @@ class Solids(Layer):
     )
 
     @classmethod
-    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
+    def space_props(cls, context: SpaceContext, options: Any) -> list[Any]:
         """Outline what is cut of every solid, and hatch it unless it is coloured."""
         made = []
-        for name, solid in hand.surface.solids.items():
-            low = solid.points[solid.triangles][:, :, hand.across].min()
-            high = solid.points[solid.triangles][:, :, hand.across].max()
-            if low < hand.place < high:
-                area = cut_by_plane(solid, hand.across, hand.place)
-                made += _drawn(area.boundary, hand, WIDE)
-                if name not in hand.coloured:
-                    made += _drawn(_hatching(area, options.apart * hand.surface.size), hand, WIDTH)
+        for name, solid in context.surface.solids.items():
+            low = solid.points[solid.triangles][:, :, context.across].min()
+            high = solid.points[solid.triangles][:, :, context.across].max()
+            if low < context.place < high:
+                area = cut_by_plane(solid, context.across, context.place)
+                made += _drawn(area.boundary, context, WIDE)
+                if name not in context.coloured:
+                    made += _drawn(_hatching(area, options.apart * context.surface.size), context, WIDTH)
         return made
 
 
@@ -69,7 +69,7 @@ def _hatching(area: Any, apart: float) -> Any:
     return shapely.intersection(shapely.multilinestrings(lines), area)
 
 
-def _drawn(lines: Any, hand: SpaceContext, width: float) -> list[Any]:
+def _drawn(lines: Any, context: SpaceContext, width: float) -> list[Any]:
     """Draw lines of the section's two directions."""
     pieces = [
         shapely.get_coordinates(part)
@@ -81,12 +81,12 @@ def _drawn(lines: Any, hand: SpaceContext, width: float) -> list[Any]:
         return []
     flat: Floats = np.concatenate(ends).reshape(-1, 2)
     points = np.zeros((len(flat), 3))
-    points[:, (hand.across + 1) % 3], points[:, (hand.across + 2) % 3], points[:, hand.across] = (
+    points[:, (context.across + 1) % 3], points[:, (context.across + 2) % 3], points[:, context.across] = (
         flat[:, 0],
         flat[:, 1],
-        hand.place,
+        context.place,
     )
-    drawn = actor(polygons(points, np.arange(len(points)).reshape(-1, 2)), hand.inks.ink, width)
+    drawn = actor(polygons(points, np.arange(len(points)).reshape(-1, 2)), context.inks.ink, width)
     drawn.GetMapper().SetResolveCoincidentTopologyToPolygonOffset()
     drawn.GetMapper().SetRelativeCoincidentTopologyLineOffsetParameters(0.0, -8.0)
     return [drawn]

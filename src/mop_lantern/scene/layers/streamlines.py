@@ -16,8 +16,8 @@ from mop_lantern.declare import count, quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.scene.datasets import attach
 from mop_lantern.scene.layer import Layer
+from mop_lantern.scene.plane_stage import PlaneContext, actor
 from mop_lantern.scene.space_stage import Floats, SpaceContext
-from mop_lantern.scene.stagehand import Stagehand, actor
 from mop_lantern.shape import Surface
 from mop_lantern.shape.facing import scattered
 
@@ -69,19 +69,19 @@ class Streamlines(Layer):
     )
 
     @classmethod
-    def plane_props(cls, hand: Stagehand, options: Any) -> list[Any]:
+    def plane_props(cls, context: PlaneContext, options: Any) -> list[Any]:
         """Trace both ways from the seeds."""
-        assert hand.drawn and hand.answer
-        velocity = np.zeros((len(hand.drawn.used), 3))
+        assert context.drawn and context.answer
+        velocity = np.zeros((len(context.drawn.used), 3))
         for k, name in enumerate(("u", "v")):
-            velocity[:, k] = hand.drawn.at_points(hand.answer, name)
-        attach(hand.drawn.data, velocity, "velocity")
+            velocity[:, k] = context.drawn.at_points(context.answer, name)
+        attach(context.drawn.data, velocity, "velocity")
         triangles = vtkTriangleFilter()
-        triangles.SetInputData(hand.drawn.data)
+        triangles.SetInputData(context.drawn.data)
         triangles.Update()
         seeds = vtkPolyData()
         points = vtkPoints()
-        for x, y in _plane_seeds(hand, options.lines):
+        for x, y in _plane_seeds(context, options.lines):
             points.InsertNextPoint(x, y, 0.0)
         seeds.SetPoints(points)
         tracer = vtkStreamTracer()
@@ -97,18 +97,18 @@ class Streamlines(Layer):
         tracer.SetIntegratorTypeToRungeKutta45()
         tracer.SetCellLocatorToStaticCellLocator()
         tracer.SetIntegrationDirectionToBoth()
-        tracer.SetMaximumPropagation(options.length * 45 * hand.unit)
+        tracer.SetMaximumPropagation(options.length * 45 * context.unit)
         tracer.SetMaximumNumberOfSteps(4000)
-        tracer.SetTerminalSpeed(1e-5 * float(np.abs(hand.answer.velocity).max() or 1.0))
+        tracer.SetTerminalSpeed(1e-5 * float(np.abs(context.answer.velocity).max() or 1.0))
         tracer.SetComputeVorticity(False)
         tracer.Update()
-        return [actor(tracer.GetOutput(), hand.stream, options.width, 0.3 * hand.unit)]
+        return [actor(tracer.GetOutput(), context.stream, options.width, 0.3 * context.unit)]
 
     @classmethod
-    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
+    def space_props(cls, context: SpaceContext, options: Any) -> list[Any]:
         """Trace from the seeds."""
-        assert hand.answer
-        seeds = _seeds(hand, SEEDS if options.lines is None else int(options.lines))
+        assert context.answer
+        seeds = _seeds(context, SEEDS if options.lines is None else int(options.lines))
         if not len(seeds):
             return []
         start = vtkPolyData()
@@ -116,23 +116,23 @@ class Streamlines(Layer):
         points.SetData(numpy_to_vtk(seeds, deep=True))
         start.SetPoints(points)
         tracer = vtkStreamTracer()
-        tracer.SetInputData(hand.kept("velocity", lambda: hand.lattice("velocity")))  # type: ignore[union-attr]
+        tracer.SetInputData(context.kept("velocity", lambda: context.lattice("velocity")))  # type: ignore[union-attr]
         tracer.SetSourceData(start)
         (
             tracer.SetIntegrationDirectionToForward
-            if hand.seeds == "openings"
+            if context.seeds == "openings"
             else tracer.SetIntegrationDirectionToBoth
         )()
         tracer.SetIntegratorTypeToRungeKutta45()
-        tracer.SetMaximumPropagation(0.15 * options.length * hand.surface.size)
+        tracer.SetMaximumPropagation(0.15 * options.length * context.surface.size)
         tracer.SetMaximumNumberOfSteps(4000)
-        tracer.SetTerminalSpeed(1e-3 * float(np.linalg.norm(hand.answer.velocity, axis=1).max()))
+        tracer.SetTerminalSpeed(1e-3 * float(np.linalg.norm(context.answer.velocity, axis=1).max()))
         tracer.Update()
-        return [hand.cut(actor(tracer.GetOutput(), hand.stream, options.width))]
+        return [context.cut(actor(tracer.GetOutput(), context.stream, options.width))]
 
 
-def _plane_seeds(hand: Stagehand, lines: float | None) -> Any:
-    answer = hand.answer
+def _plane_seeds(context: PlaneContext, lines: float | None) -> Any:
+    answer = context.answer
     assert answer
     mesh = answer.mesh
     into = np.maximum(-answer.outflow, 0.0)
@@ -144,7 +144,7 @@ def _plane_seeds(hand: Stagehand, lines: float | None) -> Any:
         ends = mesh.points[mesh.face_points].reshape(-1, 2, 3)[mesh.n_internal + faces]
         width = float(np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1).sum())
         count = int(
-            np.clip(width / (CLOSEST * hand.unit), 3, IN_PLANE)
+            np.clip(width / (CLOSEST * context.unit), 3, IN_PLANE)
         )  # in a thin passage lines would hide the colours
         count = count if lines is None else int(lines)
         chosen = order[np.minimum(np.searchsorted(share, (np.arange(count) + 0.5) / count), len(order) - 1)]
@@ -160,29 +160,37 @@ def _plane_seeds(hand: Stagehand, lines: float | None) -> Any:
     return lattice[answer.inside(lattice)]
 
 
-def _seeds(hand: SpaceContext, lines: int) -> Floats:
+def _seeds(context: SpaceContext, lines: int) -> Floats:
     """Give where lines begin, (k, 3) m."""
-    if hand.seeds == "line" and len(hand.line) == 2:
+    if context.seeds == "line" and len(context.line) == 2:
         share = np.linspace(0.0, 1.0, lines)[:, None]
-        return np.ascontiguousarray((1 - share) * np.array(hand.line[0]) + share * np.array(hand.line[1]))
-    if hand.seeds == "section":
-        return _over_section(hand, lines)
-    seeds = seeds_of(hand.surface, hand.openings, lines) if hand.seeds == "openings" else np.zeros((0, 3))
-    return seeds if len(seeds) else _all_over(hand, lines)
+        return np.ascontiguousarray(
+            (1 - share) * np.array(context.line[0]) + share * np.array(context.line[1])
+        )
+    if context.seeds == "section":
+        return _over_section(context, lines)
+    seeds = (
+        seeds_of(context.surface, context.openings, lines)
+        if context.seeds == "openings"
+        else np.zeros((0, 3))
+    )
+    return seeds if len(seeds) else _all_over(context, lines)
 
 
-def _over_section(hand: SpaceContext, lines: int) -> Floats:
+def _over_section(context: SpaceContext, lines: int) -> Floats:
     """Lay an even grid of points over the section."""
-    x0, y0, x1, y1 = hand.wet.bounds if not hand.wet.is_empty else (0.0, 0.0, 1.0, 1.0)
-    step = np.sqrt(max(hand.wet.area, 1e-300) / (2 * lines))
+    x0, y0, x1, y1 = context.wet.bounds if not context.wet.is_empty else (0.0, 0.0, 1.0, 1.0)
+    step = np.sqrt(max(context.wet.area, 1e-300) / (2 * lines))
     across, along = np.meshgrid(np.arange(x0 + step / 2, x1, step), np.arange(y0 + step / 2, y1, step))
     places = np.zeros((across.size, 3))
-    places[:, (hand.across + 1) % 3], places[:, (hand.across + 2) % 3], places[:, hand.across] = (
+    places[:, (context.across + 1) % 3], places[:, (context.across + 2) % 3], places[:, context.across] = (
         across.reshape(-1),
         along.reshape(-1),
-        hand.place,
+        context.place,
     )
-    return np.ascontiguousarray(places[shapely.contains_xy(hand.wet, across.reshape(-1), along.reshape(-1))])
+    return np.ascontiguousarray(
+        places[shapely.contains_xy(context.wet, across.reshape(-1), along.reshape(-1))]
+    )
 
 
 def seeds_of(surface: Surface, openings: dict[str, str], lines: int = SEEDS) -> Floats:
@@ -198,8 +206,8 @@ def seeds_of(surface: Surface, openings: dict[str, str], lines: int = SEEDS) -> 
     return np.ascontiguousarray(places - 0.01 * surface.size * vectors[chosen] / size[chosen, None])
 
 
-def _all_over(hand: SpaceContext, lines: int) -> Floats:
+def _all_over(context: SpaceContext, lines: int) -> Floats:
     """Choose cells all over the space as seeds."""
-    assert hand.answer
-    centre = hand.answer.mesh.centre
+    assert context.answer
+    centre = context.answer.mesh.centre
     return np.ascontiguousarray(centre[:: max(1, len(centre) // lines)])

@@ -10,8 +10,8 @@ from mop_lantern.declare import count
 from mop_lantern.declare.kind import Text
 from mop_lantern.grid.quality import OFF_SQUARE
 from mop_lantern.scene.layer import Layer
+from mop_lantern.scene.plane_stage import actor
 from mop_lantern.scene.space_stage import SpaceContext, polygons
-from mop_lantern.scene.stagehand import actor
 
 EDGES = np.array(
     [
@@ -51,11 +51,11 @@ class Worst(Layer):
     )
 
     @classmethod
-    def space_props(cls, hand: SpaceContext, options: Any) -> list[Any]:
+    def space_props(cls, context: SpaceContext, options: Any) -> list[Any]:
         """Draw the cubes the worst cells were cut from."""
-        assert hand.answer
-        mesh = hand.answer.mesh
-        angle = hand.answer.cells(OFF_SQUARE)
+        assert context.answer
+        mesh = context.answer.mesh
+        angle = context.answer.cells(OFF_SQUARE)
         worst = np.argsort(-angle)[: int(options.shown)]
         cubes = np.flatnonzero(np.isin(mesh.cube_cell, worst))
         corners = np.array(
@@ -71,4 +71,4 @@ class Worst(Layer):
         )
         points = (mesh.cube_low[cubes, None] + mesh.cube_size[cubes, None, None] * corners).reshape(-1, 3)
         lines = (8 * np.arange(len(cubes))[:, None, None] + EDGES).reshape(-1, 2)
-        return [actor(polygons(points, lines), hand.inks.enter, 2.0)]
+        return [actor(polygons(points, lines), context.inks.enter, 2.0)]

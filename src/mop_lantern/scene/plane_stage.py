@@ -29,7 +29,7 @@ class Inks:
 
 
 @dataclass(frozen=True)
-class Stagehand:
+class PlaneContext:
     """All a layer may use.
 
     Attributes

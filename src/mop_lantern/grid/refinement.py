@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from mop_lantern.declare import Kind
+from mop_lantern.declare import Kind, count
+from mop_lantern.declare.kind import Text
 
 
 class Refinement(Kind):
@@ -32,3 +33,15 @@ class Refinement(Kind):
         base : size of a cell that is not halved, m.
         """
         raise NotImplementedError
+
+
+class Halved(Refinement):
+    """A place whose cells are halved so many times."""
+
+    levels: Text = count(
+        "halvings",
+        "How often cells are halved.",
+        default="1",
+        at_least=0,
+        at_most=6,
+    )

@@ -164,6 +164,56 @@ class Bored(Component):
     needs_bore: ClassVar[bool] = False  # what it loses hangs on its bore
 
 
+class Rated(Bored):
+    """A component whose loss was measured at one flow: a square law through it."""
+
+    loss: Text = quantity(
+        "pressure",
+        "loss",
+        "Loss of pressure at the rated flow.",
+        default="20 kPa",
+        at_least=0,
+    )
+    rated: Text = quantity(
+        "volume_flow",
+        "rated flow",
+        "Where that loss was measured.",
+        default="1 L/s",
+        above=0,
+    )
+
+    @classmethod
+    def drop(
+        cls,
+        a: Any,
+        q: Floats,
+        rho: Floats,
+        mu: Floats,
+    ) -> Drop:
+        """Square law from the rated pair."""
+        return valve_drop(q, a.loss / a.rated**2, mu, rho, a.bore)
+
+
+class Airway(Passage):
+    """A duct of air, which loses heat through its wall and leaks."""
+
+    leaks: ClassVar[bool] = True
+    film: Text = quantity(
+        "film",
+        "heat loss",
+        "Heat transmittance on the inner surface; 0 keeps all heat.",
+        default="0 W/m2/K",
+        at_least=0,
+    )
+    outside: Text = quantity(
+        "temperature",
+        "outside temperature",
+        "Temperature around the duct.",
+        default="15 °C",
+        varies="t",
+    )
+
+
 def nominal(numbers: Numbers) -> Numbers:
     """Work out the bore of a pipe from its nominal size where that is given."""
     size = numbers.size.strip().upper().removeprefix("DN").strip()

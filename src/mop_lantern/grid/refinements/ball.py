@@ -6,12 +6,12 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
-from mop_lantern.declare import count, point, quantity
+from mop_lantern.declare import point, quantity
 from mop_lantern.declare.kind import Point, Text
-from mop_lantern.grid.refinement import Refinement
+from mop_lantern.grid.refinement import Halved
 
 
-class Ball(Refinement):
+class Ball(Halved):
     """Cells in a ball (in a plane: a disc) are halved a number of times.
 
     Source: common practice, no source.
@@ -28,13 +28,6 @@ class Ball(Refinement):
         "How far it reaches.",
         default="10 mm",
         above=0,
-    )
-    levels: Text = count(
-        "halvings",
-        "How often cells are halved.",
-        default="1",
-        at_least=0,
-        at_most=6,
     )
 
     @staticmethod

@@ -6,13 +6,13 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
-from mop_lantern.declare import count, point
-from mop_lantern.declare.kind import Point, Text
-from mop_lantern.grid.refinement import Refinement
+from mop_lantern.declare import point
+from mop_lantern.declare.kind import Point
+from mop_lantern.grid.refinement import Halved
 from mop_lantern.grid.zones import in_box
 
 
-class Box(Refinement):
+class Box(Halved):
     """Cells in a rectangle are halved a number of times.
 
     Source: common practice, no source.
@@ -24,13 +24,6 @@ class Box(Refinement):
     kind: Literal["box"] = "box"
     low: Point = point("one corner", "One corner of the box.")
     high: Point = point("other corner", "The opposite corner.")
-    levels: Text = count(
-        "halvings",
-        "How often cells are halved.",
-        default="1",
-        at_least=0,
-        at_most=6,
-    )
 
     @staticmethod
     def wanted(

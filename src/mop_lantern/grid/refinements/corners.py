@@ -6,13 +6,13 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
-from mop_lantern.declare import count, quantity
+from mop_lantern.declare import quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.grid.near import near
-from mop_lantern.grid.refinement import Refinement
+from mop_lantern.grid.refinement import Halved
 
 
-class Corners(Refinement):
+class Corners(Halved):
     """Cells near sharp edges (in a plane: corners) of the walls are halved a number of times.
 
     Source: common practice, no source.
@@ -28,13 +28,6 @@ class Corners(Refinement):
         "How far the small cells reach.",
         default="2 mm",
         at_least=0,
-    )
-    levels: Text = count(
-        "halvings",
-        "How often cells are halved.",
-        default="1",
-        at_least=0,
-        at_most=6,
     )
 
     @staticmethod

@@ -6,13 +6,13 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
-from mop_lantern.declare import count, quantity, reference
+from mop_lantern.declare import quantity, reference
 from mop_lantern.declare.kind import Text
 from mop_lantern.grid.near import near
-from mop_lantern.grid.refinement import Refinement
+from mop_lantern.grid.refinement import Halved
 
 
-class Edge(Refinement):
+class Edge(Halved):
     """Cells within a distance of a named edge (in a space: face) are halved a number of times.
 
     Source: common practice, no source.
@@ -29,13 +29,6 @@ class Edge(Refinement):
         "How far the small cells reach.",
         default="5 mm",
         at_least=0,
-    )
-    levels: Text = count(
-        "halvings",
-        "How often cells are halved.",
-        default="1",
-        at_least=0,
-        at_most=6,
     )
 
     @staticmethod

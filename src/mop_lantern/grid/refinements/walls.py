@@ -9,10 +9,10 @@ import numpy as np
 from mop_lantern.declare import count
 from mop_lantern.declare.kind import Text
 from mop_lantern.grid.near import near
-from mop_lantern.grid.refinement import Refinement
+from mop_lantern.grid.refinement import Halved
 
 
-class Walls(Refinement):
+class Walls(Halved):
     """Cells along every wall are halved a number of times.
 
     Source: common practice, no source.
@@ -22,13 +22,6 @@ class Walls(Refinement):
     sentence: ClassVar[str] = "{id}: cells along all walls are halved {levels} times, {layers} cells deep."
 
     kind: Literal["walls"] = "walls"
-    levels: Text = count(
-        "halvings",
-        "How often cells are halved.",
-        default="1",
-        at_least=0,
-        at_most=6,
-    )
     layers: Text = count(
         "layers",
         "How many of the small cells lie on each other.",

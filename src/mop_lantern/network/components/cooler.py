@@ -8,10 +8,10 @@ import numpy as np
 
 from mop_lantern.declare import Numbers, quantity
 from mop_lantern.declare.kind import Text
-from mop_lantern.network.component import Bored, ComponentFault, Drop, Floats, valve_drop
+from mop_lantern.network.component import ComponentFault, Floats, Rated
 
 
-class Cooler(Bored):
+class Cooler(Rated):
     """A cooler: on above one temperature of what enters, off below another; it can not cool below that of its
     air.
 
@@ -61,37 +61,6 @@ class Cooler(Bored):
     off: Text = quantity(
         "temperature", "switch-off temperature", "Of what enters; it rests below.", default="50 °C"
     )
-    loss: Text = quantity(
-        "pressure",
-        "loss",
-        "Loss of pressure at the rated flow.",
-        default="20 kPa",
-        at_least=0,
-    )
-    rated: Text = quantity(
-        "volume_flow",
-        "rated flow",
-        "Where that loss was measured.",
-        default="1 L/s",
-        above=0,
-    )
-
-    @classmethod
-    def drop(
-        cls,
-        a: Any,
-        q: Floats,
-        rho: Floats,
-        mu: Floats,
-    ) -> Drop:
-        """Square law from the rated pair."""
-        return valve_drop(
-            q,
-            a.loss / a.rated**2,
-            mu,
-            rho,
-            a.bore,
-        )
 
     @classmethod
     def switches(cls, a: Any) -> tuple[Floats, Floats, Floats]:

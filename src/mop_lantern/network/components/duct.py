@@ -10,10 +10,10 @@ from mop_lantern.declare import choice, quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.laws import friction
 from mop_lantern.laws.sections import rectangle_product
-from mop_lantern.network.component import Drop, Floats, Passage
+from mop_lantern.network.component import Airway, Drop, Floats
 
 
-class Duct(Passage):
+class Duct(Airway):
     """A straight duct of sheet, round or rectangular.
 
     Source: Darcy and Weisbach with Colebrook on the hydraulic diameter; laminar rectangles after Shah and
@@ -27,7 +27,6 @@ class Duct(Passage):
     )
     symbol: ClassVar[str] = "M-1,-0.25 L1,-0.25 M-1,0.25 L1,0.25"
 
-    leaks: ClassVar[bool] = True
     kind: Literal["duct"] = "duct"
     length: Text = quantity(
         "length",
@@ -59,20 +58,6 @@ class Duct(Passage):
         "Equivalent sand roughness; galvanised sheet 0.09 mm, flexible duct 1 to 3 mm.",
         default="0.09 mm",
         at_least=0,
-    )
-    film: Text = quantity(
-        "film",
-        "heat loss",
-        "Heat transmittance on the inner surface; 0 keeps all heat.",
-        default="0 W/m2/K",
-        at_least=0,
-    )
-    outside: Text = quantity(
-        "temperature",
-        "outside temperature",
-        "Temperature around the duct.",
-        default="15 °C",
-        varies="t",
     )
 
     @classmethod

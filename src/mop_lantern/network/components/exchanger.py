@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any, ClassVar, Literal
+from typing import ClassVar, Literal
 
 from mop_lantern.declare import choice, quantity, reference
 from mop_lantern.declare.kind import Text
 from mop_lantern.laws import exchange
-from mop_lantern.network.component import Bored, Drop, Floats, valve_drop
+from mop_lantern.network.component import Rated
 
 
-class Exchanger(Bored):
+class Exchanger(Rated):
     """One side of a heat exchanger; the other side names this one as its partner, and this one it.
 
     Source: effectiveness by number of transfer units (Kays and London).
@@ -36,34 +36,3 @@ class Exchanger(Bored):
         default="3.6 kW/K",
         above=0,
     )
-    loss: Text = quantity(
-        "pressure",
-        "loss",
-        "Loss of pressure at the rated flow.",
-        default="20 kPa",
-        at_least=0,
-    )
-    rated: Text = quantity(
-        "volume_flow",
-        "rated flow",
-        "Where that loss was measured.",
-        default="1 L/s",
-        above=0,
-    )
-
-    @classmethod
-    def drop(
-        cls,
-        a: Any,
-        q: Floats,
-        rho: Floats,
-        mu: Floats,
-    ) -> Drop:
-        """Square law from the rated pair."""
-        return valve_drop(
-            q,
-            a.loss / a.rated**2,
-            mu,
-            rho,
-            a.bore,
-        )

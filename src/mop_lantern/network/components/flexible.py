@@ -9,10 +9,10 @@ import numpy as np
 from mop_lantern.declare import quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.laws import friction
-from mop_lantern.network.component import Drop, Floats, Passage
+from mop_lantern.network.component import Airway, Drop, Floats
 
 
-class Flexible(Passage):
+class Flexible(Airway):
     """A round flexible duct: what it loses when pulled taut, times a factor that grows fast with every bit of
     slack.
 
@@ -30,7 +30,6 @@ class Flexible(Passage):
         "M-1,0.25 L-0.75,-0.25 L-0.5,0.25 L-0.25,-0.25 L0,0.25 L0.25,-0.25 L0.5,0.25 L0.75,-0.25 L1,0.25"
     )
 
-    leaks: ClassVar[bool] = True
     kind: Literal["flexible"] = "flexible"
     length: Text = quantity(
         "length",
@@ -60,20 +59,6 @@ class Flexible(Passage):
         "Equivalent sand roughness when taut, 1 to 3 mm.",
         default="1.5 mm",
         at_least=0,
-    )
-    film: Text = quantity(
-        "film",
-        "heat loss",
-        "Heat transmittance on the inner surface; 0 keeps all heat.",
-        default="0 W/m2/K",
-        at_least=0,
-    )
-    outside: Text = quantity(
-        "temperature",
-        "outside temperature",
-        "Temperature around the duct.",
-        default="15 °C",
-        varies="t",
     )
 
     @classmethod

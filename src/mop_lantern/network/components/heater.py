@@ -8,10 +8,10 @@ import numpy as np
 
 from mop_lantern.declare import Numbers, quantity
 from mop_lantern.declare.kind import Text
-from mop_lantern.network.component import Bored, ComponentFault, Drop, Floats, valve_drop
+from mop_lantern.network.component import ComponentFault, Floats, Rated
 
 
-class Heater(Bored):
+class Heater(Rated):
     """A heater: on below one temperature of what enters, off above another.
 
     Steady it brings in what holds the middle between them, within its power.
@@ -57,23 +57,6 @@ class Heater(Bored):
         default="2 L/s",
         above=0,
     )
-
-    @classmethod
-    def drop(
-        cls,
-        a: Any,
-        q: Floats,
-        rho: Floats,
-        mu: Floats,
-    ) -> Drop:
-        """Square law from the rated pair."""
-        return valve_drop(
-            q,
-            a.loss / a.rated**2,
-            mu,
-            rho,
-            a.bore,
-        )
 
     @classmethod
     def switches(cls, a: Any) -> tuple[Floats, Floats, Floats]:

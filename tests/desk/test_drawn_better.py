@@ -15,6 +15,7 @@ from mop_lantern.desk.theme import PAPER
 from mop_lantern.judge import FieldResult
 from mop_lantern.judge.sampling import sampler_of
 from mop_lantern.scene import Picture
+from mop_lantern.scene.datasets import FEW
 from mop_lantern.solve.boundary_data import prepare
 from tests.desk.test_window import wait
 
@@ -158,3 +159,36 @@ def test_another_field_on_the_same_mesh_needs_no_more_work(
     stage.show_answer(field_on(solved[1].mesh, 200.0))
     stage.view.grab()
     assert picture.wanted == [], "as the states of a run in time"
+
+
+def test_a_plane_of_many_cells_is_drawn_at_once_too(app: QApplication, channel: dict[str, Any]) -> None:
+    settled = settle(parse_case({**channel, "field": {**channel["field"], "grid": {"cell": "0.25 mm"}}}))
+    mesh = prepare(settled)
+    answer = field_on(mesh)
+    picture = Picture()
+    picture.patient = False
+    picture.set_shape(settled.shape, {})
+    picture.set_answer(answer)
+    picture.set_options(layers=frozenset({"colours", "streamlines"}), quantity="pressure")
+    quick = picture.image(SIZE).astype(int)
+    drawn = picture._drawn[""]
+    assert len(drawn.inner) > FEW and picture.wanted and not drawn.ready
+    places = drawn.places
+    quickly = drawn.at_points(answer, "pressure", quick=True)[drawn.inner]
+    exactly = answer.sampler("pressure", places)
+    assert np.abs(quickly - exactly).mean() < 0.01 and np.abs(quickly - exactly).max() < 0.2
+    assert drawn.ready, "worked out by now"
+    picture.draw_better()
+    better = picture.image(SIZE).astype(int)
+    assert picture.wanted == [] and 0 < np.abs(better - quick).mean() < 4
+    assert np.array_equal(drawn.at_points(answer, "pressure")[drawn.inner], exactly)
+
+
+def test_a_plane_of_few_cells_needs_no_second_picture(app: QApplication, channel: dict[str, Any]) -> None:
+    settled = settle(parse_case(channel))
+    picture = Picture()
+    picture.patient = False
+    picture.set_shape(settled.shape, {})
+    picture.set_answer(field_on(prepare(settled)))
+    picture.image(SIZE)
+    assert picture.wanted == []

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from PyQt6.QtCore import QPoint, QSettings, Qt
+from PyQt6.QtCore import QEvent, QPoint, QSettings, Qt
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMenu, QMessageBox, QPushButton
@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMenu, QMes
 from mop_lantern.case import load
 from mop_lantern.desk.sheet.editors import ChoiceButton
 from mop_lantern.desk.window import Desk
+from tests.desk.test_space_stage import mouse
 from tests.desk.test_window import desk, file, reviewed, solve, wait  # noqa: F401
 
 pytestmark = pytest.mark.filterwarnings("ignore::DeprecationWarning")
@@ -89,6 +90,26 @@ def test_one_tool_at_a_time(desk: Desk) -> None:  # noqa: F811
     stage.handles_button.setChecked(False)
     assert stage.view.tool is stage.view.looking
     assert stage.view.cursor().shape() == Qt.CursorShape.ArrowCursor
+
+
+def test_a_tool_changed_in_the_middle_of_a_drag_lets_go(desk: Desk) -> None:  # noqa: F811
+    """H under a drag of a handle: the drag ends as one step, and the next begins another."""
+    desk.stage.handles_button.setChecked(True)
+    desk.following.pick("run.left")
+    view = desk.stage.view
+    wait(lambda: bool(view.hands.handles))
+    handle = view.hands.handles[0]
+    view.grab()
+    assert view.picture is not None
+    x, y = view.picture.to_pixel(handle.at, view.pane)
+    start = QPoint(round(x), round(y))
+    mouse(view, QEvent.Type.MouseButtonPress, start.x(), start.y())
+    mouse(view, QEvent.Type.MouseMove, start.x() + 30, start.y() + 12)
+    assert desk.following._dragging is not None
+    desk.stage.handles_button.setChecked(False)
+    assert desk.following._dragging is None and view.tool is view.looking
+    mouse(view, QEvent.Type.MouseButtonRelease, start.x() + 30, start.y() + 12)
+    assert not view.pins, "the release belongs to nobody"
 
 
 # --- the sheet ---

@@ -78,6 +78,8 @@ def test_powers_of_ten_begin_above_nothing() -> None:
     assert reach(values * [1, 1e-9, 1], Scale(powers=True), NONE, True) == (pytest.approx(1e-5), 10.0, True)
     assert reach(values, Scale(1.0, powers=True), NONE, True) == (1.0, 10.0, True)
     assert reach(-values, Scale(powers=True), NONE, False) == (-10.0, 0.0, False), "nothing is above 0"
+    shared = [reach(part, Scale(powers=True), (0.0, 100.0), True) for part in (values, values[2:])]
+    assert shared == [(0.1, 100.0, True)] * 2, "pictures side by side begin alike"
     even = reach(np.array([3.0, 3.0]), Scale(powers=True), NONE, True)
     assert even == (pytest.approx(0.3), 3.0, True)
 

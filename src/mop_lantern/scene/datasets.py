@@ -14,10 +14,11 @@ from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
 
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult
-from mop_lantern.judge.sampling import Weights, sampler_of
+from mop_lantern.judge.sampling import sampler_of
 from mop_lantern.numerics.nearest import nearest_tree
 
 Floats = NDArray[np.float64]
+FEW = 4000  # points whose weights are worked out while one waits
 
 
 @dataclass(frozen=True)
@@ -26,13 +27,15 @@ class Drawing:
 
     Attributes
     ----------
-    data : polygons of the cells. used : the mesh's points drawn. cell : one around each of them.
+    data : polygons of the cells. used : the mesh's points drawn. corner, cell : pairs of a point and a cell
+    around it.
     near_face, near_share : the two boundary faces a point lies on, or -1, and what each counts.
     """
 
     mesh: Mesh
     data: vtkPolyData
     used: NDArray[Any]
+    corner: NDArray[Any]
     cell: NDArray[np.int64]
     near_face: NDArray[np.int64]
     near_share: Floats
@@ -43,21 +46,35 @@ class Drawing:
         return np.flatnonzero(self.near_face[:, 0] < 0)
 
     @cached_property
-    def weights(self) -> Weights:
-        """How cells and walls make values at the inner points."""
-        return sampler_of(self.mesh).weights(self.mesh.points[self.used[self.inner], :2])
+    def places(self) -> Floats:
+        """Where the inner points lie, (k, 2) m."""
+        return np.ascontiguousarray(self.mesh.points[self.used[self.inner], :2])
 
-    def at_points(self, answer: FieldResult, what: str) -> Floats:
-        """Give a quantity at the points, as a reading there has it; on the boundary its own value."""
+    @property
+    def ready(self) -> bool:
+        """Whether values as readings have them come at once."""
+        return len(self.inner) <= FEW or sampler_of(self.mesh).knows(self.places)
+
+    def at_points(self, answer: FieldResult, what: str, quick: bool = False) -> Floats:
+        """Give a quantity at the points, as a reading there has it, or quickly as the mean of the cells
+        around; on the boundary its own value.
+        """
         boundary = answer.boundary(what)
-        values = np.empty(len(self.used))
-        found = answer.weighed(what, self.weights)
-        lost = np.isnan(found)  # in a gap narrower than the polygons can tell
-        found[lost] = answer.cells(what)[self.cell[self.inner[lost]]]
-        values[self.inner] = found
+        cells = answer.cells(what)
+        values = self._mean(cells)
+        if not quick:
+            found = answer.weighed(what, sampler_of(self.mesh).weights(self.places))
+            known = np.isfinite(found)  # not in a gap narrower than the polygons can tell
+            values[self.inner[known]] = found[known]
         on = self.near_face[:, 0] >= 0
         values[on] = (self.near_share[on] * boundary[self.near_face[on]]).sum(axis=1)
         return values
+
+    def _mean(self, cells: Floats) -> Floats:
+        count = len(self.used)
+        return np.asarray(
+            np.bincount(self.corner, cells[self.cell], count) / np.bincount(self.corner, minlength=count)
+        )
 
 
 def drawing(mesh: Mesh) -> Drawing:
@@ -75,13 +92,12 @@ def drawing(mesh: Mesh) -> Drawing:
     data.SetPoints(points)
     data.SetPolys(polys)
     cell = np.repeat(mesh.piece_cell.astype(np.int64), np.diff(mesh.piece_offsets))
-    around = np.zeros(len(used), np.int64)
-    around[corner] = cell
     return Drawing(
         mesh,
         data,
         used,
-        around,
+        corner,
+        cell,
         *_faces_at(mesh, mesh.points[used, :2]),
     )
 

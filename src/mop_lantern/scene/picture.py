@@ -505,6 +505,8 @@ class Picture:
                 unit,
                 _STREAM[map_name],
                 fields,
+                self.patient,
+                self.wanted,
             )
             pane.draw_plane(context, options.layers, self.layer_options)
             return

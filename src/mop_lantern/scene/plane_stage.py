@@ -10,10 +10,12 @@ from numpy.typing import NDArray
 from vtkmodules.vtkRenderingCore import vtkActor, vtkPolyDataMapper
 
 from mop_lantern.judge import FieldResult
+from mop_lantern.judge.sampling import Sampler, sampler_of
 from mop_lantern.scene.datasets import Drawing
 from mop_lantern.shape import Plane
 
 Colour = tuple[float, float, float]
+Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -38,7 +40,8 @@ class PlaneContext:
     "open").
     table : lookup table of the coloured quantity. quantity : its name. inks : theme colours. unit : size of a
     mark, m. stream : colour of streamlines. solids : the fields of solids that conduct heat, by region, where
-    what is coloured has a meaning in them; ``answer`` is that of the fluid.
+    what is coloured has a meaning in them; ``answer`` is that of the fluid. patient, wanted : as in
+    `space_stage.SpaceContext`.
     """
 
     shape: Plane | None
@@ -51,6 +54,15 @@ class PlaneContext:
     unit: float
     stream: Colour = (1.0, 1.0, 1.0)
     solids: dict[str, tuple[Drawing, FieldResult]] = field(default_factory=dict)
+    patient: bool = True
+    wanted: list[tuple[Sampler, Floats]] = field(default_factory=list)
+
+    def at_points(self, drawn: Drawing, answer: FieldResult, what: str) -> Floats:
+        """Give a quantity at the points of a drawing; one who is not patient may get a quick one first."""
+        quick = not self.patient and not drawn.ready
+        if quick:
+            self.wanted.append((sampler_of(drawn.mesh), drawn.places))
+        return drawn.at_points(answer, what, quick)
 
     @property
     def fields(self) -> dict[str, tuple[Drawing, FieldResult]]:

@@ -19,6 +19,7 @@ from mop_lantern.scene.options import options_at
 
 SCALES = "views.scales"
 LEAST_SHARE = 1e-6  # of the highest value: where a scale in powers of ten begins of itself
+SHARED_SHARE = 1e-3  # where one of several pictures does, so that all begin alike
 
 
 @dataclass(frozen=True)
@@ -119,7 +120,9 @@ def reach(
     if scale.powers and high > 0:
         positive = values[values > 0]
         least = float(positive.min(initial=high))
-        low = max(least, LEAST_SHARE * high) if low is None or low <= 0 else low
+        if low is None:
+            low = max(least, LEAST_SHARE * high)
+        low = SHARED_SHARE * high if low <= 0 else low
         return (low, high, True) if low < high else (0.1 * high, high, True)
     if low is None:
         low = 0.0 if from_nothing or not len(values) else float(values.min())

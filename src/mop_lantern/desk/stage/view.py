@@ -334,7 +334,11 @@ class View(QWidget):
         self.asked.emit(self._within(event.pos()), event.globalPos())
 
     def take_up(self, tool: Tool) -> None:
-        """Let a tool take the presses of the pointer."""
+        """Let a tool take the presses of the pointer; what another has in hand is let go."""
+        pull = self._pull
+        self._pull = None
+        if pull is not None and not self._taker.alone:
+            self._taker.release(pull)
         if not self.tool.alone:
             self._before = self.tool
         self.tool = tool

@@ -59,7 +59,7 @@ class Colours(Layer):
         table = banded(context.table, int(options.bands))
         made = []
         for drawn, answer in context.coloured.values():
-            attach(drawn.data, drawn.at_points(answer, context.quantity), context.quantity)
+            attach(drawn.data, context.at_points(drawn, answer, context.quantity), context.quantity)
             made.append(seen_through(actor(drawn.data, table=table), options.opacity))
         return made
 

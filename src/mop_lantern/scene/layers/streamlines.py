@@ -74,7 +74,7 @@ class Streamlines(Layer):
         assert context.drawn and context.answer
         velocity = np.zeros((len(context.drawn.used), 3))
         for k, name in enumerate(("u", "v")):
-            velocity[:, k] = context.drawn.at_points(context.answer, name)
+            velocity[:, k] = context.at_points(context.drawn, context.answer, name)
         attach(context.drawn.data, velocity, "velocity")
         triangles = vtkTriangleFilter()
         triangles.SetInputData(context.drawn.data)

@@ -173,8 +173,13 @@ def _cut(surface: Surface, tree: Octree) -> tuple[_Bodies, _Faces]:
     """Cut every cube, and tell its bodies of fluid apart."""
     from mop_lantern.grid import cut_bodies, cut_squares, cutting
 
-    given = (np.ascontiguousarray(surface.points, float), np.ascontiguousarray(surface.triangles, np.int64))
-    where = (
+    bodies: Any = cut_bodies.bodies
+    squares: Any = cut_squares.squares
+    given: Any = (
+        np.ascontiguousarray(surface.points, float),
+        np.ascontiguousarray(surface.triangles, np.int64),
+    )
+    where: Any = (
         tree.origin,
         tree.h,
         np.ascontiguousarray(tree.low, np.int64),
@@ -182,106 +187,37 @@ def _cut(surface: Surface, tree: Octree) -> tuple[_Bodies, _Faces]:
         tree.first,
         tree.triangles,
     )
-    none = (
-        np.zeros(0, np.int8),
-        np.zeros(0),
-        np.zeros(0, np.int8),
-        np.zeros(0, np.int32),
-    )
-    room = np.concatenate(
-        [
-            [0],
-            np.cumsum(
-                cutting.cross_lines(
-                    *given,
-                    *where,
-                    np.zeros(1, np.int64),
-                    *none,
-                    True,
-                )
-            ),
-        ]
-    )
-    code, place, enters, piece = (np.zeros(room[-1], kind.dtype) for kind in none)
-    cutting.cross_lines(
-        *given,
-        *where,
-        room,
-        code,
-        place,
-        enters,
-        piece,
-        False,
-    )
+    room, code, place, enters, piece = _crossings(given, where)
     rel = cutting.hold_nodes(room, code, enters)
     own, nei, axes, sides = tree.faces()
-    held = _held(
-        tree,
-        own,
-        nei,
-        axes,
-        sides,
-        rel,
-    )
+    held = _held(tree, own, nei, axes, sides, rel)
     sums = cutting.walls(*given, *where)
-    count, of_piece, of_node = cut_bodies.bodies(
-        *given,
-        surface.beyond,
-        *where,
-        sums,
-        room,
-        code,
-        enters,
-        piece,
-        rel,
-        held,
-    )
+    lines: Any = (room, code, enters, piece, rel, held)
+    count, of_piece, of_node = bodies(*given, surface.beyond, *where, sums, *lines)
     real = (count[own] > 0) & (count[nei] > 0)
-    own = own[real]
-    nei = nei[real]
-    axes = axes[real]
-    sides = sides[real]
-    row = np.concatenate([[0], np.cumsum(count[own] * count[nei])])
-    area = cut_squares.squares(
-        *given,
-        *where,
-        room,
-        code,
-        place,
-        enters,
-        piece,
-        rel,
-        held,
-        of_piece,
-        of_node,
-        count,
-        own,
-        nei,
-        axes,
-        sides,
-        row,
-    )
+    between: Any = (own[real], nei[real], axes[real], sides[real])
+    row = np.concatenate([[0], np.cumsum(count[between[0]] * count[between[1]])])
+    lines = (room, code, place, enters, piece, rel, held)
+    area = squares(*given, *where, *lines, of_piece, of_node, count, *between, row)
     start = np.cumsum(count) - count
     of_wall = np.where(of_piece >= 0, np.repeat(start, tree.first[1:] - tree.first[:-1]) + of_piece, -1)
-    faces = _faces(
-        tree,
-        count,
-        start,
-        own,
-        nei,
-        axes,
-        sides,
-        row,
-        area,
-    )
-    return _bodies(
-        tree,
-        count,
-        start,
-        of_wall,
-        sums,
-        faces,
-    ), faces
+    faces = _faces(tree, count, start, between, row, area)
+    return _bodies(tree, count, start, of_wall, sums, faces), faces
+
+
+def _crossings(given: Any, where: Any) -> tuple[Any, ...]:
+    """Give where the lines of every cube go through its triangles: room, code, place, enters, piece, as in
+    `cutting`; counted first, then written.
+    """
+    from mop_lantern.grid import cutting
+
+    cross_lines: Any = cutting.cross_lines
+    none = (np.zeros(0, np.int8), np.zeros(0), np.zeros(0, np.int8), np.zeros(0, np.int32))
+    counts = cross_lines(*given, *where, np.zeros(1, np.int64), *none, True)
+    room = np.concatenate([[0], np.cumsum(counts)])
+    records = tuple(np.zeros(room[-1], kind.dtype) for kind in none)
+    cross_lines(*given, *where, room, *records, False)
+    return room, *records
 
 
 def _held(
@@ -323,14 +259,12 @@ def _faces(
     tree: Octree,
     count: Ints,
     start: Ints,
-    own: Ints,
-    nei: Ints,
-    axes: Ints,
-    sides: Ints,
+    between: tuple[Ints, Ints, Ints, Ints],
     row: Ints,
     sums: Floats,
 ) -> _Faces:
-    """Turn rows of sums into faces between bodies."""
+    """Turn rows of sums into faces between bodies; ``between`` : own, nei, axes, sides of the faces."""
+    own, nei, axes, sides = between
     face = np.repeat(np.arange(len(own)), np.diff(row))
     within = np.arange(len(face)) - row[face]
     width = count[nei[face]]

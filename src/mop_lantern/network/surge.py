@@ -21,11 +21,11 @@ from mop_lantern.media import Fluid
 from mop_lantern.network.build import COMPONENTS, build, fluid_names, readied
 from mop_lantern.network.carried import chained
 from mop_lantern.network.component import Component
+from mop_lantern.network.ledger import Ledger, Tanks
 from mop_lantern.network.linear import Linear
 from mop_lantern.network.net import Group, Net, stacked
 from mop_lantern.network.steady import Flows, NetworkFault, solve
 from mop_lantern.network.system import Operating, part_losses
-from mop_lantern.network.transient import Ledger, Tanks
 from mop_lantern.network.waves import WaveEnd, WavePipe, Waves
 
 Floats = NDArray[np.float64]

@@ -22,6 +22,7 @@ from mop_lantern.network.adapting import AT_REST, Adapting
 from mop_lantern.network.build import build, fluid_names, tees_of
 from mop_lantern.network.carried import Chain, Demands, chained
 from mop_lantern.network.contents import gains, losses, node_contents
+from mop_lantern.network.ledger import Ledger, Tanks
 from mop_lantern.network.linear import Linear
 from mop_lantern.network.net import Group, Net
 from mop_lantern.network.node import those
@@ -40,45 +41,6 @@ from mop_lantern.network.system import (
 
 Floats = NDArray[np.float64]
 GRAVITY = 9.80665
-
-
-@dataclass
-class Ledger:
-    """Heat counted since the start, J, and fluid, kg: ``entered`` and ``left`` by reservoirs and demands,
-    ``made`` by friction and machines, ``brought`` by heaters and coolers, ``lost`` to the surroundings,
-    ``stored`` in tanks and pipes.
-    """
-
-    entered: float = 0.0
-    left: float = 0.0
-    made: float = 0.0
-    brought: float = 0.0
-    lost: float = 0.0
-    stored: float = 0.0
-
-    @property
-    def balance(self) -> float:
-        """What does not add up, over the largest of them."""
-        gap = self.entered - self.left + self.made + self.brought - self.lost - self.stored
-        return abs(gap) / max(
-            abs(self.entered),
-            abs(self.left),
-            abs(self.made),
-            abs(self.brought),
-            abs(self.lost),
-            abs(self.stored),
-            1e-12,
-        )
-
-
-@dataclass
-class Tanks:
-    """Tanks by node: area m2, height m, level m."""
-
-    node: NDArray[np.int64]
-    area: Floats
-    height: Floats
-    level: Floats
 
 
 @dataclass

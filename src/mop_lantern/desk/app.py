@@ -14,6 +14,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
 from mop_lantern.desk.theme import load_fonts
+from mop_lantern.results.unsaved import sweep_unsaved
 
 SETTLE = 20.0  # s a picture waits for the review
 
@@ -51,6 +52,7 @@ def run(file: Path | None, shot: Path | None) -> int:
         return 0 if good else 1
     if file is None:
         QTimer.singleShot(200, window.recover)
+        sweep_unsaved()
     keep_python_awake = QTimer()  # so that Ctrl-C is heard while Qt waits
     keep_python_awake.start(300)
     keep_python_awake.timeout.connect(lambda: None)

@@ -24,6 +24,8 @@ from mop_lantern.case import (
     with_variant,
 )
 from mop_lantern.errors import EditError, LanternError
+from mop_lantern.results import runs_folder
+from mop_lantern.results.unsaved import forget_runs, move_runs, unsaved_folder
 
 MOST_UNDO = 500
 _ALWAYS_BASE = ("variants.", "units.", "title", "notes", "views")
@@ -56,6 +58,7 @@ class Document(QObject):
         self._undo: list[tuple[Case, str]] = []
         self._redo: list[tuple[Case, str]] = []
         self._saved: Case | None = None
+        self._unsaved = unsaved_folder()  # where runs go while there is no file
         self._shown: tuple[Case, str, Case] | None = None  # case and variant, and the two applied
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="review")
         self._number = 0
@@ -78,6 +81,17 @@ class Document(QObject):
         return self._shown[2]
 
     @property
+    def runs(self) -> Path:
+        """Where runs go: beside the file, or to a folder that goes with the case while it has none."""
+        return self._unsaved if self.path is None else runs_folder(self.path)
+
+    def bring_runs(self) -> bool:
+        """Move runs from before there was a file to where they belong; tell whether there were any."""
+        if self.path is None or not self._unsaved.is_dir():
+            return False
+        return move_runs(self._unsaved, self.runs)
+
+    @property
     def dirty(self) -> bool:
         """Whether there is something to save."""
         return self.case is not self._saved
@@ -93,7 +107,9 @@ class Document(QObject):
         self.start(case, path)
 
     def start(self, case: Case, path: Path | None) -> None:
-        """Begin with a case."""
+        """Begin with a case; runs of one that never had a file go."""
+        forget_runs(self._unsaved)
+        self._unsaved = unsaved_folder()
         self.case = case
         self.path = path
         self.variant = ""
@@ -281,6 +297,7 @@ class Document(QObject):
             self.reviewed.emit(result)
 
     def close(self) -> None:
-        """Stop reviewing."""
+        """Stop reviewing; runs of a case that never had a file go."""
+        forget_runs(self._unsaved)
         self._number += 1
         self._pool.shutdown(wait=True, cancel_futures=True)

@@ -50,7 +50,6 @@ from mop_lantern.desk.starters import Starters
 from mop_lantern.desk.theme import NIGHT, PAPER, apply_theme
 from mop_lantern.desk.topbar import TopBar
 from mop_lantern.judge import FieldResult, titles, verdict_in_words
-from mop_lantern.results import runs_folder
 from mop_lantern.shape import Plane
 
 
@@ -240,6 +239,7 @@ class Desk(QMainWindow):
         engine.told.connect(self._on_event)
         engine.frame.connect(self._on_frame)
         engine.state_changed.connect(lambda _: self._refresh_buttons())
+        engine.state_changed.connect(lambda _: self._bring_runs())
         self.networking.began.connect(lambda: self.traces.show_page("Readings"))
         self.sheet.table_wanted.connect(self.bringing.ask_table)
         self.traces.measured_button.clicked.connect(
@@ -259,12 +259,13 @@ class Desk(QMainWindow):
         self.starters.own.connect(self.files.ask)
         self.starters.empty.connect(self.files.new)
         self.files.began.connect(self._begin)
+        self.files.saved.connect(self._bring_runs)
 
     # --- files ---
 
     def _begin(self) -> None:
         assert self.document.case is not None
-        self.archive.read(self.document.case, self.document.path)
+        self.archive.read(self.document.case, self.document.runs)
         if self.archive.skipped:
             self.tell(f"A stored run was passed over. {self.archive.skipped[0]}")
         self.cells.setText("")
@@ -280,6 +281,13 @@ class Desk(QMainWindow):
     def open(self, path: Path) -> bool:
         """Open a case file; trouble is told in words and the present case stays."""
         return self.files.open(path)
+
+    def _bring_runs(self) -> None:
+        """Take along runs from before the case had a file; not while one is being made."""
+        case = self.document.case
+        if case is not None and self.engine.state not in ("solving", "paused") and self.document.bring_runs():
+            self.archive.read(case, self.document.runs)
+            self.showing.refresh()
 
     def recover(self) -> None:
         """Offer unsaved work that a killed program left behind."""
@@ -372,7 +380,7 @@ class Desk(QMainWindow):
         self.engine.solve(
             document.case.as_data(),
             document.variant,
-            runs_folder(document.path),
+            document.runs,
             carry,
             edits=edits,
         )

@@ -52,19 +52,19 @@ class RunRecord:
     folder: str = ""
 
 
-def runs_folder(case_path: Path | None) -> Path:
-    """Give the folder runs of a case go to: beside its file, or the state folder for demos and unsaved
-    cases.
-    """
-    package = Path(__file__).parents[1]
-    if (
-        case_path is not None
-        and package not in case_path.resolve().parents
-        and os.access(case_path.resolve().parent, os.W_OK)
-    ):
-        return case_path.resolve().with_suffix(".runs")
+def state_folder() -> Path:
+    """Give the folder of what the program keeps for itself."""
     state = Path(os.environ.get("XDG_STATE_HOME") or Path.home() / ".local" / "state")
-    return state / "mop-lantern" / f"{case_path.stem if case_path else 'unsaved'}.runs"
+    return state / "mop-lantern"
+
+
+def runs_folder(case_path: Path) -> Path:
+    """Give the folder runs of a case go to: beside its file, or for demos a state folder."""
+    package = Path(__file__).parents[1]
+    whole = case_path.resolve()
+    if package not in whole.parents and os.access(whole.parent, os.W_OK):
+        return whole.with_suffix(".runs")
+    return state_folder() / f"{case_path.stem}.runs"
 
 
 def variant_folder(folder: Path, variant: str) -> Path:

@@ -16,7 +16,6 @@ from mop_lantern.results import (
     open_state,
     open_step,
     open_working,
-    runs_folder,
     state_times,
 )
 
@@ -31,12 +30,11 @@ class Archive:
         self._stale: dict[str, tuple[Case, RunRecord, bool]] = {}  # what was compared last, by variant
         self._solved: dict[str, tuple[RunRecord, dict[str, Any]]] = {}  # what a record depends on
 
-    def read(self, case: Case, path: Path | None) -> None:
+    def read(self, case: Case, folder: Path) -> None:
         """Read the newest runs from disk, without solving; broken ones are passed over and noted."""
         self.records = {}
         self._answers = {}
         self.skipped = []
-        folder = runs_folder(path)
         for variant in ("", *case.variants):
             record, skipped = newest_record(folder, variant)
             self.skipped += skipped

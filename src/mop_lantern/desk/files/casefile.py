@@ -19,9 +19,10 @@ FILTER = "Cases (*.lantern)"
 
 
 class CaseFiles(QObject):
-    """Opens and saves; ``began`` tells that another case is there."""
+    """Opens and saves; ``began`` tells that another case is there, ``saved`` that it is on disk."""
 
     began = pyqtSignal()
+    saved = pyqtSignal()
 
     def __init__(self, document: Document, keeping: Autosave, window: QWidget) -> None:
         super().__init__(window)
@@ -82,6 +83,7 @@ class CaseFiles(QObject):
             return False
         self.keeping.opened()
         self.keeping.keep()
+        self.saved.emit()
         return True
 
     def save_as(self) -> bool:

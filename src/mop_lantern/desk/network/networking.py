@@ -18,7 +18,6 @@ from mop_lantern.desk.network.network_stage import NetworkStage
 from mop_lantern.desk.network.stage_switch import StageSwitch, has_both
 from mop_lantern.desk.sheet.sheet import Sheet
 from mop_lantern.judge import NetworkResult
-from mop_lantern.results import runs_folder
 
 KNOBS = {
     "opening": 100,
@@ -139,7 +138,7 @@ class Networking(QObject):
             self.engine.solve(
                 document.case.as_data(),
                 document.variant,
-                runs_folder(document.path),
+                document.runs,
                 False,
                 pace=self.stage.pace,
             )

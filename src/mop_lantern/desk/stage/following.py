@@ -12,7 +12,6 @@ from mop_lantern.desk.engine import Engine
 from mop_lantern.desk.files.archive import physics_of
 from mop_lantern.desk.stage.stage import Stage
 from mop_lantern.errors import LanternError
-from mop_lantern.results import runs_folder
 
 PATIENCE = 40  # ms an edit waits for the next: a drag sends many
 DRAG = "drag"
@@ -82,7 +81,7 @@ class Following(QObject):
         self.engine.solve(
             case.as_data(),
             self.document.variant,
-            runs_folder(self.document.path),
+            self.document.runs,
             True,
             follow=True,
         )

@@ -66,6 +66,7 @@ _STREAM = {
 }  # seen on every step of its map
 
 
+LOST = 0.25  # of the view: a shape that is smaller both ways is lost in it
 MANY = 50_000  # cells: more take half a second and longer to put in order
 COLOURED = frozenset({"colours", "skin", "level"})  # layers that need the scale
 
@@ -325,6 +326,19 @@ class Picture:
         self.height = max((y1 - y0) * 1.35, (x1 - x0) * 1.16 / aspect) or 1.0
         self.centre = np.array([(x0 + x1) / 2, (y0 + y1) / 2 - 0.03 * self.height])
         self._fitted = True
+
+    def fits(self, size: tuple[int, int]) -> bool:
+        """Whether the whole shape is in view, and not lost in it."""
+        if self.surface is not None:
+            middle, seen = self.orbit.extent(self.surface.points)
+        elif self.shape is not None:
+            x0, y0, x1, y1 = self.shape.whole.polygon.bounds
+            middle, seen = np.array([x0 + x1, y0 + y1]) / 2, np.array([x1 - x0, y1 - y0])
+        else:
+            return True
+        view = self.height * np.array([size[0] / max(size[1], 1), 1.0])
+        off = np.abs(middle - self.centre)
+        return bool((off + seen / 2 <= view / 2).all() and (seen >= LOST * view).any())
 
     def fit_later(self) -> None:
         """Show the whole shape at the next drawing, when the size is known: a view may not be laid out

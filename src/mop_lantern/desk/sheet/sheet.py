@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QLineEdit, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
@@ -15,6 +15,7 @@ from mop_lantern.case.sections import offered_under, package_of
 from mop_lantern.case.sentences import Choice, Line, sections_of
 from mop_lantern.declare import discover
 from mop_lantern.desk.document import Document
+from mop_lantern.desk.sheet.editors import ValueEdit
 from mop_lantern.desk.sheet.row import Row
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.network.component import Component
@@ -83,6 +84,10 @@ class Sheet(QWidget):
         self.rows: dict[str, Row] = {}
         self._signature: Any = None
         # the words of the case as drawn, while a variant is shown: of which case, with which lines
+        self._shown_line = ""  # path of the line that was gone to
+        self._late = QTimer(self)  # once the page has its new size
+        self._late.setSingleShot(True)
+        self._late.timeout.connect(self._bring)
         self._drawn: tuple[Case, frozenset[str], dict[str, str]] | None = None
         self.filter = QLineEdit()
         self.filter.setPlaceholderText("Find a line (Ctrl+F)")
@@ -129,6 +134,7 @@ class Sheet(QWidget):
             for line in made
         ]
         fresh = signature != self._signature
+        held = self._in_hand() if fresh else None
         if fresh:
             self._build(made, sections_of(case))
             self._signature = signature
@@ -136,6 +142,42 @@ class Sheet(QWidget):
         width = self._width()
         if fresh or any(row.height() != row.arrange(width) for row in changed):
             self.restack()
+        if held is not None:
+            self._take_up(*held)
+
+    def _in_hand(self) -> tuple[str, str, str | None, int] | None:
+        """Give the line and the value that have the focus, what is typed there and not taken yet (else None),
+        and where the cursor stands.
+        """
+        focus = self.focusWidget()
+        for path, row in self.rows.items():
+            for place, editor in row.editors.items():
+                if editor is focus and isinstance(editor, ValueEdit) and editor.isModified():
+                    return path, place, editor.text(), editor.cursorPosition()
+                if editor is focus:
+                    return path, place, None, 0
+        return None
+
+    def _take_up(
+        self,
+        path: str,
+        place: str,
+        words: str | None,
+        cursor: int,
+    ) -> None:
+        """Go on where the hand was, when lines were made anew under it."""
+        row = self.rows.get(path)
+        editor = row.editors.get(place) if row is not None else None
+        if editor is None:
+            return
+        editor.setFocus(Qt.FocusReason.OtherFocusReason)
+        if isinstance(editor, ValueEdit):
+            if words is None:
+                editor.selectAll()
+            else:
+                editor.setText(words)
+                editor.setModified(True)
+                editor.setCursorPosition(cursor)
 
     @property
     def _many(self) -> bool:
@@ -281,7 +323,10 @@ class Sheet(QWidget):
         return path
 
     def go_to(self, path: str) -> None:
-        """Bring the line of a path into view and give it the focus."""
+        """Bring the line of a path into view and give the value at the path the focus, or the line's first
+        one.
+        """
+        value = path
         owner = ".".join(path.split(".")[:3])
         if owner not in self.rows and self._many and path.startswith("network."):
             self._also |= {owner}
@@ -290,10 +335,27 @@ class Sheet(QWidget):
             path = path.rpartition(".")[0]
         if path:
             row = self.rows[path]
-            self.area.ensureWidgetVisible(row, 0, 60)
-            first = next(iter(row.editors.values()), None)
+            typed = next((each for each in row.editors.values() if isinstance(each, ValueEdit)), None)
+            first = row.editors.get(value) or typed or next(iter(row.editors.values()), None)
             if first is not None:
                 first.setFocus(Qt.FocusReason.ShortcutFocusReason)
+            if isinstance(first, ValueEdit):
+                first.selectAll()
+            self._shown_line = path
+            self._show_line()
+
+    def _show_line(self) -> None:
+        """Keep the line that was gone to in view while it has the focus: notes above it may push it away."""
+        self._bring()
+        self._late.start(0)
+
+    def _bring(self) -> None:
+        row = self.rows.get(self._shown_line)
+        focus = self.focusWidget()
+        if row is None or focus is None or not row.isAncestorOf(focus):
+            self._shown_line = ""
+        else:
+            self.area.ensureWidgetVisible(row, 0, 60)
 
     def focused(self) -> str:
         """Give the path of the line that has the focus, or ""."""
@@ -355,6 +417,8 @@ class Sheet(QWidget):
         width = self._width()
         if any(row.height() != row.arrange(width) for row in changed):
             self.restack()
+            if self._shown_line:
+                self._show_line()
 
     def _owner(self, path: str) -> str:
         while path and path not in self.rows:

@@ -1,5 +1,5 @@
-"""Faces of a space under the hand: picked on the stage, made openings, taken together, hidden; patches laid
-on them.
+"""Faces of a space and edges of a plane under the hand: made openings, walls and readings; faces picked,
+taken together, hidden; patches laid on them.
 """
 
 from __future__ import annotations
@@ -34,7 +34,7 @@ VEILS = (
 
 
 class FaceTools(QObject):
-    """What hands do to the faces of a space; every deed that changes the case is one step of undo.
+    """What hands do to faces and edges; every deed that changes the case is one step of undo.
 
     ``close_rims`` closes an open rim of a model (its number), or all (None).
     """
@@ -115,11 +115,14 @@ class FaceTools(QObject):
             menu.popup(where)
 
     def menu_at(self, at: QPoint) -> QMenu | None:
-        """Give the menu of a place on the stage of a space."""
+        """Give the menu of a place on the stage."""
         case = self.document.shown
-        if case is None or self.picture.surface is None:
+        if case is None:
             return None
         menu = QMenu(self.stage)
+        if self.picture.surface is None:
+            self._offer_edge(menu, self.view.hands.edge_at(at))
+            return menu
         found = self.under(at)
         if found:
             names = self.chosen if found[0].name in self.chosen else [found[0].name]
@@ -148,9 +151,23 @@ class FaceTools(QObject):
         menu.addAction("Let as much leave as enters", self.make_equal)
         return menu
 
+    def _offer_edge(self, menu: QMenu, edge: str) -> None:
+        """Offer what can be done with an edge of a plane."""
+        case = self.document.shown
+        shape = self.picture.shape
+        if case is not None and shape is not None and edge:
+            length = show(shape.edge_lengths.get(edge, 0.0), "length", preferred("length", case.units))
+            head = menu.addAction(f"{edge}: {length} long")
+            assert head is not None
+            head.setEnabled(False)
+            self._offer_conditions(menu, [edge])
+            menu.addSeparator()
+        menu.addAction("Show everything", self.view.fit)
+
     def _offer_conditions(self, menu: QMenu, names: list[str]) -> None:
         case = self.document.shown
         assert case is not None
+        parts = "shape.solids" if case.shape.space == "space" else "shape.parts"
         openings = {key: item for key, item in case.field.openings.items() if item.edge in names}
         for key, item in openings.items():
             if hasattr(item, "way"):
@@ -170,10 +187,11 @@ class FaceTools(QObject):
         for words, section in (
             ("Make it an opening", "field.openings"),
             ("Make it a wall", "field.walls"),
+            ("Let heat through it", "field.warm"),
             ("Read here", "readings"),
             ("Refine the grid at it", "field.grid.refine"),
         ):
-            if openings and section in ("field.openings", "field.walls"):
+            if openings and section in ("field.openings", "field.walls", "field.warm"):
                 continue
             plan = menu.addMenu(words)
             assert plan is not None
@@ -182,7 +200,7 @@ class FaceTools(QObject):
                 if "edge" in rules and model.model_fields["edge"].is_required():
                     plan.addAction(model.caption, lambda s=section, k=kind: self.condition(s, k, names))
         menu.addAction(
-            "Show its part on the sheet", lambda: self.sheet.go_to(f"shape.solids.{names[0].split('.')[0]}")
+            "Show its part on the sheet", lambda: self.sheet.go_to(f"{parts}.{names[0].split('.')[0]}")
         )
 
     def _offer_choosing(

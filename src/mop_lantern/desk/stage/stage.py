@@ -199,6 +199,7 @@ class Stage(QWidget):
             button.setVisible(name in known)
         if first:
             self.view.untouched = True
+        if first or (self.view.untouched and self.view.at_rest and not picture.fits(self.view.pane)):
             picture.fit_later()
         self.view.redraw()
 

@@ -37,6 +37,10 @@ from mop_lantern.scene import Picture
 
 SLOW_FRAME = 0.04  # s: a picture that takes longer is drawn coarser while it is dragged
 SETTLE = 180  # ms
+EMPTY = (
+    "Nothing is drawn yet. Press + beside Shape on the sheet to add a part,\n"
+    "or drop a drawing (DXF) or a model (STEP, STL, OBJ, PLY, GLB) here."
+)
 REST = 250  # ms without a new picture, before it is drawn better
 
 
@@ -104,6 +108,11 @@ class View(QWidget):
         self._image = None
         self.update()
 
+    @property
+    def at_rest(self) -> bool:
+        """Whether no press is being held."""
+        return self._pull is None
+
     def _size(self) -> tuple[int, int]:
         ratio = self.devicePixelRatioF()
         return round(self.width() * ratio), round(self.height() * ratio)
@@ -143,6 +152,10 @@ class View(QWidget):
                 QRectF(0, 0, self.width(), self.height()), self._image, QRectF(self._image.rect())
             )
         painter.setFont(font(10))
+        if self.picture is None or (self.picture.shape is None and self.picture.surface is None):
+            painter.setPen(QColor(self.tokens.soft))
+            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            painter.drawText(self.rect().adjusted(40, 40, -40, -40), int(flags), EMPTY)
         if self.message:
             box = painter.fontMetrics().boundingRect(self.message).adjusted(-8, -3, 8, 3)
             box.moveTopRight(QPoint(self.width() - 10, 8))

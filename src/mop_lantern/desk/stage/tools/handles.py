@@ -54,7 +54,7 @@ class HandleTool(Tool):
             if self.view.picture.surface is not None:
                 self.signals.clicked.emit(pull.at, pull.control)
             else:
-                self.signals.edge.emit(self._edge_at(pull.at))
+                self.signals.edge.emit(self.edge_at(pull.at))
         self._held = None
 
     def _tell(self, pull: Pull, done: bool) -> None:
@@ -84,7 +84,7 @@ class HandleTool(Tool):
             if handle is self._held or np.hypot(*picture.way_seen(handle.pull)) > END_ON
         ]
 
-    def _edge_at(self, at: QPoint) -> str:
+    def edge_at(self, at: QPoint) -> str:
         """Give the edge within reach of a pixel, or ""."""
         picture = self.view.picture
         if picture is None or picture.shape is None:

@@ -2,7 +2,7 @@
 
 from mop_lantern.units.dimensions import DIMENSIONS, Dimension, preferred
 from mop_lantern.units.expression import Names, evaluate, names_in
-from mop_lantern.units.quantity import UnitFault, convert, read, show, show_number
+from mop_lantern.units.quantity import UnitFault, convert, convert_all, read, show, show_number
 from mop_lantern.units.varying import EVERYWHERE, PLACES, Varying, frozen
 
 __all__ = [
@@ -14,6 +14,7 @@ __all__ = [
     "UnitFault",
     "Varying",
     "convert",
+    "convert_all",
     "evaluate",
     "frozen",
     "names_in",

@@ -11,6 +11,7 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from mop_lantern.units.dimensions import DIMENSIONS
 
@@ -174,6 +175,12 @@ def convert(value: float, dimension: str, to: str) -> float:
     if to == DIMENSIONS[dimension].si or dimension == "number":
         return value
     return float(registry().Quantity(value, unit(DIMENSIONS[dimension].si)).to(unit(to)).magnitude)
+
+
+def convert_all(values: Any, dimension: str, to: str) -> NDArray[np.float64]:
+    """Turn SI values (any shape) into another unit of their dimension, degrees too."""
+    nothing = convert(0.0, dimension, to)
+    return np.asarray(nothing + np.asarray(values, float) * (convert(1.0, dimension, to) - nothing))
 
 
 def show_number(value: float, digits: int = 4) -> str:

@@ -14,7 +14,7 @@ from PyQt6.QtGui import QFontMetricsF
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from mop_lantern.desk.theme import Tokens, font
-from mop_lantern.units import DIMENSIONS, convert, preferred
+from mop_lantern.units import DIMENSIONS, convert, convert_all, preferred
 from mop_lantern.units.quantity import pretty_unit
 
 PAGES = ("Residuals", "Readings", "Profile")
@@ -283,7 +283,7 @@ class Traces(QWidget):
             if kind == "trace" and dimension != self._chosen_group():
                 continue
             unit = preferred(dimension, self.units)
-            shown = np.array([convert(value, dimension, unit) for value in np.asarray(y, float).tolist()])
+            shown = convert_all(y, dimension, unit)
             ink = self.pen(index + 3).color()
             item.plot(
                 np.asarray(x) * convert(1.0, *bottom),
@@ -326,63 +326,51 @@ class Traces(QWidget):
                 item.plot(self.columns["iteration"], values, pen=self.pen(index), name=name)
 
     def _draw_readings(self, item: Any) -> None:
-        if self.columns.get("time"):
-            self._draw_in_time(item)
-            return
-        self.label(
-            item,
-            "iteration" if self.columns else "Readings appear here while a case is solved.",
-            "over its last value" if self.columns else "",
-        )
-        index = 0
-        for key, (title, _) in self.readings.items():
-            values = np.array(self.columns.get(key, []), float)
-            if len(values) and np.isfinite(values[-1]) and values[-1]:
-                item.plot(
-                    self.columns["iteration"][: len(values)],
-                    values / values[-1],
-                    pen=self.pen(index),
-                    name=title,
-                    connect="finite",
-                )
-                index += 1
-        if index:
-            item.setYRange(0.5, 1.5)
-
-    def _draw_in_time(self, item: Any) -> None:
-        """Readings over time: those of one kind of quantity in their unit, or all over their largest
+        """Readings as they came about: those of one kind of quantity in their unit, or all over their largest
         magnitude.
         """
+        if not self.columns:
+            self.label(item, "Readings appear here while a case is solved.", "")
+            return
+        timed = bool(self.columns.get("time"))
         unit = self._time_unit()
-        moments = np.array(self.columns["time"]) * convert(1.0, "time", unit)
+        along = (
+            convert_all(self.columns["time"], "time", unit)
+            if timed
+            else np.array(self.columns["iteration"], float)
+        )
         self.of_button.setVisible(len(self._groups()) > 1)
         chosen = self._chosen_group()
-        self.of_button.setText(
-            f"{DIMENSIONS[chosen].label if chosen in DIMENSIONS else chosen} ▾".capitalize()
-        )
+        named = DIMENSIONS[chosen].label if chosen in DIMENSIONS else chosen
+        self.of_button.setText(f"{named} ▾".capitalize())
         left = (
             "over its largest value"
             if chosen == ALL
             else pretty_unit(preferred(chosen, self.units)) or DIMENSIONS[chosen].label
         )
-        self.label(item, f"time, {unit}", left)
+        self.label(item, f"time, {unit}" if timed else "iteration", left)
+        drawn = []
         for index, (key, (title, dimension)) in enumerate(self.readings.items()):
             values = np.array(self.columns.get(key, []), float)
             if not len(values) or chosen not in (ALL, dimension):
                 continue
             if chosen == ALL:
-                values = values / (np.nanmax(np.abs(values)) or 1.0)
+                values = values / (np.nanmax(np.abs(values), initial=0.0) or 1.0)
             else:
-                values = np.array(
-                    [convert(value, dimension, preferred(dimension, self.units)) for value in values]
-                )
-            item.plot(
-                moments[: len(values)],
-                values,
-                pen=self.pen(index),
-                name=title,
-                connect="finite",
-            )
+                values = convert_all(values, dimension, preferred(dimension, self.units))
+            item.plot(along[: len(values)], values, pen=self.pen(index), name=title, connect="finite")
+            drawn.append(values)
+        if drawn and not timed:
+            self._leave_beginnings_out(item, drawn)
+
+    def _leave_beginnings_out(self, item: Any, curves: list[Any]) -> None:
+        """Show values where they come to rest; the first iterations may be far off."""
+        late = np.concatenate([values[len(values) // 3 :] for values in curves])
+        late = late[np.isfinite(late)]
+        if len(late):
+            low, high = float(late.min()), float(late.max())
+            room = 0.15 * (high - low) or 0.1 * abs(high) or 1.0
+            item.setYRange(low - room, high + room, padding=0.0)
 
     def _time_unit(self) -> str:
         """Give the unit of the time axis: the one preferred, else one that keeps the figures small."""
@@ -423,16 +411,10 @@ class Traces(QWidget):
         unit = preferred(dimension, self.units)
         self.label(item, f"distance along the line, {pretty_unit(length)}", f"{words}, {pretty_unit(unit)}")
         along = convert(1.0, "length", length)
-        factor = convert(1.0, dimension, unit)
-        for index, (name, distance, values) in enumerate(self.profiles):
-            item.plot(
-                distance * along,
-                values * factor,
-                pen=self.pen(index),
-                name=name,
-                connect="finite",
-            )
-        shown = np.concatenate([values for _, _, values in self.profiles]) * factor
+        curves = [convert_all(values, dimension, unit) for _, _, values in self.profiles]
+        for index, ((name, distance, _), values) in enumerate(zip(self.profiles, curves, strict=True)):
+            item.plot(distance * along, values, pen=self.pen(index), name=name, connect="finite")
+        shown = np.concatenate(curves)
         if np.isfinite(shown).any():  # room above the curves for their names
             low = float(np.nanmin(shown))
             high = float(np.nanmax(shown))

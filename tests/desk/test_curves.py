@@ -54,11 +54,7 @@ def axes(traces: Traces) -> tuple[str, str]:
 @pytest.mark.parametrize("dimension", sorted(DIMENSIONS))
 def test_whole_curves_turn_into_a_unit_as_single_values_do(dimension: str) -> None:
     values = np.array([-3.0, 0.0, 0.5, 288.15, 1e5])
-    units = (
-        {DIMENSIONS[dimension].si, *DIMENSIONS[dimension].units}
-        if hasattr(DIMENSIONS[dimension], "units")
-        else {DIMENSIONS[dimension].si}
-    )
+    units = {DIMENSIONS[dimension].si, *DIMENSIONS[dimension].units}
     for unit in units:
         expected = [convert(value, dimension, unit) for value in values]
         assert convert_all(values, dimension, unit) == pytest.approx(expected, rel=1e-9, abs=1e-9), unit

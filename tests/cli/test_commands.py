@@ -38,7 +38,16 @@ def test_solve_prints_one_object_and_stores_the_run(file: Path, tmp_path: Path) 
     )
     assert done.returncode == 0, done.stderr
     answer = json.loads(done.stdout)
-    assert set(answer) == {"readings", "trust", "converged", "iterations", "cells", "seconds", "run"}
+    assert set(answer) == {
+        "readings",
+        "standard",
+        "trust",
+        "converged",
+        "iterations",
+        "cells",
+        "seconds",
+        "run",
+    }
     assert (
         answer["readings"]["flow"]["value"] == pytest.approx(2e-4)
         and answer["readings"]["flow"]["unit"] == "m3/s"

@@ -146,6 +146,7 @@ def run_solve(options: argparse.Namespace) -> int:
         return 1
     keys = (
         "readings",
+        "standard",
         "trust",
         "converged",
         "iterations",
@@ -216,7 +217,7 @@ def run_export(options: argparse.Namespace) -> int:
                 options.quantity.split(","),
             )
         else:
-            write_readings(options.to, {record.variant or "as drawn": record.readings})
+            write_readings(options.to, {record.variant or "as drawn": record.readings | record.standard})
         return 0
     from mop_lantern.scene import export
 

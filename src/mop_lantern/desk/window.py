@@ -197,7 +197,7 @@ class Desk(QMainWindow):
             Deed(
                 "Copy readings",
                 "Ctrl+Shift+C",
-                lambda: self.tell(to_clipboard(self.ledger.page.as_text(), "readings")),
+                lambda: self.tell(to_clipboard(self.ledger.as_text(), "readings")),
             ),
             Deed(
                 "Copy curves",
@@ -553,8 +553,7 @@ class Desk(QMainWindow):
         self.stage.set_tokens(tokens, self.night)
         self.network_stage.set_tokens(tokens)
         self.traces.set_tokens(tokens, self.night)
-        self.ledger.page.tokens = tokens
-        self.ledger.page.update()
+        self.ledger.set_tokens(tokens)
         remembered().setValue("night", "true" if on else "false")
 
     # --- window ---

@@ -72,6 +72,7 @@ class Finished(TypedDict, total=False):
     event: Literal["finished"]
     unsaved: str
     readings: dict[str, Any]
+    standard: dict[str, Any]
     trust: list[dict[str, Any]]
     converged: bool
     stopped: bool

@@ -32,6 +32,7 @@ class RunRecord:
     ----------
     case : the document as solved (its variant not applied). variant : id or "". readings : by id, SI value,
     unit, title.
+    standard : readings nobody asked for, by WHERE.WHAT, kept as the readings are.
     cycles : cells, size (m) and readings of every grid of an adapted solve, coarsest first.
     trust : items of the trust list. traces : column name to values, one an iteration tracked.
     """
@@ -49,6 +50,7 @@ class RunRecord:
     traces: dict[str, list[float]] = field(default_factory=dict)
     edits: dict[str, Any] = field(default_factory=dict)
     cycles: list[dict[str, Any]] = field(default_factory=list)
+    standard: dict[str, Any] = field(default_factory=dict)
     folder: str = ""
 
 
@@ -247,7 +249,7 @@ def _whole(record: RunRecord) -> RunRecord:
     ValueError, KeyError, TypeError : it does not.
     """
     number = (int, float)
-    for key, reading in record.readings.items():
+    for key, reading in (*record.readings.items(), *record.standard.items()):
         if (
             reading["dimension"] not in DIMENSIONS
             or not isinstance(reading["title"], str)

@@ -14,6 +14,7 @@ from mop_lantern.errors import RunError
 from mop_lantern.field.flow import FlowSettings, FlowState, Step
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult, Trust, measure, trust_list
+from mop_lantern.judge.standard import watched_readings
 from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT
 from mop_lantern.solve.physics import COUPLED_LIMIT, Physics
 
@@ -104,6 +105,7 @@ class FlowRun:
         self.traces = Traces()
         self.last = Step(0, 1.0, 1.0, 0)
         self.readings: dict[str, Any] = {}
+        self.watched: dict[str, Any] = {}  # what must be steady where no reading is asked for
         self.backed_off = False
         later = set(self.physics.scalars) - set(self.physics.driving)
         self.awaited = frozenset(
@@ -145,21 +147,25 @@ class FlowRun:
 
     def take_readings(self, answer: FieldResult | None = None) -> None:
         """Take all readings and append them to the traces."""
-        taken = measure(self.settled.numbers.readings, answer or self.answer())
+        numbers = self.settled.numbers
+        field = answer or self.answer()
+        taken = measure(numbers.readings, field)
         if answer is None:  # what is carried on the finished flow has no value before
             taken = {
                 key: replace(item, value=float("nan")) if key in self.awaited else item
                 for key, item in taken.items()
             }
         self.readings = taken
-        self.traces.add(self.last, {key: reading.value for key, reading in taken.items()})
+        self.watched = {} if taken else watched_readings(numbers, field)
+        self.traces.add(self.last, {key: reading.value for key, reading in (taken or self.watched).items()})
 
     def change(self) -> tuple[float, str]:
         """Give the largest recent change of a reading, and whose."""
         if not self.physics.wet.n_cells:  # nothing is iterated
             return 0.0, ""
+        followed = self.readings or self.watched
         return self.traces.change(
-            {key: reading.dimension for key, reading in self.readings.items() if key not in self.awaited}
+            {key: reading.dimension for key, reading in followed.items() if key not in self.awaited}
         )
 
     def finished(self, residual: float | None = None) -> bool:
@@ -184,6 +190,7 @@ class FlowRun:
         answer = self.physics.answer(final=True)
         self.take_readings(answer)
         change, worst = self.change()
+        worst = self.watched[worst].title if worst in self.watched else worst
         trust = trust_list(answer, self.last.momentum, self.residual, change, worst, imbalance, gap_cells())
         return answer, trust
 

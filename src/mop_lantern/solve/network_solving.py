@@ -26,6 +26,7 @@ from mop_lantern.judge import (
     network_trust,
     note_trust,
 )
+from mop_lantern.judge.standard import standard_readings
 from mop_lantern.network.steady import NetworkFault
 from mop_lantern.network.surge import Surge
 from mop_lantern.network.transient import March
@@ -204,6 +205,7 @@ class NetworkSolving(Storing):
         record = record_of(
             settled,
             readings_told(taken),
+            standard_readings(settled.numbers, working),
             trust,
             time.monotonic() - began,
             case=self.case_with_operations(),

@@ -18,6 +18,7 @@ from mop_lantern.field.flow import FlowState
 from mop_lantern.grid import Mesh, Wanted, adapt, cost, quality
 from mop_lantern.judge import FieldResult, Trust, why_none
 from mop_lantern.judge.facts import GUESS_BELOW, SLACK
+from mop_lantern.judge.standard import standard_readings
 from mop_lantern.numerics.interpolate import carry
 from mop_lantern.numerics.richardson import GridError, grid_error
 from mop_lantern.results import events, keep_state, keep_step, new_run, open_answer, open_state, save_run
@@ -438,6 +439,7 @@ class Solving(Storing):
         record = record_of(
             self.settled,
             readings,
+            standard_readings(self.settled.numbers, answer),
             trust,
             seconds,
             iterations=self.iterations,

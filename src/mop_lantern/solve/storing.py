@@ -61,6 +61,7 @@ class Storing:
             "event": "finished",
             "unsaved": unsaved,
             "readings": record.readings,
+            "standard": record.standard,
             "trust": record.trust,
             "converged": record.converged,
             "stopped": self.stop,
@@ -87,6 +88,7 @@ class Storing:
 def record_of(
     settled: Any,
     readings: dict[str, dict[str, Any]],
+    standard: Mapping[str, Measured],
     trust: list[Trust],
     seconds: float,
     **more: Any,
@@ -97,6 +99,7 @@ def record_of(
         case=more.pop("case", settled.case).as_data(),
         variant=settled.variant,
         readings=readings,
+        standard=readings_told(standard),
         trust=[item.as_dict() for item in trust],
         converged=all(item.verdict != "fails" for item in trust),
         seconds=round(seconds, 3),
@@ -120,13 +123,16 @@ def readings_told(taken: Mapping[str, Measured]) -> dict[str, dict[str, Any]]:
 
 def both(field: RunRecord, network: RunRecord) -> RunRecord:
     """Join the records of a space and a network that stand in one case; an item of the trust list that both
-    have counts twice.
+    have counts twice, and so does a standard reading.
     """
     known = {item["id"] for item in field.trust}
+    twice = {key for key in network.standard if key in field.standard}
+    named = {f"{key}.network" if key in twice else key: item for key, item in network.standard.items()}
     more = [item | {"id": f"{item['id']}.network"} if item["id"] in known else item for item in network.trust]
     return replace(
         field,
         readings={**field.readings, **network.readings},
+        standard={**field.standard, **named},
         trust=[*field.trust, *more],
         converged=field.converged and network.converged,
         seconds=field.seconds + network.seconds,

@@ -18,11 +18,13 @@ from mop_lantern.results import RunRecord, write_readings
 
 
 def export_readings(path: Path, records: dict[str, RunRecord]) -> str:
-    """Write the readings of all variants as CSV in SI units."""
+    """Write the readings of all variants, and the standard ones, as CSV in SI units."""
     if not records:
         return "There is nothing to export yet: solve first."
     try:
-        write_readings(path, {name or "as drawn": record.readings for name, record in records.items()})
+        write_readings(
+            path, {name or "as drawn": record.readings | record.standard for name, record in records.items()}
+        )
     except FileError as problem:
         return str(problem)
     return f"Readings are in {path}."

@@ -53,6 +53,7 @@ class Storing(QObject):
             case=case.as_data() if case is not None else {},
             variant=variant,
             readings=event["readings"],
+            standard=event["standard"],
             trust=event["trust"],
             converged=event["converged"],
             iterations=event["iterations"],

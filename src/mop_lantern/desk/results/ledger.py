@@ -5,9 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRect, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPolygonF
+from PyQt6.QtGui import QColor, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from mop_lantern.desk.results.standard import StandardPage
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.judge.trust import GUESS_LIMIT
 from mop_lantern.units import DIMENSIONS, convert, preferred, show, show_number
@@ -16,6 +17,10 @@ from mop_lantern.units.quantity import pretty_unit
 ROW = 46
 FIRST_ROW = 54
 BASE_TITLE = "As drawn"
+
+EMPTY = 64  # height of the words where there are no readings
+UNSOLVED = "Nothing is solved yet. Press Solve (Ctrl+Return) to fill this ledger."
+NONE_ASKED = "No readings are asked for: add them under Readings on the sheet, to follow and compare them."
 
 GRAVEST = ("fails", "caution", "holds")  # in this order they are told
 
@@ -145,6 +150,11 @@ class LedgerPage(QWidget):
         rows += [f"{item['verdict']}\t{item['text']}" for item in self.trust]
         return "\n".join(rows)
 
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Words wrap anew: ask for the room they need."""
+        super().resizeEvent(event)
+        self.setMinimumHeight(self.sizeHint().height())
+
     def sizeHint(self) -> QSize:
         """Room for all rows."""
         metrics = QFontMetrics(font(10))
@@ -156,7 +166,12 @@ class LedgerPage(QWidget):
         )
         return QSize(
             260,
-            44 + ROW * len(self.titles) + 40 + trust + 20 + (34 + 19 * len(self.grid) if self.grid else 0),
+            44
+            + (ROW * len(self.titles) or EMPTY)
+            + 40
+            + trust
+            + 20
+            + (34 + 19 * len(self.grid) if self.grid else 0),
         )
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -171,15 +186,11 @@ class LedgerPage(QWidget):
         if not self.titles:
             painter.setPen(QColor(t.soft))
             painter.setFont(font(10))
-            area = QRect(10, y, self.width() - 20, 80)
-            painter.drawText(
-                area,
-                int(Qt.TextFlag.TextWordWrap),
-                "Nothing is solved yet. Press Solve (Ctrl+Return) to fill this ledger.",
-            )
-            painter.end()
-            return
-        y = self._paint_readings(painter, y)
+            area = QRect(10, y, self.width() - 20, EMPTY)
+            painter.drawText(area, int(Qt.TextFlag.TextWordWrap), NONE_ASKED if self.columns else UNSOLVED)
+            y += EMPTY
+        else:
+            y = self._paint_readings(painter, y)
         y = self._paint_trust(painter, y + 10)
         if self.grid:
             painter.setPen(QColor(self.tokens.amber))
@@ -268,6 +279,7 @@ class LedgerPage(QWidget):
         return y
 
     def _paint_trust(self, painter: QPainter, y: int) -> int:
+        self._trust_boxes = []
         if not self.trust:
             return y
         t = self.tokens
@@ -277,7 +289,6 @@ class LedgerPage(QWidget):
         y += 26
         painter.setFont(font(10))
         metrics = QFontMetrics(font(10))
-        self._trust_boxes = []
         for item in self.trust:
             area = QRect(30, y, self.width() - 40, 999)
             box = metrics.boundingRect(area, int(Qt.TextFlag.TextWordWrap), item["text"])
@@ -316,6 +327,7 @@ class Ledger(QScrollArea):
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
         self.page = LedgerPage(tokens)
+        self.standard = StandardPage(tokens)
         self.grid_error = QPushButton("Grid error of the readings")
         self.grid_error.setProperty("plain", "true")
         self.grid_error.setObjectName("grid-error")
@@ -325,8 +337,20 @@ class Ledger(QScrollArea):
         holder = QWidget()
         layout = QVBoxLayout(holder)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(self.page, 1)
+        layout.addWidget(self.page)
+        layout.addWidget(self.standard)
+        layout.addStretch(1)
         layout.addWidget(self.grid_error)
         self.setWidget(holder)
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+
+    def set_tokens(self, tokens: Tokens) -> None:
+        """Paint in the colours of a theme."""
+        for page in (self.page, self.standard):
+            page.tokens = tokens
+            page.update()
+
+    def as_text(self) -> str:
+        """Give readings, trust list and standard readings as tab-separated text."""
+        return "\n".join(part for part in (self.page.as_text(), self.standard.as_text()) if part)

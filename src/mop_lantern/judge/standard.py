@@ -1,0 +1,94 @@
+"""Readings nobody has to ask for: what flows, presses and is carried at every opening, the heat of every
+heated wall; of networks the flow and the pressures of every run.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from mop_lantern.declare import Numbers
+from mop_lantern.judge.field_result import FieldResult
+from mop_lantern.judge.network_result import NetworkResult
+from mop_lantern.judge.reading import Measured, measure
+
+MOST = 500  # openings or runs: of more a list is no help
+
+
+def standard_readings(numbers: Any, answer: FieldResult | NetworkResult) -> dict[str, Measured]:
+    """Take the standard readings of a solved case.
+
+    Parameters
+    ----------
+    numbers : the case, worked out (`case.resolve`).
+
+    Returns
+    -------
+    By WHERE.WHAT, such as ``in.flow`` or ``main.start``; ids of readings have no point in them. Empty where
+    there are too many places.
+    """
+    wanted = _of_network(numbers) if isinstance(answer, NetworkResult) else _of_field(numbers, answer)
+    return measure(wanted, answer)
+
+
+def watched_readings(numbers: Any, answer: FieldResult) -> dict[str, Measured]:
+    """Take what tells whether a flow is steady where nobody asks for a reading: flows and pressures of the
+    openings, by WHERE.WHAT.
+    """
+    wanted = _of_field(numbers, answer)
+    return measure(
+        {key: item for key, item in wanted.items() if key.endswith((".flow", ".pressure"))}, answer
+    )
+
+
+def _of_field(numbers: Any, answer: FieldResult) -> dict[str, Numbers]:
+    known = answer.quantities
+    carried = {key: known[key] for key in known if key == "T" or key.startswith("c.")}
+    present = set(answer.mesh.patch_names)
+    found: dict[str, Numbers] = {}
+    openings = {key: item for key, item in numbers.openings.items() if item.edge in present}
+    warm = {key: item for key, item in getattr(numbers, "warm", {}).items() if item.edge in present}
+    if len(openings) + len(warm) > MOST:
+        return {}
+    for key, item in openings.items():
+        inward = "in" if getattr(item, "way", "in") == "in" else "out"
+        found[f"{key}.flow"] = Numbers(
+            kind="flow", title=f"{key}: flow {inward}", edge=item.edge, measure="volume_flow", way=inward
+        )
+        found[f"{key}.pressure"] = _mean(item.edge, "pressure", known, f"{key}: mean static pressure")
+        for name, (words, _) in carried.items():
+            title = f"{key}: mean {words}"
+            found[f"{key}.{name}"] = _mean(item.edge, name, known, title, "flow_mean")
+    for key, item in warm.items() if "T" in known else ():
+        found[f"{key}.heat"] = Numbers(
+            kind="passing",
+            title=f"{key}: heat into the fluid",
+            edge=item.edge,
+            quantity="T",
+            way="in",
+            of=known["T"],
+        )
+    return found
+
+
+def _mean(
+    edge: str,
+    name: str,
+    known: dict[str, tuple[str, str]],
+    title: str,
+    measured: str = "mean",
+) -> Numbers:
+    return Numbers(kind="edge_value", title=title, edge=edge, quantity=name, measure=measured, of=known[name])
+
+
+def _of_network(numbers: Any) -> dict[str, Numbers]:
+    found: dict[str, Numbers] = {}
+    runs = numbers.network.runs
+    if len(runs) > MOST:
+        return {}
+    for key, run in runs.items():
+        found[f"{key}.flow"] = Numbers(kind="run_value", title=f"{key}: flow", run=key, figure="volume_flow")
+        for name, node in (("start", run.start), ("end", run.end)):
+            found[f"{key}.{name}"] = Numbers(
+                kind="node_value", title=f"{key}: pressure at {node}", node=node, figure="pressure"
+            )
+    return found

@@ -10,6 +10,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit, QMenu
 
 from mop_lantern.case import value_at
+from mop_lantern.desk.app import settle
 from mop_lantern.desk.sheet.editors import ValueEdit
 from mop_lantern.desk.window import Desk
 from tests.desk.test_menus import entries
@@ -65,10 +66,10 @@ def test_a_new_line_comes_into_view_and_takes_the_cursor(
 ) -> None:
     desk.resize(900, 420)
     QApplication.processEvents()
+    settle(desk)
     path = desk.sheet.add(section, kind)
     reviewed(desk)
-    for _ in range(5):
-        QApplication.processEvents()
+    settle(desk)
     row = desk.sheet.rows[path]
     shown = desk.sheet.area.viewport()
     assert shown is not None
@@ -152,12 +153,12 @@ def test_a_shape_that_outgrows_the_view_is_shown_whole_unless_somebody_moved_it(
 
 def test_a_little_longer_moves_nothing(desk: Desk) -> None:  # noqa: F811
     view = desk.stage.view
-    view.grab()
+    settle(desk)  # the panes have their sizes
     assert view.picture is not None
     before = view.picture.height, view.picture.centre.copy()
     desk.document.edit({"shape.parts.run.length": "41 mm"})
     reviewed(desk)
-    view.grab()
+    settle(desk)
     assert view.picture.height == before[0] and (view.picture.centre == before[1]).all()
 
 

@@ -47,8 +47,9 @@ def test_a_case_without_readings_shows_trust_and_standard_readings(window: Desk,
     assert "in: flow in\t" in text and "holds\t" in text
     page.grab()
     assert {key for key, _ in page._trust_boxes} == {item["id"] for item in page.trust}
+    page.resize(900, page.height())
     room = page.minimumHeight()
-    page.resize(page.width() // 2, page.height())
+    page.resize(230, page.height())
     assert page.minimumHeight() > room, "words wrap on narrow pages"
     assert window.document.edit({"units.pressure": "kPa"})
     reviewed(window)

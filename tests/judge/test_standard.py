@@ -105,3 +105,9 @@ def test_a_space_and_a_network_with_lines_named_alike_keep_both() -> None:
         "main.flow": 1.0,
         "main.flow.network": 2.0,
     }
+
+
+def test_fluid_at_rest_is_no_minus_nothing(channel: dict[str, Any]) -> None:
+    last = solved(apply(parse_case(channel), {"field.openings.in.velocity": "0 m/s"}))
+    values = [item["value"] for item in (*last["standard"].values(), *last["readings"].values())]
+    assert values and not any(str(value).startswith("-") for value in values), values

@@ -112,7 +112,7 @@ def readings_told(taken: Mapping[str, Measured]) -> dict[str, dict[str, Any]]:
     """Give readings as records keep them: SI value (None for none), unit, title, dimension."""
     return {
         key: {
-            "value": item.value if np.isfinite(item.value) else None,
+            "value": item.value + 0.0 if np.isfinite(item.value) else None,  # no -0.0
             "unit": DIMENSIONS[item.dimension].si,
             "title": item.title,
             "dimension": item.dimension,

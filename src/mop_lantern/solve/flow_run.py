@@ -48,14 +48,14 @@ class Traces:
         for name, value in row.items():
             self.columns.setdefault(name, []).append(value)
 
-    def change(self, readings: dict[str, str]) -> tuple[float, str]:
+    def change(self, readings: dict[str, str], usual: dict[str, float] | None = None) -> tuple[float, str]:
         """Give the largest relative change of a reading over the last max(50, 20 %) iterations, and whose it
         is.
 
         Parameters
         ----------
         readings : dimension of every reading; a reading near zero is measured against the others of its
-        dimension.
+        dimension. usual : by dimension, what is much (SI); a reading far below is measured against it.
         """
         iterations = self.columns.get("iteration", [])
         if not iterations:
@@ -66,7 +66,7 @@ class Traces:
         if back < 0:
             return np.inf, ""
         first = int(np.searchsorted(iterations, back))
-        largest: dict[str, float] = {}
+        largest = dict(usual or {})
         for name, dimension in readings.items():
             largest[dimension] = max(largest.get(dimension, 0.0), abs(self.columns[name][-1]))
         worst, whose = 0.0, ""
@@ -164,8 +164,10 @@ class FlowRun:
         if not self.physics.wet.n_cells:  # nothing is iterated
             return 0.0, ""
         followed = self.readings or self.watched
+        dynamic = self.flow.density * self.flow.reference_speed**2
         return self.traces.change(
-            {key: reading.dimension for key, reading in followed.items() if key not in self.awaited}
+            {key: reading.dimension for key, reading in followed.items() if key not in self.awaited},
+            {"pressure": dynamic} if self.watched else None,
         )
 
     def finished(self, residual: float | None = None) -> bool:

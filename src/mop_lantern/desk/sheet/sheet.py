@@ -356,6 +356,7 @@ class Sheet(QWidget):
             self._shown_line = ""
         else:
             self.area.ensureWidgetVisible(row, 0, 60)
+            self.area.ensureWidgetVisible(focus, 0, 4)  # of a line taller than the view, the value in hand
 
     def focused(self) -> str:
         """Give the path of the line that has the focus, or ""."""

@@ -111,3 +111,14 @@ def test_fluid_at_rest_is_no_minus_nothing(channel: dict[str, Any]) -> None:
     last = solved(apply(parse_case(channel), {"field.openings.in.velocity": "0 m/s"}))
     values = [item["value"] for item in (*last["standard"].values(), *last["readings"].values())]
     assert values and not any(str(value).startswith("-") for value in values), values
+
+
+def test_a_drop_that_is_nothing_by_nature_counts_as_steady(channel: dict[str, Any]) -> None:
+    edits = {
+        "field.openings.in.profile": "uniform",
+        "field.walls.a": {"kind": "slip", "edge": "run.left"},
+        "field.walls.b": {"kind": "slip", "edge": "run.right"},
+    }
+    last = solved(apply(parse_case(channel), edits))
+    assert abs(last["readings"]["drop"]["value"]) < 1e-6
+    assert next(item for item in last["trust"] if item["id"] == "readings")["verdict"] == "holds"

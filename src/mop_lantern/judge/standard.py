@@ -34,27 +34,19 @@ def watched_readings(numbers: Any, answer: FieldResult) -> dict[str, Measured]:
     """Take what tells whether a flow is steady where nobody asks for a reading: flows and pressures of the
     openings, by WHERE.WHAT.
     """
-    wanted = _of_field(numbers, answer)
-    return measure(
-        {key: item for key, item in wanted.items() if key.endswith((".flow", ".pressure"))}, answer
-    )
+    return measure(_flows(_present(numbers.openings, answer), answer), answer)
 
 
 def _of_field(numbers: Any, answer: FieldResult) -> dict[str, Numbers]:
     known = answer.quantities
     carried = {key: known[key] for key in known if key == "T" or key.startswith("c.")}
-    present = set(answer.mesh.patch_names)
-    found: dict[str, Numbers] = {}
-    openings = {key: item for key, item in numbers.openings.items() if item.edge in present}
-    warm = {key: item for key, item in getattr(numbers, "warm", {}).items() if item.edge in present}
+    openings = _present(numbers.openings, answer)
+    warm = _present(getattr(numbers, "warm", {}), answer)
     if len(openings) + len(warm) > MOST:
         return {}
+    found: dict[str, Numbers] = {}
     for key, item in openings.items():
-        inward = "in" if getattr(item, "way", "in") == "in" else "out"
-        found[f"{key}.flow"] = Numbers(
-            kind="flow", title=f"{key}: flow {inward}", edge=item.edge, measure="volume_flow", way=inward
-        )
-        found[f"{key}.pressure"] = _mean(item.edge, "pressure", known, f"{key}: mean static pressure")
+        found |= _flows({key: item}, answer)
         for name, (words, _) in carried.items():
             title = f"{key}: mean {words}"
             found[f"{key}.{name}"] = _mean(item.edge, name, known, title, "flow_mean")
@@ -67,6 +59,25 @@ def _of_field(numbers: Any, answer: FieldResult) -> dict[str, Numbers]:
             way="in",
             of=known["T"],
         )
+    return found
+
+
+def _present(items: dict[str, Any], answer: FieldResult) -> dict[str, Any]:
+    """Give the items whose edge the grid has."""
+    names = set(answer.mesh.patch_names)
+    return {key: item for key, item in items.items() if item.edge in names}
+
+
+def _flows(openings: dict[str, Any], answer: FieldResult) -> dict[str, Numbers]:
+    """Ask for flow and pressure of openings; of no list too long to read."""
+    found: dict[str, Numbers] = {}
+    for key, item in openings.items() if len(openings) <= MOST else ():
+        inward = "in" if getattr(item, "way", "in") == "in" else "out"
+        found[f"{key}.flow"] = Numbers(
+            kind="flow", title=f"{key}: flow {inward}", edge=item.edge, measure="volume_flow", way=inward
+        )
+        title = f"{key}: mean static pressure"
+        found[f"{key}.pressure"] = _mean(item.edge, "pressure", answer.quantities, title)
     return found
 
 

@@ -9,8 +9,7 @@ from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from mop_lantern.desk.theme import Tokens, font
-from mop_lantern.units import convert, preferred, show_number
-from mop_lantern.units.quantity import pretty_unit
+from mop_lantern.units import preferred, show
 
 ROW = 19
 HEAD = 34
@@ -79,6 +78,4 @@ def value_with_unit(reading: dict[str, Any], units: dict[str, str]) -> str:
     """Give the value of a reading in its preferred unit; a dash where there is none."""
     if reading["value"] is None:
         return "–"
-    dimension = reading["dimension"]
-    unit = preferred(dimension, units)
-    return f"{show_number(convert(reading['value'], dimension, unit), 4)} {pretty_unit(unit)}".rstrip()
+    return show(reading["value"], reading["dimension"], preferred(reading["dimension"], units))

@@ -6,11 +6,13 @@ import os
 import shutil
 import subprocess
 import sys
+import tempfile
 import time
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
+LAST = 120  # lines: where a test took the whole process down, Python says here what every thread did
 
 
 def main() -> int:
@@ -52,7 +54,10 @@ def main() -> int:
         )
     for name, (command, own) in after.items():
         began = time.monotonic()
-        code = subprocess.call(command, cwd=ROOT, env=own)
+        with tempfile.TemporaryFile("w+", errors="replace") as trouble:
+            code = subprocess.call(command, cwd=ROOT, env=own, stderr=trouble)
+            trouble.seek(0)
+            print("".join(trouble.readlines()[-LAST:]) if code else "", end="")
         _say(name, code == 0, began)
         failed += [] if code == 0 else [name]
     if failed:

@@ -25,8 +25,10 @@ def swept(app: QApplication) -> Iterator[None]:
     `processEvents` leaves deleted widgets, and every window left makes the next one slower.
     """
     before = {id(widget) for widget in app.topLevelWidgets()}
+    gc.disable()  # as in the program: a window is never taken apart in the reviewer's thread
     yield
     QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    gc.enable()
     gc.collect()
     left = [w for w in app.topLevelWidgets() if id(w) not in before and w.isVisible()]
     named = [type(widget).__name__ for widget in left if not isinstance(widget, QMenu)]

@@ -13,6 +13,7 @@ from types import TracebackType
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
+from mop_lantern.desk.collecting import Collector
 from mop_lantern.desk.theme import load_fonts
 from mop_lantern.results.unsaved import sweep_unsaved
 
@@ -56,7 +57,11 @@ def run(file: Path | None, shot: Path | None) -> int:
     keep_python_awake = QTimer()  # so that Ctrl-C is heard while Qt waits
     keep_python_awake.start(300)
     keep_python_awake.timeout.connect(lambda: None)
-    return app.exec()
+    collector = Collector(app)
+    try:
+        return app.exec()
+    finally:
+        collector.end()
 
 
 def keep_going(

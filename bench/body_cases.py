@@ -278,7 +278,7 @@ def _free_disc() -> list[Check]:
         walls=walls,
         space="axis",
         readings=torque,
-        run={"residual": "1e-6"},
+        solver={"residual": "1e-6"},
     )
     solving = run_case(data)
     assert solving.run is not None

@@ -44,8 +44,8 @@ def review_told() -> dict[str, Any]:
         document._ready.disconnect(document._take)
         document._ready.connect(told)
         valve = next(
-            f"network.runs.{key}.parts.{name}.opening"
-            for key, run in document.case.network.runs.items()
+            f"network.lines.{key}.parts.{name}.opening"
+            for key, run in document.case.network.lines.items()
             for name, part in run.parts.items()
             if hasattr(part, "opening")
         )

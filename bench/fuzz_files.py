@@ -17,7 +17,7 @@ from typing import Any
 
 from hypothesis import strategies as st
 
-from mop_lantern.case import apply, edits_of, parse_case, review, runs_of, settle
+from mop_lantern.case import apply, edits_of, lines_of, parse_case, review, settle
 from mop_lantern.case.edits import parse_value
 from mop_lantern.cli.commands import _operations
 from mop_lantern.errors import LanternError
@@ -173,7 +173,7 @@ WORDS = st.lists(
 def try_words(text: str) -> None:
     """Turn lines into runs, and review what came."""
     with contextlib.suppress(LanternError):
-        review(apply(_NETWORK, runs_of(text, _NETWORK)))
+        review(apply(_NETWORK, lines_of(text, _NETWORK)))
     with contextlib.suppress(LanternError):
         edits_of(text, _NETWORK)
 
@@ -252,7 +252,7 @@ def try_run(which: int, bites: list[tuple[float, bytes, int]], summed: bool, fol
     """Open a run with one of its files damaged; ``summed``: with its sum gone too, so that the readers
     themselves meet the damage.
     """
-    whole, here = run_folder(folder), folder / "bitten" / "as-drawn" / "001"
+    whole, here = run_folder(folder), folder / "bitten" / "base" / "001"
     shutil.rmtree(here, ignore_errors=True)
     shutil.copytree(whole, here)
     files = sorted(

@@ -289,7 +289,7 @@ def floor_heated() -> list[Check]:
         if (
             number < 1708
         ):  # a roll dying out slowly: its residual is told against the force, not against what is left of it
-            data["field"]["run"]["residual"] = "1e-3"
+            data["field"]["solver"]["residual"] = "1e-3"
         answer = solved(data)
         source = (
             "own FEM; Clever and Busse, J. Fluid Mech. 65 (1974) within 0.7 %, from memory"

@@ -283,7 +283,7 @@ def single_losses() -> list[Check]:
 
 
 def plates() -> list[Check]:
-    """O-2.5: orifice plates in a run."""
+    """O-2.5: orifice plates in a line."""
     checks = []
     for case, bore, hole, taps, mass, loss in (
         ("a", 0.1, 0.06, "corner", 13.0338, 15694),

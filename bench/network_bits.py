@@ -1,4 +1,4 @@
-"""Small networks for checks and tests: media, nodes, runs, solved or begun in time."""
+"""Small networks for checks and tests: media, nodes, lines, solved or begun in time."""
 
 from __future__ import annotations
 
@@ -41,12 +41,15 @@ def pipe(length: str, bore: str, rough: str, **more: Any) -> dict[str, Any]:
 
 
 def at_work(
-    nodes: dict[str, Any], runs: dict[str, tuple[str, str, Parts]], media: dict[str, Any] = WATER, **more: Any
+    nodes: dict[str, Any],
+    lines: dict[str, tuple[str, str, Parts]],
+    media: dict[str, Any] = WATER,
+    **more: Any,
 ) -> NetworkResult:
     """Solve a network case; raise when its trust list fails."""
     network = {
         "nodes": nodes,
-        "runs": {key: {"start": a, "end": b, "parts": parts} for key, (a, b, parts) in runs.items()},
+        "lines": {key: {"start": a, "end": b, "parts": parts} for key, (a, b, parts) in lines.items()},
         **more,
     }
     settled = settle_any(parse_case({"title": "check", "media": media, "network": network}))
@@ -59,25 +62,28 @@ def at_work(
 
 
 def pushed(parts: Parts, flow: str, media: dict[str, Any] = WATER) -> float:
-    """Give the loss of a run at a given flow, Pa."""
+    """Give the loss of a line at a given flow, Pa."""
     nodes = {"a": {"kind": "junction", "feed": flow}, "b": sea()}
-    return at_work(nodes, {"r": ("a", "b", parts)}, media).runs["r"]["loss"]
+    return at_work(nodes, {"r": ("a", "b", parts)}, media).lines["r"]["loss"]
 
 
 def through(parts: Parts, pressure: str, media: dict[str, Any] = WATER, **drop: Any) -> float:
-    """Give the flow a pressure drives through a run, m3/s."""
-    return at_work({"a": sea(pressure, **drop), "b": sea()}, {"r": ("a", "b", parts)}, media).runs["r"][
+    """Give the flow a pressure drives through a line, m3/s."""
+    return at_work({"a": sea(pressure, **drop), "b": sea()}, {"r": ("a", "b", parts)}, media).lines["r"][
         "volume_flow"
     ]
 
 
 def marching(
-    nodes: dict[str, Any], runs: dict[str, tuple[str, str, Parts]], media: dict[str, Any] = WATER, **more: Any
+    nodes: dict[str, Any],
+    lines: dict[str, tuple[str, str, Parts]],
+    media: dict[str, Any] = WATER,
+    **more: Any,
 ) -> March:
     """Begin to follow a network in time."""
     network = {
         "nodes": nodes,
-        "runs": {key: {"start": a, "end": b, "parts": parts} for key, (a, b, parts) in runs.items()},
+        "lines": {key: {"start": a, "end": b, "parts": parts} for key, (a, b, parts) in lines.items()},
         **more,
     }
     settled = settle_any(parse_case({"title": "check", "media": media, "network": network}))

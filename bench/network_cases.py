@@ -1,4 +1,4 @@
-"""Checks of networks that hang together: loops, trees, parallel runs, pumps."""
+"""Checks of networks that hang together: loops, trees, parallel lines, pumps."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ def loop() -> list[Check]:
         else {"kind": "junction", "take": f"{row['demand_L/s']} L/s"}
         for name, row in heads.items()
     }
-    runs = {
+    lines = {
         row["pipe"]: (
             row["from"],
             row["to"],
@@ -29,14 +29,14 @@ def loop() -> list[Check]:
         )
         for row in rows
     }
-    made = at_work(nodes, runs)
+    made = at_work(nodes, lines)
     source = "SciPy root on the same equations (reference)"
     checks = [
         Check(
             "O-3.1",
             f"flow of {row['pipe']}, L/s",
             float(row["Q_L/s"]),
-            1e3 * made.runs[row["pipe"]]["volume_flow"],
+            1e3 * made.lines[row["pipe"]]["volume_flow"],
             0.05,
             source,
             True,
@@ -59,21 +59,21 @@ def tree() -> list[Check]:
     nodes: dict[str, Any] = {name: sea() if name.startswith("r") else {"kind": "junction"} for name in names}
     nodes["air"] = sea()
     points = [[f"{q} m3/s", f"{250 - 180 * q**2!r} Pa"] for q in (0.0, 0.5, 1.0)]
-    runs: dict[str, tuple[str, str, Parts]] = {
+    lines: dict[str, tuple[str, str, Parts]] = {
         "fan": ("air", "F", {"f": {"kind": "fan", "curve": points, "density": "1.204 kg/m3"}})
     }
     for row in rows:
         loss = {"kind": "loss", "k": row["sum_K"], "bore": f"{row['D_m']} m"}
         duct = {"kind": "duct", "length": f"{row['L_m']} m", "width": f"{row['D_m']} m", "rough": "0.09 mm"}
-        runs[row["segment"]] = (row["from"], row["to"], {"d": duct, "k": loss})
-    made = at_work(nodes, runs, AIR)
+        lines[row["segment"]] = (row["from"], row["to"], {"d": duct, "k": loss})
+    made = at_work(nodes, lines, AIR)
     source = "SciPy root on the same equations (reference)"
     checks = [
         Check(
             "O-3.2",
             f"flow of {row['segment']}, m3/h",
             float(row["Q_m3/h"]),
-            3600 * made.runs[row["segment"]]["volume_flow"],
+            3600 * made.lines[row["segment"]]["volume_flow"],
             5e-3,
             source,
         )
@@ -103,7 +103,7 @@ def parallels() -> list[Check]:
             "O-3.3",
             f"flow of {key}, m3/h",
             expected,
-            3600 * made.runs[key]["volume_flow"],
+            3600 * made.lines[key]["volume_flow"],
             5e-3,
             "White, Fluid Mechanics, worked example; confirmed",
         )
@@ -114,14 +114,14 @@ def parallels() -> list[Check]:
         "b": ("80 m", "65 mm", "5", 5.88266),
         "c": ("40 m", "40 mm", "1", 2.50929),
     }
-    runs = {
+    lines = {
         key: ("up", "down", {"p": pipe(length, bore, "0.045 mm"), "k": {"kind": "loss", "k": k}})
         for key, (length, bore, k, _) in sides.items()
     }
-    made = at_work({"up": {"kind": "junction", "feed": "12 L/s"}, "down": sea()}, runs)
+    made = at_work({"up": {"kind": "junction", "feed": "12 L/s"}, "down": sea()}, lines)
     source = "own iteration (reference)"
     checks += [
-        Check("O-3.4", f"flow of {key}, L/s", row[3], 1e3 * made.runs[key]["volume_flow"], 3e-3, source)
+        Check("O-3.4", f"flow of {key}, L/s", row[3], 1e3 * made.lines[key]["volume_flow"], 3e-3, source)
         for key, row in sides.items()
     ]
     checks.append(Check("O-3.4", "pressure, Pa", 47924.4, made.nodes["up"]["pressure"], 3e-3, source))
@@ -137,7 +137,7 @@ def parallels() -> list[Check]:
     for key, expected in (("a", 65.1620), ("b", -24.7503), ("c", -40.4117)):
         checks.append(
             Check(
-                "O-3.5", f"flow from {key}, L/s", expected, 1e3 * made.runs[key]["volume_flow"], 5e-3, source
+                "O-3.5", f"flow from {key}, L/s", expected, 1e3 * made.lines[key]["volume_flow"], 5e-3, source
             )
         )
     return [
@@ -164,7 +164,7 @@ def pumps() -> list[Check]:
     def duty(name: str, machines: dict[str, Parts], flow: float, head: float) -> NetworkResult:
         made = at_work(nodes, {**{key: ("low", "mid", parts) for key, parts in machines.items()}, "out": out})
         checks.append(
-            Check("O-3.6", f"{name}: flow, L/s", flow, 1e3 * made.runs["out"]["volume_flow"], 1e-3, source)
+            Check("O-3.6", f"{name}: flow, L/s", flow, 1e3 * made.lines["out"]["volume_flow"], 1e-3, source)
         )
         checks.append(Check("O-3.6", f"{name}: head, m", head, made.nodes["mid"]["head"], 1e-3, source))
         return made
@@ -216,7 +216,7 @@ def affinity() -> list[Check]:
         for speed in (1.0, ratio)
     )
     figures = (
-        ("flow", lambda made: made.runs["out"]["volume_flow"]),
+        ("flow", lambda made: made.lines["out"]["volume_flow"]),
         ("head", lambda made: made.nodes["mid"]["head"]),
         ("power", lambda made: made.parts["a.p"]["power"]),
     )

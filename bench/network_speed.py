@@ -24,14 +24,14 @@ def grid_of_pipes(count: int) -> Net:
     number = np.zeros(side * side, int)
     number[used] = np.arange(len(used))
     rng = np.random.default_rng(3)
-    nodes, runs = len(used), len(start)
+    nodes, lines = len(used), len(start)
     stack = Numbers(
-        length=rng.uniform(20, 200, runs), bore=rng.uniform(0.08, 0.3, runs), rough=np.full(runs, 1e-4)
+        length=rng.uniform(20, 200, lines), bore=rng.uniform(0.08, 0.3, lines), rough=np.full(lines, 1e-4)
     )
     held = np.zeros(nodes, bool)
     held[[0, -1]] = True
     demand = np.where(held, 0.0, rng.uniform(0, 0.2, nodes))
-    ids = [f"p{k}" for k in range(runs)]
+    ids = [f"p{k}" for k in range(lines)]
     return Net(
         number[start],
         number[end],
@@ -39,10 +39,10 @@ def grid_of_pipes(count: int) -> Net:
         held,
         np.where(held, 8e5, 0.0),
         demand,
-        np.full(runs, 998.2),
-        np.full(runs, 1.0016e-3),
-        np.zeros(runs),
-        [Group(Pipe, stack, np.arange(runs), np.zeros(runs, int), ids)],
+        np.full(lines, 998.2),
+        np.full(lines, 1.0016e-3),
+        np.zeros(lines),
+        [Group(Pipe, stack, np.arange(lines), np.zeros(lines, int), ids)],
         [f"n{k}" for k in range(nodes)],
         ids,
     )
@@ -65,9 +65,9 @@ def large_network() -> list[dict[str, Any]]:
     number = np.full(net.n_nodes, -1)
     number[free] = np.arange(len(free))
     i, j = number[net.start], number[net.end]
-    runs = np.arange(net.n_runs)
-    rows = [runs, runs[i >= 0], runs[j >= 0], net.n_runs + i[i >= 0], net.n_runs + j[j >= 0]]
-    columns = [runs, net.n_runs + i[i >= 0], net.n_runs + j[j >= 0], runs[i >= 0], runs[j >= 0]]
+    lines = np.arange(net.n_lines)
+    rows = [lines, lines[i >= 0], lines[j >= 0], net.n_lines + i[i >= 0], net.n_lines + j[j >= 0]]
+    columns = [lines, net.n_lines + i[i >= 0], net.n_lines + j[j >= 0], lines[i >= 0], lines[j >= 0]]
     values = [
         -slope,
         np.ones((i >= 0).sum()),
@@ -75,7 +75,7 @@ def large_network() -> list[dict[str, Any]]:
         -np.ones((i >= 0).sum()),
         np.ones((j >= 0).sum()),
     ]
-    size = net.n_runs + len(free)
+    size = net.n_lines + len(free)
     jacobian = coo_matrix(
         (np.concatenate(values), (np.concatenate(rows), np.concatenate(columns))), (size, size)
     ).tocsc()

@@ -69,11 +69,11 @@ def heat() -> list[Check]:
             "c": {"kind": "junction", "feed": f"{0.8 / RHO!r} m3/s", "temperature": "15 °C"},
             "c2": sea(),
         }
-        runs: dict[str, tuple[str, str, Parts]] = {
+        lines: dict[str, tuple[str, str, Parts]] = {
             "hot": ("h", "h2", {"x": {**side, "partner": "cold.x"}}),
             "cold": ("c", "c2", {"x": {**side, "partner": "hot.x"}}),
         }
-        made = at_work(nodes, runs, thermal=True)
+        made = at_work(nodes, lines, thermal=True)
         checks.append(
             Check(
                 "O-3.10",

@@ -145,7 +145,7 @@ def _networks(window: Any, open_demo: Callable[[str], None], take: Callable[[str
     window.network_stage.set_pace(600.0)
     window.network_stage.operate.click()
     wait(lambda: window.networking.live is not None and window.networking.live.time > 900)
-    window.networking._choose("network.runs.cooled.parts.diverter")
+    window.networking._choose("network.lines.cooled.parts.diverter")
     window.network_stage.slider.setValue(60)
     wait(lambda: window.networking.live is None or window.networking.live.time > 2400)
     take("operating")

@@ -332,7 +332,7 @@ def _piped(
         "warm": {"air": film(skin, 10.0, 10.0)},
     }
     return document(
-        parts, openings, grid, media={"water": WATER}, space=space, field=field, run={"residual": "1e-6"}
+        parts, openings, grid, media={"water": WATER}, space=space, field=field, solver={"residual": "1e-6"}
     )
 
 

@@ -37,7 +37,7 @@ def passage(
                 "title": "check",
                 "media": SLOW,
                 "shape": shape,
-                "field": {"openings": openings, "grid": {"cell": cell}, "run": AT_REST},
+                "field": {"openings": openings, "grid": {"cell": cell}, "solver": AT_REST},
             }
         )
     )
@@ -127,7 +127,7 @@ def lid() -> list[Check]:
             "title": "lid",
             "media": medium,
             "shape": shape,
-            "field": {"walls": walls, "grid": {"cell": "= 1 m / 32", "doublings": "0"}, "run": AT_REST},
+            "field": {"walls": walls, "grid": {"cell": "= 1 m / 32", "doublings": "0"}, "solver": AT_REST},
         }
     )
     line, half = np.linspace(0.05, 0.95, 181), np.full(181, 0.5)
@@ -166,7 +166,7 @@ def post() -> list[Check]:
     field = {
         "openings": {"in": inlet, "out": {"kind": "static_pressure", "edge": "r.east"}},
         "grid": {"cell": "20.5 mm", "doublings": "0", "refine": refine},
-        "run": {"residual": "1e-5"},
+        "solver": {"residual": "1e-5"},
     }
     readings = {
         "drag": {"kind": "force", "edge": "c.wall", "axis": "x"},

@@ -130,7 +130,7 @@ def iterations() -> list[dict[str, Any]]:
                         "title": words,
                         "media": WATER,
                         "shape": shape,
-                        "field": {**field, "run": {"residual": "1e-5"}},
+                        "field": {**field, "solver": {"residual": "1e-5"}},
                     }
                 )
             ),
@@ -187,7 +187,7 @@ def one_solve(cell: str) -> None:
     field = {
         "walls": {"lid": {"kind": "sliding", "edge": "r.north", "speed": "1 m/s"}},
         "grid": {"cell": cell, "doublings": "0"},
-        "run": {"most": "14", "coarse": "0"},
+        "solver": {"most": "14", "coarse": "0"},
     }
     solving = Solving(
         settle(parse_case({"title": "m", "media": WATER, "shape": shape, "field": field})), None, None

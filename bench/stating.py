@@ -62,7 +62,7 @@ def document(
             "openings": openings,
             "walls": more.get("walls", {}),
             "grid": grid,
-            "run": {"residual": "1e-7", **more.get("run", {})},
+            "solver": {"residual": "1e-7", **more.get("run", {})},
             **more.get("field", {}),
         },
         "readings": more.get("readings", {}),

@@ -27,7 +27,7 @@ BAD = 0.03
 def rows_of(known: Known, cells: float, bands: bool) -> list[dict[str, Any]]:
     """Solve a case on a grid and hold every reading against the truth."""
     data = known.state(cells)
-    data["field"]["run"] = {**data["field"].get("run", {}), "grids": "3" if bands else "1"}
+    data["field"]["solver"] = {**data["field"].get("run", {}), "grids": "3" if bands else "1"}
     began = time.monotonic()
     last = [
         event

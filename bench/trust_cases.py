@@ -309,7 +309,7 @@ def duct() -> Known:
         field = {
             "openings": {"in": inlet, "out": {"kind": "static_pressure", "edge": "d.east"}},
             "grid": {"cell": f"= 10 mm / {n:g}"},
-            "run": {"residual": "1e-6"},
+            "solver": {"residual": "1e-6"},
         }
         medium = {"w": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "10 mPa s"}}
         return {
@@ -338,7 +338,7 @@ def cube() -> Known:
         field = {
             "walls": {"lid": {"kind": "sliding", "edge": "r.north", "speed": "1 m/s"}},
             "grid": {"cell": f"= 1 m / {n:g}", "doublings": "0"},
-            "run": {"residual": "1e-6"},
+            "solver": {"residual": "1e-6"},
         }
         shape = {
             "space": "space",

@@ -62,7 +62,7 @@ def channel() -> dict[str, Any]:
                 "out": {"kind": "static_pressure", "edge": "run.end", "pressure": "0 Pa"},
             },
             "grid": {"cell": "1.25 mm", "across": "4"},
-            "run": {"coarse": "0"},
+            "solver": {"coarse": "0"},
         },
         "readings": {
             "drop": {"kind": "drop", "title": "Drop", "edge": "run.start", "to": "run.end"},

@@ -6,7 +6,7 @@ LanternError
 ├── EditError      an edit names a place that does not exist
 └── RunError       a solve could not go on; says where and what to try
 
-A message names the place, says what is wrong and how to mend it.
+A message names the place, says what is wrong and how to fix it.
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ from typing import Any
 
 @dataclass(frozen=True, slots=True)
 class Fault:
-    """One thing wrong with a case: where it is, what is wrong, how to mend it; ``lines``: places (m) that
+    """One thing wrong with a case: where it is, what is wrong, how to fix it; ``lines``: places (m) that
     show it, line by line in order.
     """
 
@@ -83,3 +83,16 @@ class RunError(LanternError):
 
     def __reduce__(self) -> tuple[type[RunError], tuple[str, str, str]]:
         return type(self), (self.says, self.where, self.remedy)
+
+
+def because(problem: BaseException) -> str:
+    """Give a cause in words a person can use, as " (disk full)"; nothing for what only libraries
+    understand.
+    """
+    if isinstance(problem, OSError) and problem.strerror:
+        return f" ({problem.strerror[0].lower()}{problem.strerror[1:]})"
+    if isinstance(problem, MemoryError):
+        return " (there is not enough memory)"
+    if isinstance(problem, LanternError):
+        return f" ({str(problem).rstrip('.')})"
+    return ""

@@ -116,7 +116,7 @@ def test_circular_parameters_are_named(channel: dict[str, Any]) -> None:
                 }
             },
             "shape.parts.bow.radius",
-            "tighter than its run",
+            "tighter than its passage",
         ),
         (
             {
@@ -248,15 +248,15 @@ def test_a_fresh_item_of_every_kind_fits_the_document(channel: dict[str, Any]) -
         {
             "network.nodes.a": {"kind": "junction"},
             "network.nodes.b": {"kind": "tank"},
-            "network.runs.r": {"start": "a", "end": "b"},
+            "network.lines.r": {"start": "a", "end": "b"},
         },
     )
     for kind in discover("mop_lantern.network.components"):
-        section = "network.runs.r.parts"
+        section = "network.lines.r.parts"
         case = apply(
             case, {f"{section}.{fresh_key(case, section, kind)}": fresh_item(case, section, kind, edges)}
         )
-    assert len(case.network.runs["r"].parts) == len(discover("mop_lantern.network.components"))
+    assert len(case.network.lines["r"].parts) == len(discover("mop_lantern.network.components"))
 
 
 def test_values_of_the_command_line() -> None:

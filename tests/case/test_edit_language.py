@@ -111,9 +111,9 @@ def test_edits_are_done_in_their_order() -> None:
 
 def test_places_in_lists_are_changed_by_their_number() -> None:
     case = demo("rearing-loop")
-    runs = case.as_data()["network"]["runs"]
+    runs = case.as_data()["network"]["lines"]
     path = next(
-        f"network.runs.{run}.parts.{part}.curve"
+        f"network.lines.{run}.parts.{part}.curve"
         for run, item in runs.items()
         for part, data in item["parts"].items()
         if data.get("curve")

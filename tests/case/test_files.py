@@ -54,7 +54,7 @@ def test_migration_leaves_its_input_alone_and_newer_files_are_refused() -> None:
     }
     new = migrated(old)
     assert (
-        new["schema"] == 2
+        new["schema"] == SCHEMA
         and "time" not in new["field"]["physics"]
         and new["variants"]["B"]["edits"] == {"title": "x"}
     )
@@ -223,10 +223,10 @@ def test_a_little_fuzzing(name: str, tmp_path: Path) -> None:
 def test_a_name_that_stands_twice_is_refused(tmp_path: Path) -> None:
     path = tmp_path / "twice.lantern"
     path.write_text(
-        '{"title": "n", "network": {"runs": {"feed": {"start": "a", "end": "b"}, "drain": {"start": '
+        '{"title": "n", "network": {"lines": {"feed": {"start": "a", "end": "b"}, "drain": {"start": '
         '"b", "end": "a"}, "feed": {"start": "a", "end": "c"}}}}'
     )
-    with pytest.raises(CaseError, match="“feed” stands twice beside drain"):
+    with pytest.raises(CaseError, match="“feed” occurs twice beside drain"):
         load(path)
 
 

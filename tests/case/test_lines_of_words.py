@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 
-from mop_lantern.case import apply, parse_case, runs_of, settle_any
+from mop_lantern.case import apply, lines_of, parse_case, settle_any
 from mop_lantern.errors import EditError
 
 EMPTY = parse_case({"title": "t", "media": {"w": {"kind": "water"}}})
@@ -14,8 +14,8 @@ EMPTY = parse_case({"title": "t", "media": {"w": {"kind": "water"}}})
 
 def parts_of(words: str) -> dict[str, Any]:
     """Give the components of one line through these words."""
-    edits = runs_of(f"r: from sea A through {words} to reservoir B", EMPTY)
-    return edits["network.runs.r"]["parts"]
+    edits = lines_of(f"r: from sea A through {words} to reservoir B", EMPTY)
+    return edits["network.lines.r"]["parts"]
 
 
 def only(words: str) -> dict[str, Any]:
@@ -84,60 +84,60 @@ def test_nodes_are_made_once_and_known_ones_are_taken() -> None:
         "from M through 3 m of DN50 to sea Out\n"
         "from M through K 1 to Sump"
     )
-    edits = runs_of(text, EMPTY)
+    edits = lines_of(text, EMPTY)
     nodes = {
         path.split(".")[2]: item["kind"] for path, item in edits.items() if path.startswith("network.nodes.")
     }
     assert nodes == {"Sump": "tank", "M": "junction", "Out": "reservoir"}
-    runs = [item for path, item in edits.items() if path.startswith("network.runs.")]
+    runs = [item for path, item in edits.items() if path.startswith("network.lines.")]
     assert [(run["start"], run["end"]) for run in runs] == [("Sump", "M"), ("M", "Out"), ("M", "Sump")]
-    again = runs_of("from Sump through K 1 to New", apply(EMPTY, edits))
+    again = lines_of("from Sump through K 1 to New", apply(EMPTY, edits))
     assert [path for path in again if ".nodes." in path] == ["network.nodes.New"]
-    assert "network.runs.run4" in again, "names go on from those there are"
+    assert "network.lines.line4" in again, "names go on from those there are"
 
 
 def test_ducts_bring_air_with_them() -> None:
-    edits = runs_of("from room A through 3 m of 200 mm duct to reservoir B", EMPTY)
-    assert edits["media.air"] == {"kind": "air"} and edits["network.runs.run1"]["fluid"] == "air"
+    edits = lines_of("from room A through 3 m of 200 mm duct to reservoir B", EMPTY)
+    assert edits["media.air"] == {"kind": "air"} and edits["network.lines.line1"]["fluid"] == "air"
     with_air = parse_case({"title": "t", "media": {"a": {"kind": "moist_air"}, "w": {"kind": "water"}}})
-    edits = runs_of("from room A through 3 m of 200 mm duct to reservoir B", with_air)
-    assert "media.air" not in edits and edits["network.runs.run1"]["fluid"] == "a"
+    edits = lines_of("from room A through 3 m of 200 mm duct to reservoir B", with_air)
+    assert "media.air" not in edits and edits["network.lines.line1"]["fluid"] == "a"
     odd = parse_case({"title": "t", "media": {"air": {"kind": "water"}}})
-    edits = runs_of("from room A through fan F to reservoir B", odd)
-    assert edits["network.runs.run1"]["fluid"] == "air1", "a medium that only bears the name is no air"
+    edits = lines_of("from room A through fan F to reservoir B", odd)
+    assert edits["network.lines.line1"]["fluid"] == "air1", "a medium that only bears the name is no air"
 
 
 def test_remarks_blank_lines_and_spaces_are_passed_over() -> None:
-    edits = runs_of("\n# a remark\n   From   sea A   through\t2 m of DN50   to   sea B .\n\n", EMPTY)
+    edits = lines_of("\n# a remark\n   From   sea A   through\t2 m of DN50   to   sea B .\n\n", EMPTY)
     assert len(edits) == 3
 
 
 @pytest.mark.parametrize(
     ("line", "told"),
     [
-        ("a pump and a pipe", "no run"),
-        ("from A to B", "no run"),
-        ("from A through to B", "no run"),
-        ("from A through wings to B", "no component"),
+        ("a pump and a pipe", "is not a line"),
+        ("from A to B", "is not a line"),
+        ("from A through to B", "is not a line"),
+        ("from A through wings to B", "not a known component"),
         ("from A through valve V1, valve V1 to B", "twice"),
-        ("from A through valve at wings to B", "no value of this valve"),
-        ("from A through pump P curve 5 L/s to B", "no point of a curve"),
+        ("from A through valve at wings to B", "not a value of this valve"),
+        ("from A through pump P curve 5 L/s to B", "not a point of a curve"),
         ("from A through 3 m of DN50 chocolate to B", "chocolate"),
-        ("from big tank A through K 1 to B", "no node"),
-        ("from 3rd through K 1 to B", "no node"),
+        ("from big tank A through K 1 to B", "not a node"),
+        ("from 3rd through K 1 to B", "not a node"),
         ("from A through " + "K 1, " * 600 + "K 1 to B", "letters"),
     ],
 )
 def test_lines_that_are_none_are_told_with_their_number(line: str, told: str) -> None:
     with pytest.raises(EditError) as problem:
-        runs_of(f"# first\nfrom A through K 1 to B\n{line}", EMPTY)
+        lines_of(f"# first\nfrom A through K 1 to B\n{line}", EMPTY)
     (fault,) = problem.value.faults
     assert fault.path == "line 3" and told in fault.says and fault.remedy
 
 
 def test_all_bad_lines_are_told_at_once() -> None:
     with pytest.raises(EditError) as problem:
-        runs_of(
+        lines_of(
             "x\nfrom A through K 1 to B\ny\nr: from A through K 1 to B\nr: from A through K 1 to B", EMPTY
         )
     assert [fault.path for fault in problem.value.faults] == ["line 1", "line 3", "line 5"]
@@ -149,7 +149,7 @@ def test_what_lines_make_can_be_solved() -> None:
     near: from Header through 4 m of DN40, globe valve kv 8 m3/h to sea Outlet
     far: from Header through 20 m of DN40 pvc, K 1.5 to Outlet
     """
-    case = apply(EMPTY, runs_of(text, EMPTY))
+    case = apply(EMPTY, lines_of(text, EMPTY))
     case = apply(case, {"network.nodes.Inlet.over": "50 kPa"})
     settled = settle_any(case)
     flows = settled.operate()

@@ -12,7 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from mop_lantern.case import apply, balanced, edits_of, load, parse_case, review, runs_of, table_of
+from mop_lantern.case import apply, balanced, edits_of, lines_of, load, parse_case, review, table_of
 from mop_lantern.cli import main
 from mop_lantern.errors import EditError
 
@@ -34,39 +34,44 @@ def empty() -> Any:
 
 
 def test_lines_become_a_network_that_works() -> None:
-    case = apply(empty(), runs_of(LINES, empty()))
-    nodes, runs = case.network.nodes, case.network.runs
+    case = apply(empty(), lines_of(LINES, empty()))
+    nodes, lines = case.network.nodes, case.network.lines
     assert {key: node.kind for key, node in nodes.items()} == {
         "Sea": "reservoir",
         "In": "junction",
         "Header": "tank",
         "Out": "reservoir",
     }
-    assert list(runs) == ["suction", "lift", "run1"] and (runs["lift"].start, runs["lift"].end) == (
+    assert list(lines) == ["suction", "lift", "line1"] and (lines["lift"].start, lines["lift"].end) == (
         "In",
         "Header",
     )
-    assert [part.kind for part in runs["suction"].parts.values()] == ["entry", "pipe", "bend", "filter"]
-    assert runs["suction"].parts["S1"].dirt == "20 %" and runs["suction"].parts["bend1"].count == "2"
-    valve = runs["lift"].parts["V1"]
-    assert (valve.type, valve.opening, valve.kv) == ("ball", "60 %", "40 m3/h") and runs["lift"].parts[
+    assert [part.kind for part in lines["suction"].parts.values()] == ["entry", "pipe", "bend", "filter"]
+    assert lines["suction"].parts["S1"].dirt == "20 %" and lines["suction"].parts["bend1"].count == "2"
+    valve = lines["lift"].parts["V1"]
+    assert (valve.type, valve.opening, valve.kv) == ("ball", "60 %", "40 m3/h") and lines["lift"].parts[
         "P1"
     ].speed == "95 %"
-    assert runs["lift"].parts["bend1"].angle == "45 deg" and runs["lift"].parts["pipe1"].material == "smooth"
-    assert runs["run1"].parts["pipe1"].bore == "50 mm" and runs["run1"].parts["pipe1"].material == "cast_iron"
-    assert runs["run1"].parts["orifice1"].hole == "25 mm" and runs["run1"].parts["V2"].opening == "50 %"
+    assert (
+        lines["lift"].parts["bend1"].angle == "45 deg" and lines["lift"].parts["pipe1"].material == "smooth"
+    )
+    assert (
+        lines["line1"].parts["pipe1"].bore == "50 mm"
+        and lines["line1"].parts["pipe1"].material == "cast_iron"
+    )
+    assert lines["line1"].parts["orifice1"].hole == "25 mm" and lines["line1"].parts["V2"].opening == "50 %"
     result = review(case)
     assert (
         not result.blocked
         and result.working is not None
-        and result.working.runs["lift"]["volume_flow"] > 1e-3
+        and result.working.lines["lift"]["volume_flow"] > 1e-3
     )
 
 
 def test_ducts_in_words() -> None:
     case = apply(
         empty(),
-        runs_of(
+        lines_of(
             (
                 "From reservoir Air through fan F with curve 0 m3/s 400 Pa / 0.5 m3/s 160 Pa, 10 m of 400 "
                 "mm x 200 mm duct, 3 m of 250 mm duct, damper D at 40 % to reservoir Room"
@@ -74,33 +79,33 @@ def test_ducts_in_words() -> None:
             empty(),
         ),
     )
-    parts = case.network.runs["run1"].parts
+    parts = case.network.lines["line1"].parts
     assert (parts["duct1"].section, parts["duct1"].width, parts["duct1"].height) == (
         "rectangular",
         "400 mm",
         "200 mm",
     )
     assert parts["duct2"].section == "round" and parts["D"].opening == "40 %"
-    run = case.network.runs["run1"]
-    assert case.media[run.fluid].kind == "air", "ducts are not filled with water"
+    line = case.network.lines["line1"]
+    assert case.media[line.fluid].kind == "air", "ducts are not filled with water"
     result = review(case)
     assert not result.blocked and result.working is not None
     assert (
-        result.working.extra["density"]["run1"] == pytest.approx(1.2, rel=0.03)
-        and 0.1 < result.working.runs["run1"]["volume_flow"] < 0.5
+        result.working.extra["density"]["line1"] == pytest.approx(1.2, rel=0.03)
+        and 0.1 < result.working.lines["line1"]["volume_flow"] < 0.5
     )
 
 
 def test_no_curve_is_invented() -> None:
     """A machine without a curve is asked for one, at its place; nothing is solved before."""
     case = apply(
-        empty(), runs_of("From reservoir Sea through pump P1, 12 m of DN50 steel to reservoir Head", empty())
+        empty(), lines_of("From reservoir Sea through pump P1, 12 m of DN50 steel to reservoir Head", empty())
     )
     faults = review(case).faults
-    assert [fault.path for fault in faults] == ["network.runs.run1.parts.P1.curve"] and "no curve" in faults[
-        0
-    ].says
-    given = runs_of(
+    assert [fault.path for fault in faults] == [
+        "network.lines.line1.parts.P1.curve"
+    ] and "no curve" in faults[0].says
+    given = lines_of(
         (
             "From reservoir Sea through pump P1 with curve 0 L/s 20 m / 5 L/s 9 m, 12 m of DN50 steel to "
             "reservoir Head"
@@ -113,17 +118,17 @@ def test_no_curve_is_invented() -> None:
 @pytest.mark.parametrize(
     ("line", "words"),
     [
-        ("hello", "is no run"),
-        ("From a through wobble to b", "no component that is known"),
-        ("From a through pump P1, pump P1 to b", "stands twice"),
-        ("From a through 5 m of DN50 cheese to b", "no material"),
-        ("From strange thing x through K 1 to b", "no node"),
-        ("From a through valve V1 wideness 3 to b", "no value of this valve"),
+        ("hello", "is not a line"),
+        ("From a through wobble to b", "not a known component"),
+        ("From a through pump P1, pump P1 to b", "occurs twice"),
+        ("From a through 5 m of DN50 cheese to b", "not a material"),
+        ("From strange thing x through K 1 to b", "not a node"),
+        ("From a through valve V1 wideness 3 to b", "not a value of this valve"),
     ],
 )
 def test_what_is_not_understood_is_told_with_its_line(line: str, words: str) -> None:
     with pytest.raises(EditError) as told:
-        runs_of(f"\n{line}", empty())
+        lines_of(f"\n{line}", empty())
     assert told.value.faults[0].path == "line 2" and words in told.value.faults[0].says
 
 
@@ -158,7 +163,7 @@ def test_what_is_not_understood_is_told_with_its_line(line: str, words: str) -> 
 )
 def test_no_line_does_harm(text: str) -> None:
     try:
-        case = apply(empty(), runs_of(text, empty()))
+        case = apply(empty(), lines_of(text, empty()))
     except EditError as problem:
         assert str(problem)
         return
@@ -175,13 +180,13 @@ def test_a_table_goes_out_and_comes_back() -> None:
     writer = csv.DictWriter(out, rows[0].keys())
     writer.writeheader()
     writer.writerows(rows)
-    assert edits_of(out.getvalue(), case) == {"network.runs.feed1.parts.valve.opening": "35 %"}
+    assert edits_of(out.getvalue(), case) == {"network.lines.feed1.parts.valve.opening": "35 %"}
     more = edits_of(text + "extra,h6,drain,p,pipe\n", case)
-    assert set(more) == {"network.nodes.drain", "network.runs.extra", "network.runs.extra.parts.p"}
-    assert "extra" in apply(case, more).network.runs
+    assert set(more) == {"network.nodes.drain", "network.lines.extra", "network.lines.extra.parts.p"}
+    assert "extra" in apply(case, more).network.lines
     for wrong, words in (
         ("a,b\n1,2\n", "missing"),
-        ("run,from,to,component,kind\nr,a,b,x,cheese\n", "no component"),
+        ("line,from,to,component,kind\nr,a,b,x,cheese\n", "not a known component"),
     ):
         with pytest.raises(EditError, match=words):
             edits_of(wrong, case)
@@ -195,14 +200,14 @@ def test_balanced_runs_get_what_was_wanted() -> None:
     result = review(apply(case, edits))
     assert result.working is not None
     for feed in feeds:
-        assert result.working.runs[feed]["volume_flow"] == pytest.approx(2.3e-3, rel=2e-3)
-    for runs, flow, words in (
+        assert result.working.lines[feed]["volume_flow"] == pytest.approx(2.3e-3, rel=2e-3)
+    for lines, flow, words in (
         (feeds, "3.4 L/s", "cannot be reached"),
         (["duty"], "2 L/s", "nothing to adjust"),
-        (["nobody"], "2 L/s", "no run"),
+        (["nobody"], "2 L/s", "not a line"),
         (feeds, "2 kg", "not a unit"),
     ):
-        edits, faults = balanced(case, "", runs, flow)
+        edits, faults = balanced(case, "", lines, flow)
         assert not edits and words in faults[0].says
 
 
@@ -224,15 +229,15 @@ def test_dampers_and_orifices_balance_too() -> None:
     )
     case = apply(
         parse_case({"title": "n", "media": {"air": {"kind": "air"}}}),
-        runs_of(text, parse_case({"title": "n", "media": {"air": {"kind": "air"}}})),
+        lines_of(text, parse_case({"title": "n", "media": {"air": {"kind": "air"}}})),
     )
-    case = apply(case, {f"network.runs.b{k}.parts.D.section": "0.02 m2" for k in (1, 2)})
+    case = apply(case, {f"network.lines.b{k}.parts.D.section": "0.02 m2" for k in (1, 2)})
     edits, faults = balanced(case, "", ["b1", "b2", "b3"], "200 m3/h")
     assert not faults and any(path.endswith("hole") for path in edits)
     result = review(apply(case, edits))
     assert result.working is not None
     for k in (1, 2, 3):
-        assert result.working.runs[f"b{k}"]["volume_flow"] == pytest.approx(200 / 3600, rel=5e-3)
+        assert result.working.lines[f"b{k}"]["volume_flow"] == pytest.approx(200 / 3600, rel=5e-3)
 
 
 def test_the_command_line_builds_balances_and_operates(
@@ -249,13 +254,13 @@ def test_the_command_line_builds_balances_and_operates(
     assert main(["export", answer["run"], "--to", str(table), "--network"]) == 0
     table.write_text(table.read_text().replace("60 %", "30 %"))
     assert main(["import", str(table), "--into", str(case)]) == 0
-    assert load(case).network.runs["lift"].parts["V1"].opening == "30 %"
+    assert load(case).network.lines["lift"].parts["V1"].opening == "30 %"
     capsys.readouterr()
-    assert main(["balance", str(case), "--runs", "run1", "--flow", "0.3 L/s", "--into", "B"]) == 0
+    assert main(["balance", str(case), "--lines", "line1", "--flow", "0.3 L/s", "--into", "B"]) == 0
     assert "B" in load(case).variants
-    assert main(["balance", str(case), "--runs", "run1", "--flow", "80 L/s"]) == 2
+    assert main(["balance", str(case), "--lines", "line1", "--flow", "80 L/s"]) == 2
     events = tmp_path / "events.csv"
-    events.write_text("time,path,value\n30 s,network.runs.lift.parts.V1.opening,0 %\n")
+    events.write_text("time,path,value\n30 s,network.lines.lift.parts.V1.opening,0 %\n")
     capsys.readouterr()
     set_ = [
         "--set",
@@ -263,7 +268,7 @@ def test_the_command_line_builds_balances_and_operates(
         "--set",
         "network.time.until=60 s",
         "--set",
-        'readings.q={"kind": "run_value", "run": "lift"}',
+        'readings.q={"kind": "line_value", "line": "lift"}',
     ]
     assert main(["solve", str(case), "--operate", str(events), "--out", str(tmp_path / "runs"), *set_]) == 0
     answer = json.loads(capsys.readouterr().out)
@@ -280,16 +285,16 @@ def test_a_large_network_gets_the_lines_looked_for_and_says_what_is_left_out() -
         f"r{k}: From {'reservoir Sea' if not k else f'n{k}'} through 5 m of DN50 steel to n{k + 1}"
         for k in range(600)
     )
-    case = apply(empty(), runs_of(text, empty()))
+    case = apply(empty(), lines_of(text, empty()))
     assert len(lines(case)) > 1800
-    few = lines(case, None, Choice(100, "", frozenset({"network.runs.r577"})))
+    few = lines(case, None, Choice(100, "", frozenset({"network.lines.r577"})))
     paths = {line.path for line in few}
     assert (
         len(few) < 420
-        and "network.runs.r577" in paths
-        and "network.runs.r577.parts.pipe1" in paths
-        and "network.runs.r400" not in paths
+        and "network.lines.r577" in paths
+        and "network.lines.r577.parts.pipe1" in paths
+        and "network.lines.r400" not in paths
     )
-    assert any("501 of 601 nodes and 499 of 600 runs" in line.text() for line in few)
+    assert any("501 of 601 nodes and 499 of 600 lines" in line.text() for line in few)
     found = {line.path for line in lines(case, None, Choice(100, "r59", frozenset()))}
-    assert "network.runs.r590" in found and "network.runs.r3" not in found
+    assert "network.lines.r590" in found and "network.lines.r3" not in found

@@ -119,7 +119,7 @@ KINDS = {
         "diameter": "40 mm",
     },
     "duct": {
-        "kind": "run",
+        "kind": "passage",
         "x": "-20 mm",
         "y": "50 mm",
         "z": "30 mm",

@@ -112,7 +112,7 @@ def test_faults_are_all_listed_with_exit_2(file: Path, capsys: pytest.CaptureFix
 
 
 def test_an_untrusted_answer_exits_3(file: Path) -> None:
-    done = run("solve", str(file), "--set", "field.run.most=5")
+    done = run("solve", str(file), "--set", "field.solver.most=5")
     assert done.returncode == 3 and json.loads(done.stdout)["converged"] is False
 
 

@@ -26,7 +26,7 @@ PUMPED: dict[str, Any] = {
             "a": {"kind": "reservoir", "over": "0 Pa"},
             "b": {"kind": "reservoir", "over": "0 Pa"},
         },
-        "runs": {
+        "lines": {
             "main": {"start": "sea", "end": "m", "parts": {"p": {"kind": "pipe", "length": "20 m"}}},
             "near": {
                 "start": "m",
@@ -88,7 +88,7 @@ def run(tmp_path_factory: pytest.TempPathFactory) -> Path:
                 "out": {"kind": "static_pressure", "edge": "run.end", "pressure": "0 Pa"},
             },
             "grid": {"cell": "2 mm"},
-            "run": {"coarse": "0"},
+            "solver": {"coarse": "0"},
         },
         "readings": {
             "middle": {
@@ -230,7 +230,7 @@ def test_a_profile_along_the_line_of_a_reading_and_along_typed_ends(
         (("--to", "x"), "Formats"),
         (("--to", "x.png", "--quantity", "wings"), "Known"),
         (("--to", "x.csv", "--line", "nowhere"), "middle"),
-        (("--to", "x.csv", "--line", "0,0:1"), "no line"),
+        (("--to", "x.csv", "--line", "0,0:1"), "not a line"),
         (("--to", "/nowhere/at/all.csv"), "/nowhere/at/all.csv"),
         (("--to", "x.mp4"), "no states"),
     ],
@@ -286,7 +286,7 @@ def test_lines_of_words_and_a_table_of_components_go_there_and_back(
     code, out, err = said(capsys, "import", str(table), "--into", str(network))
     assert code == 0, err
     assert json.loads(out)["changed"] >= 1
-    parts = load(network).network.runs["near"].parts
+    parts = load(network).network.lines["near"].parts
     assert parts["p"].length == "6 m"  # type: ignore[attr-defined]
 
 
@@ -330,17 +330,17 @@ def test_what_cannot_be_brought_in_changes_nothing(
 
 
 def test_balancing_and_sizing_print_edits_and_keep_them_where_asked(capsys: Captured, network: Path) -> None:
-    code, out, err = said(capsys, "balance", str(network), "--runs", "near,far", "--flow", "0.3 L/s")
+    code, out, err = said(capsys, "balance", str(network), "--lines", "near,far", "--flow", "0.3 L/s")
     assert code == 0, err
     edits = json.loads(out)
-    assert edits and all(path.startswith("network.runs.") for path in edits)
+    assert edits and all(path.startswith("network.lines.") for path in edits)
     assert not load(network).variants, "nothing is kept unless asked"
     code, out, _ = said(
-        capsys, "balance", str(network), "--runs", "near,far", "--flow", "0.3 L/s", "--into", "even"
+        capsys, "balance", str(network), "--lines", "near,far", "--flow", "0.3 L/s", "--into", "even"
     )
     case = load(network)
     assert code == 0 and case.variants["even"].edits == json.loads(out)
-    code, out, err = said(capsys, "size", str(network), "--by", "1 m/s", "--runs", "main")
+    code, out, err = said(capsys, "size", str(network), "--by", "1 m/s", "--lines", "main")
     assert code == 0, err
     assert all(".main." in path for path in json.loads(out))
 
@@ -348,11 +348,11 @@ def test_balancing_and_sizing_print_edits_and_keep_them_where_asked(capsys: Capt
 @pytest.mark.parametrize(
     "words",
     [
-        ("balance", "--runs", "near,nowhere", "--flow", "0.3 L/s"),
-        ("balance", "--runs", "near,far", "--flow", "300 L/s"),
-        ("balance", "--runs", "near,far", "--flow", "3 kg"),
+        ("balance", "--lines", "near,nowhere", "--flow", "0.3 L/s"),
+        ("balance", "--lines", "near,far", "--flow", "300 L/s"),
+        ("balance", "--lines", "near,far", "--flow", "3 kg"),
         ("size", "--by", "3 kg"),
-        ("size", "--by", "1 m/s", "--runs", "nowhere"),
+        ("size", "--by", "1 m/s", "--lines", "nowhere"),
     ],
 )
 def test_what_cannot_be_balanced_or_sized_is_told(
@@ -389,7 +389,7 @@ def test_a_table_of_events_with_a_bad_row_is_told(capsys: Captured, network: Pat
 def test_a_network_is_shown_solved_and_told_in_one_object(capsys: Captured, network: Path) -> None:
     edited = apply(
         load(network),
-        {"readings.q": {"kind": "run_value", "run": "near", "figure": "volume_flow", "title": "near"}},
+        {"readings.q": {"kind": "line_value", "line": "near", "figure": "volume_flow", "title": "near"}},
     )
     save(edited, network)
     code, out, err = said(capsys, "solve", str(network))

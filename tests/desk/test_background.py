@@ -42,7 +42,7 @@ def test_the_result_comes_in_the_windows_own_thread(window: QWidget) -> None:
     ("raised", "says"),
     [
         (FileError("a.stl: it is damaged."), "a.stl: it is damaged."),
-        (ZeroDivisionError("by nothing"), "could not be done (ZeroDivisionError: by nothing)"),
+        (ZeroDivisionError("by nothing"), "could not be done: a fault of the program"),
     ],
 )
 def test_trouble_comes_in_words(window: QWidget, raised: Exception, says: str) -> None:

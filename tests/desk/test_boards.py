@@ -30,7 +30,7 @@ from tests.cli.test_words import PUMPED
 pytestmark = pytest.mark.filterwarnings("ignore::DeprecationWarning")
 
 READ = {
-    "flow": {"kind": "run_value", "run": "near", "figure": "volume_flow", "title": "near tap"},
+    "flow": {"kind": "line_value", "line": "near", "figure": "volume_flow", "title": "near tap"},
     "over": {"kind": "node_value", "node": "m", "figure": "pressure", "title": "at the tee"},
     "lost": {"kind": "part_value", "part": "far.v", "figure": "loss", "title": "far valve"},
 }
@@ -96,7 +96,7 @@ def test_far_away_only_lines_and_symbols_are_left(board: Schematic) -> None:
 def test_what_is_lit_is_painted_otherwise(board: Schematic, tokens: Any) -> None:
     board.tokens = tokens
     before = drawn(board)
-    for name in ("network.runs.near", "network.nodes.m", "network.runs.far.parts.v"):
+    for name in ("network.lines.near", "network.nodes.m", "network.lines.far.parts.v"):
         board.light(name)
         assert (drawn(board) != before).any(), name
     board.light("")
@@ -106,7 +106,7 @@ def test_what_is_lit_is_painted_otherwise(board: Schematic, tokens: Any) -> None
 def test_a_run_at_rest_is_dotted(board: Schematic) -> None:
     before = drawn(board)
     assert board.working is not None
-    board.working.runs["far"]["mass_flow"] = 0.0
+    board.working.lines["far"]["mass_flow"] = 0.0
     board._largest = (None, 0.0)
     assert board.still("far") and not board.still("near")
     assert (drawn(board) != before).any()
@@ -163,16 +163,16 @@ def test_what_lies_under_a_pixel(board: Schematic) -> None:
     for node, place in board.diagram.nodes.items():
         assert board.found(board.pixel(place)) == f"network.nodes.{node}"
     item = next(item for item in board.diagram.symbols if item.name == "near.v")
-    assert board.found(board.pixel(item.at)) == "network.runs.near.parts.v"
+    assert board.found(board.pixel(item.at)) == "network.lines.near.parts.v"
     assert board.found(QPointF(2, 2)) == ""
 
 
 def test_the_words_under_the_pointer_tell_what_is_known(board: Schematic) -> None:
-    assert "flow: " in board.figures("network.runs.near")
+    assert "flow: " in board.figures("network.lines.near")
     assert board.figures("network.nodes.m").startswith("m\n")
-    assert "loss" in board.figures("network.runs.near.parts.v")
+    assert "loss" in board.figures("network.lines.near.parts.v")
     board.working = None
-    assert board.figures("network.runs.near") == "runs.near"
+    assert board.figures("network.lines.near") == "lines.near"
 
 
 def test_keys_move_and_zoom(board: Schematic) -> None:
@@ -220,10 +220,10 @@ def test_clicks_choose_and_menus_are_asked_for(board: Schematic) -> None:
 def test_a_drawn_run_is_told_or_given_up(board: Schematic) -> None:
     told: list[Any] = []
     board.drawn.connect(lambda *given: told.append(given))
-    board.draw_run_from("a")
+    board.draw_line_from("a")
     QTest.mouseClick(board, Qt.MouseButton.LeftButton, pos=board.pixel(board.diagram.nodes["b"]).toPoint())
     assert told[0][:2] == ("a", "b") and board.from_node == ""
-    board.draw_run_from("a")
+    board.draw_line_from("a")
     QTest.keyClick(board, Qt.Key.Key_Escape)
     assert board.from_node == "" and len(told) == 1
 
@@ -234,7 +234,7 @@ def test_another_network_with_the_same_names_keeps_the_view(board: Schematic) ->
     assert board.case is not None
     board.show_case(board.case, None)
     assert board.scale == scale and board.working is None
-    fewer = {**PUMPED, "network": {"nodes": PUMPED["network"]["nodes"], "runs": {}}}
+    fewer = {**PUMPED, "network": {"nodes": PUMPED["network"]["nodes"], "lines": {}}}
     board.show_case(parse_case(fewer), None)
     assert board.diagram.lines == {} and board.scale != scale
     board.show_case(parse_case({**PUMPED, "views": {"places": "nonsense", "gauges": 7}}), None)
@@ -294,7 +294,7 @@ def test_a_changed_cell_goes_into_the_case_by_apply(table: TableEditor) -> None:
     assert "Apply" in table.told.text()
     assert table.apply()
     case = table.document.case
-    assert case is not None and case.network.runs["near"].parts["v"].kv == "12 m3/h"  # type: ignore[attr-defined]
+    assert case is not None and case.network.lines["near"].parts["v"].kv == "12 m3/h"  # type: ignore[attr-defined]
     assert "1 values" in table.told.text()
     assert not table.apply() and "Nothing has changed" in table.told.text()
     table.document.undo()
@@ -311,7 +311,7 @@ def test_a_row_is_added_in_the_run_chosen(table: TableEditor) -> None:
         item.setText(words)
     assert table.apply(), table.told.text()
     assert table.document.case is not None
-    assert table.document.case.network.runs["near"].parts["extra"].kind == "bend"
+    assert table.document.case.network.lines["near"].parts["extra"].kind == "bend"
 
 
 def test_blocks_are_copied_and_pasted(table: TableEditor) -> None:
@@ -355,7 +355,7 @@ def test_the_table_is_written_read_and_damaged(
     table.ask_read()
     assert "press Apply" in table.told.text() and table.apply()
     assert table.document.case is not None
-    assert table.document.case.network.runs["far"].parts["p"].length == "27 m"  # type: ignore[attr-defined]
+    assert table.document.case.network.lines["far"].parts["p"].length == "27 m"  # type: ignore[attr-defined]
     path.write_bytes(b"\xff\xfe\x00")
     table.ask_read()
     assert "cannot be read" in table.told.text()
@@ -372,17 +372,17 @@ def test_menus_of_the_board_lead_somewhere(app: QApplication) -> None:
     try:
         window.document.start(parse_case({**PUMPED, "readings": READ}), None)
         window._begin()
-        paths = ["", "network.nodes.m", "network.runs.near", "network.runs.near.parts.v", "gauge.flow"]
+        paths = ["", "network.nodes.m", "network.lines.near", "network.lines.near.parts.v", "gauge.flow"]
         for path in paths:
             menu = window.building.menu_of(path)
             assert isinstance(menu, QMenu) and menu.actions(), path
             for action in menu.actions():
                 assert action.isSeparator() or action.text()
-        removing = window.building.menu_of("network.runs.near.parts.v")
+        removing = window.building.menu_of("network.lines.near.parts.v")
         assert removing is not None
         next(action for action in removing.actions() if action.text() == "Remove").trigger()
         assert window.document.case is not None
-        assert "v" not in window.document.case.network.runs["near"].parts
+        assert "v" not in window.document.case.network.lines["near"].parts
     finally:
         window.document._saved = window.document.case
         window.close()

@@ -35,24 +35,24 @@ def test_a_run_is_drawn_from_node_to_node(desk: Desk) -> None:  # noqa: F811
     assert case is not None
     menu = desk.building.menu_of("network.nodes.h6")
     assert menu is not None
-    next(action for action in menu.actions() if action.text() == "Draw a run from here").trigger()
+    next(action for action in menu.actions() if action.text() == "Draw a line from here").trigger()
     assert view.from_node == "h6"
     QTest.keyClick(view, Qt.Key.Key_Escape)
     assert view.from_node == ""
-    view.draw_run_from("h6")
+    view.draw_line_from("h6")
     click(desk, view.pixel(view.diagram.nodes["sump"]))
     case = desk.document.case
-    assert case is not None and (case.network.runs["run1"].start, case.network.runs["run1"].end) == (
+    assert case is not None and (case.network.lines["run1"].start, case.network.lines["run1"].end) == (
         "h6",
         "sump",
     )
-    wait(lambda: view.working is not None and "run1" in view.working.runs)
-    view.draw_run_from("h6")
+    wait(lambda: view.working is not None and "run1" in view.working.lines)
+    view.draw_line_from("h6")
     click(desk, QPointF(view.width() - 30.0, 40.0))
     case = desk.document.case
     assert (
         case is not None
-        and case.network.runs["run2"].end == "node1"
+        and case.network.lines["run2"].end == "node1"
         and case.network.nodes["node1"].kind == "junction"
     )
     assert case.views["places"]["node1"], "the new node stands where it was clicked"
@@ -61,22 +61,22 @@ def test_a_run_is_drawn_from_node_to_node(desk: Desk) -> None:  # noqa: F811
 
 
 def test_components_go_where_they_are_wanted(desk: Desk) -> None:  # noqa: F811
-    before = list(desk.document.case.network.runs["feed1"].parts)  # type: ignore[union-attr]
-    path = desk.building.insert(f"network.runs.feed1.parts.{before[0]}", "thermostat")
-    after = list(desk.document.case.network.runs["feed1"].parts)  # type: ignore[union-attr]
+    before = list(desk.document.case.network.lines["feed1"].parts)  # type: ignore[union-attr]
+    path = desk.building.insert(f"network.lines.feed1.parts.{before[0]}", "thermostat")
+    after = list(desk.document.case.network.lines["feed1"].parts)  # type: ignore[union-attr]
     assert after == [before[0], path.rsplit(".", 1)[1], *before[1:]]
-    assert desk.building.insert("network.runs.feed1", "bend").endswith(
-        list(desk.document.case.network.runs["feed1"].parts)[-1]
+    assert desk.building.insert("network.lines.feed1", "bend").endswith(
+        list(desk.document.case.network.lines["feed1"].parts)[-1]
     )  # type: ignore[union-attr]
 
 
 def test_gauges_are_pinned_moved_and_taken_away(desk: Desk) -> None:  # noqa: F811
     view = desk.network_stage.view
-    key = desk.building.pin("network.runs.feed1.parts.valve", "loss")
+    key = desk.building.pin("network.lines.feed1.parts.valve", "loss")
     wait(lambda: desk.document.review is not None and key in view.pinned)
     gauge = gauges(view)[0]
     assert "loss" in gauge.title and gauge.value != "–"
-    assert desk.building.pin("network.runs.feed1.parts.valve", "loss") == key, "one gauge, one reading"
+    assert desk.building.pin("network.lines.feed1.parts.valve", "loss") == key, "one gauge, one reading"
     start, end = gauge.box.center(), gauge.box.center() + QPointF(60, 30)
     for kind, where in (
         (QEvent.Type.MouseButtonPress, start),
@@ -118,10 +118,10 @@ def test_a_review_that_ends_at_once_is_told_after_the_edit(
     monkeypatch.setattr(desk.document._pool, "submit", at_once)
     told: list[Any] = []
     desk.document.reviewed.connect(told.append)
-    assert desk.document.edit({"network.runs.feed1.parts.valve.opening": "open"}, "a fault")
+    assert desk.document.edit({"network.lines.feed1.parts.valve.opening": "open"}, "a fault")
     assert not told
     wait(lambda: told)
-    assert any(fault.path.startswith("network.runs.feed1") for fault in told[-1].faults)
+    assert any(fault.path.startswith("network.lines.feed1") for fault in told[-1].faults)
 
 
 def test_the_table_edits_pastes_and_tells(
@@ -149,10 +149,10 @@ def test_the_table_edits_pastes_and_tells(
         "hidden rows are stepped over"
     )
     assert editor.apply()
-    valves = [desk.document.case.network.runs[f"feed{k}"].parts["valve"].opening for k in (1, 2, 3, 4)]  # type: ignore[union-attr]
+    valves = [desk.document.case.network.lines[f"feed{k}"].parts["valve"].opening for k in (1, 2, 3, 4)]  # type: ignore[union-attr]
     assert valves == ["40 %", "50 %", "60 %", "100 %"]
     desk.document.undo()
-    assert desk.document.case.network.runs["feed1"].parts["valve"].opening == "100 %", "one step of undo"  # type: ignore[union-attr]
+    assert desk.document.case.network.lines["feed1"].parts["valve"].opening == "100 %", "one step of undo"  # type: ignore[union-attr]
     editor.table.selectRow(rows[0])
     editor.copy()
     assert "feed1" in clipboard.text() and "100 %" in clipboard.text()
@@ -169,7 +169,7 @@ def test_the_table_edits_pastes_and_tells(
     editor.ask_write()
     editor.fill()
     editor.read(tmp_path / "c.csv")
-    assert editor.apply() and desk.document.case.network.runs["feed1"].parts["valve"].opening == "55 %"  # type: ignore[union-attr]
+    assert editor.apply() and desk.document.case.network.lines["feed1"].parts["valve"].opening == "55 %"  # type: ignore[union-attr]
     editor.close()
 
 
@@ -179,7 +179,7 @@ def test_the_way_and_the_duty_point_are_drawn(desk: Desk) -> None:  # noqa: F811
     wait(lambda: bool(traces.plot.getPlotItem().listDataItems()))
     x, y = traces.plot.getPlotItem().listDataItems()[0].getData()
     assert y.max() > 5 and np.all(np.diff(x) >= 0)
-    view.chosen.emit("network.runs.feed2.parts.valve")
+    view.chosen.emit("network.lines.feed2.parts.valve")
     wait(lambda: "feed2" in traces.plot.getPlotItem().getAxis("bottom").labelText)
     traces.show_page("Duty")
     wait(
@@ -215,5 +215,5 @@ def test_sizes_become_a_variant(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> 
     desk.actions_["Size …"].trigger()
     variant = desk.document.variant
     assert variant == "C" and any(
-        path.startswith("network.runs.treatment.parts") for path in desk.document.case.variants["C"].edits
+        path.startswith("network.lines.treatment.parts") for path in desk.document.case.variants["C"].edits
     )  # type: ignore[union-attr]

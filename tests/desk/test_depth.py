@@ -178,7 +178,7 @@ def test_a_run_in_time_has_a_slider_and_plays(desk: Desk) -> None:
     assert (folder / "a.mp4").stat().st_size > 3000 and process is not None
     bar.slider.setValue(1)
     desk.begin_from_shown()
-    assert desk.document.case.field.start.run == f"{folder}@0.5"
+    assert desk.document.case.field.start.solution == f"{folder}@0.5"
     desk.document.undo()
     desk.traces.show_page("Readings")
     assert "time" in desk.traces.plot.getPlotItem().getAxis("bottom").labelText
@@ -255,7 +255,7 @@ def test_a_drawing_is_brought_in_with_its_unit_asked_and_ends_sealed(
     assert desk.bringing.bring_drawing(draw(tmp_path / "a.dxf", units=0, gap=1.0))
     assert asked == ["Unit of the drawing", "Open ends"]
     assert {"space1", "island1"} <= set(desk.document.case.shape.parts)
-    assert "Left out: 1 TEXT" in desk.status.text()
+    assert "Excluded: 1 TEXT" in desk.status.text()
     told: list[str] = []
     monkeypatch.setattr(QMessageBox, "warning", lambda *a: told.append(a[2]))
     (tmp_path / "bad.dxf").write_text("nothing")
@@ -316,9 +316,9 @@ def test_the_manual_opens_where_the_focus_is_and_at_trust_items(desk: Desk) -> N
     desk.sheet.go_to("field.openings.in")
     desk.show_manual()
     assert desk.handbook.anchor == "field.openings.velocity"
-    desk.sheet.go_to("field.run")
+    desk.sheet.go_to("field.solver")
     desk.show_manual()
-    assert desk.handbook.anchor == "Run"
+    assert desk.handbook.anchor == "Solver"
     solve(desk)
     desk.ledger.page.grab()
     key, box = desk.ledger.page._trust_boxes[2]
@@ -337,7 +337,7 @@ def test_one_click_puts_a_band_on_every_reading(desk: Desk) -> None:
     wait(lambda: ends)
     QApplication.processEvents()
     assert desk.ledger.page.band_words("drop", "").startswith("grid ±")
-    assert desk.document.case.field.run.grids == "1", "the case itself is not changed"
+    assert desk.document.case.field.solver.grids == "1", "the case itself is not changed"
 
 
 @pytest.mark.parametrize("demo", ["choice-flume", "plate-start", "pulsed-line"])

@@ -186,7 +186,7 @@ def test_a_review_that_falls_over_is_told(document: Document, monkeypatch: pytes
     monkeypatch.setattr(module, "review", falls)
     document.recheck()
     wait(lambda: bool(words), 20.0)
-    assert "ZeroDivisionError" in words[0] and "Change a value" in words[0]
+    assert "fault of the program" in words[0] and "change a value" in words[0]
 
 
 def test_work_for_a_case_that_is_gone_is_forgotten(document: Document) -> None:

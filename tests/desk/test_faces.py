@@ -112,7 +112,7 @@ def test_faces_are_chosen_together_read_and_hidden(desk: Desk) -> None:  # noqa:
     ]
     entries(faces.menu_at(first))["Show all faces"].trigger()
     assert (view.ensure().image((400, 300)) == shown).all()
-    entries(faces.menu_at(first))["as a veil"].trigger()
+    entries(faces.menu_at(first))["as translucent"].trigger()
     assert (view.ensure().image((400, 300)) != shown).any()
 
 
@@ -140,7 +140,7 @@ def test_a_patch_is_drawn_on_a_face(desk: Desk) -> None:  # noqa: F811
     assert desk.document.review.shape.face("patch1.face")[0] == pytest.approx(
         [0.055, 0.24, 0.045], abs=1.5e-3
     )
-    entries(faces.menu_at(corners[0]))["Disc: drag from its middle to its rim"].trigger()
+    entries(faces.menu_at(corners[0]))["Disc: drag from its centre to its edge"].trigger()
     QTest.keyClick(view, Qt.Key.Key_Escape)
     assert view.tool is view.hands, "Esc lays nothing"
 

@@ -20,7 +20,7 @@ def test_a_network_beside_a_space_is_shown_and_solved(desk: Desk) -> None:  # no
     assert not switch.isVisibleTo(desk), "there is nothing to choose yet"
     desk.document.edit({"network.nodes.well": NETWORK["nodes"]["well"]})
     desk.document.edit({"network.nodes.tank": NETWORK["nodes"]["tank"]})
-    desk.document.edit({"network.runs.main": NETWORK["runs"]["main"]})
+    desk.document.edit({"network.lines.main": NETWORK["lines"]["main"]})
     wait(lambda: desk.document.review is not None and desk.document.review.working is not None)
     assert switch.isVisibleTo(desk) and desk.showing.stages.currentWidget() is desk.stage
     solve(desk)
@@ -30,18 +30,18 @@ def test_a_network_beside_a_space_is_shown_and_solved(desk: Desk) -> None:  # no
     switch.buttons["Network"].click()
     assert desk.showing.stages.currentWidget() is desk.network_stage
     working = desk.network_stage.view.working
-    assert working is not None and working.runs["main"]["volume_flow"] > 0
+    assert working is not None and working.lines["main"]["volume_flow"] > 0
     switch.buttons["Space"].click()
     assert desk.showing.stages.currentWidget() is desk.stage
-    desk.document.edit({"network.runs.main": None})
+    desk.document.edit({"network.lines.main": None})
     wait(lambda: not switch.isVisibleTo(desk))
     assert json.dumps(desk.document.case.as_data())  # type: ignore[union-attr]
 
 
 def test_a_broken_network_is_told_beside_its_line(desk: Desk) -> None:  # noqa: F811
     desk.document.edit({"network.nodes.well": NETWORK["nodes"]["well"]})
-    desk.document.edit({"network.runs.main": {**NETWORK["runs"]["main"], "end": "nowhere"}})
+    desk.document.edit({"network.lines.main": {**NETWORK["lines"]["main"], "end": "nowhere"}})
     wait(lambda: desk.document.review is not None and desk.document.review.faults)
     review = desk.document.review
     assert review is not None
-    assert any(fault.path.startswith("network.runs.main") for fault in review.faults) and review.blocked
+    assert any(fault.path.startswith("network.lines.main") for fault in review.faults) and review.blocked

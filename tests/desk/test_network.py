@@ -43,17 +43,17 @@ def desk(app: QApplication, tmp_path: Path, request: pytest.FixtureRequest) -> I
 def test_the_schematic_shows_what_happens_while_it_is_written(desk: Desk) -> None:
     view = desk.network_stage.view
     assert desk.network_stage.isVisible() and not desk.stage.isVisible()
-    assert view.working is not None and view.working.runs["feed1"]["volume_flow"] == pytest.approx(
+    assert view.working is not None and view.working.lines["feed1"]["volume_flow"] == pytest.approx(
         3.08e-3, rel=0.01
     )
     assert {words for _, words, _ in labels(view)} >= {"h1", "tank1", "16.4"}
-    assert "mass flow" in view.figures("network.runs.feed2") and "loss" in view.figures(
-        "network.runs.feed2.parts.valve"
+    assert "mass flow" in view.figures("network.lines.feed2") and "loss" in view.figures(
+        "network.lines.feed2.parts.valve"
     )
     boxes = [box for box, _, _ in labels(view)]
     assert not any(a.intersects(b) for k, a in enumerate(boxes) for b in boxes[:k]), "labels collide"
-    assert desk.document.edit({"network.runs.feed1.parts.valve.opening": "20 %"})
-    wait(lambda: view.working is not None and view.working.runs["feed1"]["volume_flow"] < 1.5e-3)
+    assert desk.document.edit({"network.lines.feed1.parts.valve.opening": "20 %"})
+    wait(lambda: view.working is not None and view.working.lines["feed1"]["volume_flow"] < 1.5e-3)
     assert "Shape" not in [item[1] for kind, item in desk.sheet.page.items if kind == "heading"]
 
 
@@ -74,15 +74,15 @@ def test_a_click_goes_to_the_line_and_offers_a_slider(desk: Desk) -> None:
     view, stage = desk.network_stage.view, desk.network_stage
     place = next(item.at for item in view.diagram.symbols if item.name == "feed2.valve")
     QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=view.pixel(place).toPoint())
-    assert desk.sheet.focused() == "network.runs.feed2.parts.valve"
+    assert desk.sheet.focused() == "network.lines.feed2.parts.valve"
     assert stage.knob.isVisible() and stage.slider.value() == 100
     stage.slider.setValue(40)
     assert (
         desk.document.case is not None
-        and desk.document.case.network.runs["feed2"].parts["valve"].opening == "40 %"
+        and desk.document.case.network.lines["feed2"].parts["valve"].opening == "40 %"
     )
     desk.document.undo()
-    assert desk.document.case.network.runs["feed2"].parts["valve"].opening == "100 %"
+    assert desk.document.case.network.lines["feed2"].parts["valve"].opening == "100 %"
 
 
 def test_a_dragged_node_stays_and_can_be_laid_out_again(desk: Desk) -> None:
@@ -117,7 +117,7 @@ def test_a_dragged_node_stays_and_can_be_laid_out_again(desk: Desk) -> None:
 
 def test_nodes_runs_and_components_are_added_on_the_sheet(desk: Desk) -> None:
     desk.sheet.add("network.nodes", "junction")
-    run = desk.sheet.add("network.runs", "")
+    run = desk.sheet.add("network.lines", "")
     part = desk.sheet.add(f"{run}.parts", "bend")
     assert part == f"{run}.parts.bend1" and part in desk.sheet.rows
     wait(lambda: desk.document.review is not None and desk.document.review.case == desk.document.shown)
@@ -137,12 +137,12 @@ def test_a_network_is_worked_while_it_runs(desk: Desk) -> None:
     )
     stage.operate.click()
     wait(lambda: desk.networking.live is not None and desk.networking.live.time > 100)
-    before = desk.networking.live.runs["drive"]["volume_flow"]
-    desk.document.edit({"network.runs.drive.parts.control.limit": "5 L/min"})
+    before = desk.networking.live.lines["drive"]["volume_flow"]
+    desk.document.edit({"network.lines.drive.parts.control.limit": "5 L/min"})
     wait(
         lambda: (
             desk.networking.live is not None
-            and desk.networking.live.runs["drive"]["volume_flow"] < 0.5 * before
+            and desk.networking.live.lines["drive"]["volume_flow"] < 0.5 * before
         )
     )
     assert (
@@ -175,14 +175,14 @@ def test_runs_from_lines_and_balancing_in_the_window(desk: Desk, monkeypatch: py
             True,
         ),
     )
-    desk.actions_["Add runs from lines …"].trigger()
+    desk.actions_["Add lines from words …"].trigger()
     assert (
         desk.document.case is not None
-        and "drain" in desk.document.case.network.runs
+        and "drain" in desk.document.case.network.lines
         and "Sea" in desk.document.case.network.nodes
     )
     desk.document.undo()
-    assert "drain" not in desk.document.case.network.runs and "Sea" not in desk.document.case.network.nodes
+    assert "drain" not in desk.document.case.network.lines and "Sea" not in desk.document.case.network.nodes
     monkeypatch.setattr(QInputDialog, "getMultiLineText", lambda *rest: ("nonsense", True))
     desk.building.ask_lines()
     assert told and "line 1" in told[-1]
@@ -200,7 +200,7 @@ def test_runs_from_lines_and_balancing_in_the_window(desk: Desk, monkeypatch: py
             and desk.document.review.working is not None
         )
     )
-    assert desk.network_stage.view.working.runs["feed6"]["volume_flow"] == pytest.approx(2.2e-3, rel=5e-3)
+    assert desk.network_stage.view.working.lines["feed6"]["volume_flow"] == pytest.approx(2.2e-3, rel=5e-3)
     assert not desk.building.balance("feed1 = 50 L/s") and "cannot be reached" in told[-1]
 
 
@@ -214,7 +214,7 @@ def test_an_empty_case_grows_into_a_network(desk: Desk) -> None:
     wait(
         lambda: (
             desk.network_stage.view.working is not None
-            and desk.network_stage.view.working.runs["run1"]["volume_flow"] > 1e-3
+            and desk.network_stage.view.working.lines["line1"]["volume_flow"] > 1e-3
         )
     )
 
@@ -229,7 +229,7 @@ def test_operations_move_the_slider(desk: Desk) -> None:
             "network.operations.x": {"at": "60 s", "path": "parameters.diverter.value", "value": "40 %"},
         }
     )
-    desk.networking._choose("network.runs.cooled.parts.diverter")
+    desk.networking._choose("network.lines.cooled.parts.diverter")
     before = stage.slider.value()
     stage.set_pace(600.0)
     stage.operate.click()

@@ -120,7 +120,7 @@ def test_ledger_shows_differences_to_the_base() -> None:
     assert page.value_words("n", "") == page.value_words("n", "B") == "–"
     text = page.as_text().splitlines()
     assert (
-        text[0] == "reading\tunit\tAs drawn\tB\tC"
+        text[0] == "reading\tunit\tBase\tB\tC"
         and text[1] == "Drop\tkPa\t2\t1.5\t2.1"
         and text[-1] == "fails\tMass."
     )
@@ -182,7 +182,7 @@ def test_traces_keep_their_columns_in_step() -> None:
     for page in traces.buttons:
         traces.show_page(page)
     traces.units = {"velocity": "mm/s", "length": "mm"}
-    traces.show_profiles([("As drawn", np.array([0.0, 0.1]), np.array([0.0, 0.02]))], ("speed", "velocity"))
+    traces.show_profiles([("Base", np.array([0.0, 0.1]), np.array([0.0, 0.02]))], ("speed", "velocity"))
     x, y = traces.plot.getPlotItem().listDataItems()[0].getData()
     assert x[-1] == pytest.approx(100) and y[-1] == pytest.approx(20)
     assert traces.plot.getPlotItem().getAxis("left").autoSIPrefixScale == 1.0

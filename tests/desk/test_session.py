@@ -54,7 +54,7 @@ def test_variants_share_a_scale_and_a_line(channel: dict[str, Any]) -> None:
     assert session.profiles(case, "u") == []
     session.line = ((0.01, 0.0), (0.03, 0.0))
     curves = session.profiles(case, "u")
-    assert [name for name, _, _ in curves] == ["As drawn", "B"]
+    assert [name for name, _, _ in curves] == ["Base", "B"]
     distance, values = curves[1][1:]
     assert distance[-1] == pytest.approx(0.02) and np.nanmax(values) == pytest.approx(0.04)
     session.archive.keep("", record(), None)

@@ -208,7 +208,7 @@ def test_a_line_on_the_stage_gives_a_profile_and_a_click_pins_a_probe(desk: Desk
         QApplication.sendEvent(view, event)
     QTest.mouseRelease(view, Qt.MouseButton.LeftButton, pos=end)
     name, distance, values = desk.traces.profiles[0]
-    assert name == "As drawn" and np.nanmax(values) == pytest.approx(0.015, rel=0.05)
+    assert name == "Base" and np.nanmax(values) == pytest.approx(0.015, rel=0.05)
     assert not desk.stage.line_button.isChecked()
     middle = QPoint(*(round(v) for v in view.picture.to_pixel(np.array([0.02, 0.0]), size)))
     QTest.mouseClick(view, Qt.MouseButton.LeftButton, pos=middle)
@@ -291,7 +291,7 @@ def test_an_empty_case_grows_into_a_solved_one(app: QApplication) -> None:
     window.show()
     window.files.new()
     reviewed(window)
-    assert window.document.review.blocked and "mending" in window.status.text()
+    assert window.document.review.blocked and "fixing" in window.status.text()
     part = window.sheet.add("shape.parts", "straight")
     reviewed(window)
     type_into(window, f"{part}.length", "30 mm")

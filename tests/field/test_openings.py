@@ -77,7 +77,7 @@ def test_couette_flow_is_linear_and_its_drag_is_that_of_the_gap(channel: dict[st
     lid = {"kind": "sliding", "edge": "run.left", "speed": "0.02 mm/s"}
     ends = {
         "field.openings.in": {"kind": "static_pressure", "edge": "run.start", "pressure": "0 Pa"},
-        "field.walls.lid": lid,
+        "field.walls.cap": lid,
         "readings.drag": {"kind": "force", "edge": "run.right", "part": "friction"},
     }
     answer, read = solved(channel, **ends)
@@ -107,7 +107,7 @@ def test_a_turning_cylinder_in_a_still_ring(channel: dict[str, Any]) -> None:
     data["field"] = {
         "walls": {"rod": wall},
         "grid": {"cell": "0.5 mm", "across": "4"},
-        "run": {"coarse": "0"},
+        "solver": {"coarse": "0"},
     }
     _, read = solved(data)
     exact = 4 * np.pi * MU * 0.2 * 0.005**2 * 0.010**2 / (0.010**2 - 0.005**2)

@@ -27,7 +27,7 @@ def solved(
     shape: dict[str, Any], field: dict[str, Any], readings: dict[str, Any]
 ) -> tuple[FieldResult, dict[str, float]]:
     """Solve a case of oil; give its field and readings."""
-    field = {"run": {"coarse": "0"}, **field}
+    field = {"solver": {"coarse": "0"}, **field}
     settled = settle(
         parse_case({"title": "round", "media": OIL, "shape": shape, "field": field, "readings": readings})
     )

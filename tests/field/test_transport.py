@@ -246,7 +246,7 @@ def test_a_closed_space_without_held_walls_is_refused(channel: dict[str, Any]) -
         {
             "field.openings.in": None,
             "field.openings.out": None,
-            "field.walls.lid": lid,
+            "field.walls.cap": lid,
             "field.heat.solve": True,
             "readings.drop": None,
             "readings.flow": None,

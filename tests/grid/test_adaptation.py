@@ -88,7 +88,7 @@ def test_no_step_begins_beyond_the_most_cells(channel: dict[str, Any]) -> None:
 def test_a_grid_error_comes_with_every_reading(channel: dict[str, Any]) -> None:
     """Friction between plates: the exact drop lies within the band. Source: plane Poiseuille flow, exact."""
     _, event = last_of(
-        channel, **{"field.run.grids": "3", "field.grid.cell": "0.8 mm", "field.grid.across": "1"}
+        channel, **{"field.solver.grids": "3", "field.grid.cell": "0.8 mm", "field.grid.across": "1"}
     )
     band = event["readings"]["drop"]["grid_error"]
     exact = 12 * 1e-3 * 0.01 * 0.04 / 0.01**2

@@ -53,7 +53,7 @@ def test_a_closed_steady_space_blocks_what_has_no_level(channel: dict[str, Any],
     edits = {
         "field.openings.in": None,
         "field.openings.out": None,
-        "field.walls.lid": lid,
+        "field.walls.cap": lid,
         f"field.{section}.solve": True,
         "readings.drop": None,
         "readings.flow": None,

@@ -84,7 +84,7 @@ def test_a_steady_run_says_why_there_is_no_frequency(channel: dict[str, Any]) ->
     )
     assert last["readings"]["beat"]["value"] is None
     words = next(item["text"] for item in last["trust"] if item["id"] == "reading.beat")
-    assert "run in time" in words
+    assert "solution in time" in words
 
 
 @pytest.mark.parametrize("of", ["nothing", "beat", ""])

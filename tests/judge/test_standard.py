@@ -20,7 +20,7 @@ from tests.conftest import DEMOS
 def solved(case: Case) -> dict[str, Any]:
     """Solve a case, as sent to the window and the shell, and give its end."""
     settled = settle_any(case)
-    solving = NetworkSolving(settled, None) if case.network.runs else Solving(settled, None, None)
+    solving = NetworkSolving(settled, None) if case.network.lines else Solving(settled, None, None)
     last = list(solving.events())[-1]
     return json.loads(json.dumps(last))
 
@@ -70,11 +70,11 @@ def test_heat_and_species_are_told_where_they_are_solved(channel: dict[str, Any]
 def test_a_network_tells_the_flow_and_both_pressures_of_every_line() -> None:
     case = load(DEMOS / "rearing-loop.lantern")
     last = solved(case)
-    for key in case.network.runs:
+    for key in case.network.lines:
         assert {f"{key}.flow", f"{key}.start", f"{key}.end"} <= set(last["standard"])
     values = {key: reading["value"] for key, reading in last["standard"].items()}
-    into = sum(values[f"{key}.flow"] for key, run in case.network.runs.items() if run.end == "manifold")
-    away = sum(values[f"{key}.flow"] for key, run in case.network.runs.items() if run.start == "manifold")
+    into = sum(values[f"{key}.flow"] for key, run in case.network.lines.items() if run.end == "manifold")
+    away = sum(values[f"{key}.flow"] for key, run in case.network.lines.items() if run.start == "manifold")
     assert into == pytest.approx(away, rel=1e-6)
     assert values["duty.end"] == values["treatment.start"], "they meet at one node"
 

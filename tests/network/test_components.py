@@ -27,12 +27,13 @@ def stack_of(kind: str, **more: Any) -> Any:
         {
             "network.nodes.a": {"kind": "junction"},
             "network.nodes.b": {"kind": "junction"},
-            "network.runs.r": {"start": "a", "end": "b"},
+            "network.lines.r": {"start": "a", "end": "b"},
         },
     )
-    item = {**fresh_item(case, "network.runs.r.parts", kind, []), **more}
+    item = {**fresh_item(case, "network.lines.r.parts", kind, []), **more}
     case = apply(
-        case, {"network.runs.r.parts.x": item, "network.runs.r.parts.next": {"kind": "pipe", "size": "DN50"}}
+        case,
+        {"network.lines.r.parts.x": item, "network.lines.r.parts.next": {"kind": "pipe", "size": "DN50"}},
     )
     numbers, faults = resolve(case)
     assert not faults

@@ -18,7 +18,7 @@ RHO = 998.2
 
 
 def network(seed: int, loops: int = 3) -> dict[str, Any]:
-    """Make a network of pipes: a tree over some nodes, a few runs more, two reservoirs and some demands."""
+    """Make a network of pipes: a tree over some nodes, a few lines more, two reservoirs and some demands."""
     rng = np.random.default_rng(seed)
     count = int(rng.integers(4, 10))
     nodes: dict[str, Any] = {"source": {"kind": "reservoir", "over": f"{rng.uniform(150, 400):.4g} kPa"}}
@@ -32,7 +32,7 @@ def network(seed: int, loops: int = 3) -> dict[str, Any]:
     for _ in range(loops):
         a, b = rng.choice(len(names), 2, replace=False)
         pairs.append((names[a], names[b]))
-    runs = {}
+    lines = {}
     for k, (a, b) in enumerate(pairs):
         start, end = (a, b) if rng.random() < 0.5 else (b, a)
         pipe = {
@@ -44,9 +44,9 @@ def network(seed: int, loops: int = 3) -> dict[str, Any]:
         parts: dict[str, Any] = {"p": pipe}
         if rng.random() < 0.3:
             parts["k"] = {"kind": "loss", "k": f"{rng.uniform(0.5, 10):.3g}", "bore": pipe["bore"]}
-        runs[f"r{k}"] = {"start": start, "end": end, "parts": parts}
+        lines[f"r{k}"] = {"start": start, "end": end, "parts": parts}
     medium = {"kind": "constant", "density": f"{RHO} kg/m3", "viscosity": "1.0016 mPa s"}
-    return {"title": "random", "media": {"w": medium}, "network": {"nodes": nodes, "runs": runs}}
+    return {"title": "random", "media": {"w": medium}, "network": {"nodes": nodes, "lines": lines}}
 
 
 def settled(data: dict[str, Any]) -> SettledNetwork:
@@ -66,11 +66,11 @@ def test_mass_is_kept_and_pressures_agree(seed: int) -> None:
     made = at_work(data)
     assert all(item.verdict != "fails" for item in network_trust(made)), seed
     gained = dict.fromkeys(data["network"]["nodes"], 0.0)
-    for run, item in data["network"]["runs"].items():
-        flow = made.runs[run]["mass_flow"]
+    for line, item in data["network"]["lines"].items():
+        flow = made.lines[line]["mass_flow"]
         gained[item["start"]] -= flow
         gained[item["end"]] += flow
-    largest = max(abs(figures["mass_flow"]) for figures in made.runs.values())
+    largest = max(abs(figures["mass_flow"]) for figures in made.lines.values())
     for node, item in data["network"]["nodes"].items():
         if item["kind"] == "junction":
             wanted = float(item.get("take", "0 L/s").split()[0]) * 1e-3 * RHO
@@ -89,9 +89,9 @@ def test_a_general_root_finder_agrees(seed: int) -> None:
     free = np.flatnonzero(~net.held)
 
     def left(x: Any) -> Any:
-        mass = x[: net.n_runs]
+        mass = x[: net.n_lines]
         pressure = np.where(net.held, net.pressure, 0.0)
-        pressure[free] = x[net.n_runs :] * 1e5
+        pressure[free] = x[net.n_lines :] * 1e5
         drop, _ = net.drops(mass)
         energy = pressure[net.start] - pressure[net.end] + net.lift() - drop
         gained = np.bincount(net.end, mass, net.n_nodes) - np.bincount(net.start, mass, net.n_nodes)
@@ -121,12 +121,14 @@ def test_more_pressure_at_the_source_gives_more_and_never_less(seed: int) -> Non
 def test_names_and_order_do_not_matter(seed: int) -> None:
     data = network(seed)
     plain = at_work(data)
-    runs = data["network"]["runs"]
+    lines = data["network"]["lines"]
     nodes = data["network"]["nodes"]
     shuffled = {
         **data,
-        "network": {"nodes": dict(reversed(nodes.items())), "runs": dict(reversed(runs.items()))},
+        "network": {"nodes": dict(reversed(nodes.items())), "lines": dict(reversed(lines.items()))},
     }
     other = at_work(shuffled)
-    for run in runs:
-        assert other.runs[run]["mass_flow"] == pytest.approx(plain.runs[run]["mass_flow"], rel=1e-6, abs=1e-9)
+    for line in lines:
+        assert other.lines[line]["mass_flow"] == pytest.approx(
+            plain.lines[line]["mass_flow"], rel=1e-6, abs=1e-9
+        )

@@ -36,14 +36,14 @@ def hall(supply: str = "100 L/s", **more: Any) -> dict[str, Any]:
         | more.pop("room", {}),
     }
     duct = {"d": {"kind": "duct", "length": "5 m", "width": "250 mm"}}
-    runs = {
+    lines = {
         "in": {"start": "In", "end": "Hall", "parts": duct},
         "out": {"start": "Hall", "end": "Out", "parts": duct},
     }
     return {
         "title": "hall",
         "media": AIR,
-        "network": {"nodes": nodes, "runs": runs, "species": CO2, "releases": BREATH, **more},
+        "network": {"nodes": nodes, "lines": lines, "species": CO2, "releases": BREATH, **more},
     }
 
 
@@ -76,7 +76,7 @@ def test_a_room_fills_as_an_exponential() -> None:
     """C(t) of a stirred volume; backward Euler is of the first order, so short steps."""
     readings = {"c": {"kind": "node_share", "node": "Hall", "species": "co2"}}
     case = hall(time={"mode": "transient", "until": "2000 s", "step": "2 s"}) | {"readings": readings}
-    case["network"]["runs"]["in"]["parts"] = {"k": {"kind": "loss", "bore": "250 mm"}}
+    case["network"]["lines"]["in"]["parts"] = {"k": {"kind": "loss", "bore": "250 mm"}}
     last = solved(case)
     assert last["readings"]["c"]["value"] == pytest.approx(
         420e-6 + 500e-6 * (1 - np.exp(-2000 * 0.1 / 200)), rel=1e-3
@@ -99,11 +99,11 @@ def test_what_decays_and_what_stays_in_a_tank() -> None:
         },
         "B": sea(),
     }
-    runs: dict[str, Any] = {
+    lines: dict[str, Any] = {
         "p": ("A", "T", {"p": pipe("200 m", "60 mm", "0.1 mm")}),
         "q": ("T", "B", {"p": pipe("100 m", "40 mm", "0.1 mm")}),
     }
-    made = at_work(nodes, runs, species=species)
+    made = at_work(nodes, lines, species=species)
     content = np.pi / 4 * 0.06**2 * 200
     arriving = 1e-3 * np.exp(-6 / 3600 * content / 1e-3)
     assert made.nodes["T"]["share.dye"] == pytest.approx(
@@ -120,16 +120,16 @@ def test_species_balance_whatever_happens(takes: list[float], released: float, d
         "M": {"kind": "junction"},
         "T": {"kind": "tank", "level": "1 m", "area": "0.5 m2", "height": "9 m"},
     }
-    runs: dict[str, Any] = {
+    lines: dict[str, Any] = {
         "a": ("S", "M", {"p": pipe("30 m", "50 mm", "0.1 mm")}),
         "b": ("M", "T", {"p": pipe("10 m", "20 mm", "0.1 mm")}),
     }
     for k, take in enumerate(takes):
         nodes[f"D{k}"] = {"kind": "junction", "take": f"{take / 10!r} L/s"}
-        runs[f"d{k}"] = ("M", f"D{k}", {"p": pipe(f"{5 + take!r} m", "30 mm", "0.1 mm")})
+        lines[f"d{k}"] = ("M", f"D{k}", {"p": pipe(f"{5 + take!r} m", "30 mm", "0.1 mm")})
     species = {"dye": {"counted": "mass", "inlet": "2 g/kg", "decay": f"{decay!r} 1/s"}}
     releases = {"r": {"species": "dye", "node": "M", "rate": f"{released!r} g/s"}}
-    march = marching(nodes, runs, species=species, releases=releases)
+    march = marching(nodes, lines, species=species, releases=releases)
     for _ in range(20):
         made = march.step(7.0)
     assert made.species["dye"].balance < 1e-9
@@ -148,12 +148,12 @@ def test_releases_are_refused_in_words() -> None:
         "counted by volume" in faults["network.releases.b.rate"]
         and "Attic" in faults["network.releases.c.node"]
     )
-    assert "so2" in faults["network.releases.c.species"] and "no room" in faults["network.releases.d.per"]
+    assert "so2" in faults["network.releases.c.species"] and "not a room" in faults["network.releases.d.per"]
 
 
 def test_heat_that_cannot_leave_is_refused() -> None:
     nodes = {"T": {"kind": "tank", "level": "1 m"}, "J": {"kind": "junction"}}
-    runs: dict[str, Any] = {
+    lines: dict[str, Any] = {
         "out": (
             "T",
             "J",
@@ -168,8 +168,8 @@ def test_heat_that_cannot_leave_is_refused() -> None:
         "back": ("J", "T", {"p": pipe("50 m", "40 mm", "0.1 mm")}),
     }
     with pytest.raises(NetworkFault, match="none of it leaves"):
-        at_work(nodes, runs, thermal=True)
-    march = marching(nodes, runs, thermal=True)
+        at_work(nodes, lines, thermal=True)
+    march = marching(nodes, lines, thermal=True)
     assert march.step(10.0).balance < 1e-9
 
 
@@ -192,7 +192,7 @@ def test_a_thermostat_stands_as_what_enters_says() -> None:
             {"r": ("a", "b", {"v": VALVE})},
             thermal=True,
         )
-        assert 3600 * made.runs["r"]["volume_flow"] == pytest.approx(
+        assert 3600 * made.lines["r"]["volume_flow"] == pytest.approx(
             4 * share * np.sqrt(1000 / RHO), rel=2e-3
         )
     shuts = at_work(
@@ -200,7 +200,7 @@ def test_a_thermostat_stands_as_what_enters_says() -> None:
         {"r": ("a", "b", {"v": VALVE | {"way": "shuts"}})},
         thermal=True,
     )
-    assert 3600 * shuts.runs["r"]["volume_flow"] == pytest.approx(1.0 * np.sqrt(1000 / RHO), rel=2e-3)
+    assert 3600 * shuts.lines["r"]["volume_flow"] == pytest.approx(1.0 * np.sqrt(1000 / RHO), rel=2e-3)
 
 
 def test_a_thermostat_finds_its_balance_with_the_heat_it_governs() -> None:
@@ -208,12 +208,12 @@ def test_a_thermostat_finds_its_balance_with_the_heat_it_governs() -> None:
     nodes = {"a": sea("1 bar", temperature="20 °C"), "m": {"kind": "junction"}, "b": sea()}
     heater = {"kind": "heater", "power": "40 kW", "on": "200 °C", "off": "210 °C", "bore": "25 mm"}
     made = at_work(nodes, {"r": ("a", "m", {"h": heater}), "s": ("m", "b", {"v": VALVE})}, thermal=True)
-    warm, flow = made.nodes["m"]["temperature"] - 273.15, made.runs["s"]["mass_flow"]
+    warm, flow = made.nodes["m"]["temperature"] - 273.15, made.lines["s"]["mass_flow"]
     assert 20 + 40e3 / (4186 * flow) == pytest.approx(warm, abs=0.02)
     share = (warm - 40) / 20
     assert 0.02 < share < 0.98
     dp = made.parts["s.v"]["loss"]
-    assert made.runs["s"]["volume_flow"] * 3600 == pytest.approx(
+    assert made.lines["s"]["volume_flow"] * 3600 == pytest.approx(
         4 * share * np.sqrt(dp / 1e5 * 1000 / RHO), rel=5e-3
     )
 
@@ -286,13 +286,13 @@ def test_a_wye_is_kinder_than_a_tee(angle: float) -> None:
         "b": {"kind": "junction", "take": "10 L/s"},
         "c": sea(),
     }
-    runs: dict[str, Any] = {
+    lines: dict[str, Any] = {
         key: (a, b, {"p": pipe("1 mm", "100 mm", "0 mm")})
         for key, a, b in (("w", "a", "t"), ("s", "t", "b"), ("m", "t", "c"))
     }
-    made = at_work(nodes, runs)
+    made = at_work(nodes, lines)
     pressure = 0.5 * RHO * (0.02 / (np.pi / 4 * 0.1**2)) ** 2
-    assert made.runs["s"]["loss"] / pressure == pytest.approx(1.25 - np.cos(alpha), abs=0.01)
+    assert made.lines["s"]["loss"] / pressure == pytest.approx(1.25 - np.cos(alpha), abs=0.01)
 
 
 def test_a_relief_valve_stays_open_until_it_reseats() -> None:
@@ -320,7 +320,7 @@ CURVE = [["0 L/s", "20 m"], ["5 L/s", "17 m"], ["10 L/s", "8 m"]]
 
 
 def test_a_check_valve_against_the_pump_is_named() -> None:
-    runs = {
+    lines = {
         "out": {
             "start": "T",
             "end": "J",
@@ -337,19 +337,19 @@ def test_a_check_valve_against_the_pump_is_named() -> None:
             {
                 "title": "n",
                 "media": {"w": {"kind": "water"}},
-                "network": {"nodes": {"T": {"kind": "tank"}, "J": {"kind": "junction"}}, "runs": runs},
+                "network": {"nodes": {"T": {"kind": "tank"}, "J": {"kind": "junction"}}, "lines": lines},
             }
         )
     )
     note = next(note for note in result.notes if note.kind == "against_shut")
-    assert note.path == "network.runs.out.parts.pump" and "back.flap lies against it" in note.text
-    runs["back"]["parts"] = {"v": {"kind": "valve", "opening": "0 %", "bore": "50 mm"}}
+    assert note.path == "network.lines.out.parts.pump" and "back.flap lies against it" in note.text
+    lines["back"]["parts"] = {"v": {"kind": "valve", "opening": "0 %", "bore": "50 mm"}}
     result = review(
         parse_case(
             {
                 "title": "n",
                 "media": {"w": {"kind": "water"}},
-                "network": {"nodes": {"T": {"kind": "tank"}, "J": {"kind": "junction"}}, "runs": runs},
+                "network": {"nodes": {"T": {"kind": "tank"}, "J": {"kind": "junction"}}, "lines": lines},
             }
         )
     )
@@ -357,7 +357,7 @@ def test_a_check_valve_against_the_pump_is_named() -> None:
 
 
 def test_a_pump_without_its_curve_and_circles_of_controls_are_refused() -> None:
-    runs = {
+    lines = {
         "r": {
             "start": "A",
             "end": "B",
@@ -375,11 +375,11 @@ def test_a_pump_without_its_curve_and_circles_of_controls_are_refused() -> None:
                 "title": "n",
                 "media": {"w": {"kind": "water"}},
                 "parameters": parameters,
-                "network": {"nodes": {"A": sea(), "B": sea()}, "runs": runs},
+                "network": {"nodes": {"A": sea(), "B": sea()}, "lines": lines},
             }
         )
     ).faults
-    assert any(fault.path == "network.runs.r.parts.pump.curve" for fault in faults), faults
+    assert any(fault.path == "network.lines.r.parts.pump.curve" for fault in faults), faults
     assert any("circle" in fault.says and "a → b" in fault.says for fault in faults)
 
 
@@ -388,7 +388,7 @@ def test_supply_and_extract_that_do_not_match_are_told() -> None:
     nodes = {"Out": sea(), "Roof": sea(), "Door": sea(), "Hall": {"kind": "room"}}
     fan = {"kind": "fan", "curve": [["0 L/s", "300 Pa"], ["200 L/s", "250 Pa"], ["400 L/s", "50 Pa"]]}
     duct = {"kind": "duct", "length": "5 m", "width": "200 mm"}
-    runs = {
+    lines = {
         "in": {"start": "Out", "end": "Hall", "parts": {"fan": fan, "d": duct}},
         "out": {
             "start": "Hall",
@@ -401,9 +401,9 @@ def test_supply_and_extract_that_do_not_match_are_told() -> None:
             "parts": {"k": {"kind": "loss", "k": "2.7", "bore": "120 mm"}},
         },
     }
-    result = review(parse_case({"title": "n", "media": AIR, "network": {"nodes": nodes, "runs": runs}}))
+    result = review(parse_case({"title": "n", "media": AIR, "network": {"nodes": nodes, "lines": lines}}))
     note = next(note for note in result.notes if note.kind == "supply_extract" and note.path == "network")
-    flows = {key: run["volume_flow"] for key, run in result.working.runs.items()}  # type: ignore[union-attr]
+    flows = {key: line["volume_flow"] for key, line in result.working.lines.items()}  # type: ignore[union-attr]
     assert (
         note.level == "caution"
         and "gap" in note.text
@@ -420,7 +420,7 @@ def test_the_suction_head_counts_where_the_pump_stands() -> None:
     """
     got = {}
     for height in ("auto", "2 m"):
-        runs: dict[str, Any] = {
+        lines: dict[str, Any] = {
             "r": (
                 "A",
                 "B",
@@ -431,25 +431,25 @@ def test_the_suction_head_counts_where_the_pump_stands() -> None:
                 },
             )
         }
-        made = at_work({"A": sea(), "B": sea()}, runs, {"w": {"kind": "water", "temperature": "20 °C"}})
+        made = at_work({"A": sea(), "B": sea()}, lines, {"w": {"kind": "water", "temperature": "20 °C"}})
         got[height] = made.parts["r.pump"]["npsh"]
     assert got["auto"] - got["2 m"] == pytest.approx(2.0) and 9.0 < got["auto"] < 10.1
 
 
 def test_a_component_named_like_its_kind_keeps_its_name_in_faults() -> None:
     data = network_of({"damper": {"kind": "damper", "bore": "25 mm"}})
-    with pytest.raises(CaseError, match=r"network\.runs\.r\.parts\.damper\.bore"):
+    with pytest.raises(CaseError, match=r"network\.lines\.r\.parts\.damper\.bore"):
         parse_case(data)
 
 
 def network_of(parts: dict[str, Any]) -> dict[str, Any]:
-    """Give a case of one run between two reservoirs."""
+    """Give a case of one line between two reservoirs."""
     return {
         "title": "n",
         "media": {"w": {"kind": "water"}},
         "network": {
             "nodes": {"A": sea("1 bar"), "B": sea()},
-            "runs": {"r": {"start": "A", "end": "B", "parts": parts}},
+            "lines": {"r": {"start": "A", "end": "B", "parts": parts}},
         },
     }
 
@@ -462,8 +462,8 @@ def test_age_in_time_comes_to_that_at_rest() -> None:
     march = marching(
         case.as_data()["network"]["nodes"],
         {
-            key: (run.start, run.end, {name: part.model_dump() for name, part in run.parts.items()})
-            for key, run in case.network.runs.items()
+            key: (line.start, line.end, {name: part.model_dump() for name, part in line.parts.items()})
+            for key, line in case.network.lines.items()
         },
         media=AIR,
     )

@@ -19,7 +19,7 @@ from mop_lantern.network.net import Group, Net
 from mop_lantern.network.steady import solve
 
 RHO, MU = 998.2, 1.0016e-3
-Runs = dict[str, tuple[str, str, dict[str, dict[str, Any]]]]
+Lines = dict[str, tuple[str, str, dict[str, dict[str, Any]]]]
 
 
 def net_of(start: Any, end: Any, length: Any, bore: Any, z: Any, demand: Any, held: Any) -> Net:
@@ -108,20 +108,20 @@ def test_nothing_flows_and_nothing_is_lost_in_dead_ends(seed: int) -> None:
 def test_numbering_and_direction_do_not_matter(net: Net, seed: int) -> None:
     before = solve(net)
     rng = np.random.default_rng(seed)
-    nodes, runs = rng.permutation(net.n_nodes), rng.permutation(net.n_runs)
-    turned = rng.random(net.n_runs) < 0.5
+    nodes, lines = rng.permutation(net.n_nodes), rng.permutation(net.n_lines)
+    turned = rng.random(net.n_lines) < 0.5
     number = np.argsort(nodes)
     start, end = (
-        number[np.where(turned, net.end, net.start)][runs],
-        number[np.where(turned, net.start, net.end)][runs],
+        number[np.where(turned, net.end, net.start)][lines],
+        number[np.where(turned, net.start, net.end)][lines],
     )
     stack = net.groups[0].stack
     other = net_of(
-        start, end, stack.length[runs], stack.bore[runs], net.z[nodes], net.demand[nodes], net.held[nodes]
+        start, end, stack.length[lines], stack.bore[lines], net.z[nodes], net.demand[nodes], net.held[nodes]
     )
     after = solve(other)
     size = max(np.abs(before.mass).max(), 1e-3)
-    assert after.mass == pytest.approx(np.where(turned, -1, 1)[runs] * before.mass[runs], abs=1e-7 * size)
+    assert after.mass == pytest.approx(np.where(turned, -1, 1)[lines] * before.mass[lines], abs=1e-7 * size)
     assert after.pressure == pytest.approx(before.pressure[nodes], rel=1e-7)
 
 
@@ -134,7 +134,7 @@ def test_ten_thousand_pipes_take_few_steps() -> None:
 
 def test_nothing_flows_without_a_difference() -> None:
     made = at_work({"a": sea(), "b": sea()}, {"r": ("a", "b", {"p": pipe("10 m", "50 mm", "0.1 mm")})})
-    assert abs(made.runs["r"]["mass_flow"]) < 1e-9
+    assert abs(made.lines["r"]["mass_flow"]) < 1e-9
 
 
 def test_a_shut_valve_stops_its_run_only() -> None:
@@ -142,14 +142,14 @@ def test_a_shut_valve_stops_its_run_only() -> None:
         return {"kind": "valve", "opening": opening, "kv": "20 m3/h", "bore": "50 mm"}
 
     nodes = {"a": sea("1 bar"), "j": {"kind": "junction"}, "b": sea()}
-    runs: Runs = {
+    lines: Lines = {
         "in": ("a", "j", {"p": pipe("10 m", "50 mm", "0.1 mm")}),
         "one": ("j", "b", {"v": valve("100 %")}),
         "two": ("j", "b", {"v": valve("0 %")}),
     }
-    made = at_work(nodes, runs)
-    assert made.runs["two"]["mass_flow"] == 0.0 and made.runs["one"]["mass_flow"] == pytest.approx(
-        made.runs["in"]["mass_flow"], rel=1e-9
+    made = at_work(nodes, lines)
+    assert made.lines["two"]["mass_flow"] == 0.0 and made.lines["one"]["mass_flow"] == pytest.approx(
+        made.lines["in"]["mass_flow"], rel=1e-9
     )
 
 
@@ -160,24 +160,24 @@ def test_a_check_valve_holds_and_a_standby_pump_does_not_leak() -> None:
         "bore": "50 mm",
     }
     check = {"kind": "check", "bore": "50 mm"}
-    runs: Runs = {
+    lines: Lines = {
         "duty": ("a", "j", {"p": machine, "c": check}),
         "standby": ("a", "j", {"p": {**machine, "speed": "0 %", "backflow": True}, "c": check}),
         "out": ("j", "b", {"p": pipe("20 m", "50 mm", "0.1 mm")}),
     }
-    made = at_work({"a": sea(), "j": {"kind": "junction"}, "b": sea("0.5 bar")}, runs)
-    assert made.runs["duty"]["volume_flow"] > 1e-3 and abs(made.runs["standby"]["volume_flow"]) < 1e-9
+    made = at_work({"a": sea(), "j": {"kind": "junction"}, "b": sea("0.5 bar")}, lines)
+    assert made.lines["duty"]["volume_flow"] > 1e-3 and abs(made.lines["standby"]["volume_flow"]) < 1e-9
 
 
 @pytest.mark.parametrize(("upstream", "expected"), [("6 bar", 3e5), ("2 bar", None)])
 def test_a_reducing_valve_holds_what_it_can(upstream: str, expected: float | None) -> None:
     nodes = {"a": sea(upstream), "j": {"kind": "junction"}, "b": {"kind": "junction", "take": "2 L/s"}}
-    runs: Runs = {
+    lines: Lines = {
         "r": ("a", "j", {"v": {"kind": "reducing", "set": "3 bar", "kv": "30 m3/h", "bore": "50 mm"}}),
         "p": ("j", "b", {"p": pipe("30 m", "50 mm", "0.1 mm")}),
     }
-    made = at_work(nodes, runs)
-    assert made.runs["r"]["volume_flow"] == pytest.approx(2e-3, rel=1e-9)
+    made = at_work(nodes, lines)
+    assert made.lines["r"]["volume_flow"] == pytest.approx(2e-3, rel=1e-9)
     if expected is not None:
         assert made.nodes["j"]["pressure"] == pytest.approx(expected, rel=1e-9)
     else:
@@ -186,12 +186,12 @@ def test_a_reducing_valve_holds_what_it_can(upstream: str, expected: float | Non
 
 def test_a_reducing_valve_lets_nothing_back() -> None:
     nodes = {"a": sea("1 bar"), "j": {"kind": "junction"}, "b": sea("4 bar")}
-    runs: Runs = {
+    lines: Lines = {
         "r": ("a", "j", {"v": {"kind": "reducing", "set": "3 bar", "bore": "50 mm"}}),
         "p": ("j", "b", {"p": pipe("30 m", "50 mm", "0.1 mm")}),
     }
-    made = at_work(nodes, runs)
-    assert abs(made.runs["r"]["volume_flow"]) < 1e-9 and made.nodes["j"]["pressure"] == pytest.approx(
+    made = at_work(nodes, lines)
+    assert abs(made.lines["r"]["volume_flow"]) < 1e-9 and made.nodes["j"]["pressure"] == pytest.approx(
         4e5, rel=1e-6
     )
 
@@ -204,7 +204,7 @@ def test_a_relief_valve_opens_between_its_pressures() -> None:
         )
         assert low * 1e5 <= made.nodes["a"]["pressure"] <= high * 1e5, flow
     shut = at_work({"a": sea("4 bar"), "b": sea()}, {"r": ("a", "b", {"v": relief})})
-    assert abs(shut.runs["r"]["volume_flow"]) < 1e-8
+    assert abs(shut.lines["r"]["volume_flow"]) < 1e-8
 
 
 def test_a_flow_limiting_valve_limits() -> None:
@@ -213,7 +213,7 @@ def test_a_flow_limiting_valve_limits() -> None:
             {"a": sea(pressure), "b": sea()},
             {"r": ("a", "b", {"v": {"kind": "flow_limit", "limit": "10 L/min", "bore": "15 mm"}})},
         )
-        assert made.runs["r"]["volume_flow"] == pytest.approx(10e-3 / 60, rel=0.01)
+        assert made.lines["r"]["volume_flow"] == pytest.approx(10e-3 / 60, rel=0.01)
 
 
 def test_warm_air_rises_in_a_chimney() -> None:
@@ -236,7 +236,8 @@ def test_warm_air_rises_in_a_chimney() -> None:
     )
     draught = (101325 / (287.05 * 288.15) - 0.9) * 9.80665 * 10
     assert (
-        made.runs["flue"]["loss"] == pytest.approx(draught, rel=1e-6) and made.runs["flue"]["volume_flow"] > 0
+        made.lines["flue"]["loss"] == pytest.approx(draught, rel=1e-6)
+        and made.lines["flue"]["volume_flow"] > 0
     )
 
 
@@ -247,7 +248,7 @@ def network(**edits: Any) -> dict[str, Any]:
         "media": WATER,
         "network": {
             "nodes": {"a": sea("1 bar"), "j": {"kind": "junction", "take": "1 L/s"}, "b": sea()},
-            "runs": {
+            "lines": {
                 "in": {
                     "start": "a",
                     "end": "j",
@@ -267,71 +268,71 @@ def network(**edits: Any) -> dict[str, Any]:
 @pytest.mark.parametrize(
     ("edits", "path", "words"),
     [
-        ({"network.runs.in.start": "z"}, "network.runs.in.start", "no node “z”"),
-        ({"network.runs.in.end": "a"}, "network.runs.in", "ends where it begins"),
-        ({"network.runs.in.parts": {}}, "network.runs.in", "nothing that resists"),
-        ({"network.runs.in.fluid": "oil"}, "network.runs.in.fluid", "no fluid “oil”"),
+        ({"network.lines.in.start": "z"}, "network.lines.in.start", "no node “z”"),
+        ({"network.lines.in.end": "a"}, "network.lines.in", "ends where it begins"),
+        ({"network.lines.in.parts": {}}, "network.lines.in", "nothing that resists"),
+        ({"network.lines.in.fluid": "oil"}, "network.lines.in.fluid", "no fluid “oil”"),
         (
             {"network.nodes.a": {"kind": "junction"}, "network.nodes.b": {"kind": "junction"}},
             "network.nodes",
             "nothing sets the pressure",
         ),
         (
-            {"network.runs.in.parts.v.opening": "0 %", "network.runs.out.parts.v.opening": "0 %"},
+            {"network.lines.in.parts.v.opening": "0 %", "network.lines.out.parts.v.opening": "0 %"},
             "network.nodes.j",
             "nothing feeds",
         ),
         (
-            {"network.runs.in.parts.p": {"kind": "pipe", "size": "DN51"}},
-            "network.runs.in.parts.p.size",
-            "no nominal size",
+            {"network.lines.in.parts.p": {"kind": "pipe", "size": "DN51"}},
+            "network.lines.in.parts.p.size",
+            "not a nominal size",
         ),
         (
-            {"network.runs.in.parts.p": {"kind": "pump", "curve": [["0 L/s", "9 m"], ["1 L/s", "8 m"]]}},
-            "network.runs.in.parts.p.curve",
+            {"network.lines.in.parts.p": {"kind": "pump", "curve": [["0 L/s", "9 m"], ["1 L/s", "8 m"]]}},
+            "network.lines.in.parts.p.curve",
             "too few points",
         ),
         (
             {
-                "network.runs.in.parts.p": {
+                "network.lines.in.parts.p": {
                     "kind": "pump",
                     "curve": [["0 L/s", "9 m"], ["1 L/s", "8 m"], ["1e300 L/s", "1 m"]],
                 }
             },
-            "network.runs.in.parts.p.curve",
+            "network.lines.in.parts.p.curve",
             "beyond all reason",
         ),
         (
             {
-                "network.runs.in.parts.p": {
+                "network.lines.in.parts.p": {
                     "kind": "pump",
                     "curve": [["0 L/s", "9 m"], ["1 L/s", "10 m"], ["2 L/s", "12 m"]],
                 }
             },
-            "network.runs.in.parts.p.curve",
+            "network.lines.in.parts.p.curve",
             "does not fall",
         ),
         (
-            {"network.runs.in.parts.x": {"kind": "exchanger", "partner": "in.p"}},
-            "network.runs.in.parts.x.partner",
+            {"network.lines.in.parts.x": {"kind": "exchanger", "partner": "in.p"}},
+            "network.lines.in.parts.x.partner",
             "not the other side",
         ),
         (
-            {"network.runs.in.parts.r": {"kind": "relief", "set": "7 bar", "full": "6 bar"}},
-            "network.runs.in.parts.r.full",
+            {"network.lines.in.parts.r": {"kind": "relief", "set": "7 bar", "full": "6 bar"}},
+            "network.lines.in.parts.r.full",
             "above the set",
         ),
         (
-            {"network.runs.in.parts.o": {"kind": "orifice", "bore": "50 mm", "hole": "60 mm"}},
-            "network.runs.in.parts.o.hole",
+            {"network.lines.in.parts.o": {"kind": "orifice", "bore": "50 mm", "hole": "60 mm"}},
+            "network.lines.in.parts.o.hole",
             "smaller than the bore",
         ),
         (
-            {"media.oil": {"kind": "oil"}, "network.runs.out.fluid": "oil"},
-            "network.runs.out",
+            {"media.oil": {"kind": "oil"}, "network.lines.out.fluid": "oil"},
+            "network.lines.out",
             "two fluids meet",
         ),
-        ({"readings.r": {"kind": "run_value", "run": "x"}}, "readings.r.run", "no “x”"),
+        ({"readings.r": {"kind": "line_value", "line": "x"}}, "readings.r.line", "no “x”"),
     ],
 )
 def test_wrong_networks_are_refused_at_their_line(edits: dict[str, Any], path: str, words: str) -> None:
@@ -343,18 +344,18 @@ def test_wrong_networks_are_refused_at_their_line(edits: dict[str, Any], path: s
 def test_a_sound_network_is_at_work_while_it_is_written() -> None:
     result = review(parse_case(network()))
     assert (
-        not result.blocked and result.working is not None and result.working.runs["in"]["volume_flow"] > 1e-3
+        not result.blocked and result.working is not None and result.working.lines["in"]["volume_flow"] > 1e-3
     )
 
 
 def test_notes_on_what_happens() -> None:
     curve = [["0 L/s", "30 m"], ["3 L/s", "25 m"], ["6 L/s", "8 m"]]
     edits = {
-        "network.runs.in.parts.pump": {"kind": "pump", "curve": curve, "npsh": "30 m"},
-        "network.runs.in.parts.p.bore": "20 mm",
+        "network.lines.in.parts.pump": {"kind": "pump", "curve": curve, "npsh": "30 m"},
+        "network.lines.in.parts.p.bore": "20 mm",
         "media.water": {"kind": "water", "temperature": "20 °C"},
         "network.nodes.t": {"kind": "tank"},
-        "network.runs.side": {
+        "network.lines.side": {
             "start": "j",
             "end": "t",
             "parts": {
@@ -365,6 +366,6 @@ def test_notes_on_what_happens() -> None:
         },
     }
     found = {(note.kind, note.path) for note in review(parse_case(network(**edits))).notes}
-    assert ("usual_velocity", "network.runs.in.parts.p") in found
-    assert ("suction_head", "network.runs.in.parts.pump") in found
-    assert ("against_shut", "network.runs.side.parts.pump") in found
+    assert ("usual_velocity", "network.lines.in.parts.p") in found
+    assert ("suction_head", "network.lines.in.parts.pump") in found
+    assert ("against_shut", "network.lines.side.parts.pump") in found

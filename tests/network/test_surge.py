@@ -20,11 +20,11 @@ DEMOS = Path(__file__).parents[2] / "src" / "mop_lantern" / "demos"
 G = 9.80665
 
 
-def surging(nodes: dict[str, Any], runs: dict[str, Any], step: float) -> Surge:
+def surging(nodes: dict[str, Any], lines: dict[str, Any], step: float) -> Surge:
     """Begin to follow waves."""
     network = {
         "nodes": nodes,
-        "runs": {key: {"start": a, "end": b, "parts": parts} for key, (a, b, parts) in runs.items()},
+        "lines": {key: {"start": a, "end": b, "parts": parts} for key, (a, b, parts) in lines.items()},
     }
     settled = settle_any(parse_case({"title": "w", "media": WATER, "network": network}))
     assert isinstance(settled, SettledNetwork)
@@ -118,11 +118,11 @@ def test_a_check_valve_and_a_pump_that_trips() -> None:
     curve = [["0 L/s", "60 m"], ["10 L/s", "50 m"], ["20 L/s", "20 m"]]
     machine = {"kind": "pump", "curve": curve, "speed": "= 1 - ramp(t, 0.2 s, 1 s)", "bore": "100 mm"}
     nodes = {"well": sea(), "head": {"kind": "junction"}, "tank": sea(z="30 m")}
-    runs = {
+    lines = {
         "pump": ("well", "head", {"p": machine, "c": {"kind": "check", "bore": "100 mm"}}),
         "main": ("head", "tank", {"p": pipe("500 m", "100 mm", "0.1 mm", wave="1100 m/s")}),
     }
-    surge = surging(nodes, runs, 0.02)
+    surge = surging(nodes, lines, 0.02)
     assert surge.made is not None
     begun, least = float(surge.made.flow[0]), 1.0
     while surge.time < 8:
@@ -157,26 +157,26 @@ def test_gas_and_short_lines_are_refused_in_words() -> None:
 
 
 def tee_of(feeds: dict[str, str], side: str) -> Any:
-    """Make three short runs meet at a tee; what is fed or taken at each end."""
+    """Make three short lines meet at a tee; what is fed or taken at each end."""
     nodes: dict[str, Any] = {"t": {"kind": "tee", "side": side}}
-    runs: dict[str, Any] = {}
+    lines: dict[str, Any] = {}
     for key, flow in feeds.items():
         nodes[f"n{key}"] = (
             sea()
             if flow == "free"
             else {"kind": "junction", ("take" if flow.startswith("-") else "feed"): flow.lstrip("-")}
         )
-        runs[key] = (f"n{key}", "t", {"p": pipe("1 mm", "100 mm", "0 mm")})
-    return at_work(nodes, runs)
+        lines[key] = (f"n{key}", "t", {"p": pipe("1 mm", "100 mm", "0 mm")})
+    return at_work(nodes, lines)
 
 
 def test_a_joining_tee_loses_what_the_handbook_says() -> None:
     made = tee_of({"straight": "14 L/s", "side": "6 L/s", "whole": "free"}, "side")
     pressure = 0.5 * RHO * (0.02 / (np.pi / 4 * 0.1**2)) ** 2
-    assert made.runs["straight"]["loss"] / pressure == pytest.approx(
+    assert made.lines["straight"]["loss"] / pressure == pytest.approx(
         float(fittings.joining_straight(0.3)), rel=0.01
     )
-    assert made.runs["side"]["loss"] / pressure == pytest.approx(
+    assert made.lines["side"]["loss"] / pressure == pytest.approx(
         float(fittings.joining_side(0.3, 1.0)), abs=0.01
     )
 
@@ -184,26 +184,26 @@ def test_a_joining_tee_loses_what_the_handbook_says() -> None:
 def test_a_dividing_tee_loses_what_the_handbook_says() -> None:
     made = tee_of({"whole": "20 L/s", "side": "-8 L/s", "straight": "free"}, "side")
     pressure = 0.5 * RHO * (0.02 / (np.pi / 4 * 0.1**2)) ** 2
-    assert made.runs["straight"]["loss"] / pressure == pytest.approx(
+    assert made.lines["straight"]["loss"] / pressure == pytest.approx(
         float(fittings.dividing_straight(0.4)), rel=0.01
     )
-    assert made.runs["side"]["loss"] / pressure == pytest.approx(
+    assert made.lines["side"]["loss"] / pressure == pytest.approx(
         float(fittings.dividing_side(0.4, 1.0)), rel=0.01
     )
 
 
-def test_a_tee_needs_three_runs() -> None:
-    runs = {
+def test_a_tee_needs_three_lines() -> None:
+    lines = {
         "r": {"start": "a", "end": "t", "parts": {"p": pipe("1 m", "50 mm", "0 mm")}},
         "s": {"start": "t", "end": "b", "parts": {"p": pipe("1 m", "50 mm", "0 mm")}},
     }
     data = {
         "title": "t",
         "media": WATER,
-        "network": {"nodes": {"a": sea(), "b": sea(), "t": {"kind": "tee", "side": "r"}}, "runs": runs},
+        "network": {"nodes": {"a": sea(), "b": sea(), "t": {"kind": "tee", "side": "r"}}, "lines": lines},
     }
     assert any(
-        fault.path == "network.nodes.t.side" and "three runs" in fault.says
+        fault.path == "network.nodes.t.side" and "three lines" in fault.says
         for fault in review(parse_case(data)).faults
     )
 
@@ -215,16 +215,20 @@ def test_sizes_by_friction_and_velocity() -> None:
     case = load(DEMOS / "duct-tree.lantern")
     edits, faults = sized(case, "B", ["main", "hall"], "0.8 Pa/m")
     assert not faults and set(edits) == {
-        "network.runs.main.parts.duct.width",
-        "network.runs.hall.parts.duct.width",
+        "network.lines.main.parts.duct.width",
+        "network.lines.hall.parts.duct.width",
     }
     result = review(apply(case, edits))
     assert result.working is not None
     loop = load(DEMOS / "rearing-loop.lantern")
     edits, faults = sized(loop, "", ["treatment"], "1.5 m/s")
-    assert edits == {"network.runs.treatment.parts.rise.size": "DN125"} and not faults
-    for runs, rule, words in ((["x"], "1 m/s", "no run"), ([], "1 kg", "unit"), ([], "0 m/s", "above zero")):
-        edits, faults = sized(loop, "", runs, rule)
+    assert edits == {"network.lines.treatment.parts.rise.size": "DN125"} and not faults
+    for lines, rule, words in (
+        (["x"], "1 m/s", "not a line"),
+        ([], "1 kg", "unit"),
+        ([], "0 m/s", "above zero"),
+    ):
+        edits, faults = sized(loop, "", lines, rule)
         assert not edits and words in faults[0].says
 
 
@@ -243,7 +247,9 @@ def test_the_duct_tree_is_balanced_in_its_variants() -> None:
     for variant in ("B", "C"):
         working = review(case, variant).working
         assert working is not None
-        flows = [working.runs[key]["volume_flow"] for key in ("hall", "nursery", "ozone", "office")]
+        flows = [working.lines[key]["volume_flow"] for key in ("hall", "nursery", "ozone", "office")]
         assert max(flows) / min(flows) == pytest.approx(1.0, abs=0.01)
     drawn = review(case).working
-    assert drawn is not None and drawn.runs["office"]["volume_flow"] > 1.1 * drawn.runs["hall"]["volume_flow"]
+    assert (
+        drawn is not None and drawn.lines["office"]["volume_flow"] > 1.1 * drawn.lines["hall"]["volume_flow"]
+    )

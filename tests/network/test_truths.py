@@ -21,16 +21,16 @@ AIR = {"air": {"kind": "constant", "density": "1.2 kg/m3", "viscosity": "0.0181 
 def network(
     parts: dict[str, Any], media: dict[str, Any] | None = None, head: str = "10 m", **more: Any
 ) -> dict[str, Any]:
-    """State one run between two reservoirs."""
+    """State one line between two reservoirs."""
     ends = {
         "a": {"kind": "reservoir", "level": head, "temperature": more.pop("warm", "20 °C")},
         "b": {"kind": "reservoir"},
     }
-    run = {"start": "a", "end": "b", "parts": parts}
+    line = {"start": "a", "end": "b", "parts": parts}
     return {
         "title": "n",
         "media": media or {"water": {"kind": "water"}},
-        "network": {"nodes": ends, "runs": {"r": run}, **more},
+        "network": {"nodes": ends, "lines": {"r": line}, **more},
     }
 
 
@@ -63,7 +63,7 @@ def test_a_fitting_beside_a_duct_takes_the_area_of_the_duct() -> None:
             AIR,
         )
     )
-    assert left_open.runs["r"]["volume_flow"] == pytest.approx(typed.runs["r"]["volume_flow"], rel=1e-9)
+    assert left_open.lines["r"]["volume_flow"] == pytest.approx(typed.lines["r"]["volume_flow"], rel=1e-9)
     assert left_open.parts["r.k"]["velocity"] == pytest.approx(left_open.parts["r.d"]["velocity"], rel=1e-9)
 
 
@@ -76,10 +76,10 @@ def test_bores_come_from_the_side_of_a_reducer_from_the_next_run_or_are_asked_fo
     assert after.parts["r.k"]["velocity"] == pytest.approx(4 * after.parts["r.p"]["velocity"], rel=1e-6)
     alone = network({"k": {"kind": "loss", "k": "1"}})
     faults = review(parse_case(alone)).faults
-    assert [fault.path for fault in faults] == ["network.runs.r.parts.k.bore"]
+    assert [fault.path for fault in faults] == ["network.lines.r.parts.k.bore"]
     alone["network"]["nodes"]["m"] = {"kind": "junction"}
-    alone["network"]["runs"]["r"]["end"] = "m"
-    alone["network"]["runs"]["next"] = {"start": "m", "end": "b", "parts": {"p": pipe}}
+    alone["network"]["lines"]["r"]["end"] = "m"
+    alone["network"]["lines"]["next"] = {"start": "m", "end": "b", "parts": {"p": pipe}}
     beside = working(alone)
     assert beside.parts["r.k"]["velocity"] == pytest.approx(beside.parts["next.p"]["velocity"], rel=1e-6)
 
@@ -87,7 +87,7 @@ def test_bores_come_from_the_side_of_a_reducer_from_the_next_run_or_are_asked_fo
 def test_a_typed_bore_against_the_nominal_size_is_a_fault() -> None:
     wrong = network({"p": {"kind": "pipe", "length": "5 m", "size": "DN50", "bore": "40 mm"}})
     faults = review(parse_case(wrong)).faults
-    assert faults[0].path == "network.runs.r.parts.p.bore" and "DN50" in faults[0].says
+    assert faults[0].path == "network.lines.r.parts.p.bore" and "DN50" in faults[0].says
     working(network({"p": {"kind": "pipe", "length": "5 m", "size": "DN50", "bore": "52.5 mm"}}))
 
 
@@ -145,7 +145,7 @@ def test_a_given_flow_is_given() -> None:
         "q": {"kind": "given_flow", "flow": "3 L/s"},
     }
     for head in ("10 m", "0 m", "-5 m"):
-        found = solved(network(parts, head=head) | {"readings": {"q": {"kind": "run_value", "run": "r"}}})
+        found = solved(network(parts, head=head) | {"readings": {"q": {"kind": "line_value", "line": "r"}}})
         assert found["readings"]["q"]["value"] == pytest.approx(3e-3, rel=1e-4) and found["converged"], head
 
 
@@ -153,7 +153,7 @@ def test_static_pressure_stands_beside_total_pressure() -> None:
     """Bernoulli: static is total less rho v2 / 2."""
     found = working(network({"p": {"kind": "pipe", "length": "10 m", "bore": "50 mm"}}))
     speed = found.parts["r.p"]["velocity"]
-    assert found.nodes["a"]["pressure"] - found.runs["r"]["static_start"] == pytest.approx(
+    assert found.nodes["a"]["pressure"] - found.lines["r"]["static_start"] == pytest.approx(
         0.5 * 998.2 * speed**2, rel=1e-3
     )
 
@@ -172,8 +172,8 @@ def test_pressure_below_nothing_is_no_answer() -> None:
     pump = {"kind": "given_flow", "flow": "9 L/s"}
     data = network({"p": {"kind": "pipe", "length": "60 m", "bore": "40 mm"}}, head="0 m")
     data["network"]["nodes"]["m"] = {"kind": "junction"}
-    data["network"]["runs"]["r"]["end"] = "m"
-    data["network"]["runs"]["out"] = {"start": "m", "end": "b", "parts": {"q": pump}}
+    data["network"]["lines"]["r"]["end"] = "m"
+    data["network"]["lines"]["out"] = {"start": "m", "end": "b", "parts": {"q": pump}}
     last = solved(data)
     assert last["trust"]["note.absolute_pressure"]["verdict"] == "fails" and not last["converged"]
 
@@ -181,8 +181,8 @@ def test_pressure_below_nothing_is_no_answer() -> None:
 def test_two_operations_at_the_same_time_are_both_done() -> None:
     valve = {"kind": "valve", "kv": "10 m3/h"}
     data = network({"v": valve, "w": valve}, time={"mode": "transient", "until": "20 s", "step": "5 s"})
-    at = {"path": "network.runs.r.parts.v.opening", "value": "50 %", "at": "10 s"}
-    data["network"]["operations"] = {"one": at, "two": {**at, "path": "network.runs.r.parts.w.opening"}}
+    at = {"path": "network.lines.r.parts.v.opening", "value": "50 %", "at": "10 s"}
+    data["network"]["operations"] = {"one": at, "two": {**at, "path": "network.lines.r.parts.w.opening"}}
     assert solved(data)["converged"]
 
 
@@ -204,7 +204,7 @@ def test_a_tank_that_warms_rises() -> None:
                 },
                 "j": {"kind": "junction"},
             },
-            "runs": {
+            "lines": {
                 "go": {
                     "start": "t",
                     "end": "j",

@@ -35,7 +35,7 @@ def test_only_plain_files_of_a_size_come_through(tmp_path: Path) -> None:
         Path("/dev/null"): "a pipe or a device",
         good / "inner": "cannot be read",
         tmp_path / ("x" * 300): "cannot be read",
-        Path("a\0b"): "no name of a file",
+        Path("a\0b"): "not a file name",
     }
     for path, words in wrong.items():
         with pytest.raises(FileError, match=words):

@@ -65,7 +65,7 @@ def test_broken_runs_are_refused_in_words(tmp_path: Path) -> None:
     run = new_run(tmp_path, "")
     (run / "run.json").write_text("{broken")
     (run / "field.vtkhdf").write_bytes(b"nothing")
-    with pytest.raises(FileError, match="not the folder of a run"):
+    with pytest.raises(FileError, match="not the folder of a solution"):
         load_run(run)
     with pytest.raises(FileError, match="no field can be read"):
         open_answer(run)
@@ -98,8 +98,8 @@ def test_the_thousandth_run_stays_and_so_does_the_next(tmp_path: Path) -> None:
 
 def test_odd_names_beside_the_runs_do_no_harm(tmp_path: Path) -> None:
     for name in ("²", "٣", "notes", "12a", "9999999999999"):
-        (tmp_path / "as-drawn" / name).mkdir(parents=True)
-    (tmp_path / "as-drawn" / "002").write_text("a file, no folder")
+        (tmp_path / "base" / name).mkdir(parents=True)
+    (tmp_path / "base" / "002").write_text("a file, no folder")
     first = new_run(tmp_path, "")
     stored(first)
     second = new_run(tmp_path, "")
@@ -107,10 +107,10 @@ def test_odd_names_beside_the_runs_do_no_harm(tmp_path: Path) -> None:
 
 
 def test_a_variant_called_as_the_base_keeps_its_own_runs(tmp_path: Path) -> None:
-    base, variant = new_run(tmp_path, ""), new_run(tmp_path, "as-drawn")
+    base, variant = new_run(tmp_path, ""), new_run(tmp_path, "base")
     assert base.parent != variant.parent
     stored(base)
-    assert latest(tmp_path, "as-drawn") is None
+    assert latest(tmp_path, "base") is None
 
 
 DAMAGES = {

@@ -1,4 +1,6 @@
-"""Schematics: every run leads from its node to its node; symbols lie on their lines and not on each other."""
+"""Schematics: every line leads from its node to its node; symbols lie on their lines and not on each
+other.
+"""
 
 from __future__ import annotations
 
@@ -14,9 +16,9 @@ Ends = dict[str, tuple[str, str]]
 
 
 def laid(ends: Ends, parts: dict[str, list[str]] | None = None, **more: Any) -> Diagram:
-    """Lay out runs between nodes, one component each unless told otherwise."""
+    """Lay out lines between nodes, one component each unless told otherwise."""
     nodes = list(dict.fromkeys(node for pair in ends.values() for node in pair))
-    parts = {run: [f"{run}1"] for run in ends} | (parts or {})
+    parts = {line: [f"{line}1"] for line in ends} | (parts or {})
     return laid_out(ends, parts, nodes, more.get("sources", nodes[:1]), more.get("moved", {}))
 
 
@@ -32,13 +34,13 @@ def on_line(line: list[tuple[float, float]], at: tuple[float, float]) -> bool:
 def sound(made: Diagram, ends: Ends, parts: dict[str, list[str]]) -> None:
     """Check what must hold of every schematic."""
     assert set(made.lines) == set(ends) == set(made.labels)
-    for run, (a, b) in ends.items():
-        line = made.lines[run]
-        assert line[0] == pytest.approx(made.nodes[a]) and line[-1] == pytest.approx(made.nodes[b]), run
+    for line, (a, b) in ends.items():
+        line = made.lines[line]
+        assert line[0] == pytest.approx(made.nodes[a]) and line[-1] == pytest.approx(made.nodes[b]), line
         for one, other in itertools.pairwise(line):
             assert one[0] == pytest.approx(other[0]) or one[1] == pytest.approx(other[1]), "square corners"
     names = [item.name for item in made.symbols]
-    assert sorted(names) == sorted(f"{run}.{part}" for run in ends for part in parts[run])
+    assert sorted(names) == sorted(f"{line}.{part}" for line in ends for part in parts[line])
     for item in made.symbols:
         assert on_line(made.lines[item.name.split(".")[0]], item.at), item.name
         assert item.turn in (0, 90, 180)
@@ -65,7 +67,7 @@ def test_a_chain_goes_from_left_to_right_in_one_row() -> None:
 def test_runs_side_by_side_have_rows_of_their_own() -> None:
     ends = {f"r{k}": ("a", "b") for k in range(5)}
     made = laid(ends)
-    sound(made, ends, {run: [f"{run}1"] for run in ends})
+    sound(made, ends, {line: [f"{line}1"] for line in ends})
     rows = sorted(item.at[1] for item in made.symbols)
     assert np.diff(rows).min() >= ROW - 1e-9
 
@@ -73,7 +75,7 @@ def test_runs_side_by_side_have_rows_of_their_own() -> None:
 def test_a_loop_leads_back_below() -> None:
     ends = {"out": ("a", "b"), "on": ("b", "c"), "back": ("c", "a")}
     made = laid(ends)
-    sound(made, ends, {run: [f"{run}1"] for run in ends})
+    sound(made, ends, {line: [f"{line}1"] for line in ends})
     back = next(item for item in made.symbols if item.name == "back.back1")
     assert back.turn == 180 and back.at[1] > max(place[1] for place in made.nodes.values())
 
@@ -81,7 +83,7 @@ def test_a_loop_leads_back_below() -> None:
 def test_ends_of_a_branching_run_hang_down() -> None:
     ends = {"feed": ("a", "m"), "on": ("m", "n"), "tap1": ("m", "x"), "tap2": ("m", "y"), "tap3": ("n", "z")}
     made = laid(ends)
-    sound(made, ends, {run: [f"{run}1"] for run in ends})
+    sound(made, ends, {line: [f"{line}1"] for line in ends})
     for node in "xy":
         assert made.nodes[node][1] > made.nodes["m"][1]
     assert {item.turn for item in made.symbols if item.name.startswith("tap")} == {90}
@@ -114,7 +116,7 @@ def test_random_networks_are_laid_out_soundly(seed: int) -> None:
     for k in range(int(rng.integers(1, 20))):
         a, b = rng.choice(nodes, 2, replace=False)
         ends[f"r{k}"] = (str(a), str(b))
-    parts = {run: [f"p{k}" for k in range(int(rng.integers(0, 4)))] for run in ends}
+    parts = {line: [f"p{k}" for k in range(int(rng.integers(0, 4)))] for line in ends}
     made = laid_out(ends, parts, nodes, [nodes[0]], {})
     assert set(made.nodes) == set(nodes)
     assert len(set(made.nodes.values())) == len(nodes), "no node on another"
@@ -123,6 +125,6 @@ def test_random_networks_are_laid_out_soundly(seed: int) -> None:
 
 def test_the_same_network_is_laid_out_the_same_way() -> None:
     ends = {f"r{k}": (f"n{k % 4}", f"n{(k * 3 + 1) % 5}") for k in range(9)}
-    ends = {run: pair for run, pair in ends.items() if pair[0] != pair[1]}
+    ends = {line: pair for line, pair in ends.items() if pair[0] != pair[1]}
     one, other = laid(ends), laid(ends)
     assert one.nodes == other.nodes and one.lines == other.lines

@@ -120,8 +120,8 @@ def test_every_part_is_built_closed_and_of_its_volume() -> None:
         np.pi * 4e-4 * 0.06 / 3, rel=1e-3
     )
     bends = 2 * (0.1 - 0.03) + np.pi / 2 * 0.03
-    assert volume(a={"kind": "run"}) == pytest.approx(np.pi * 1e-4 * bends, rel=2e-3), "Pappus"
-    assert volume(a={"kind": "run", "profile": "rectangular", "height": "10 mm"}) == pytest.approx(
+    assert volume(a={"kind": "passage"}) == pytest.approx(np.pi * 1e-4 * bends, rel=2e-3), "Pappus"
+    assert volume(a={"kind": "passage", "profile": "rectangular", "height": "10 mm"}) == pytest.approx(
         2e-4 * bends, rel=1e-3
     )
     assert volume(
@@ -183,11 +183,11 @@ def test_every_part_is_built_closed_and_of_its_volume() -> None:
 @pytest.mark.parametrize(
     ("part", "where", "says"),
     [
-        ({"kind": "run", "radius": "5 mm"}, "radius", "tighter"),
-        ({"kind": "run", "radius": "120 mm"}, "radius", "take"),
+        ({"kind": "passage", "radius": "5 mm"}, "radius", "tighter"),
+        ({"kind": "passage", "radius": "120 mm"}, "radius", "take"),
         (
             {
-                "kind": "run",
+                "kind": "passage",
                 "corners": [
                     ["100 mm", "0 mm", "0 mm"],
                     ["100 mm", "50 mm", "0 mm"],
@@ -197,7 +197,7 @@ def test_every_part_is_built_closed_and_of_its_volume() -> None:
                 "radius": "12 mm",
             },
             "corners",
-            "run into each other",
+            "cross each other",
         ),
         ({"kind": "fitting", "branch_diameter": "40 mm"}, "branch_diameter", "wider"),
         ({"kind": "fitting", "branches": "5"}, "length", "not within"),
@@ -221,7 +221,7 @@ def test_every_part_is_built_closed_and_of_its_volume() -> None:
         ({"kind": "volute", "length": "2 mm"}, "length", "before the tongue"),
         ({"kind": "together", "faces": []}, "faces", "no face is named"),
         ({"kind": "row", "of": "later"}, "of", "before this one"),
-        ({"kind": "patch", "on": "nothing.top"}, "on", "no face"),
+        ({"kind": "patch", "on": "nothing.top"}, "on", "not a face"),
     ],
 )
 def test_what_cannot_be_built_is_refused_at_its_line(part: dict[str, Any], where: str, says: str) -> None:

@@ -80,7 +80,7 @@ def test_the_unit_may_be_given_and_must_when_missing(tmp_path: Path, unit: str, 
     with pytest.raises(FileError, match="does not say its unit"):
         read_drawing(path)
     assert np.ptp(read_drawing(path, unit).loops[0].ring[:, 0]) == pytest.approx(100 * metres)
-    with pytest.raises(FileError, match="no unit of length"):
+    with pytest.raises(FileError, match="not a unit of length"):
         read_drawing(path, "furlong")
 
 

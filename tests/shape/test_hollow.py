@@ -50,29 +50,33 @@ def metal(path: Path, drain: float = 0.0) -> dict[str, Any]:
 def hollow(tmp_path: Path, drain: float = 0.0, **more: Any) -> Case:
     """Give the case of what flows through the tube."""
     made = space(
-        {"metal": metal(tmp_path / "tube.stl", drain), "water": {"kind": "hollow", "of": "metal"}, **more}
+        {
+            "metal": metal(tmp_path / "tube.stl", drain),
+            "water": {"kind": "internal_volume", "of": "metal"},
+            **more,
+        }
     )
     return apply(made, {"shape.wet": [["20 mm", "2 mm", "1 mm"]]})
 
 
 def test_a_hollow_closed_by_lids_is_the_bore(tmp_path: Path) -> None:
     """Solid geometry: the bore's volume, and its ends as faces that openings can sit on."""
-    case = hollow(tmp_path, ends={"kind": "lid", "of": "metal"})
-    flow = {"kind": "volume_flow", "edge": "ends.lid1", "flow": "2 mL/s"}
+    case = hollow(tmp_path, ends={"kind": "cap", "of": "metal"})
+    flow = {"kind": "volume_flow", "edge": "ends.cap1", "flow": "2 mL/s"}
     case = apply(
-        case, {"field.openings.a": flow, "field.openings.b": {"kind": "static_pressure", "edge": "ends.lid2"}}
+        case, {"field.openings.a": flow, "field.openings.b": {"kind": "static_pressure", "edge": "ends.cap2"}}
     )
     found = review(case)
     assert not found.blocked and found.shape is not None, found.faults
     assert set(found.shape.solids) == {"metal"}, "lids hold nothing"
     assert found.shape.volume == pytest.approx(AROUND * BORE**2 * LENGTH, rel=1e-4)
-    assert found.shape.edge_lengths["ends.lid1"] == pytest.approx(AROUND * BORE**2, rel=1e-4)
+    assert found.shape.edge_lengths["ends.cap1"] == pytest.approx(AROUND * BORE**2, rel=1e-4)
     text = next(note.text for note in found.notes if note.kind == "wet_space")
     assert "Fluid fills 0.04521 L" in text and "9.041 cm² of openings" in text
 
 
 def test_a_leak_is_told_with_the_way_through_the_gap(tmp_path: Path) -> None:
-    case = hollow(tmp_path, drain=0.003, ends={"kind": "lid", "of": "metal"})
+    case = hollow(tmp_path, drain=0.003, ends={"kind": "cap", "of": "metal"})
     [fault] = [fault for fault in review(case).faults if fault.path == "shape.wet"]
     line = np.array(fault.lines[0])
     assert "to the outside through a gap about" in fault.says
@@ -103,7 +107,7 @@ def test_a_leak_is_told_with_the_way_through_the_gap(tmp_path: Path) -> None:
 
 
 def test_a_gap_too_fine_to_be_seen_is_told_all_the_same(tmp_path: Path) -> None:
-    case = hollow(tmp_path, drain=0.0001, ends={"kind": "lid", "of": "metal"})
+    case = hollow(tmp_path, drain=0.0001, ends={"kind": "cap", "of": "metal"})
     [fault] = [fault for fault in review(case).faults if fault.path == "shape.wet"]
     assert "through a gap narrower than" in fault.says and not fault.lines
 
@@ -122,14 +126,14 @@ def test_hollows_that_cannot_be_are_refused_at_their_line(
 ) -> None:
     import re
 
-    case = apply(hollow(tmp_path, ends={"kind": "lid", "of": "metal"}), edits)
+    case = apply(hollow(tmp_path, ends={"kind": "cap", "of": "metal"}), edits)
     assert any(re.search(words, fault.says) for fault in review(case).faults), review(case).faults
 
 
 def test_one_lid_takes_the_nearest_hole(tmp_path: Path) -> None:
-    case = hollow(tmp_path, one={"kind": "lid", "of": "metal", "holes": "one", "x": "100 mm"})
+    case = hollow(tmp_path, one={"kind": "cap", "of": "metal", "holes": "one", "x": "100 mm"})
     shape = quick_shape(case)
-    assert shape is not None and shape.face("one.lid")[0] == pytest.approx([LENGTH, 0, 0], abs=1e-5)
+    assert shape is not None and shape.face("one.cap")[0] == pytest.approx([LENGTH, 0, 0], abs=1e-5)
 
 
 def test_faces_taken_together_are_one() -> None:

@@ -171,7 +171,7 @@ def test_an_open_pipe_is_imported_sealed_and_solved(
     assert main(["import", str(path), "--into", str(into), "--unit", "mm", "--seal", "--as", "pipe"]) == 0, (
         "names that do not fit are told, not a fault"
     )
-    assert "not carried over" in capsys.readouterr().out
+    assert "not kept" in capsys.readouterr().out
 
 
 def test_files_that_are_no_models_are_refused(tmp_path: Path) -> None:
@@ -301,7 +301,7 @@ def test_a_body_that_runs_through_itself_is_refused_where_it_does(tmp_path: Path
     points[pushed, 0] -= 0.25
     model = read_model(written(tmp_path / "pushed.stl", points[ball.faces]), "m")
     assert not model.rims and len(crossings(model.points, model.triangles))
-    with pytest.raises(CaseError, match="run through each other") as caught:
+    with pytest.raises(CaseError, match="cross each other") as caught:
         join({"m": part("model", mesh=packed(model), names=model.names, scale=1.0)})
     [fault] = caught.value.faults
     places = np.array([place for line in fault.lines for place in line])

@@ -128,7 +128,7 @@ def test_a_corner_of_a_free_polygon_is_rounded() -> None:
             "shape.parts",
             "nothing is left",
         ),
-        ({"a": RUN, "b": {"kind": "branch", "host": "zzz"}}, "shape.parts.b.host", "not a run"),
+        ({"a": RUN, "b": {"kind": "branch", "host": "zzz"}}, "shape.parts.b.host", "not a passage"),
         (
             {"a": RUN, "b": {"kind": "branch", "host": "a", "at": "3 m"}},
             "shape.parts.b.at",

@@ -15,7 +15,7 @@ from mop_lantern.solve import Solving
 from tests.cli.test_words import PUMPED
 
 Readings = dict[str, float]
-TIGHT = {"field.run.residual": "1e-9", "field.grid.cell": "1.7 mm", "field.grid.across": "4"}
+TIGHT = {"field.solver.residual": "1e-9", "field.grid.cell": "1.7 mm", "field.grid.across": "4"}
 
 
 def readings(data: dict[str, Any], **edits: Any) -> Readings:
@@ -54,7 +54,7 @@ def case() -> dict[str, Any]:
                 "out": {"kind": "static_pressure", "edge": "run.end", "pressure": "0 Pa"},
             },
             "grid": {"cell": "1.7 mm"},
-            "run": {"coarse": "0"},
+            "solver": {"coarse": "0"},
         },
         "readings": {
             "drop": {"kind": "drop", "title": "Drop", "edge": "run.start", "to": "run.end"},
@@ -201,13 +201,13 @@ def flows(data: dict[str, Any], **edits: Any) -> dict[str, float]:
     settled = settle_any(apply(parse_case(copy.deepcopy(data)), edits))
     assert isinstance(settled, SettledNetwork)
     working = working_of(settled.operate(), settled)
-    return {run: figures["volume_flow"] for run, figures in working.runs.items()}
+    return {run: figures["volume_flow"] for run, figures in working.lines.items()}
 
 
 def test_a_run_told_from_its_other_end_flows_the_other_way() -> None:
     plain = flows(PUMPED)
     turned = copy.deepcopy(PUMPED)
-    near = turned["network"]["runs"]["near"]
+    near = turned["network"]["lines"]["near"]
     near["start"], near["end"] = near["end"], near["start"]
     near["parts"] = dict(reversed(near["parts"].items()))
     found = flows(turned)
@@ -218,20 +218,20 @@ def test_a_run_told_from_its_other_end_flows_the_other_way() -> None:
 def test_a_pipe_in_two_halves_is_the_same_pipe() -> None:
     plain = flows(PUMPED)
     halves = {
-        "network.runs.far.parts.p.length": "12.5 m",
-        "network.runs.far.parts.q": {"kind": "pipe", "length": "12.5 m"},
+        "network.lines.far.parts.p.length": "12.5 m",
+        "network.lines.far.parts.q": {"kind": "pipe", "length": "12.5 m"},
     }
     assert flows(PUMPED, **halves) == pytest.approx(plain, rel=1e-7)
     between = copy.deepcopy(PUMPED)
     network = between["network"]
     network["nodes"]["mid"] = {"kind": "junction"}
-    parts = network["runs"]["far"]["parts"]
-    network["runs"]["far"] = {
+    parts = network["lines"]["far"]["parts"]
+    network["lines"]["far"] = {
         "start": "mid",
         "end": "b",
         "parts": {"p": parts["p"] | {"length": "15 m"}, "v": parts["v"]},
     }
-    network["runs"]["first"] = {"start": "m", "end": "mid", "parts": {"p": parts["p"] | {"length": "10 m"}}}
+    network["lines"]["first"] = {"start": "m", "end": "mid", "parts": {"p": parts["p"] | {"length": "10 m"}}}
     found = flows(between)
     assert found.pop("first") == pytest.approx(plain["far"], rel=1e-6)
     assert found == pytest.approx(plain, rel=1e-6)
@@ -252,7 +252,7 @@ def test_what_flows_in_flows_out_and_equal_taps_share_evenly() -> None:
     plain = flows(PUMPED)
     assert plain["main"] == pytest.approx(plain["near"] + plain["far"], rel=1e-9)
     assert plain["near"] > plain["far"] > 0
-    same = flows(PUMPED, **{"network.runs.near.parts.p.length": "25 m"})
+    same = flows(PUMPED, **{"network.lines.near.parts.p.length": "25 m"})
     assert same["near"] == pytest.approx(same["far"], rel=1e-9)
 
 

@@ -16,7 +16,7 @@ NETWORK: dict[str, Any] = {
         "well": {"kind": "reservoir", "level": "12 m"},
         "tank": {"kind": "reservoir", "level": "2 m"},
     },
-    "runs": {
+    "lines": {
         "main": {
             "start": "well",
             "end": "tank",
@@ -30,7 +30,7 @@ NETWORK: dict[str, Any] = {
 def case(channel: dict[str, Any]) -> dict[str, Any]:
     """Give the channel with a network beside it."""
     channel["network"] = NETWORK
-    channel["readings"]["main"] = {"kind": "run_value", "run": "main", "figure": "volume_flow"}
+    channel["readings"]["main"] = {"kind": "line_value", "line": "main", "figure": "volume_flow"}
     return channel
 
 
@@ -44,9 +44,9 @@ def test_both_are_reviewed_and_settled(case: dict[str, Any]) -> None:
 
 
 def test_a_fault_of_either_stops_both(case: dict[str, Any]) -> None:
-    case["network"] = {**NETWORK, "runs": {"main": {**NETWORK["runs"]["main"], "end": "nowhere"}}}
+    case["network"] = {**NETWORK, "lines": {"main": {**NETWORK["lines"]["main"], "end": "nowhere"}}}
     wrong = {fault.path for fault in review(parse_case(case)).faults}
-    assert any(path.startswith("network.runs.main") for path in wrong)
+    assert any(path.startswith("network.lines.main") for path in wrong)
     case["network"] = NETWORK
     case["field"]["openings"]["in"]["edge"] = "run.nowhere"
     wrong = {fault.path for fault in review(parse_case(case)).faults}
@@ -70,7 +70,7 @@ def test_both_are_solved_and_stored_as_one_run(case: dict[str, Any], tmp_path: P
     record = load_run(Path(last["run"]))
     assert record.readings == last["readings"] and record.cells == last["cells"]
     assert open_answer(Path(last["run"])).mesh.n_cells == record.cells
-    assert open_working(Path(last["run"])).runs["main"]["volume_flow"] == pytest.approx(
+    assert open_working(Path(last["run"])).lines["main"]["volume_flow"] == pytest.approx(
         last["readings"]["main"]["value"]
     )
 

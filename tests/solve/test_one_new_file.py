@@ -282,14 +282,14 @@ def test_new_files_of_a_network(grown: Path, tmp_path: Path) -> None:
         "network": {
             "thermal": True,
             "nodes": {"a": {**sea, "z": "3 m"}, "b": {"kind": "pot"}, "c": sea},
-            "runs": {
+            "lines": {
                 "one": {"start": "a", "end": "b", "parts": {"p": pipe, "g": {"kind": "glow"}}},
                 "two": {"start": "b", "end": "c", "parts": {"p": pipe}},
             },
         },
         "readings": {
             "T": {"kind": "node_value", "node": "b", "figure": "temperature"},
-            "q": {"kind": "run_value", "run": "one", "figure": "volume_flow"},
+            "q": {"kind": "line_value", "line": "one", "figure": "volume_flow"},
         },
     }
     data["media"]["w"] |= {"capacity": "4000 J/kg/K", "conductivity": "0.6 W/m/K"}

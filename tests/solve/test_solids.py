@@ -212,7 +212,7 @@ def test_what_is_said_of_solids_that_cannot_be() -> None:
     ("wall", "words"),
     [
         (film("l1.side4", 1.0, 2.0), "another region lies behind"),
-        ({"kind": "contact", "edge": "l0.side1", "resistance": "1 m2*K/W"}, "no contact"),
+        ({"kind": "contact", "edge": "l0.side1", "resistance": "1 m2*K/W"}, "not a contact"),
     ],
 )
 def test_conditions_of_heat_know_what_lies_behind(wall: dict[str, Any], words: str) -> None:

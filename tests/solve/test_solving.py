@@ -55,9 +55,9 @@ def test_a_run_can_be_reopened_without_solving(channel: dict[str, Any], tmp_path
 
 
 def test_only_the_newest_runs_are_kept(channel: dict[str, Any], tmp_path: Path) -> None:
-    case = apply(parse_case(channel), {"field.run.keep": "2", "field.grid.level": "sketch"})
+    case = apply(parse_case(channel), {"field.solver.keep": "2", "field.grid.level": "sketch"})
     runs = [finished(Solving(settle(case), None, tmp_path))["run"] for _ in range(4)]
-    assert sorted(p.name for p in (tmp_path / "as-drawn").iterdir()) == [Path(run).name for run in runs[-2:]]
+    assert sorted(p.name for p in (tmp_path / "base").iterdir()) == [Path(run).name for run in runs[-2:]]
 
 
 def test_a_carried_start_saves_iterations_and_gives_the_same(channel: dict[str, Any]) -> None:
@@ -85,7 +85,7 @@ def test_stop_is_honoured_and_said(channel: dict[str, Any], tmp_path: Path) -> N
 
 
 def test_too_few_iterations_are_not_called_finished(channel: dict[str, Any]) -> None:
-    last = finished(Solving(settle(apply(parse_case(channel), {"field.run.most": "6"})), None, None))
+    last = finished(Solving(settle(apply(parse_case(channel), {"field.solver.most": "6"})), None, None))
     assert not last["converged"]
     assert {item["id"] for item in last["trust"] if item["verdict"] == "fails"} >= {"momentum", "readings"}
 
@@ -162,7 +162,7 @@ def test_steadiness_is_judged_over_enough_iterations() -> None:
 def test_rest_is_rest_in_any_unit(channel: dict[str, Any], still: str, coarse: bool) -> None:
     """A start at rest begins on a coarser grid; "0 mm/s" once counted as a start that moves."""
     case = apply(
-        parse_case(channel), {"field.start.u": still, "field.grid.cell": "0.4 mm", "field.run.coarse": "1"}
+        parse_case(channel), {"field.start.u": still, "field.grid.cell": "0.4 mm", "field.solver.coarse": "1"}
     )
     seen = []
     for event in Solving(settle(case), None, None).events():

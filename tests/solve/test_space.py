@@ -92,7 +92,7 @@ def test_a_channel_between_mirrors_is_that_of_a_plane() -> None:
 
 def test_a_room_heated_from_the_side_is_that_of_a_plane() -> None:
     """Gravity along an axis; temperatures far from the reference move the fluid no differently."""
-    heat = {"heat": {"solve": True, "start": "40.5 °C"}, "run": {"residual": "1e-6"}}
+    heat = {"heat": {"solve": True, "start": "40.5 °C"}, "solver": {"residual": "1e-6"}}
 
     def walls(hot: str, cold: str) -> dict[str, Any]:
         return {
@@ -160,7 +160,7 @@ def test_the_grid_follows_the_solution_and_tells_its_error() -> None:
         readings,
         openings=through("a.west", "a.east", profile="developed"),
         grid={"cell": "0.625 mm", "doublings": "0"},
-        run={"grids": "3"},
+        solver={"grids": "3"},
     )
     trust = {item["id"]: item for item in events[-1]["trust"]}
     exact = 2 * 14.227 * 18e-6 * 0.005 / 0.01**2 * 0.02  # Shah and London (1978): f Re = 14.227
@@ -233,7 +233,7 @@ def test_several_spaces_are_solved_at_once_as_each_alone() -> None:
                 "openings": {key: item for key, item in openings.items() if key[0] in keys},
                 "walls": walls if "c" in keys else {},
                 "grid": {"cell": "2.5 mm", "doublings": "0"},
-                "run": {"coarse": "0", "residual": "1e-7"},
+                "solver": {"coarse": "0", "residual": "1e-7"},
             },
         }
         solving = Solving(settle(parse_case(case)), None, None)

@@ -103,13 +103,13 @@ def test_openings_follow_time(channel: dict[str, Any]) -> None:
 
 def test_going_on_from_a_kept_state_ends_where_one_run_does(channel: dict[str, Any], tmp_path: Path) -> None:
     whole, first = march(channel, tmp_path / "a")
-    second, last = march(channel, tmp_path / "b", **{"field.start.run": f"{first['run']}@1.0"})
+    second, last = march(channel, tmp_path / "b", **{"field.start.solution": f"{first['run']}@1.0"})
     assert second.run.began_at == pytest.approx(1.0) and last["time"] == pytest.approx(2.0)
     assert last["readings"]["drop"]["value"] == pytest.approx(first["readings"]["drop"]["value"], rel=0.01)
-    with pytest.raises(RunError, match="no time in seconds"):
-        march(channel, None, **{"field.start.run": f"{first['run']}@later"})
+    with pytest.raises(RunError, match="not a time in seconds"):
+        march(channel, None, **{"field.start.solution": f"{first['run']}@later"})
     with pytest.raises(FileError):
-        march(channel, None, **{"field.start.run": str(tmp_path / "nowhere")})
+        march(channel, None, **{"field.start.solution": str(tmp_path / "nowhere")})
 
 
 def test_a_stopped_march_keeps_what_it_has(channel: dict[str, Any], tmp_path: Path) -> None:

@@ -79,8 +79,8 @@ def long_case(channel: dict[str, Any]) -> dict[str, Any]:
         {
             "field.grid.cell": "0.25 mm",
             "field.openings.in.profile": "uniform",
-            "field.run.most": "20000",
-            "field.run.residual": "1e-15",
+            "field.solver.most": "20000",
+            "field.solver.residual": "1e-15",
         },
     ).as_data()
     assert isinstance(data, dict)

@@ -8,7 +8,7 @@ from mop_lantern.case.edits import apply, parse_value, value_at, with_variant
 from mop_lantern.case.files import load, save
 from mop_lantern.case.fresh import fresh_item, fresh_key
 from mop_lantern.case.handles import Handle, handles
-from mop_lantern.case.line_list import runs_of
+from mop_lantern.case.line_list import lines_of
 from mop_lantern.case.network_review import duties
 from mop_lantern.case.network_table import edits_of, table_of
 from mop_lantern.case.resolve import Resolver, quantities
@@ -60,7 +60,7 @@ __all__ = [
     "quick_shape",
     "read_columns",
     "review",
-    "runs_of",
+    "lines_of",
     "save",
     "settle",
     "settle_any",

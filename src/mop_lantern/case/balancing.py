@@ -16,30 +16,30 @@ from mop_lantern.units import UnitFault, evaluate
 def balanced(
     case: Case,
     variant: str | None,
-    runs: list[str],
+    lines: list[str],
     flow: str,
 ) -> tuple[dict[str, Any], list[Fault]]:
-    """Find the edits that give every one of some runs a flow.
+    """Find the edits that give every one of some lines a flow.
 
     Parameters
     ----------
-    runs : their names. flow : with its unit, as "2.4 L/s".
+    lines : their names. flow : with its unit, as "2.4 L/s".
 
     Returns
     -------
     edits : path to value. faults : why there are none.
     """
     result = review(case, variant, brief=True)
-    if result.blocked or not result.case.network.runs:
+    if result.blocked or not result.case.network.lines:
         return {}, list(result.faults) or [
-            Fault("network", "there is no network to balance.", "Add nodes and runs.")
+            Fault("network", "there is no network to balance.", "Add nodes and lines.")
         ]
     settled = result.settled()
     if isinstance(settled, SettledBoth):
         settled = settled.network
     assert isinstance(settled, SettledNetwork)
     try:
-        wanted = dict.fromkeys((run.strip() for run in runs), float(evaluate(flow, "volume_flow", {})))
+        wanted = dict.fromkeys((line.strip() for line in lines), float(evaluate(flow, "volume_flow", {})))
         found = balance(settled.numbers.network, settled.fluids, settled.numbers.network.outside, wanted)
     except UnitFault as problem:
         return {}, [Fault("flow", str(problem))]
@@ -47,9 +47,9 @@ def balanced(
         return {}, [fault_of(problem)]
     edits = {}
     for name, value in found.items():
-        run, _, part = name.partition(".")
-        hole = result.case.network.runs[run].parts[part].kind == "orifice"
-        edits[f"network.runs.{run}.parts.{part}.{'hole' if hole else 'opening'}"] = (
+        line, _, part = name.partition(".")
+        hole = result.case.network.lines[line].parts[part].kind == "orifice"
+        edits[f"network.lines.{line}.parts.{part}.{'hole' if hole else 'opening'}"] = (
             f"{1e3 * value:.3f} mm" if hole else f"{100 * value:.2f} %"
         )
     return edits, []

@@ -48,8 +48,8 @@ def parse_columns(text: str, name: str) -> Columns:
     separator = max(";\t,", key=lambda mark: (min(line.count(mark) for line in lines[:20]), mark != ","))
     try:
         rows = list(csv.reader(io.StringIO("\n".join(lines)), delimiter=separator))
-    except csv.Error as problem:
-        raise FileError(f"{name}: this is no CSV table ({problem}).") from None
+    except csv.Error:
+        raise FileError(f"{name}: this is not a CSV table. Save it again as CSV.") from None
     first = [cell.strip() for cell in rows[0]]
     headed = not all(_NUMBER.match(cell) for cell in first if cell) or not any(first)
     body = rows[1:] if headed else rows

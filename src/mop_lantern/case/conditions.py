@@ -58,12 +58,12 @@ class Physics(Record):
     def template(self, space: bool = False) -> str:
         """Gravity is told where it acts; in a space things fall along an axis."""
         tail = (
-            "; gravity is left out, so pressures are over the hydrostatic."
+            "; gravity is not applied, so pressures have the hydrostatic part removed."
             if self.buoyancy == "none"
             else (
                 ", with gravity of {gravity} towards "
                 + ("{falls}" if space else "{down}")
-                + "; pressures are over the hydrostatic of the reference density."
+                + "; pressures have the hydrostatic part of the reference density removed."
             )
         )
         return "The flow is {flow}; density differences {buoyancy} the fluid" + tail
@@ -85,7 +85,7 @@ class Time(Record):
     until: Text = quantity(
         "time",
         "until",
-        "When the run ends.",
+        "The time at which the solution ends.",
         default="10 s",
         above=0,
     )
@@ -127,8 +127,8 @@ class Adapt(Record):
     """Steps in which the grid follows the solution."""
 
     sentence: ClassVar[str] = (
-        "The grid is adapted in {cycles} steps by {by}: in each the dearest {share} of its cells are "
-        "halved, up to {most} cells."
+        "Adaptive refinement: {cycles} steps by {by}; in each the {share} of cells with the largest "
+        "error indicator are split, up to {most} cells."
     )
     cycles: Text = count(
         "steps",
@@ -139,18 +139,18 @@ class Adapt(Record):
     )
     by: Literal["curvature", "gradient", "recirculation"] = choice(
         "by",
-        "What makes a cell dear.",
+        "What the error indicator of a cell is made from.",
         {
             "curvature": "curvature of the velocity",
-            "gradient": "its gradient",
-            "recirculation": "curvature, recirculation most",
+            "gradient": "gradient of the velocity",
+            "recirculation": "curvature, weighted to recirculation",
         },
         default="curvature",
     )
     share: Text = quantity(
         "fraction",
-        "share",
-        "Share of the cells halved in a step.",
+        "fraction of cells",
+        "Fraction of the cells split in a step.",
         default="15 %",
         above=0,
         at_most=1,
@@ -165,14 +165,19 @@ class Adapt(Record):
 
     def template(self, space: bool = False) -> str:
         """Say no more when there are no steps."""
-        return type(self).sentence if self.cycles.strip() != "0" else "The grid is adapted in {cycles} steps."
+        return (
+            type(self).sentence
+            if self.cycles.strip() != "0"
+            else "Adaptive refinement: {cycles} steps (off)."
+        )
 
 
 class Start(Record):
-    """What a run begins from."""
+    """What a solution begins from."""
 
     sentence: ClassVar[str] = (
-        "It begins with a velocity of {u} along x and {v} along y, or from the run {run} when one is named."
+        "It begins with a velocity of {u} along x and {v} along y, or from the solution {solution} "
+        "when one is named."
     )
     u: Text = quantity(
         "velocity",
@@ -188,9 +193,10 @@ class Start(Record):
         default="0 m/s",
         varies=PLACE,
     )
-    run: str = text(
-        "run",
-        "Folder of a run to go on from, or empty; add @ and a time in seconds for one of its kept states.",
+    solution: str = text(
+        "solution",
+        "Folder of a solution to go on from, or empty; add @ and a time in seconds for one of its kept "
+        "states.",
         default="",
     )
 
@@ -219,17 +225,17 @@ class Heat(Record):
 
 
 class Species(Record):
-    """Something the fluid carries."""
+    """A species the fluid transports."""
 
     sentence: ClassVar[str] = (
-        "{id}: the fluid carries {title}, measured as {measure}, of diffusivity {diffusivity}, {start} "
-        "at the start, decaying by {decay}; one unit of it changes the density by {expansion}."
+        "{id}: {title}, measured as {measure}, of diffusivity {diffusivity}, {start} at the start, decaying "
+        "by {decay}; one unit of it changes the density by {expansion}."
     )
-    title: str = text("name", "What is carried.", default="tracer")
+    title: str = text("name", "What it is.", default="tracer")
     measure: Literal["fraction", "density"] = choice(
         "measure",
-        "A share of the fluid, or mass in its volume.",
-        {"fraction": "a share", "density": "mass per volume"},
+        "A fraction of the fluid, or a concentration: mass in its volume.",
+        {"fraction": "a fraction", "density": "a concentration (mass per volume)"},
         default="fraction",
     )
     diffusivity: Text = quantity(
@@ -243,14 +249,14 @@ class Species(Record):
     decay: Text = quantity(
         "rate",
         "decay",
-        "Share that reacts away or decays in time while little does; 0 for what stays.",
+        "First-order rate of decay or reaction; 0 for what stays.",
         default="0 1/s",
         at_least=0,
     )
     expansion: Text = quantity(
         "number",
         "density change",
-        "Relative change of density for one unit (share, or kg/m3), where buoyancy is on.",
+        "Relative change of density for one unit (fraction, or kg/m3), where buoyancy is on.",
         default="0",
     )
 

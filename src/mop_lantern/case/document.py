@@ -18,7 +18,7 @@ from mop_lantern.declare.kind import Point, Text
 from mop_lantern.errors import CaseError, Fault
 from mop_lantern.units import DIMENSIONS
 
-SCHEMA = 2
+SCHEMA = 3
 DEEPEST = 40  # levels of nesting a case can have
 Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_-]{0,40}$")]
 
@@ -61,16 +61,16 @@ class Parameter(Record):
 
 
 class Shape(Record):
-    """The space: how the plane is meant, and its parts."""
+    """The flow domain: its dimensions, and its parts."""
 
-    sentence: ClassVar[str] = "The space is {space}, {depth} deep, turned by {turn}."
+    sentence: ClassVar[str] = "The flow domain is {space}, {depth} deep, turned by {turn}."
     space: Literal["plane", "axis", "space"] = choice(
         "space",
-        "A plane of a given depth, a plane that turns about the x axis, or a space of solid parts.",
+        "A plane of a given depth, axisymmetric about the x axis, or three-dimensional.",
         {
             "plane": "a plane",
-            "axis": "a body around the x axis",
-            "space": "a space in three dimensions",
+            "axis": "axisymmetric about the x axis",
+            "space": "three-dimensional",
         },
         default="plane",
     )
@@ -87,8 +87,8 @@ class Shape(Record):
     wet: list[Point] = points(
         "wet point",
         (
-            "Places in the fluid, as (x, y, z), where parts make several spaces: one in each that is to be "
-            "solved for; “any place” where there is but one."
+            "Points inside the fluid, as (x, y, z), where parts make several separate regions: one in each "
+            "that is to be solved; “any place” where there is only one."
         ),
         default=[],
     )
@@ -98,7 +98,7 @@ class Shape(Record):
     def template(self, space: bool = False) -> str:
         """Depth and turn are told of planes only."""
         return (
-            "The space is {space}; the fluid fills what holds {wet}."
+            "The flow domain is {space}; the fluid fills the volume around {wet}."
             if self.space == "space"
             else type(self).sentence
         )
@@ -109,16 +109,16 @@ class Grid(Record):
 
     sentence: ClassVar[str] = (
         "The grid is a {level} one with cells of {cell}, at least {across} across a gap; cells are "
-        "{grading_x} along x and {grading_y} along y, largest over smallest {ratio}, {aspect} times as "
+        "{grading_x} along x and {grading_y} along y (largest over smallest {ratio}), {aspect} times as "
         "long as high."
     )
     in_space: ClassVar[str] = (
-        "The grid is a {level} one with cells of {cell} at walls, which double {doublings} times away "
-        "from them."
+        "The grid is a {level} one with cells of {cell} at walls; their size doubles {doublings} times away "
+        "from walls."
     )
     level: Literal["sketch", "working", "fine"] = choice(
-        "level",
-        "Sketch doubles all sizes, fine halves them.",
+        "resolution",
+        "Sketch doubles all cell sizes, fine halves them.",
         {
             "sketch": "sketch",
             "working": "working",
@@ -129,13 +129,13 @@ class Grid(Record):
     cell: Text = quantity(
         "length",
         "cell size",
-        "Size of unrefined cells at the working level; “auto” for a sixteenth of the usual width.",
+        "Size of unrefined cells at the working resolution; “auto” for a sixteenth of the usual width.",
         default="auto",
         above=0,
     )
     across: Text = count(
         "cells across",
-        "Cells wanted across every gap between facing walls, at the working level.",
+        "Cells wanted across every gap between facing walls, at the working resolution.",
         default="12",
         at_least=1,
         at_most=100,
@@ -173,7 +173,7 @@ class Grid(Record):
     aspect: Text = quantity(
         "number",
         "aspect",
-        "How many times a cell is longer along x than along y; for long straight runs along x.",
+        "How many times a cell is longer along x than along y; for long straight passages along x.",
         default="1",
         at_least=0.05,
         at_most=50,
@@ -188,13 +188,13 @@ class Grid(Record):
     refine: dict[Key, Refinement] = Field(default_factory=dict)
 
 
-class Run(Record):
-    """How the solve is carried out and when it is finished."""
+class Solver(Record):
+    """How the case is solved and when it is finished."""
 
     sentence: ClassVar[str] = (
         "The solve ends when the momentum residual is below {residual} and all readings are steady, "
-        "after {most} iterations at most; it begins on {coarse} coarser grids; the grid error is told "
-        "from {grids} grids (1: not); the newest {keep} results are kept."
+        "after {most} iterations at most; it begins on {coarse} coarser grids; the grid error is "
+        "estimated from {grids} grids (1: not); the newest {keep} results are kept."
     )
     residual: Text = quantity(
         "number",
@@ -220,7 +220,7 @@ class Run(Record):
     )
     grids: Text = count(
         "grids",
-        "From how many grids the error of the grid is worked out: 2 or 3, or 1 for not at all.",
+        "From how many grids the grid error is estimated: 2 or 3, or 1 for not at all.",
         default="1",
         at_least=1,
         at_most=3,
@@ -250,7 +250,7 @@ class FieldSection(Record):
     solids: dict[Key, Material] = Field(default_factory=dict)
     grid: Grid = Grid()
     adapt: Adapt = Adapt()
-    run: Run = Run()
+    solver: Solver = Solver()
 
 
 class Variant(Record):
@@ -382,7 +382,7 @@ def faults_of(problem: ValidationError, data: Any) -> list[Fault]:
     faults = []
     for error in problem.errors(include_url=False):
         path = _path_of(error["loc"], data)
-        says, remedy = _WORDS.get(error["type"], (f"{error['msg'][0].lower()}{error['msg'][1:]}.", ""))
+        says, remedy = _WORDS.get(error["type"], _WRONG_FORM)
         if error["type"] == "union_tag_invalid":
             context = error.get("ctx", {})
             says = f"there is no kind “{context.get('tag')}”."
@@ -409,11 +409,26 @@ def _path_of(steps: tuple[int | str, ...], data: Any) -> str:
     return ".".join(kept)
 
 
+_WRONG_FORM = ("this entry does not have the right form.", "Compare it with a case that the program saved.")
 _WORDS = {
+    "list_type": ("this should be a list.", "Put it in square brackets."),
+    "tuple_type": ("this should be a list.", "Put it in square brackets."),
+    "int_parsing": ("this should be a whole number.", "Write it without quotes."),
+    "int_type": ("this should be a whole number.", "Write it without quotes."),
+    "float_parsing": ("this should be a number.", "Write it without quotes or units."),
+    "float_type": ("this should be a number.", "Write it without quotes or units."),
+    "bool_parsing": ("this should be true or false.", "Write it without quotes."),
+    "bool_type": ("this should be true or false.", "Write it without quotes."),
+    "model_type": ("this should be an object.", "Put it in braces."),
+    "model_attributes_type": ("this should be an object.", "Put it in braces."),
+    "invalid_key": ("the names of entries should be text.", "Put them in quotes."),
+    "missing_argument": ("a place needs two or three lengths.", "Write it as [“0 mm”, “5 mm”]."),
+    "too_short": ("there are too few entries here.", "Add what is missing."),
+    "too_long": ("there are too many entries here.", "Remove some."),
     "extra_forbidden": ("there is no such entry here.", "Remove it or correct its name."),
     "missing": ("this entry is missing.", "Add it."),
     "string_type": ("this should be text, such as “5 mm”.", "Put it in quotes."),
-    "dict_type": ("this should be an object.", ""),
+    "dict_type": ("this should be an object.", "Put it in braces."),
     "union_tag_not_found": ("the kind is missing.", "Add “kind”."),
     "string_pattern_mismatch": ("ids are letters, digits, - and _, and begin with a letter.", "Rename it."),
 }

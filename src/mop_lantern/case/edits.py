@@ -11,11 +11,12 @@ from collections.abc import Mapping
 from typing import Any
 
 from mop_lantern.case.document import Case, parse_case
+from mop_lantern.case.migrations import present_path
 from mop_lantern.case.sections import SECTIONS
 from mop_lantern.errors import CaseError, EditError, Fault
 
 _ADDABLE = frozenset(section.path for section in SECTIONS if section.many)
-_CHAIN = re.compile(r"network\.runs\.[^.]+\.parts")
+_CHAIN = re.compile(r"network\.lines\.[^.]+\.parts")
 
 
 def apply(case: Case, edits: Mapping[str, Any]) -> Case:
@@ -41,6 +42,8 @@ def apply(case: Case, edits: Mapping[str, Any]) -> Case:
 
 
 def _put(data: dict[str, Any], path: str, value: Any) -> Fault | None:
+    if present_path(path) != path:
+        return Fault(path, "this place has another name now.", f"Write {present_path(path)}.")
     steps = path.split(".")
     here: Any = data
     for depth, step in enumerate(steps[:-1]):

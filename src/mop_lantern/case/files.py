@@ -40,13 +40,13 @@ def load(path: Path) -> Case:
         raise CaseError([Fault(path.name, "the file is nested too deeply.")]) from None
     except CaseError:
         raise
-    except ValueError as problem:  # a number of thousands of digits
+    except ValueError:  # a number of thousands of digits
         raise CaseError(
             [
                 Fault(
                     path.name,
-                    f"the file holds a value that cannot be read ({str(problem)[:100]}).",
-                    "Correct it.",
+                    "the file holds a number with too many digits.",
+                    "Shorten it.",
                 )
             ]
         ) from None
@@ -63,7 +63,7 @@ def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
             [
                 Fault(
                     twice,
-                    f"the name “{twice}” stands twice{f' beside {beside}' if beside else ''}.",
+                    f"the name “{twice}” occurs twice{f' beside {beside}' if beside else ''}.",
                     "Give one of the two another name in the file.",
                 )
             ]
@@ -82,7 +82,7 @@ def save(case: Case, path: Path) -> None:
     try:
         fresh = path.with_name(f".{path.name}.{os.getpid()}.new")
     except ValueError:
-        raise FileError(f"{str(path)!r}: this is no name of a file.") from None
+        raise FileError(f"{str(path)!r}: this is not a file name.") from None
     try:
         with fresh.open("w", encoding="utf-8") as out:
             out.write(text)
@@ -98,6 +98,6 @@ def save(case: Case, path: Path) -> None:
         ) from None
     except ValueError:
         raise FileError(
-            f"{str(path)!r}: this is no name of a file, or the case holds what is no text. The file on "
+            f"{str(path)!r}: this is not a file name, or the case holds what is not text. The file on "
             "disk is unchanged."
         ) from None

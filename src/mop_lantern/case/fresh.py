@@ -8,6 +8,7 @@ from mop_lantern.case.bodies import solid_parts
 from mop_lantern.case.document import Case
 from mop_lantern.case.sections import BY_PATH, package_of
 from mop_lantern.declare import declared, discover
+from mop_lantern.laws.example_curves import EXAMPLES
 
 _PLACES: dict[str, Any] = {
     "points": [
@@ -23,6 +24,7 @@ _PLACES: dict[str, Any] = {
     "low": ["0 mm", "0 mm"],
     "high": ["20 mm", "20 mm"],
 }
+_LINE = (("0", "1"), ("1", "0.8"))  # a curve of anything else
 
 
 def fresh_key(case: Case, section: str, stem: str = "") -> str:
@@ -59,22 +61,14 @@ def fresh_item(
         if not info.is_required():
             continue
         if rule.along:
-            far = {"volume_flow": "10 L/s"}.get(rule.along, "1")
-            high = {"length": ("20 m", "17 m", "8 m"), "pressure": ("400 Pa", "340 Pa", "160 Pa")}.get(
-                rule.dimension, ("1", "0.8", "0.4")
-            )
-            item[name] = [
-                [f"0 {far.split()[1]}", high[0]],
-                [far.replace("10", "5"), high[1]],
-                [far, high[2]],
-            ]
+            item[name] = [list(point) for point in EXAMPLES.get(rule.dimension, _LINE)]
         elif rule.of == "edges":
             item[name] = [item_.edge for item_ in case.field.openings.values()][:2] or edges[:2]
         elif rule.of == "edge":
             taken = [item_.edge for item_ in case.field.openings.values()]
             choice = taken if section in ("readings", "field.grid.refine") else (ends or free)
             item[name] = (choice or edges or ["part1.start"])[-1 if name == "to" else 0]
-        elif rule.of in ("node", "run", "component", "medium"):
+        elif rule.of in ("node", "line", "component", "medium"):
             named = network_names(case, rule.of)
             item[name] = named[-1 if name == "end" else 0][0] if named else ""
         elif rule.of == "reading":
@@ -107,14 +101,14 @@ def fresh_item(
 
 
 def network_names(case: Case, of: str) -> list[tuple[str, str]]:
-    """Give the nodes, runs, components or media of a case that a reference may name, with words."""
+    """Give the nodes, lines, components or media of a case that a reference may name, with words."""
     network = case.network
     if of == "component":
-        return [(f"{key}.{name}",) * 2 for key, run in network.runs.items() for name in run.parts]  # type: ignore[misc]
+        return [(f"{key}.{name}",) * 2 for key, line in network.lines.items() for name in line.parts]  # type: ignore[misc]
     found = {
         "node": network.nodes,
         "network_species": network.species,
-        "run": network.runs,
+        "line": network.lines,
         "medium": case.media,
     }[of]
     return [(key, key) for key in found]

@@ -1,7 +1,8 @@
 """Networks from lines of words: ``From tank Sump through pump P1, 12 m of DN50 steel, valve V1 at 40 % to
 Header``.
 
-One run a line. What stands between *from*, *through* and *to*, parted by commas, is one component each: a
+One line of the network a line. What stands between *from*, *through* and *to*, parted by commas, is one
+component each: a
 length of pipe or duct, a number of bends, or a kind of component with a name, and then any of its values by
 their names.
 """
@@ -92,8 +93,8 @@ _NODES = {
 }
 
 
-def runs_of(text: str, case: Case) -> dict[str, Any]:
-    """Turn lines into edits that add nodes and runs to a case.
+def lines_of(text: str, case: Case) -> dict[str, Any]:
+    """Turn lines of words into edits that add nodes and lines to a case.
 
     Raises
     ------
@@ -102,14 +103,18 @@ def runs_of(text: str, case: Case) -> dict[str, Any]:
     edits: dict[str, Any] = {}
     faults: list[Fault] = []
     nodes = set(case.network.nodes)
-    runs = set(case.network.runs)
-    for number, line in enumerate(text.splitlines(), 1):
-        words = " ".join(line.split())
+    lines = set(case.network.lines)
+    for number, row in enumerate(text.splitlines(), 1):
+        words = " ".join(row.split())
         if not words or words.startswith("#"):
             continue
         if len(words) > LONGEST:
             faults.append(
-                Fault(f"line {number}", f"the line has {len(words)} letters.", "Write one run a line.")
+                Fault(
+                    f"line {number}",
+                    f"the line has {len(words)} letters; {LONGEST} are the most.",
+                    "Write one line of the network at a time.",
+                )
             )
             continue
         found = _LINE.match(words)
@@ -117,7 +122,7 @@ def runs_of(text: str, case: Case) -> dict[str, Any]:
             faults.append(
                 Fault(
                     f"line {number}",
-                    f"“{words}” is no run.",
+                    _why(words),
                     "Write it like: From tank Sump through pump P1, 12 m of DN50 steel to Header.",
                 )
             )
@@ -126,41 +131,44 @@ def runs_of(text: str, case: Case) -> dict[str, Any]:
             ends = [_node(found[which], edits, nodes) for which in ("start", "end")]
             parts = _parts(found["parts"])
         except ValueError as problem:
-            faults.append(
-                Fault(
-                    f"line {number}",
-                    str(problem),
-                    "Known components: a length of pipe or duct, bends, "
-                    + ", ".join(list(_KINDS)[:16])
-                    + " …",
-                )
-            )
+            faults.append(Fault(f"line {number}", *problem.args))
             continue
-        key = found["name"] or _free("run", runs)
-        if key in runs:
+        key = found["name"] or _free("line", lines)
+        if key in lines:
             faults.append(
                 Fault(
                     f"line {number}",
-                    f"there is a run “{key}” already.",
+                    f"there is a line “{key}” already.",
                     "Give this one another name, or none.",
                 )
             )
             continue
-        runs.add(key)
-        edits[f"network.runs.{key}"] = {
+        lines.add(key)
+        edits[f"network.lines.{key}"] = {
             "start": ends[0],
             "end": ends[1],
             "parts": parts,
         }
         if any(part["kind"] in _AIRY for part in parts.values()):
-            edits[f"network.runs.{key}"]["fluid"] = _air(case, edits)
+            edits[f"network.lines.{key}"]["fluid"] = _air(case, edits)
     if faults:
         raise EditError(faults)
     return edits
 
 
+def _why(words: str) -> str:
+    """Say which of the words a line needs is missing."""
+    lower = f" {words.lower().replace(':', ' ')} "
+    for word in ("from", "through", "to"):
+        if f" {word} " not in lower:
+            return f"“{words}” is not a line: the word “{word}” is missing."
+    return (
+        f"“{words}” is not a line: something is missing before, between or after “from”, “through” and “to”."
+    )
+
+
 def _air(case: Case, edits: dict[str, Any]) -> str:
-    """Give the medium of runs of ducts: the case's air, or one that is added."""
+    """Give the medium of lines of ducts: the case's air, or one that is added."""
     found = [key for key, medium in case.media.items() if medium.kind in ("air", "moist_air")]
     if found:
         return found[0]
@@ -182,7 +190,9 @@ def _node(words: str, edits: dict[str, Any], nodes: set[str]) -> str:
     """
     kind, _, name = words.strip().rpartition(" ")
     if not _ID.match(name) or (kind and kind.lower() not in _NODES):
-        raise ValueError(f"“{words}” is no node: give one word, or its kind and its name.")
+        raise ValueError(
+            f"“{words}” is not a node.", "Give one word, or its kind and its name, as tank Sump."
+        )
     if name not in nodes:
         nodes.add(name)
         edits[f"network.nodes.{name}"] = {"kind": _NODES.get(kind.lower(), "junction")}
@@ -195,7 +205,7 @@ def _parts(text: str) -> dict[str, Any]:
         name, item = _component(words)
         key = name or _free(item["kind"], set(made))
         if key in made:
-            raise ValueError(f"“{key}” stands twice in one run.")
+            raise ValueError(f"“{key}” occurs twice in one line.", "Give one of them another name.")
         made[key] = item
     return made
 
@@ -219,7 +229,10 @@ def _component(words: str) -> tuple[str, dict[str, Any]]:
     for known in sorted(_KINDS, key=len, reverse=True):
         if lower == known or lower.startswith(f"{known} "):
             return _named(_KINDS[known], known, words[len(known) :].strip())
-    raise ValueError(f"“{words}” is no component that is known.")
+    raise ValueError(
+        f"“{words}” is not a known component.",
+        f"Known: a length of pipe or duct, bends, {', '.join(list(_KINDS)[:16])} …",
+    )
 
 
 def _passage(found: re.Match[str]) -> dict[str, Any]:
@@ -254,8 +267,8 @@ def _passage(found: re.Match[str]) -> dict[str, Any]:
     rest = words.replace("pipe", "").strip()
     if rest:
         raise ValueError(
-            f"“{rest}” is no material. Known: "
-            f"{', '.join(key for key in ROUGHNESS if key not in ('sheet', 'flexible'))}."
+            f"“{rest}” is not a material.",
+            f"Known: {', '.join(key for key in ROUGHNESS if key not in ('sheet', 'flexible'))}.",
         )
     return item
 
@@ -283,8 +296,8 @@ def _points(text: str) -> list[list[str]]:
         words = point.split()
         if len(words) != 4:
             raise ValueError(
-                f"“{point.strip()}” is no point of a curve: write a flow and what it gives, as 5 L/s "
-                "17 m, points parted by “ / ”."
+                f"“{point.strip()}” is not a point of a curve.",
+                "Write a flow and what it gives, as 5 L/s 17 m, and “ / ” between points.",
             )
         found.append([" ".join(words[:2]), " ".join(words[2:])])
     return found
@@ -303,11 +316,14 @@ def _values(kind: str, rest: str, usual: str) -> dict[str, Any]:
             key = name or usual
             if key not in fields:
                 raise ValueError(
-                    f"“{' '.join(gathered)}” is no value of this {kind}. Its values: {', '.join(fields)}."
+                    f"“{' '.join(gathered)}” is not a value of this {kind}.",
+                    f"Its values: {', '.join(fields)}.",
                 )
             value = " ".join(gathered)
             if fields[key].form in ("quantity", "count") and not re.match(r"[-=.\d]|auto$", value):
-                raise ValueError(f"“{value}” is no value of this {kind}. Its values: {', '.join(fields)}.")
+                raise ValueError(
+                    f"“{value}” is not a value of this {kind}.", f"Its values: {', '.join(fields)}."
+                )
             values[key] = value
             gathered.clear()
 

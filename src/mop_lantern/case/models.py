@@ -34,7 +34,7 @@ def model_edits(
                 f"The face {name} was not found again: what referred to it must be set anew." for name in lost
             ]
         except ValueError as problem:
-            words.append(f"Names were not carried over: {problem}.")
+            words.append(f"Names were not kept: {problem}.")
         return {
             f"shape.solids.{key}.{name}": value
             for name, value in (_stored(model) | {"source": source}).items()

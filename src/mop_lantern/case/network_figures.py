@@ -16,12 +16,12 @@ from mop_lantern.network.surge import Surge
 from mop_lantern.network.system import Operating
 from mop_lantern.network.transient import March
 
-SMALL = 300  # runs: of larger networks no duty curves are told
+SMALL = 300  # lines: of larger networks no duty curves are told
 
 
 def duties_of(made: Operating, network: Numbers) -> dict[str, Any]:
     """Give the duty curves of the machines of a network at rest as plain data; none for large networks."""
-    if made.net.n_runs > SMALL:
+    if made.net.n_lines > SMALL:
         return {}
     return {
         name: duty.as_data() for name, duty in duty_curves(made.net, made.flows, tees_of(network)).items()
@@ -34,7 +34,7 @@ def extras_of(
     thermal: bool,
     march: March | Surge | None,
 ) -> dict[str, Any]:
-    """Give plain data: ``lengths`` of components (m), ``z`` of nodes (m), ``density`` and ``air`` of runs
+    """Give plain data: ``lengths`` of components (m), ``z`` of nodes (m), ``density`` and ``air`` of lines
     (kg/m3), ``species`` that do not balance; at rest ``heat`` (W), over time the ``heat`` ledger since the
     start (J).
     """
@@ -51,8 +51,8 @@ def extras_of(
     extra: dict[str, Any] = {
         "lengths": lengths,
         "z": dict(zip(net.node_names, net.z.tolist(), strict=True)),
-        "density": dict(zip(net.run_names, net.density.tolist(), strict=True)),
-        "air": dict(zip(net.run_names, net.air.tolist(), strict=True)),
+        "density": dict(zip(net.line_names, net.density.tolist(), strict=True)),
+        "air": dict(zip(net.line_names, net.air.tolist(), strict=True)),
         "species": {name: spread.balance for name, spread in made.species.items()},
         "on": {},
     }

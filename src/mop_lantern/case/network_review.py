@@ -25,7 +25,7 @@ from mop_lantern.network.system import Operating, numbered, operate
 from mop_lantern.network.transient import March
 
 GRAVITY = 9.80665
-LIVE_BELOW = 3000  # runs: larger networks are solved by the solver process only
+LIVE_BELOW = 3000  # lines: larger networks are solved by the solver process only
 
 
 @dataclass(frozen=True)
@@ -73,8 +73,8 @@ def network_faults(case: Case, numbers: Numbers) -> list[Fault]:
     """Check that everything named exists and that components can be."""
     network = case.network
     faults = [] if case.media else [Fault("media", "there is no fluid.", "Add one.")]
-    for key in network.runs:
-        faults += _run_faults(case, key) + _partner_faults(case, key)
+    for key in network.lines:
+        faults += _line_faults(case, key) + _partner_faults(case, key)
     faults += _branch_faults(case) + _species_faults(case, numbers)
     if not any(node.sets_pressure() for node in network.nodes.values()):
         faults.append(
@@ -92,80 +92,80 @@ def network_faults(case: Case, numbers: Numbers) -> list[Fault]:
     return faults
 
 
-def _run_faults(case: Case, key: str) -> list[Fault]:
-    """Check the ends and the fluid of a run, and that it holds something."""
+def _line_faults(case: Case, key: str) -> list[Fault]:
+    """Check the ends and the fluid of a line, and that it holds something."""
     nodes = case.network.nodes
-    run = case.network.runs[key]
-    path = f"network.runs.{key}"
+    line = case.network.lines[key]
+    path = f"network.lines.{key}"
     faults = []
     for name in ("start", "end"):
-        if getattr(run, name) not in nodes:
+        if getattr(line, name) not in nodes:
             known = ", ".join(islice(nodes, 40)) or "none"
             faults.append(
-                Fault(f"{path}.{name}", f"there is no node “{getattr(run, name)}”.", f"Nodes: {known}.")
+                Fault(f"{path}.{name}", f"there is no node “{getattr(line, name)}”.", f"Nodes: {known}.")
             )
-    if run.start == run.end:
-        faults.append(Fault(path, "the run ends where it begins.", "Give it another node."))
-    if run.fluid.strip() and run.fluid not in case.media:
+    if line.start == line.end:
+        faults.append(Fault(path, "the line ends where it begins.", "Give it another node."))
+    if line.fluid.strip() and line.fluid not in case.media:
         known = ", ".join(case.media)
-        faults.append(Fault(f"{path}.fluid", f"there is no fluid “{run.fluid}”.", f"Fluids: {known}."))
-    if not run.parts:
-        says = "the run holds nothing that resists the flow."
+        faults.append(Fault(f"{path}.fluid", f"there is no fluid “{line.fluid}”.", f"Fluids: {known}."))
+    if not line.parts:
+        says = "the line holds nothing that resists the flow."
         faults.append(Fault(path, says, "Add a pipe or another component."))
     return faults
 
 
 def _parts_of(case: Case) -> dict[str, Any]:
-    """Give every component by RUN.PART."""
-    runs = case.network.runs.items()
-    return {f"{key}.{name}": part for key, run in runs for name, part in run.parts.items()}
+    """Give every component by LINE.PART."""
+    lines = case.network.lines.items()
+    return {f"{key}.{name}": part for key, line in lines for name, part in line.parts.items()}
 
 
 def _partner_faults(case: Case, key: str) -> list[Fault]:
     """Check that sides of heat exchangers name each other."""
     faults = []
-    for name, part in case.network.runs[key].parts.items():
+    for name, part in case.network.lines[key].parts.items():
         if part.kind != "exchanger":
             continue
         other = _part_named(case, part.partner)
         if other is None or other.kind != "exchanger" or part.partner == f"{key}.{name}":
             faults.append(
                 Fault(
-                    f"network.runs.{key}.parts.{name}.partner",
+                    f"network.lines.{key}.parts.{name}.partner",
                     f"“{part.partner}” is not the other side of a heat exchanger.",
-                    "Name it as RUN.PART.",
+                    "Name it as LINE.PART.",
                 )
             )
     return faults
 
 
 def _part_named(case: Case, name: str) -> Any:
-    """Give a component by RUN.PART, None where there is none."""
-    run, _, part = name.partition(".")
-    return case.network.runs[run].parts.get(part) if run in case.network.runs else None
+    """Give a component by LINE.PART, None where there is none."""
+    line, _, part = name.partition(".")
+    return case.network.lines[line].parts.get(part) if line in case.network.lines else None
 
 
 def _branch_faults(case: Case) -> list[Fault]:
-    """Check that three runs meet at every tee, one of them its side way."""
+    """Check that three lines meet at every tee, one of them its side way."""
     at_node: dict[str, list[str]] = {}
-    for name, run in case.network.runs.items():
-        for key in dict.fromkeys((run.start, run.end)):
+    for name, line in case.network.lines.items():
+        for key in dict.fromkeys((line.start, line.end)):
             at_node.setdefault(key, []).append(name)
     faults = []
     for key, node in case.network.nodes.items():
         meeting = at_node.get(key, [])
         if node.kind in BRANCHES and (len(meeting) != 3 or node.side not in meeting):
             here = ", ".join(meeting) or "none"
-            says = f"three runs must meet at a {node.kind}, one of them its side way; here meet {here}."
+            says = f"three lines must meet at a {node.kind}, one of them its side way; here meet {here}."
             faults.append(
-                Fault(f"network.nodes.{key}.side", says, "Name its side run, or make it a junction.")
+                Fault(f"network.nodes.{key}.side", says, "Name its side line, or make it a junction.")
             )
     return faults
 
 
 def _reading_faults(case: Case) -> list[Fault]:
     """Check that readings of the network name what there is."""
-    known = {"node": case.network.nodes, "run": case.network.runs, "part": _parts_of(case)}
+    known = {"node": case.network.nodes, "line": case.network.lines, "part": _parts_of(case)}
     faults = []
     for key, item in case.readings.items():
         for name, names in known.items():
@@ -199,7 +199,7 @@ def _species_faults(case: Case, numbers: Numbers) -> list[Fault]:
             faults.append(
                 Fault(
                     f"{path}.per",
-                    f"“{item.node}” is no room: nobody is in it.",
+                    f"“{item.node}” is not a room: nobody is in it.",
                     "Release it in all, or in a mixed room.",
                 )
             )
@@ -242,13 +242,13 @@ def _operation_faults(case: Case) -> list[Fault]:
     faults = []
     for key, item in case.network.operations.items():
         allowed = item.path.startswith(
-            ("network.runs.", "network.nodes.", "network.releases.", "parameters.")
+            ("network.lines.", "network.nodes.", "network.releases.", "parameters.")
         )
         if not allowed:
             faults.append(
                 Fault(
                     f"network.operations.{key}.path",
-                    f"“{item.path}” is nothing that can be worked in a network.",
+                    f"“{item.path}” is not something that can be operated in a network.",
                     "Name a value of a node, a component or a parameter.",
                 )
             )
@@ -265,7 +265,7 @@ def _operation_faults(case: Case) -> list[Fault]:
 def fault_of(problem: NetworkFault) -> Fault:
     """Put what has no answer at the line it concerns."""
     name = problem.name
-    path = f"network.{name}" if name.startswith(("runs.", "nodes.")) else "network"
+    path = f"network.{name}" if name.startswith(("lines.", "nodes.")) else "network"
     return Fault(path, problem.says, problem.remedy)
 
 
@@ -295,28 +295,30 @@ def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | 
         for k, name in enumerate(net.node_names):
             nodes[name][f"share.{species}"] = float(spread.at[k])
     parts, fastest, total = _parts(made, _vapour(made, settled), float(settled.numbers.network.air_pressure))
-    runs = {
+    lines = {
         name: {
             "volume_flow": float(flow[k]),
             "mass_flow": float(made.flows.mass[k]),
             "velocity": float(fastest[k]),
             "loss": float(total[k]),
         }
-        for k, name in enumerate(net.run_names)
+        for k, name in enumerate(net.line_names)
     }
     at_start, at_end = net.end_areas(unknown=float("nan"))
-    for k, name in enumerate(net.run_names):  # static: less the share of the velocity there
+    for k, name in enumerate(net.line_names):  # static: less the share of the velocity there
         for side, node, area in (
             ("static_start", net.start[k], at_start[k]),
             ("static_end", net.end[k], at_end[k]),
         ):
-            runs[name][side] = float(made.flows.pressure[node] - 0.5 * net.density[k] * (flow[k] / area) ** 2)
+            lines[name][side] = float(
+                made.flows.pressure[node] - 0.5 * net.density[k] * (flow[k] / area) ** 2
+            )
     kinds = {key: node.kind for key, node in case.network.nodes.items()}
     kinds |= {name: group.kind.__module__.rsplit(".", 1)[1] for group in net.groups for name in group.names}
-    ends = {key: (run.start, run.end) for key, run in case.network.runs.items()}
+    ends = {key: (line.start, line.end) for key, line in case.network.lines.items()}
     if isinstance(march, Surge):
-        for k, name in enumerate(net.run_names):
-            runs[name] |= {"highest": float(march.highest[k]), "lowest": float(march.lowest[k])}
+        for k, name in enumerate(net.line_names):
+            lines[name] |= {"highest": float(march.highest[k]), "lowest": float(march.lowest[k])}
     for name, node in settled.numbers.network.nodes.items():
         if case.network.nodes[name].rises:
             nodes[name]["level"] = (
@@ -329,7 +331,7 @@ def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | 
             nodes[net.node_names[int(place)]]["level"] = float(march.tanks.level[k])
     return NetworkResult(
         nodes,
-        runs,
+        lines,
         parts,
         kinds,
         ends,
@@ -345,27 +347,27 @@ def working_of(made: Operating, settled: SettledNetwork, march: March | Surge | 
 
 
 def _parts(made: Operating, vapour: Any, air: float) -> tuple[dict[str, dict[str, float]], Any, Any]:
-    """Give the figures of all components, and the highest velocity and whole loss of every run."""
+    """Give the figures of all components, and the highest velocity and whole loss of every line."""
     net = made.net
     flow = made.flow
-    fastest = np.zeros(net.n_runs)
-    total = np.zeros(net.n_runs)
+    fastest = np.zeros(net.n_lines)
+    total = np.zeros(net.n_lines)
     before = _pressures_before(made)
     parts: dict[str, dict[str, float]] = {}
     if net.offset is not None:
         total += net.offset * np.where(made.flows.mass >= 0, 1.0, -1.0)
     for where, group in numbered(net):
-        rho = net.density[group.run]
-        mu = net.viscosity[group.run]
+        rho = net.density[group.line]
+        mu = net.viscosity[group.line]
         area = np.broadcast_to(np.asarray(group.kind.area(group.stack), float), len(group))
         wide = np.broadcast_to(np.asarray(group.kind.diameter(group.stack), float), len(group))
-        speed = np.abs(flow[group.run]) / area
-        np.fmax.at(fastest, group.run, speed)
-        np.add.at(total, group.run, made.loss[where])
+        speed = np.abs(flow[group.line]) / area
+        np.fmax.at(fastest, group.line, speed)
+        np.add.at(total, group.line, made.loss[where])
         loss = made.loss[where]
         efficiency = getattr(group.stack, "efficiency", np.ones(len(group)))
         for k, name in enumerate(group.names):
-            q = abs(float(flow[group.run[k]]))
+            q = abs(float(flow[group.line[k]]))
             own = where.start + k
             parts[name] = {
                 "loss": float(loss[k]),
@@ -383,7 +385,7 @@ def _parts(made: Operating, vapour: Any, air: float) -> tuple[dict[str, dict[str
             }
             if hasattr(group.stack, "npsh"):
                 height = group.stack.height[k]
-                begins = net.z[net.start[group.run[k]]]
+                begins = net.z[net.start[group.line[k]]]
                 rise = float(height - begins) if np.isfinite(height) else 0.0
                 parts[name]["npsh"] = float((before[own] + air - vapour[own]) / (rho[k] * GRAVITY)) - rise
     return parts, fastest, total
@@ -392,18 +394,19 @@ def _parts(made: Operating, vapour: Any, air: float) -> tuple[dict[str, dict[str
 def _vapour(made: Operating, settled: SettledNetwork) -> Any:
     """Vapour pressure of what enters every component, Pa; nan for fluids it is not known of."""
     of = [settled.numbers.media[name] for name in made.fluids]
-    watery = np.array([medium.kind in ("water", "sea_water") for medium in of])[made.chain.run]
-    usual = np.array([medium.temperature for medium in of])[made.chain.run]
+    watery = np.array([medium.kind in ("water", "sea_water") for medium in of])[made.chain.line]
+    usual = np.array([medium.temperature for medium in of])[made.chain.line]
     return np.where(watery, water(np.where(np.isfinite(made.inlet), made.inlet, usual)), np.nan)
 
 
 def _pressures_before(made: Operating) -> Any:
-    """Total pressure before every component along the flow, Pa over the air, the height of the run's upstream
+    """Total pressure before every component along the flow, Pa over the air, the height of the line's
+    upstream
     node counting.
     """
     net = made.net
     chain = made.chain
-    before = np.zeros(len(chain.run))
+    before = np.zeros(len(chain.line))
     source = np.where(made.flows.mass >= 0, net.start, net.end)
     done: dict[int, float] = {}
 
@@ -412,13 +415,13 @@ def _pressures_before(made: Operating) -> Any:
             return done[part]
         up = int(chain.up[part])
         value = (
-            float(made.flows.pressure[source[chain.run[part]]])
+            float(made.flows.pressure[source[chain.line[part]]])
             if up < net.n_nodes
             else reach(up - net.n_nodes) - float(made.loss[up - net.n_nodes])
         )
         done[part] = value
         return value
 
-    for part in range(len(chain.run)):
+    for part in range(len(chain.line)):
         before[part] = reach(part)
     return before

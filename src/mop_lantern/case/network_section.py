@@ -1,4 +1,4 @@
-"""The network of a case: nodes, and runs of components between them."""
+"""The network of a case: nodes, and lines of components between them."""
 
 from __future__ import annotations
 
@@ -18,19 +18,19 @@ else:
     NodeKind = union("mop_lantern.network.nodes")
 
 
-class NetworkRun(Record):
+class NetworkLine(Record):
     """A chain of components between two nodes."""
 
-    sentence: ClassVar[str] = "{id}: a run from {start} to {end}, of the fluid {fluid}."
+    sentence: ClassVar[str] = "{id}: a line from {start} to {end}, of the fluid {fluid}."
 
-    start: str = reference("node", "from", "Node where the run begins; flow this way counts positive.")
+    start: str = reference("node", "from", "Node where the line begins; flow this way counts positive.")
     end: str = reference("node", "to", "Node where it ends.")
     fluid: str = reference("medium", "fluid", "Its fluid; empty for the first one of the case.", default="")
     parts: dict[Key, ComponentKind] = Field(default_factory=dict)
 
 
 class NetworkTime(Record):
-    """Whether a network is worked out at rest or followed in time."""
+    """Whether a network is solved in steady state or in time."""
 
     sentence: ClassVar[str] = "It is {mode}."
 
@@ -72,61 +72,61 @@ class NetworkTime(Record):
 
 
 class Operation(Record):
-    """Something worked while the network runs: an edit at its time."""
+    """A timed operation: an edit while the network is followed in time."""
 
-    sentence: ClassVar[str] = "{id}: at {at} the value {path} becomes {value}."
+    sentence: ClassVar[str] = "{id}: at {at} set {path} to {value}."
 
     at: Text = quantity(
         "time",
         "time",
-        "When it is worked.",
+        "When it is done.",
         default="0 s",
         at_least=0,
     )
-    path: str = text("value", "What is changed, as network.runs.RUN.parts.PART.opening.")
+    path: str = text("value", "What is changed, as network.lines.LINE.parts.PART.opening.")
     value: str = text("new value", "What it becomes.")
 
 
 class NetworkSpecies(Record):
-    """Something the fluid of a network carries."""
+    """A species the fluid of a network transports."""
 
     sentence: ClassVar[str] = (
-        "{id}: the fluid carries {title}, counted {counted}; {start} are there at the start, {inlet} "
-        "in what enters from outside, and it decays by {decay}."
+        "{id}: {title}, counted {counted}; {start} at the start, {inlet} in what enters from outside, "
+        "decaying by {decay}."
     )
 
-    title: str = text("name", "What is carried.", default="carbon dioxide")
+    title: str = text("name", "What it is.", default="carbon dioxide")
     counted: Literal["mass", "volume"] = choice(
         "measure",
-        "A share of the mass of the fluid, or of its volume as usual for gases.",
+        "A fraction of the mass of the fluid, or of its volume as usual for gases.",
         {"mass": "by mass", "volume": "by volume"},
         default="volume",
     )
     start: Text = quantity(
         "fraction",
         "start",
-        "Share in tanks, rooms and pipes at the start.",
+        "Fraction in tanks, rooms and pipes at the start.",
         default="0 ppm",
         at_least=0,
     )
     inlet: Text = quantity(
         "fraction",
         "from outside",
-        "Share in what reservoirs and supplies bring, unless a release says otherwise.",
+        "Fraction in what reservoirs and supplies bring, unless a release says otherwise.",
         default="0 ppm",
         at_least=0,
     )
     decay: Text = quantity(
         "rate",
         "decay",
-        "Share lost in time while little is lost; 0 for what stays.",
+        "First-order rate of decay; 0 for what stays.",
         default="0 1/h",
         at_least=0,
     )
 
 
 class NetworkRelease(Record):
-    """Where something carried comes from."""
+    """Where a species is released."""
 
     sentence: ClassVar[str] = (
         "{id}: at {node} {species} is released, {volume} by volume or {rate} by mass {per}; what "
@@ -160,7 +160,7 @@ class NetworkRelease(Record):
     inlet: Text = quantity(
         "fraction",
         "from outside",
-        "Share in what enters from outside at this node; auto takes that of the species.",
+        "Fraction in what enters from outside at this node; auto takes that of the species.",
         default="auto",
         at_least=0,
         varies="t",
@@ -170,7 +170,7 @@ class NetworkRelease(Record):
 class NetworkSection(Record):
     """Pipes, ducts and what is built into them."""
 
-    sentence: ClassVar[str] = "The network is worked out {thermal}, in air of {outside} and {air_pressure}."
+    sentence: ClassVar[str] = "The network is solved {thermal}; outdoor air {outside}, {air_pressure}."
 
     thermal: bool = flag(
         "heat",
@@ -196,4 +196,4 @@ class NetworkSection(Record):
     nodes: dict[Key, NodeKind] = Field(default_factory=dict)
     species: dict[Key, NetworkSpecies] = Field(default_factory=dict)
     releases: dict[Key, NetworkRelease] = Field(default_factory=dict)
-    runs: dict[Key, NetworkRun] = Field(default_factory=dict)
+    lines: dict[Key, NetworkLine] = Field(default_factory=dict)

@@ -13,19 +13,20 @@ from mop_lantern.declare import declared, discover
 from mop_lantern.errors import EditError, Fault
 from mop_lantern.network.component import Component
 
-_HEAD = ["run", "from", "to", "component", "kind"]
+_FORMER = {"run": "line"}  # what a column was called before
+_HEAD = ["line", "from", "to", "component", "kind"]
 
 
 def table_of(case: Case) -> str:
-    """Give the runs of a case as CSV text; a column for every value any component has."""
+    """Give the lines of a case as CSV text; a column for every value any component has."""
     rows: list[dict[str, str]] = []
     columns: list[str] = []
-    for key, run in case.network.runs.items():
-        for name, part in run.parts.items():
+    for key, line in case.network.lines.items():
+        for name, part in line.parts.items():
             row = {
-                "run": key,
-                "from": run.start,
-                "to": run.end,
+                "line": key,
+                "from": line.start,
+                "to": line.end,
                 "component": name,
                 "kind": part.kind,
             }
@@ -54,10 +55,11 @@ def edits_of(text: str, case: Case) -> dict[str, Any]:
     """
     try:
         reader = csv.DictReader(io.StringIO(text, newline=""))
+        reader.fieldnames = [_FORMER.get(name, name) for name in reader.fieldnames or []]
         head = reader.fieldnames or []
         rows = list(reader)
-    except csv.Error as problem:
-        raise EditError([Fault("table", f"this is no table ({problem}).", "Save it again as CSV.")]) from None
+    except csv.Error:
+        raise EditError([Fault("table", "this is not a table.", "Save it again as CSV.")]) from None
     missing = [name for name in _HEAD if name not in head]
     if missing:
         raise EditError(
@@ -74,27 +76,27 @@ def edits_of(text: str, case: Case) -> dict[str, Any]:
     faults: list[Fault] = []
     seen: dict[tuple[str, str], int] = {}
     for number, row in enumerate(rows, 2):
-        run, name, kind = (str(row[column] or "").strip() for column in ("run", "component", "kind"))
-        before = seen.setdefault((run, name), number)
+        line, name, kind = (str(row[column] or "").strip() for column in ("line", "component", "kind"))
+        before = seen.setdefault((line, name), number)
         if before != number:
             faults.append(
                 Fault(
                     f"line {number}",
-                    f"“{name}” of the run “{run}” stands on line {before} already.",
+                    f"“{name}” of the line “{line}” is on line {before} already.",
                     "Give one of the two another name.",
                 )
             )
             continue
         if kind not in kinds:
             faults.append(
-                Fault(f"line {number}", f"there is no component “{kind}”.", f"Known: {', '.join(kinds)}.")
+                Fault(f"line {number}", f"“{kind}” is not a known component.", f"Known: {', '.join(kinds)}.")
             )
             continue
         for node in (str(row["from"] or "").strip(), str(row["to"] or "").strip()):
             if node and node not in case.network.nodes:
                 edits.setdefault(f"network.nodes.{node}", {"kind": "junction"})
-        if run not in case.network.runs and f"network.runs.{run}" not in edits:
-            edits[f"network.runs.{run}"] = {
+        if line not in case.network.lines and f"network.lines.{line}" not in edits:
+            edits[f"network.lines.{line}"] = {
                 "start": str(row["from"]).strip(),
                 "end": str(row["to"]).strip(),
                 "parts": {},
@@ -105,15 +107,15 @@ def edits_of(text: str, case: Case) -> dict[str, Any]:
             for field, value in row.items()
             if field in fields and value not in (None, "")
         }
-        known = case.network.runs[run].parts.get(name) if run in case.network.runs else None
+        known = case.network.lines[line].parts.get(name) if line in case.network.lines else None
         if known is not None and known.kind == kind:
             edits |= {
-                f"network.runs.{run}.parts.{name}.{field}": value
+                f"network.lines.{line}.parts.{name}.{field}": value
                 for field, value in values.items()
                 if str(getattr(known, field)) != str(value)
             }
         else:
-            edits[f"network.runs.{run}.parts.{name}"] = {"kind": kind, **values}
+            edits[f"network.lines.{line}.parts.{name}"] = {"kind": kind, **values}
     if faults:
         raise EditError(faults)
     return edits

@@ -22,6 +22,7 @@ from mop_lantern.units.expression import quantity
 from mop_lantern.units.quantity import registry, unit
 
 AUTO = "auto"
+_TO_SOLVE = {"T": "Set temperature to solved.", "age": "Set the mean age of the fluid to solved."}
 
 
 class Scope:
@@ -150,7 +151,7 @@ class Resolver:
                 self.faults.append(
                     Fault(
                         f"tables.{key}.rows",
-                        "the table has no rows, or rows that are no numbers.",
+                        "the table has no rows, or rows that are not numbers.",
                         "Import it again.",
                     )
                 )
@@ -236,8 +237,10 @@ class Resolver:
                 self.faults.append(
                     Fault(
                         f"{path}.quantity",
-                        f"“{name}” is not solved for in this case.",
-                        f"Known: {', '.join(known)}.",
+                        f"“{CARRIED[name][0] if name in CARRIED else name}” is not solved in this case.",
+                        _TO_SOLVE.get(
+                            name, f"Choose one of: {', '.join(words for words, _ in known.values())}."
+                        ),
                     )
                 )
             numbers.of = known.get(name, ("", "number"))
@@ -326,7 +329,7 @@ class Resolver:
                 Fault(
                     path,
                     f"{rule.label} {broken[0]} {limit} (it is {show(value, rule.dimension, unit)}).",
-                    "Change the value.",
+                    _in_per_cent(text, rule, value),
                 )
             )
             return float("nan")
@@ -380,6 +383,13 @@ class Resolver:
                 )
             )
         return made
+
+
+def _in_per_cent(text: str, rule: Declared, value: float) -> str:
+    """Say how to fix a value beyond its limit: a bare 50 for a fraction is likely meant as 50 %."""
+    plain = rule.dimension == "fraction" and text.strip().replace(".", "", 1).isdigit()
+    fits = plain and rule.broken_limit(value / 100) is None
+    return f"Write {text.strip()} %." if fits else "Change the value."
 
 
 def quantities(case: Case) -> dict[str, tuple[str, str]]:

@@ -22,6 +22,7 @@ from mop_lantern.case.network_review import (
     network_faults,
     working_of,
 )
+from mop_lantern.case.overlooked import overlooked
 from mop_lantern.case.resolve import resolve
 from mop_lantern.case.sections import place_in_work
 from mop_lantern.case.solid_review import NO_HEAT, lost_solids, solid_faults, solids_without_heat
@@ -130,7 +131,7 @@ class Review:
         field_ = self.shape and ResolvedCase(self.case, self.variant, self.numbers, self.shape)
         network = (
             SettledNetwork(self.case, self.variant, self.numbers, fluids_of(self.numbers))
-            if self.case.network.runs
+            if self.case.network.lines
             else None
         )
         if field_ and network:
@@ -174,10 +175,11 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
     except EditError as problem:
         return Review(case, variant or "", problem.faults)
     numbers, faults = resolve(case)
+    faults = [*faults, *overlooked(case)]
     if is_network(case):
         return _network(case, variant or "", numbers, faults, brief)
     found = _field(case, variant or "", numbers, list(faults), brief)
-    if not case.network.runs:
+    if not case.network.lines:
         return found
     network = _network(case, variant or "", numbers, faults, brief)
     return replace(
@@ -197,6 +199,8 @@ def _field(
 ) -> Review:
     """Review the space of a case, and the solids."""
     shape = None
+    if case.network.nodes and not (case.shape.parts or case.shape.solids):
+        return Review(case, variant, tuple(_in_order(faults)), (), numbers)  # a network that is begun
     if solids_without_heat(case):
         faults.append(NO_HEAT)
     elif not any(fault.path.startswith("shape") for fault in faults):
@@ -285,7 +289,7 @@ def _network(
         (),
         numbers,
     )
-    if faults or brief or len(case.network.runs) > LIVE_BELOW:
+    if faults or brief or len(case.network.lines) > LIVE_BELOW:
         return result
     settled = SettledNetwork(case, variant, numbers, fluids_of(numbers))
     try:
@@ -310,7 +314,7 @@ def _network(
 
 def is_network(case: Case) -> bool:
     """Whether a case is a network alone."""
-    return bool(case.network.runs) and not case.shape.parts and not case.shape.solids
+    return bool(case.network.lines) and not case.shape.parts and not case.shape.solids
 
 
 def quick_shape(case: Case, variant: str | None = None) -> Plane | Surface | None:
@@ -351,11 +355,11 @@ def _references(case: Case, numbers: Numbers, shape: Plane | Surface | None) -> 
     faults = solid_faults(case, dry)
     if not (case.media or dry or (shape is None and case.field.solids)):
         faults.append(Fault("media", "there is no fluid.", "Add one."))
-    if len(case.media) > 1 and not case.network.runs:
+    if len(case.media) > 1 and not case.network.lines:
         faults.append(Fault("media", "only one fluid can be solved for.", "Remove the others."))
     if numbers.shape.space == "axis" and numbers.shape.turn:
         faults.append(
-            Fault("shape.turn", "a body around the x axis cannot be turned.", "Set the turn to 0 deg.")
+            Fault("shape.turn", "a domain around the x axis cannot be turned.", "Set the turn to 0 deg.")
         )
     if shape is not None:
         faults += _edges(case, shape) + lost_solids(case, numbers, shape)
@@ -497,7 +501,7 @@ def _moved_within(case: Case) -> bool:
     walls = any(wall.kind in ("sliding", "turning") for wall in case.field.walls.values())
     start = case.field.start
     started = case.field.time.mode == "transient" and (
-        bool(start.run) or any(text.strip() not in ("0", "0 m/s") for text in (start.u, start.v))
+        bool(start.solution) or any(text.strip() not in ("0", "0 m/s") for text in (start.u, start.v))
     )
     return walls or case.field.physics.buoyancy != "none" or started
 

@@ -13,13 +13,13 @@ from mop_lantern.declare import Declared, Record, declared
 _SLOT = re.compile(r"\{(\w+)\}")
 SECTIONS = (
     "Shape",
-    "Medium",
+    "Fluid",
     "Physics",
-    "Carried",
+    "Transported quantities",
     "Openings",
-    "Walls and bodies",
+    "Walls and solids",
     "Grid",
-    "Run",
+    "Solver",
     "Network",
     "Readings",
     "Measured",
@@ -106,14 +106,14 @@ def sentence(
 
 def sections_of(case: Case) -> tuple[str, ...]:
     """Give the sections a case has: a network alone has no space to divide into cells."""
-    if case.network.runs and not case.shape.parts and not case.shape.solids:
-        return ("Medium", "Network", "Readings", "Measured", "Parameters", "Tables")
+    if case.network.lines and not case.shape.parts and not case.shape.solids:
+        return ("Fluid", "Network", "Readings", "Measured", "Parameters", "Tables")
     return SECTIONS
 
 
 @dataclass(frozen=True)
 class Choice:
-    """Which nodes and runs of a large network get lines: at most ``most`` (0: all), those whose names hold
+    """Which nodes and lines of a large network get lines: at most ``most`` (0: all), those whose names hold
     ``find``, and always those of the paths ``also``.
     """
 
@@ -143,9 +143,9 @@ def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EV
     still ones.
     choice : which lines of a large network are wanted; one more then tells how many are left out.
     """
-    if case.network.runs and not case.shape.parts and not case.shape.solids:
+    if case.network.lines and not case.shape.parts and not case.shape.solids:
         return (
-            [sentence(medium, f"media.{key}", "Medium", key) for key, medium in case.media.items()]
+            [sentence(medium, f"media.{key}", "Fluid", key) for key, medium in case.media.items()]
             + _network(case, choice)
             + _rest(case)
         )
@@ -153,18 +153,21 @@ def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EV
     made = [sentence(case.shape, "shape", "Shape")]
     made += [sentence(part, f"shape.parts.{key}", "Shape", key) for key, part in case.shape.parts.items()]
     made += [sentence(part, f"shape.solids.{key}", "Shape", key) for key, part in case.shape.solids.items()]
-    made += [sentence(medium, f"media.{key}", "Medium") for key, medium in case.media.items()]
+    made += [sentence(medium, f"media.{key}", "Fluid") for key, medium in case.media.items()]
     made.append(sentence(case.field.physics, "field.physics", "Physics", space=space))
     made.append(sentence(case.field.time, "field.time", "Physics"))
+    made.append(Line("Physics", "field.solved", (solved(case),)))
     if case.field.time.mode == "transient" or case.field.start != type(case.field.start)():
         made.append(sentence(case.field.start, "field.start", "Physics"))
-    made.append(sentence(case.field.heat, "field.heat", "Carried"))
+    made.append(sentence(case.field.heat, "field.heat", "Transported quantities"))
     made += [
-        sentence(item, f"field.species.{key}", "Carried", key) for key, item in case.field.species.items()
+        sentence(item, f"field.species.{key}", "Transported quantities", key)
+        for key, item in case.field.species.items()
     ]
-    made.append(sentence(case.field.age, "field.age", "Carried"))
+    made.append(sentence(case.field.age, "field.age", "Transported quantities"))
     made += [
-        sentence(item, f"field.sources.{key}", "Carried", key) for key, item in case.field.sources.items()
+        sentence(item, f"field.sources.{key}", "Transported quantities", key)
+        for key, item in case.field.sources.items()
     ]
     for key, item in case.field.openings.items():
         made.append(sentence(item, f"field.openings.{key}", "Openings", key))
@@ -173,17 +176,17 @@ def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EV
         sentence(
             item,
             f"field.walls.{key}",
-            "Walls and bodies",
+            "Walls and solids",
             key,
             space,
         )
         for key, item in case.field.walls.items()
     ]
     made += [
-        sentence(item, f"field.warm.{key}", "Walls and bodies", key) for key, item in case.field.warm.items()
+        sentence(item, f"field.warm.{key}", "Walls and solids", key) for key, item in case.field.warm.items()
     ]
     made += [
-        sentence(item, f"field.solids.{key}", "Walls and bodies", key)
+        sentence(item, f"field.solids.{key}", "Walls and solids", key)
         for key, item in case.field.solids.items()
     ]
     made.append(_still(case, edges))
@@ -193,7 +196,7 @@ def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EV
         for key, item in case.field.grid.refine.items()
     ]
     made.append(sentence(case.field.adapt, "field.adapt", "Grid"))
-    made.append(sentence(case.field.run, "field.run", "Run"))
+    made.append(sentence(case.field.solver, "field.solver", "Solver"))
     return made + (_network(case, choice) if case.network.nodes else []) + _rest(case)
 
 
@@ -216,19 +219,20 @@ def _rest(case: Case) -> list[Line]:
 
 
 def _network(case: Case, choice: Choice) -> list[Line]:
-    """Nodes, then every run with its components in order."""
+    """Nodes, then every line with its components in order."""
     network = case.network
     nodes = choice.of(network.nodes, "network.nodes")
-    runs = choice.of(network.runs, "network.runs")
+    chosen = choice.of(network.lines, "network.lines")
     made = [
         sentence(case.network, "network", "Network"),
         sentence(case.network.time, "network.time", "Network"),
+        Line("Network", "network.solved", (_solved_network(case),)),
     ]
-    left = len(network.nodes) - len(nodes), len(network.runs) - len(runs)
+    left = len(network.nodes) - len(nodes), len(network.lines) - len(chosen)
     if any(left):
         words = (
-            f"{left[0]:,} of {len(network.nodes):,} nodes and {left[1]:,} of {len(network.runs):,} runs "
-            "have no line here: find them by name above."
+            f"{left[0]:,} of {len(network.nodes):,} nodes and {left[1]:,} of {len(network.lines):,} lines "
+            "are not on the sheet: find them by name above."
         )
         made.append(Line("Network", "network.left", (words,)))
     made += [sentence(network.nodes[key], f"network.nodes.{key}", "Network", key) for key in nodes]
@@ -239,12 +243,12 @@ def _network(case: Case, choice: Choice) -> list[Line]:
         sentence(item, f"network.releases.{key}", "Network", key)
         for key, item in case.network.releases.items()
     ]
-    for key in runs:
-        run = network.runs[key]
-        made.append(sentence(run, f"network.runs.{key}", "Network", key))
+    for key in chosen:
+        line = network.lines[key]
+        made.append(sentence(line, f"network.lines.{key}", "Network", key))
         made += [
-            sentence(part, f"network.runs.{key}.parts.{name}", "Network", name)
-            for name, part in run.parts.items()
+            sentence(part, f"network.lines.{key}.parts.{name}", "Network", name)
+            for name, part in line.parts.items()
         ]
     return made + [
         sentence(item, f"network.operations.{key}", "Network", key)
@@ -280,6 +284,34 @@ def _brought(case: Case, key: str, item: Any) -> list[Line]:
     )
 
 
+def solved(case: Case) -> str:
+    """Say what is solved of the flow domain, and what the program does not model there."""
+    field = case.field
+    fluid = bool(case.media) or not field.solids
+    what = ["mass and momentum of laminar flow"] if fluid else []
+    if field.heat.solve:
+        what.append("temperature of fluid and solids" if fluid and field.solids else "temperature")
+    what += [item.title or key for key, item in field.species.items()]
+    what += ["the mean age of the fluid"] if field.age.solve else []
+    lacking = "turbulence, compressible flow, free surfaces, moving parts and radiation"
+    return f"Solved: {_listed(what) or 'nothing yet'}. Not modelled: {lacking}."
+
+
+def _solved_network(case: Case) -> str:
+    """Say what is solved of a network, and what the program does not model there."""
+    network = case.network
+    what = ["flows and pressures with laminar and turbulent friction"]
+    what += {"steady": [], "transient": ["levels of tanks"], "waves": ["pressure waves"]}[network.time.mode]
+    what += ["temperatures"] if network.thermal else []
+    what += [item.title or key for key, item in network.species.items()]
+    lacking = "gas at more than a third of its speed of sound, boiling and partly filled pipes"
+    return f"Solved: {_listed(what)}. Not modelled: {lacking}."
+
+
+def _listed(words: list[str]) -> str:
+    return " and ".join([", ".join(words[:-1]), words[-1]] if len(words) > 1 else words)
+
+
 def _still(case: Case, edges: dict[str, float] | None) -> Line:
     used = {item.edge for item in (*case.field.openings.values(), *case.field.walls.values())}
     rest = "All other edges are still, smooth walls."
@@ -288,4 +320,4 @@ def _still(case: Case, edges: dict[str, float] | None) -> Line:
             f"The other {len([edge for edge in edges if edge not in used and edge != 'axis'])} edges are "
             "still, smooth walls."
         )
-    return Line("Walls and bodies", "field.walls", (rest,))
+    return Line("Walls and solids", "field.walls", (rest,))

@@ -17,14 +17,14 @@ STEP = 5e-3  # m: ducts are made in steps of five millimetres
 def sized(
     case: Case,
     variant: str | None,
-    runs: list[str],
+    lines: list[str],
     rule: str,
 ) -> tuple[dict[str, Any], list[Fault]]:
-    """Find the edits that size the pipes and ducts of some runs for the flows they have now.
+    """Find the edits that size the pipes and ducts of some lines for the flows they have now.
 
     Parameters
     ----------
-    runs : their names; empty for all. rule : a friction, as "0.8 Pa/m", or a velocity, as "1.5 m/s".
+    lines : their names; empty for all. rule : a friction, as "0.8 Pa/m", or a velocity, as "1.5 m/s".
 
     Returns
     -------
@@ -34,15 +34,15 @@ def sized(
     result = review(case, variant)
     if result.working is None or result.numbers is None:
         return {}, list(result.faults) or [
-            Fault("network", "there is no network to size.", "Add nodes and runs.")
+            Fault("network", "there is no network to size.", "Add nodes and lines.")
         ]
-    unknown = [run for run in runs if run not in result.case.network.runs]
+    unknown = [line for line in lines if line not in result.case.network.lines]
     if unknown:
         return {}, [
             Fault(
-                f"network.runs.{unknown[0]}",
-                f"there is no run “{unknown[0]}”.",
-                f"Runs: {', '.join(result.case.network.runs)}.",
+                f"network.lines.{unknown[0]}",
+                f"there is no line “{unknown[0]}”.",
+                f"Lines: {', '.join(result.case.network.lines)}.",
             )
         ]
     try:
@@ -60,14 +60,14 @@ def sized(
         return {}, [Fault("rule", "the friction or velocity must be above zero.", "Change it.")]
     edits: dict[str, Any] = {}
     fluids = fluids_of(result.numbers)
-    for key in runs or list(result.case.network.runs):
-        run = result.case.network.runs[key]
-        fluid = fluids[run.fluid.strip() or next(iter(fluids))]
-        flow = result.working.runs[key]["volume_flow"]
-        for name, part in run.parts.items():
+    for key in lines or list(result.case.network.lines):
+        line = result.case.network.lines[key]
+        fluid = fluids[line.fluid.strip() or next(iter(fluids))]
+        flow = result.working.lines[key]["volume_flow"]
+        for name, part in line.parts.items():
             if part.kind not in ("pipe", "duct") or abs(flow) < 1e-12:
                 continue
-            numbers = result.numbers.network.runs[key].parts[name]
+            numbers = result.numbers.network.lines[key].parts[name]
             rough = float(numbers.rough) if numbers.rough is not None else 4.5e-5
             diameter = (
                 diameter_by_friction(
@@ -80,7 +80,7 @@ def sized(
                 if friction
                 else diameter_by_velocity(flow, value)
             )
-            edits |= _size(f"network.runs.{key}.parts.{name}", part, numbers, diameter)
+            edits |= _size(f"network.lines.{key}.parts.{name}", part, numbers, diameter)
     return edits, []
 
 

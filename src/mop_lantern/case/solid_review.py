@@ -38,7 +38,7 @@ def solid_faults(case: Case, dry: bool) -> list[Fault]:
         part = getattr(source, "part", None)
         if part is not None and part not in used:
             says = f"heat cannot be made in “{part}”: no solid part of that name has a material."
-            remedy = f"Give it one under walls and bodies. Parts with one: {', '.join(used) or 'none yet'}."
+            remedy = f"Give it one under Walls and solids. Parts with one: {', '.join(used) or 'none yet'}."
             faults.append(Fault(f"field.sources.{key}.part", says, remedy))
     if dry:
         faults += _without_fluid(case)
@@ -48,9 +48,9 @@ def solid_faults(case: Case, dry: bool) -> list[Fault]:
 def _without_fluid(case: Case) -> list[Fault]:
     """Refuse what only a fluid can have."""
     field = case.field
-    found = [(f"field.species.{key}", "a species needs a fluid that carries it.") for key in field.species]
+    found = [(f"field.species.{key}", "a species needs a fluid that transports it.") for key in field.species]
     if field.age.solve:
-        found.append(("field.age.solve", "there is no fluid whose age could be told."))
+        found.append(("field.age.solve", "there is no fluid whose age could be solved."))
     if field.physics.buoyancy != "none":
         found.append(("field.physics.buoyancy", "there is no fluid that could rise."))
     return [Fault(path, says, "Remove it, or add a part that holds fluid.") for path, says in found]

@@ -18,11 +18,11 @@ from mop_lantern.case import (
     edits_of,
     json_schema,
     lines,
+    lines_of,
     load,
     parse_case,
     parse_value,
     review,
-    runs_of,
     settle,
     settle_any,
     table_of,
@@ -79,7 +79,7 @@ def edited(options: argparse.Namespace) -> tuple[Case, dict[str, Any]]:
             raise EditError([Fault(item, "an edit needs the form PATH=VALUE.")])
         edits[path.strip()] = parse_value(value)
     if getattr(options, "start", ""):
-        edits["field.start.run"] = options.start
+        edits["field.start.solution"] = options.start
     if getattr(options, "operate", None):
         edits |= _operations(options.operate)
     if getattr(options, "grid", None):
@@ -91,8 +91,10 @@ def _operations(path: Path) -> dict[str, Any]:
     """Read what is to be worked from a file of rows ``time, path, value``."""
     try:
         rows = [row for row in csv.reader(_text(path).splitlines()) if row and not row[0].startswith("#")]
-    except csv.Error as problem:
-        raise FileError(f"{path}: this is no table of events ({problem}).") from None
+    except csv.Error:
+        raise FileError(
+            f"{path}: this is not a table of operations. Write rows of time, path, value."
+        ) from None
     rows = rows[1:] if rows and rows[0][0].strip().lower() == "time" else rows
     if any(len(row) != 3 for row in rows):
         raise FileError(f"{path}: every row needs a time, a path and a value.")
@@ -217,7 +219,7 @@ def run_export(options: argparse.Namespace) -> int:
                 options.quantity.split(","),
             )
         else:
-            write_readings(options.to, {record.variant or "as drawn": record.readings | record.standard})
+            write_readings(options.to, {record.variant or "base": record.readings | record.standard})
         return 0
     from mop_lantern.scene import export
 
@@ -266,7 +268,7 @@ def _line_of(name: str, record: Any) -> tuple[Any, Any]:
         ", ".join(key for key, item in settled.numbers.readings.items() if hasattr(item, "start")) or "none"
     )
     raise FileError(
-        f"“{name}” is no line. Give a reading along one ({known}), or its ends in metres as 0,0:0.1,0."
+        f"“{name}” is not a line. Give a reading along one ({known}), or its ends in metres as 0,0:0.1,0."
     )
 
 
@@ -287,9 +289,9 @@ def run_import(options: argparse.Namespace) -> int:
     elif ending in ENDINGS:
         edits, told = _from_model(options, case)
     elif ending == ".txt":
-        edits = runs_of(_text(options.file), case)
+        edits = lines_of(_text(options.file), case)
         told = {"added": list(edits)}
-    elif _text(options.file).lstrip().startswith("run,"):
+    elif _text(options.file).lstrip().startswith(("line,", "run,")):
         edits = edits_of(_text(options.file), case)
         told = {"changed": len(edits)}
     else:
@@ -351,7 +353,9 @@ def run_balance(options: argparse.Namespace) -> int:
     from mop_lantern.case import balanced
 
     case, _ = edited(options)
-    return _kept(options, *balanced(case, options.variant, options.runs.split(","), options.flow), "balanced")
+    return _kept(
+        options, *balanced(case, options.variant, options.lines.split(","), options.flow), "balanced"
+    )
 
 
 def run_size(options: argparse.Namespace) -> int:
@@ -359,8 +363,8 @@ def run_size(options: argparse.Namespace) -> int:
     from mop_lantern.case import sized
 
     case, _ = edited(options)
-    runs = [run.strip() for run in options.runs.split(",") if run.strip()]
-    return _kept(options, *sized(case, options.variant, runs, options.by), f"sized by {options.by}")
+    lines = [line.strip() for line in options.lines.split(",") if line.strip()]
+    return _kept(options, *sized(case, options.variant, lines, options.by), f"sized by {options.by}")
 
 
 def _kept(

@@ -10,7 +10,7 @@ import sys
 from collections.abc import Callable
 from pathlib import Path
 
-from mop_lantern.errors import CaseError, LanternError
+from mop_lantern.errors import CaseError, LanternError, because
 
 Adder = Callable[[str, str], argparse.ArgumentParser]
 EXIT_BAD_INPUT = 2
@@ -33,14 +33,14 @@ def _network_commands(add: Adder) -> None:
     """Add what is for networks."""
     balance = add(
         "balance",
-        "find the openings of valves, dampers or orifices that give runs of a network a wanted flow",
+        "find the openings of valves, dampers or orifices that give lines of a network a wanted flow",
     )
     balance.add_argument("file", type=Path)
     balance.add_argument(
-        "--runs",
+        "--lines",
         required=True,
         metavar="A,B,C",
-        help="the runs, each with one valve, damper or orifice plate",
+        help="the lines, each with one valve, damper or orifice plate",
     )
     balance.add_argument(
         "--flow",
@@ -64,10 +64,10 @@ def _network_commands(add: Adder) -> None:
         help="a friction such as '0.8 Pa/m', or a velocity such as '1.5 m/s'",
     )
     size.add_argument(
-        "--runs",
+        "--lines",
         default="",
         metavar="A,B,C",
-        help="only these runs",
+        help="only these lines",
     )
     _variant_and_edits(size)
     size.add_argument(
@@ -110,13 +110,13 @@ def _solve_command(add: Adder) -> None:
         dest="start",
         default="",
         metavar="RUN[@TIME]",
-        help="begin from a run, or from one of its kept states at a time in seconds",
+        help="begin from a solution, or from one of its kept states at a time in seconds",
     )
     solve.add_argument(
         "--out",
         type=Path,
         metavar="DIR",
-        help="folder for the run (default: NAME.runs beside the case)",
+        help="folder for the solution (default: NAME.runs beside the case)",
     )
     solve.add_argument(
         "--events",
@@ -141,8 +141,8 @@ def _looking_commands(add: Adder) -> None:
 
 def _export_command(add: Adder) -> None:
     """Add what takes results out."""
-    export = add("export", "export a run")
-    export.add_argument("run", type=Path, help="run folder (…/NNN)")
+    export = add("export", "export a solution")
+    export.add_argument("run", type=Path, help="folder of a solution (…/NNN)")
     export.add_argument(
         "--to",
         type=Path,
@@ -167,7 +167,7 @@ def _export_command(add: Adder) -> None:
     export.add_argument(
         "--network",
         action="store_true",
-        help="as FILE.csv: the components of the network, to be worked over and imported again",
+        help="as FILE.csv: the components of the network, to be changed and imported again",
     )
 
 
@@ -309,11 +309,10 @@ def main(argv: list[str] | None = None) -> int:
         MemoryError,
         OverflowError,
     ) as problem:  # the last door: no traceback reaches a person
-        told = str(problem)[:200] or type(problem).__name__
         print(
             (
-                f"{options.command}: this could not be done ({type(problem).__name__}: {told}). If the "
-                "input is right, please report it."
+                f"{options.command}: this could not be done{because(problem)}. Check the input; if it is "
+                "right, this is a fault of the program."
             ),
             file=sys.stderr,
         )

@@ -9,7 +9,7 @@ from typing import Any
 from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtWidgets import QProgressDialog, QWidget
 
-from mop_lantern.errors import LanternError
+from mop_lantern.errors import LanternError, because
 
 SHOWN_AFTER = 400  # ms: quicker work shows nothing
 
@@ -72,7 +72,9 @@ class BackgroundTask(QObject):
         except LanternError as told:
             problem = told
         except Exception as told:  # a fault of ours is told in words, too
-            problem = LanternError(f"This could not be done ({type(told).__name__}: {told}).")
+            problem = LanternError(
+                f"This could not be done{because(told)}: a fault of the program. The case is safe."
+            )
         try:
             self._done.emit(result, problem)
         except RuntimeError:

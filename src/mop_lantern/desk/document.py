@@ -268,8 +268,8 @@ class Document(QObject):
             problem = done.exception()
             if problem is not None:  # never silent: without a review nothing would be shown
                 self.troubled.emit(
-                    f"The case could not be reviewed ({type(problem).__name__}: {problem}). Change a "
-                    "value to try again."
+                    "The case could not be checked: a fault of the program. The case is safe; undo the last "
+                    "change, or change a value to try again."
                 )
             elif done.result() is not None:
                 self._ready.emit(done.result(), number)

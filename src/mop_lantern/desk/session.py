@@ -49,5 +49,5 @@ class Session:
         if self.line is None:
             return []
         return [
-            (key or "As drawn", *profile(answer, what, *self.line)) for key, answer in self.fields(case, what)
+            (key or "Base", *profile(answer, what, *self.line)) for key, answer in self.fields(case, what)
         ]

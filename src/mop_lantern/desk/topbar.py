@@ -96,7 +96,7 @@ class TopBar(QWidget):
         if case is None:
             return
         for key, title in [
-            ("", "As drawn"),
+            ("", "Base"),
             *((key, variant.title) for key, variant in case.variants.items()),
         ]:
             words = title if not key else f"{key}  {title}".strip()
@@ -126,7 +126,7 @@ class TopBar(QWidget):
         add = QPushButton("+")
         add.setProperty("chip", "true")
         add.setObjectName("variant:add")
-        add.setToolTip("Add a variant: its edits are kept apart from the case as drawn")
+        add.setToolTip("Add a variant: its edits are kept apart from the base")
         add.setAccessibleName("Add a variant")
         add.clicked.connect(self.variant_added)
         self._chips.addWidget(add)

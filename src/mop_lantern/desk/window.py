@@ -184,7 +184,7 @@ class Desk(QMainWindow):
             Deed("Import model (STEP, STL, OBJ, PLY, GLB) …", None, self.bringing.ask_model),
             Deed("Import table (CSV) …", None, self.bringing.ask_table),
             Deed("Import measured data (CSV) …", None, lambda: self.bringing.ask_measured(self.session.line)),
-            Deed("Add runs from lines …", "Ctrl+Shift+R", self.building.ask_lines),
+            Deed("Add lines from words …", "Ctrl+Shift+R", self.building.ask_lines),
             Deed("Balance …", "Ctrl+B", self.building.ask_balance),
             Deed("Size …", "Ctrl+Shift+B", self.building.ask_sizes),
             Deed("Components as a table …", "Ctrl+T", self.building.show_table),
@@ -267,7 +267,7 @@ class Desk(QMainWindow):
         assert self.document.case is not None
         self.archive.read(self.document.case, self.document.runs)
         if self.archive.skipped:
-            self.tell(f"A stored run was passed over. {self.archive.skipped[0]}")
+            self.tell(f"A stored solution could not be read and was skipped. {self.archive.skipped[0]}")
         self.cells.setText("")
         self.stage.view.picture = None
         self.stage.view.pins, self.stage.view.line, self.session.line = [], None, None
@@ -311,12 +311,12 @@ class Desk(QMainWindow):
         record = self.archive.records.get(self.document.variant)
         picture = self.stage.view.picture
         if record is None or picture is None or picture.answer is None:
-            self.tell("There is no run to begin from: solve first.")
+            self.tell("There is no solution to begin from: solve first.")
             return
         times = self.archive.times(self.document.variant)
         name = f"{record.folder}@{picture.answer.time:.6g}" if times else record.folder
-        if self.document.edit({"field.start.run": name}, "begin from a state"):
-            self.tell(f"The next run begins from {name}.")
+        if self.document.edit({"field.start.solution": name}, "begin from a state"):
+            self.tell(f"The next solution begins from {name}.")
 
     def show_manual(self, anchor: str = "") -> None:
         """Open the manual at what concerns the focused line, or at an anchor."""
@@ -355,7 +355,7 @@ class Desk(QMainWindow):
 
     def solve_for_grid_error(self) -> None:
         """Solve on three grids, so that every reading gets a band."""
-        self.solve(carry=True, edits={"field.run.grids": "3"})
+        self.solve(carry=True, edits={"field.solver.grids": "3"})
 
     def solve(self, carry: bool = False, edits: dict[str, Any] | None = None) -> None:
         """Solve the chosen variant, or go to the first line that forbids it; ``edits`` count for this time
@@ -435,7 +435,7 @@ class Desk(QMainWindow):
         self.showing.refresh()
         self.traces.redraw()
         self.tell(
-            f"{(self._solving_variant or 'As drawn').strip()}: {verdict} in {seconds:.1f} s, "
+            f"{(self._solving_variant or 'Base').strip()}: {verdict} in {seconds:.1f} s, "
             f"{event['iterations']} {'iteration' if event['iterations'] == 1 else 'iterations'}.{more}"
         )
 
@@ -473,7 +473,7 @@ class Desk(QMainWindow):
         if result.blocked:
             count = len(result.faults) + sum(note.level == "blocked" for note in result.notes)
             self.tell(
-                f"{count} {'line needs' if count == 1 else 'lines need'} mending before this case can "
+                f"{count} {'line needs' if count == 1 else 'lines need'} fixing before this case can "
                 "be solved (F8)."
             )
         elif self.engine.state not in ("solving", "paused"):
@@ -484,7 +484,7 @@ class Desk(QMainWindow):
                 case is not None and variant in self.archive.records and not self.archive.stale(case, variant)
             )
             self.tell(
-                ("Solved as it stands." if solved else "Ready to solve.")
+                ("Solved up to here." if solved else "Ready to solve.")
                 + (
                     f" {cautions} margin {'note' if cautions == 1 else 'notes'} to read (F8)."
                     if cautions

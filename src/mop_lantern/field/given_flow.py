@@ -27,13 +27,13 @@ class GivenFlow(Opening):
         {
             "uniform": "uniform",
             "developed": "fully developed",
-            "drawn": "as drawn",
+            "drawn": "a custom profile",
         },
         default="uniform",
     )
     drawn: Text = quantity(
         "number",
-        "drawn profile",
+        "custom profile",
         "Any shape, by an expression or table of across (-1 ... 1), x, y, z, r; only its shape counts.",
         default="= 1 - across**4",
         varies="x y z r across",
@@ -77,7 +77,7 @@ class GivenFlow(Opening):
         drawn = np.asarray(numbers.drawn, float)
         if numbers.profile == "drawn" and abs(drawn.mean()) < 1e-9 * np.abs(drawn).max(initial=1e-300):
             raise RunError(
-                "the drawn profile carries no flow: its values cancel or are zero.",
+                "the custom profile carries no flow: its values cancel or are zero.",
                 numbers.edge,
                 "Change the expression.",
             )

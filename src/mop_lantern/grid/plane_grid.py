@@ -128,7 +128,7 @@ def cut(plane: Plane, leaves: Leaves) -> Pieces:
     inside = np.flatnonzero(whole)
     leaf = np.concatenate([inside, cut[index]])
     if not len(leaf):
-        raise RunError("no cell is left after cutting.", "", "Make grid.cell smaller.")
+        raise RunError("no cell is left after cutting.", "", "Make the cells smaller.")
     corners = np.stack([x[west[inside]], y[south[inside]], x[east[inside]], y[north[inside]]], axis=1)
     middle = (corners[:, :2] + corners[:, 2:]) / 2
     centres = np.vstack([middle, shapely.get_coordinates(shapely.centroid(parts)).reshape(-1, 2)])
@@ -338,7 +338,7 @@ def connected(cell: Ints, faces: Faces, pieces: Pieces) -> Ints:
         raise RunError(
             "the cells are too large for a narrow passage, which would be cut off",
             where,
-            "Make grid.cell smaller.",
+            "Make the cells smaller.",
         )
     roots = np.unique(cell[kept])
     roots = roots[morton_order(pieces.centre[roots], pieces.centre)]
@@ -468,7 +468,7 @@ def _check_closed(
         raise RunError(
             "a cell of this grid does not close",
             f"near x = {x:.4g} m, y = {y:.4g} m",
-            "Change grid.cell a little, and tell us.",
+            "Change the cell size a little.",
         )
 
 

@@ -265,4 +265,4 @@ def _check_joined(
         worst = inside[length[inside].argmax()]
         x, y = (rim.a[worst] + rim.b[worst]) / 2
         says = f"a wall of {names[region[worst]] or 'the fluid'} could not be joined to what lies behind it"
-        raise RunError(says, f"near x = {x:.4g} m, y = {y:.4g} m", "Change grid.cell a little, and tell us.")
+        raise RunError(says, f"near x = {x:.4g} m, y = {y:.4g} m", "Change the cell size a little.")

@@ -38,7 +38,7 @@ def sound(mesh: Mesh) -> Mesh:
             raise ValueError(f"the mesh does not hang together: {name}")
     for name in ("area", "face_centre", "volume", "centre", "points"):
         if not np.isfinite(getattr(mesh, name)).all():
-            raise ValueError(f"the mesh has a place that is no number: {name}")
+            raise ValueError(f"the mesh has a place that is not a number: {name}")
     _points_at(mesh.owner, cells, "owner")
     _points_at(mesh.neighbour, cells, "neighbour")
     _points_at(mesh.patch, len(mesh.patch_names), "patch")

@@ -154,7 +154,7 @@ def refine(plane: Plane, grid: Any, openings: frozenset[str]) -> Leaves:
         raise RunError(
             f"the cells are far too small for this shape: {counts[0]:.2g} by {counts[1]:.2g} of them.",
             "field.grid",
-            "Make grid.cell larger.",
+            "Make the cells larger.",
         )
     xs = lines(
         x0,
@@ -200,7 +200,7 @@ def refine(plane: Plane, grid: Any, openings: frozenset[str]) -> Leaves:
         finer = int(flag.sum())
         if not finer:
             break
-        room_for_cells(4.0 * finer, "Make grid.cell larger, or want fewer cells across gaps.")
+        room_for_cells(4.0 * finer, "Make the cells larger, or ask for fewer cells across gaps.")
         alive = np.repeat(np.repeat(flag, 2, axis=0), 2, axis=1)
     made = _balanced(flags, xs, ys, plane)
     room_for_cells(len(made.level))

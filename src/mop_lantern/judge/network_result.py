@@ -14,7 +14,7 @@ NODE_FIGURES: dict[str, tuple[str, str]] = {
     "level": ("level of the tank", "length"),
     "gain": ("net inflow", "mass_flow"),
 }
-RUN_FIGURES: dict[str, tuple[str, str]] = {
+LINE_FIGURES: dict[str, tuple[str, str]] = {
     "volume_flow": ("flow", "volume_flow"),
     "mass_flow": ("mass flow", "mass_flow"),
     "velocity": ("highest velocity", "velocity"),
@@ -29,11 +29,11 @@ PART_FIGURES: dict[str, tuple[str, str]] = {
     "gain": ("pressure gained", "pressure"),
     "velocity": ("velocity", "velocity"),
     "reynolds": ("Reynolds number", "number"),
-    "inlet": ("temperature before", "temperature"),
-    "outlet": ("temperature behind", "temperature"),
-    "heat": ("heat brought in", "power"),
+    "inlet": ("inlet temperature", "temperature"),
+    "outlet": ("outlet temperature", "temperature"),
+    "heat": ("heat added", "power"),
     "power": ("shaft power", "power"),
-    "npsh": ("suction head available", "length"),
+    "npsh": ("NPSH available", "length"),
 }
 
 
@@ -43,15 +43,15 @@ class NetworkResult:
 
     Attributes
     ----------
-    nodes, runs, parts : figures (SI) by name; parts are named RUN.PART. kinds : of nodes and parts by name.
-    ends : run to its nodes.
+    nodes, lines, parts : figures (SI) by name; parts are named LINE.PART. kinds : of nodes and parts by name.
+    ends : line to its nodes.
     imbalance : largest of the nodes, over what flows. energy : largest unmet pressure, Pa. heat_balance :
     heat left over, share.
     thermal : whether temperatures were followed. steps, rounds : of the solver. time : s.
     """
 
     nodes: Figures
-    runs: Figures
+    lines: Figures
     parts: Figures
     kinds: dict[str, str]
     ends: dict[str, tuple[str, str]]
@@ -70,5 +70,6 @@ class NetworkResult:
 
     @classmethod
     def of(cls, data: dict[str, Any]) -> NetworkResult:
-        """Read `as_data`."""
-        return cls(**{**data, "ends": {key: tuple(pair) for key, pair in data["ends"].items()}})
+        """Read `as_data`, also with the lines under their former name."""
+        named = {{"runs": "lines"}.get(key, key): value for key, value in data.items()}
+        return cls(**{**named, "ends": {key: tuple(pair) for key, pair in data["ends"].items()}})

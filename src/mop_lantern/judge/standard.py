@@ -1,5 +1,5 @@
 """Readings nobody has to ask for: what flows, presses and is carried at every opening, the heat of every
-heated wall; of networks the flow and the pressures of every run.
+heated wall; of networks the flow and the pressures of every line.
 """
 
 from __future__ import annotations
@@ -11,7 +11,7 @@ from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.network_result import NetworkResult
 from mop_lantern.judge.reading import Measured, measure
 
-MOST = 500  # openings or runs: of more a list is no help
+MOST = 500  # openings or lines: of more a list is no help
 
 
 def standard_readings(numbers: Any, answer: FieldResult | NetworkResult) -> dict[str, Measured]:
@@ -93,12 +93,14 @@ def _mean(
 
 def _of_network(numbers: Any) -> dict[str, Numbers]:
     found: dict[str, Numbers] = {}
-    runs = numbers.network.runs
-    if len(runs) > MOST:
+    lines = numbers.network.lines
+    if len(lines) > MOST:
         return {}
-    for key, run in runs.items():
-        found[f"{key}.flow"] = Numbers(kind="run_value", title=f"{key}: flow", run=key, figure="volume_flow")
-        for name, node in (("start", run.start), ("end", run.end)):
+    for key, line in lines.items():
+        found[f"{key}.flow"] = Numbers(
+            kind="line_value", title=f"{key}: flow", line=key, figure="volume_flow"
+        )
+        for name, node in (("start", line.start), ("end", line.end)):
             found[f"{key}.{name}"] = Numbers(
                 kind="node_value", title=f"{key}: pressure at {node}", node=node, figure="pressure"
             )

@@ -155,7 +155,7 @@ def network_trust(working: NetworkResult) -> list[Trust]:
             share,
             ENERGY_LIMIT,
             ENERGY_FAILS,
-            f"Pressures add up along every run, to {max(share, 1e-16):.0e} of the largest pressure.",
+            f"Pressures add up along every line, to {max(share, 1e-16):.0e} of the largest pressure.",
         ),
     ]
     if working.thermal:

@@ -20,7 +20,7 @@ KINDS: dict[str, tuple[tuple[str, str], ...]] = {
     for chapter in dict.fromkeys(section.chapter for section in SECTIONS if section.package)
 }
 KINDS["Network"] += (("network.components", COMPONENTS),)
-_SECTION_ANCHORS = {"Walls and bodies": "Walls"}
+_SECTION_ANCHORS = {"Walls and solids": "Walls", "Transported quantities": "Transported"}
 
 
 def _kind_html(place: str, name: str, kind: Any) -> str:
@@ -93,7 +93,7 @@ def anchor_of(case: Case, path: str) -> str:
             for step in path.split("."):
                 here = here.get(step, {}) if isinstance(here, dict) else {}
             kind = here.get("kind", "") if isinstance(here, dict) else ""
-            place = "network.components" if place.startswith("network.runs.") else place
+            place = "network.components" if place.startswith("network.lines.") else place
             if f"{place}.{kind}" in known:
                 return f"{place}.{kind}"
             section = _SECTION_ANCHORS.get(line.section, line.section)

@@ -32,7 +32,7 @@ class Glycol(Followed):
     )
     share: Text = quantity(
         "fraction",
-        "share",
+        "fraction",
         "Mass of glycol in the mass of the mixture.",
         default="30 %",
         at_least=0,

@@ -1,1 +1,1 @@
-"""One-dimensional networks: runs of components between nodes."""
+"""One-dimensional networks: lines of components between nodes."""

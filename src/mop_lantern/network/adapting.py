@@ -60,7 +60,8 @@ class Adapting:
 
         Parameters
         ----------
-        entering : K by component. at_node : K by node. flow : (n_runs,) m3/s. dt : s since the last call; inf
+        entering : K by component. at_node : K by node. flow : (n_lines,) m3/s. dt : s since the last call;
+        inf
         seeks the state at rest.
         """
         largest = 0.0
@@ -77,7 +78,7 @@ class Adapting:
                 group.stack,
                 state,
                 felt,
-                flow[group.run],
+                flow[group.line],
                 dt,
             )
             for name, was, now in zip(group.names, state.tolist(), np.asarray(wanted).tolist(), strict=True):

@@ -19,11 +19,11 @@ from mop_lantern.network.steady import NetworkFault
 COMPONENTS = "mop_lantern.network.components"
 GAS_BELOW = 100.0  # kg/m3: lighter fluids feel the weight of the air outside
 BRANCHES = ("tee", "wye")
-BARE = 0.05  # m, bore of a run that has no pipe
+BARE = 0.05  # m, bore of a line that has no pipe
 
 
 def fluid_names(network: Numbers, fluids: Mapping[str, Fluid]) -> list[str]:
-    """Give the fluid of every run: its own, or the first of the case.
+    """Give the fluid of every line: its own, or the first of the case.
 
     Raises
     ------
@@ -31,14 +31,14 @@ def fluid_names(network: Numbers, fluids: Mapping[str, Fluid]) -> list[str]:
     """
     first = next(iter(fluids))
     kinds = discover(NODES, Node)
-    names = [run.fluid.strip() or first for run in network.runs.values()]
+    names = [line.fluid.strip() or first for line in network.lines.values()]
     at: dict[str, str] = {}
-    for (key, run), name in zip(network.runs.items(), names, strict=True):
-        for node in (run.start, run.end):
+    for (key, line), name in zip(network.lines.items(), names, strict=True):
+        for node in (line.start, line.end):
             mixes = not kinds[network.nodes[node].kind].sets_pressure()
             if at.setdefault(node, name) != name and mixes:
                 raise NetworkFault(
-                    f"runs.{key}",
+                    f"lines.{key}",
                     f"two fluids meet at “{node}”: {at[node]} and {name}.",
                     "Keep circuits apart, or join them by a heat exchanger.",
                 )
@@ -46,17 +46,17 @@ def fluid_names(network: Numbers, fluids: Mapping[str, Fluid]) -> list[str]:
 
 
 def readied(network: Numbers) -> tuple[dict[str, list[tuple[str, Numbers]]], list[tuple[str, str, str]]]:
-    """Ready the components of every run in order; give them, and what is wrong as (path, says, remedy)."""
+    """Ready the components of every line in order; give them, and what is wrong as (path, says, remedy)."""
     kinds = discover(COMPONENTS, Component)
     made: dict[str, list[tuple[str, Numbers]]] = {}
     faults = []
-    for key, run in network.runs.items():
+    for key, line in network.lines.items():
         row = []
-        for name, numbers in run.parts.items():
+        for name, numbers in line.parts.items():
             try:
                 row.append((name, kinds[numbers.kind].ready(numbers)))
             except ComponentFault as fault:
-                faults.append((f"runs.{key}.parts.{name}.{fault.field}", fault.says, fault.remedy))
+                faults.append((f"lines.{key}.parts.{name}.{fault.field}", fault.says, fault.remedy))
         made[key] = row
     faults += _fill_bores(network, made, kinds)
     return made, faults
@@ -65,8 +65,8 @@ def readied(network: Numbers) -> tuple[dict[str, list[tuple[str, Numbers]]], lis
 def _fill_bores(
     network: Numbers, made: dict[str, list[tuple[str, Numbers]]], kinds: Any
 ) -> list[tuple[str, str, str]]:
-    """Fill in bores left open: that of the nearest component of the run, of a duct that of equal area, else
-    the one all runs beside it have at their nodes. Give faults where what a component loses hangs on a bore
+    """Fill in bores left open: that of the nearest component of the line, of a duct that of equal area, else
+    the one all lines beside it have at their nodes. Give faults where what a component loses hangs on a bore
     that nobody knows.
     """
     faults = []
@@ -87,8 +87,8 @@ def _fill_bores(
             if found is None and kind.needs_bore:
                 faults.append(
                     (
-                        f"runs.{key}.parts.{name}.bore",
-                        "nothing beside it has a bore to take, and its loss hangs on it.",
+                        f"lines.{key}.parts.{name}.bore",
+                        "nothing beside it has a bore to take, and its loss depends on it.",
                         "Give its bore.",
                     )
                 )
@@ -96,7 +96,7 @@ def _fill_bores(
             try:
                 row[k] = (name, kind.ready(row[k][1]))  # some are possible at no bore or at a known one only
             except ComponentFault as fault:
-                faults.append((f"runs.{key}.parts.{name}.{fault.field}", fault.says, fault.remedy))
+                faults.append((f"lines.{key}.parts.{name}.{fault.field}", fault.says, fault.remedy))
     return faults
 
 
@@ -116,11 +116,11 @@ def _bore_seen(kinds: Any, numbers: Numbers, side: int) -> float | None:
 def _beside(
     network: Numbers, sides: dict[str, list[tuple[float | None, float | None]]], key: str
 ) -> float | None:
-    """Give the one bore that all runs show at the nodes of a run; None where there is none, or several."""
-    own = network.runs[key]
+    """Give the one bore that all lines show at the nodes of a line; None where there is none, or several."""
+    own = network.lines[key]
     found = set()
-    for other, run in network.runs.items():
-        for node, row, side in ((run.start, sides[other], 0), (run.end, sides[other][::-1], 1)):
+    for other, line in network.lines.items():
+        for node, row, side in ((line.start, sides[other], 0), (line.end, sides[other][::-1], 1)):
             if other != key and node in (own.start, own.end):
                 found |= set([bore for pair in row if (bore := pair[side]) is not None][:1])
     return found.pop() if len(found) == 1 else None
@@ -136,7 +136,7 @@ def build(
 
     Parameters
     ----------
-    network : ``nodes`` and ``runs`` with SI numbers. fluids : by name. outside : temperature of the air, K.
+    network : ``nodes`` and ``lines`` with SI numbers. fluids : by name. outside : temperature of the air, K.
 
     Raises
     ------
@@ -149,16 +149,16 @@ def build(
         raise NetworkFault(*faults[0])
     names = fluid_names(network, fluids)
     index = {key: k for k, key in enumerate(network.nodes)}
-    runs = list(network.runs.values())
-    start = np.array([index[run.start] for run in runs], int)
-    end = np.array([index[run.end] for run in runs], int)
+    lines = list(network.lines.values())
+    start = np.array([index[line.start] for line in lines], int)
+    end = np.array([index[line.end] for line in lines], int)
     rho = np.array([fluids[name].density for name in names])
     of_node = np.full(len(index), next(iter(fluids.values())).density)
     of_node[start], of_node[end] = rho, rho
     now = [node.at({"t": t}) for node in network.nodes.values()]
     held = [shapes[node.kind].pressure(node, of_node[k]) for k, node in enumerate(now)]
     gathered: dict[str, list[tuple[int, int, str, Numbers]]] = {}
-    for number, key in enumerate(network.runs):
+    for number, key in enumerate(network.lines):
         for place, (name, numbers) in enumerate(rows[key]):
             gathered.setdefault(numbers.kind, []).append(
                 (number, place, f"{key}.{name}", numbers.at({"t": t}))
@@ -191,17 +191,17 @@ def build(
         air,
         groups,
         list(index),
-        list(network.runs),
+        list(network.lines),
     )
 
 
 def tees_of(network: Numbers) -> dict[int, tuple[int, float]]:
-    """Give the tees and wyes of a network: node to its side run, both by number, and the angle (rad)."""
-    runs = {key: k for k, key in enumerate(network.runs)}
+    """Give the tees and wyes of a network: node to its side line, both by number, and the angle (rad)."""
+    lines = {key: k for k, key in enumerate(network.lines)}
     return {
-        k: (runs[node.side], float(getattr(node, "angle", np.pi / 2)))
+        k: (lines[node.side], float(getattr(node, "angle", np.pi / 2)))
         for k, node in enumerate(network.nodes.values())
-        if node.kind in BRANCHES and node.side in runs
+        if node.kind in BRANCHES and node.side in lines
     }
 
 

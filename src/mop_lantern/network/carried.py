@@ -28,12 +28,13 @@ class Chain:
 
     Attributes
     ----------
-    run : (n_parts,) run of each. up : (n_parts,) what flows into each: a node below n_nodes, else n_nodes + a
+    line : (n_parts,) line of each. up : (n_parts,) what flows into each: a node below n_nodes, else n_nodes
+    + a
     component.
-    last : (n_runs,) what flows out of each run, counted alike. names : of the components.
+    last : (n_lines,) what flows out of each line, counted alike. names : of the components.
     """
 
-    run: Ints
+    line: Ints
     up: Ints
     last: Ints
     names: list[str]
@@ -45,20 +46,20 @@ class Chain:
 
 
 def chained(net: Net, mass: Floats) -> Chain:
-    """Order the components of every run along its flow."""
-    run = np.concatenate([group.run for group in net.groups]) if net.groups else np.zeros(0, int)
+    """Order the components of every line along its flow."""
+    line = np.concatenate([group.line for group in net.groups]) if net.groups else np.zeros(0, int)
     order = np.concatenate([group.place for group in net.groups]) if net.groups else np.zeros(0, int)
     names = [name for group in net.groups for name in group.names]
     forward = mass >= 0
-    sort = np.lexsort((np.where(forward[run], order, -order), run))
+    sort = np.lexsort((np.where(forward[line], order, -order), line))
     source = np.where(forward, net.start, net.end)
     sink = np.where(forward, net.start, net.end).copy()
-    up = np.zeros(len(run), int)
+    up = np.zeros(len(line), int)
     ahead = np.append(-1, sort[:-1]) if len(sort) else sort
-    same = np.append(False, run[sort[1:]] == run[sort[:-1]]) if len(sort) else np.zeros(0, bool)
-    up[sort] = np.where(same, net.n_nodes + ahead, source[run[sort]])
-    sink[run[sort]] = net.n_nodes + sort  # the last one written wins
-    return Chain(run, up, sink, names)
+    same = np.append(False, line[sort[1:]] == line[sort[:-1]]) if len(sort) else np.zeros(0, bool)
+    up[sort] = np.where(same, net.n_nodes + ahead, source[line[sort]])
+    sink[line[sort]] = net.n_nodes + sort  # the last one written wins
+    return Chain(line, up, sink, names)
 
 
 @dataclass
@@ -114,7 +115,7 @@ def solve(
 ) -> tuple[Floats, Floats]:
     """Give the quantity at the nodes (n_nodes,) and behind every component (n_parts,)."""
     n = net.n_nodes
-    parts = len(chain.run)
+    parts = len(chain.line)
     into = np.where(mass >= 0, net.end, net.start)
     rate = np.abs(mass)
     inflow = np.bincount(into, rate, n) + d.fed + d.sink

@@ -1,4 +1,4 @@
-"""What a component of a run is."""
+"""What a component of a line is."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ LEAK = 1e15  # Pa/(m3/s) of what is shut
 
 
 class ComponentFault(ValueError):
-    """A component that cannot be: which parameter, what is wrong, how to mend it."""
+    """A component that cannot be: which parameter, what is wrong, how to fix it."""
 
     def __init__(
         self,
@@ -33,10 +33,11 @@ class ComponentFault(ValueError):
 
 
 class Component(Kind):
-    """A component: part of a run, where fluid loses or gains pressure and heat.
+    """A component: part of a line, where fluid loses or gains pressure and heat.
 
     The contract of a component file, beyond that of a kind:
-    1. ``drop(a, q, rho, mu)`` gives the loss of total pressure along the run (Pa) and its slope by the volume
+    1. ``drop(a, q, rho, mu)`` gives the loss of total pressure along the line (Pa) and its slope by the
+    volume
     flow, for all
        instances at once: ``a`` holds an array for every parameter, q (k,) m3/s is signed. It rises with q
        everywhere.
@@ -89,7 +90,7 @@ class Component(Kind):
 
         Parameters
         ----------
-        entering : K, of what enters or is felt. flow : m3/s along the run.
+        entering : K, of what enters or is felt. flow : m3/s along the line.
         """
         return state
 
@@ -133,7 +134,7 @@ class Component(Kind):
 
     @classmethod
     def length_of(cls, a: Any) -> Floats:
-        """Give the length along the run, (k,) m."""
+        """Give the length along the line, (k,) m."""
         return np.zeros(1)
 
 
@@ -152,7 +153,7 @@ class Passage(Component):
 
 
 class Bored(Component):
-    """A component of a round bore, which it takes from its neighbours in the run when not given."""
+    """A component of a round bore, which it takes from its neighbours in the line when not given."""
 
     bore: Text = quantity(
         "length",
@@ -201,7 +202,7 @@ class Airway(Passage):
     film: Text = quantity(
         "film",
         "heat loss",
-        "Heat transmittance on the inner surface; 0 keeps all heat.",
+        "U-value on the inner surface; 0 keeps all heat.",
         default="0 W/m2/K",
         at_least=0,
     )
@@ -225,7 +226,7 @@ def nominal(numbers: Numbers) -> Numbers:
         known = ", ".join(f"DN{each}" for each in OUTSIDE)
         raise ComponentFault(
             "size",
-            f"“{numbers.size}” is no nominal size.",
+            f"“{numbers.size}” is not a nominal size.",
             f"Sizes: {known}; or leave it empty and give the bore.",
         ) from None
     if numbers.bore is not None and abs(numbers.bore / found - 1) > SAME_BORE:

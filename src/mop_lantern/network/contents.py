@@ -56,7 +56,7 @@ def part_contents(net: Net) -> Floats:
 
 
 def node_densities(net: Net) -> Floats:
-    """Give the density at every node, that of the runs that meet there, kg/m3."""
-    density = np.full(net.n_nodes, float(net.density.mean()) if net.n_runs else 1.0)
+    """Give the density at every node, that of the lines that meet there, kg/m3."""
+    density = np.full(net.n_nodes, float(net.density.mean()) if net.n_lines else 1.0)
     density[net.start], density[net.end] = net.density, net.density
     return density

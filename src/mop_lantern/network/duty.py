@@ -85,11 +85,11 @@ def duty_curves(
         if "knots" not in vars(group.stack):
             continue
         for k, name in enumerate(group.names):
-            run = int(group.run[k])
-            rho = net.density[run : run + 1]
-            mu = net.viscosity[run : run + 1]
+            line = int(group.line[k])
+            rho = net.density[line : line + 1]
+            mu = net.viscosity[line : line + 1]
             one = _only(group.stack, k)
-            here = float(flows.mass[run] / net.density[run])
+            here = float(flows.mass[line] / net.density[line])
             gain = -float(group.kind.drop(one, np.array([here]), rho, mu)[0][0])
             shut_off = -float(group.kind.drop(one, np.zeros(1), rho, mu)[0][0])
             if shut_off <= 0 or len(found) >= most:
@@ -139,7 +139,7 @@ def _system(
             Group(
                 group.kind,
                 stack,
-                group.run[rest],
+                group.line[rest],
                 group.place[rest],
                 [name for name, own in zip(group.names, rest, strict=True) if own],
             )
@@ -147,7 +147,7 @@ def _system(
         if rest.any()
         else []
     )
-    run = int(group.run[k])
+    line = int(group.line[k])
     start = flows
     flow = []
     asked = []
@@ -155,7 +155,7 @@ def _system(
         given = Group(
             Given,
             Numbers(gain=np.array([gain])),
-            group.run[k : k + 1],
+            group.line[k : k + 1],
             group.place[k : k + 1],
             ["given"],
         )
@@ -165,6 +165,6 @@ def _system(
         except NetworkFault:
             start = flows
             continue
-        flow.append(float(start.mass[run] / net.density[run]))
+        flow.append(float(start.mass[line] / net.density[line]))
         asked.append(float(gain))
     return np.array(flow), np.array(asked)

@@ -34,7 +34,7 @@ def heat_at_rest(made: Operating, nodes: list[Numbers], outside: float) -> dict[
     rate = np.abs(mass) * made.capacity
     supply = np.array([float(getattr(node, "temperature", level)) for node in nodes])
     film, around = losses(nodes)
-    own = np.zeros(len(chain.run))
+    own = np.zeros(len(chain.line))
     for where, group in numbered(net):
         own[where] = group.kind.heats or group.kind.exchanges
     stored = (
@@ -45,7 +45,7 @@ def heat_at_rest(made: Operating, nodes: list[Numbers], outside: float) -> dict[
             (rate * (made.temperature[source] - level))[given[source]].sum()
             + (np.maximum(-net.demand, 0.0) * store * (supply - level)).sum()
         ),
-        "made": float(friction_heat(net, made.loss, np.abs(made.flow)[chain.run]).sum()),
+        "made": float(friction_heat(net, made.loss, np.abs(made.flow)[chain.line]).sum()),
         "brought": float(made.heat[own > 0].sum() + gains(nodes).sum()),
         "left": float(
             (rate * (ends - level))[given[into]].sum()

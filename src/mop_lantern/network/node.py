@@ -1,4 +1,4 @@
-"""What a node is: where runs meet."""
+"""What a node is: where lines meet."""
 
 from __future__ import annotations
 
@@ -15,9 +15,10 @@ NODES = "mop_lantern.network.nodes"
 
 
 class Node(Kind):
-    """A place where runs meet. ``symbol`` draws it on the schematic, as that of a component.
+    """A place where lines meet. ``symbol`` draws it on the schematic, as that of a component.
 
-    ``pressure(numbers, rho)`` gives the total pressure it holds over that of the air, at its elevation (Pa),
+    ``pressure(numbers, rho)`` gives the total pressure it holds relative to the air outside, at its
+    elevation (Pa),
     or None; ``demand(numbers, rho)`` the mass flow taken out (kg/s); ``content(numbers)`` the fluid mixed in
     it (m3), ``gains(numbers)`` the heat it is given (W), ``transmittance(numbers)`` the heat it loses a
     kelvin (W/K) and the temperature outside (K). What has a ``temperature`` begins with it, an endless node

@@ -79,13 +79,13 @@ def species_at_rest(
 
     Parameters
     ----------
-    mass : (n_runs,) kg/s. nodes : numbers of the nodes.
+    mass : (n_lines,) kg/s. nodes : numbers of the nodes.
     """
     if not network.species:
         return {}
     zero = np.zeros(net.n_nodes)
-    parts = len(chain.run)
-    flow = np.maximum(np.abs(mass / net.density)[chain.run], 1e-15)
+    parts = len(chain.line)
+    flow = np.maximum(np.abs(mass / net.density)[chain.line], 1e-15)
     given = those(nodes, "endless")
     tanks = those(nodes, "rises")
     made: dict[str, Spread] = {}
@@ -110,7 +110,7 @@ def species_at_rest(
         at, behind = carried.solve(net, mass, chain, demand)
         both = np.concatenate([at, behind])
         decayed = float(
-            (np.abs(mass[chain.run]) * (both[chain.up] - behind)).sum() + (lost * at)[~fixed].sum()
+            (np.abs(mass[chain.line]) * (both[chain.up] - behind)).sum() + (lost * at)[~fixed].sum()
         )
         made[name] = Spread(
             np.where(np.abs(at) < 1e6, at, np.nan),
@@ -236,10 +236,10 @@ class SpeciesInTime:
         at_store, before = stores
         start = float(self.network.species[name].start) if name else 0.0
         held = self.store.setdefault(name, np.full(len(at_store), start))
-        volume = np.abs(mass / net.density)[chain.run] * dt
-        forward = mass[chain.run] >= 0
-        a = np.ones(len(chain.run))
-        b = np.zeros(len(chain.run))
+        volume = np.abs(mass / net.density)[chain.line] * dt
+        forward = mass[chain.line] >= 0
+        a = np.ones(len(chain.line))
+        b = np.zeros(len(chain.line))
         plugged: dict[int, Plugs] = {}
         decayed = 0.0
         for part, content in enumerate(part_contents(net).tolist()):
@@ -247,7 +247,7 @@ class SpeciesInTime:
                 plugs = plugged[part] = self.plugs.setdefault(
                     (name, chain.names[part]), Plugs(content, start)
                 )
-                decayed += plugs.cool(plan.decay * dt, 0.0) * float(net.density[chain.run[part]])
+                decayed += plugs.cool(plan.decay * dt, 0.0) * float(net.density[chain.line[part]])
                 plugs.warm(plan.growth * dt)
                 a[part], b[part] = plugs.leaving(float(volume[part]), bool(forward[part]))
         sink = np.zeros(net.n_nodes)
@@ -255,7 +255,7 @@ class SpeciesInTime:
         sink[at_store] = before * (1 / dt + plan.decay)
         pull[at_store] = held / (1 + plan.decay * dt)
         fed = np.maximum(-net.demand, 0.0)
-        parts = len(chain.run)
+        parts = len(chain.line)
         given = those(nodes, "endless")
         demand = Demands(
             a,
@@ -273,7 +273,7 @@ class SpeciesInTime:
         both = np.concatenate([at, behind])
         for part, plugs in plugged.items():
             plugs.push(float(both[chain.up[part]]), float(volume[part]), bool(forward[part]))
-        grown = sum(plugs.change() * float(net.density[chain.run[part]]) for part, plugs in plugged.items())
+        grown = sum(plugs.change() * float(net.density[chain.line[part]]) for part, plugs in plugged.items())
         decayed += float((before * plan.decay * at[at_store]).sum() * dt)
         self.store[name] = at[at_store]
         stored = grown + float(

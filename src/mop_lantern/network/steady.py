@@ -1,6 +1,6 @@
-"""Steady flow of a network: all node pressures and run flows together.
+"""Steady flow of a network: all node pressures and line flows together.
 
-Method: Newton's method on pressures and flows, flows eliminated run by run, which leaves a Laplacian in the
+Method: Newton's method on pressures and flows, flows eliminated line by line, which leaves a Laplacian in the
 pressures (the global gradient of Todini and Pilati, in: Computer Applications in Water Supply (1988)). Every
 component's loss rises with its flow, so the answer is the minimum of a convex function among flows that
 balance at the nodes (Collins et al., Manage. Sci. 24 (1978) 747-760): each step is shortened where that
@@ -34,7 +34,7 @@ TEE_ROUNDS = 80
 
 
 class NetworkFault(ValueError):
-    """A network that has no answer: which node or run, what is wrong, how to mend it."""
+    """A network that has no answer: which node or line, what is wrong, how to fix it."""
 
     def __init__(
         self,
@@ -55,9 +55,10 @@ class Flows:
     Attributes
     ----------
     pressure : (n_nodes,) Pa total, over the air at the node's height; nan where nothing sets it. mass :
-    (n_runs,) kg/s along the
-    run. steps : of Newton. imbalance : largest of the nodes, over what flows. energy : largest unmet pressure
-    of an open run, Pa.
+    (n_lines,) kg/s along the
+    line. steps : of Newton. imbalance : largest of the nodes, over what flows. energy : largest unmet
+    pressure
+    of an open line, Pa.
     """
 
     pressure: Floats
@@ -108,7 +109,7 @@ def solve_with_tees(net: Net, tees: Tees, start: Flows | None = None) -> Flows:
     share = 0.7
     before = np.inf
     for _ in range(TEE_ROUNDS):
-        old = np.zeros(net.n_runs) if net.offset is None else net.offset
+        old = np.zeros(net.n_lines) if net.offset is None else net.offset
         change = tee_offsets(net, flows.mass, tees) - old
         size = float(np.abs(change).max(initial=0.0))
         if size <= 1e-7 * max(float(np.nanmax(np.abs(flows.pressure))), 1.0):
@@ -130,47 +131,47 @@ def _guess(net: Net) -> Floats:
 
 
 class _Regulators:
-    """Runs that hold the pressure at their end, each ``active``, ``open`` or ``shut``."""
+    """Lines that hold the pressure at their end, each ``active``, ``open`` or ``shut``."""
 
     def __init__(self, net: Net) -> None:
         self.net = net
         groups = [group for group in net.groups if group.kind.regulates]
-        self.run = np.concatenate([group.run for group in groups]) if groups else np.zeros(0, int)
+        self.line = np.concatenate([group.line for group in groups]) if groups else np.zeros(0, int)
         self.set = np.concatenate([group.stack.set for group in groups]) if groups else np.zeros(0)
-        self.state = np.full(len(self.run), "active", object)
+        self.state = np.full(len(self.line), "active", object)
         self._seen: set[tuple[str, ...]] = set()
 
     def name(self) -> str:
-        return f"runs.{self.net.run_names[int(self.run[0])]}" if len(self.run) else ""
+        return f"lines.{self.net.line_names[int(self.line[0])]}" if len(self.line) else ""
 
     def active(self) -> tuple[NDArray[np.int64], Floats]:
         on = self.state == "active"
-        return self.run[on], self.set[on]
+        return self.line[on], self.set[on]
 
     def shut(self) -> NDArray[np.int64]:
-        return np.asarray(self.run[self.state == "shut"])
+        return np.asarray(self.line[self.state == "shut"])
 
     def changed(self, flows: Flows) -> bool:
         """Look whether every state suits its flow and pressures; change those that do not."""
         net = self.net
         before = tuple(self.state)
-        if not len(self.run):
+        if not len(self.line):
             return False
         drop, _ = net.drops(flows.mass)
         offered = flows.pressure[net.start] + net.lift() - drop
-        for k, run in enumerate(self.run):
-            behind = flows.pressure[net.end[run]]
+        for k, line in enumerate(self.line):
+            behind = flows.pressure[net.end[line]]
             slack = 1e-6 * max(abs(self.set[k]), 1.0)
-            if self.state[k] == "active" and flows.mass[run] < 0:
+            if self.state[k] == "active" and flows.mass[line] < 0:
                 self.state[k] = "shut"
-            elif self.state[k] == "active" and offered[run] < self.set[k] - slack:
+            elif self.state[k] == "active" and offered[line] < self.set[k] - slack:
                 self.state[k] = "open"
             elif (
                 self.state[k] == "open"
                 and behind > self.set[k] + slack
                 or self.state[k] == "shut"
                 and behind < self.set[k] - slack
-                and offered[run] > behind
+                and offered[line] > behind
             ):
                 self.state[k] = "active"
         now = tuple(self.state)
@@ -192,16 +193,18 @@ class _Live:
 
     Attributes
     ----------
-    net, lift : all of it; (n_runs,) Pa, what heights make. runs, i, j : numbers of its runs, their starts and
+    net, lift : all of it; (n_lines,) Pa, what heights make. lines, i, j : numbers of its lines, their
+    starts and
     ends. held, fixed : (n_nodes,) whose pressure is known, and what it is, Pa. known : (n_nodes,) whether
-    anything sets it. free, number : (n_nodes,) the nodes solved for, and their rows. driven : runs whose flow
+    anything sets it. free, number : (n_nodes,) the nodes solved for, and their rows. driven : lines whose
+    flow
     regulators pass on.
     """
 
     net: Net
     lift: Floats
     live: NDArray[np.bool_]
-    runs: NDArray[np.int64]
+    lines: NDArray[np.int64]
     held: NDArray[np.bool_]
     fixed: Floats
     known: NDArray[np.bool_]
@@ -222,39 +225,39 @@ class _Live:
         fixed[net.end[driven]] = levels
         known = _reached(net, live, held)
         free = known & ~held
-        runs = np.flatnonzero(live & known[net.start])
-        return cls(net, net.lift(), live, runs, held, fixed, known, free, np.cumsum(free) - 1, driven)
+        lines = np.flatnonzero(live & known[net.start])
+        return cls(net, net.lift(), live, lines, held, fixed, known, free, np.cumsum(free) - 1, driven)
 
     @cached_property
     def i(self) -> Ints:
-        """Where its runs begin."""
-        return self.net.start[self.runs]
+        """Where its lines begin."""
+        return self.net.start[self.lines]
 
     @cached_property
     def j(self) -> Ints:
         """Where they end."""
-        return self.net.end[self.runs]
+        return self.net.end[self.lines]
 
     def unmet(self, pressure: Floats, drop: Floats) -> Floats:
-        """Give what the pressures leave over along each of its runs, Pa."""
+        """Give what the pressures leave over along each of its lines, Pa."""
         with np.errstate(invalid="ignore"):
-            return np.asarray(pressure[self.i] - pressure[self.j] + self.lift[self.runs] - drop[self.runs])
+            return np.asarray(pressure[self.i] - pressure[self.j] + self.lift[self.lines] - drop[self.lines])
 
     def gained(self, values: Floats) -> Floats:
-        """Sum what its runs bring to every node, (n_nodes,)."""
+        """Sum what its lines bring to every node, (n_nodes,)."""
         count = self.net.n_nodes
         return np.asarray(np.bincount(self.j, values, count) - np.bincount(self.i, values, count))
 
     def moves(self, w: Floats, unmet: Floats, right: Floats) -> tuple[Floats, Floats]:
-        """Give how far Newton's step goes: pressures of nodes (Pa) and flows of runs (kg/s); ``w`` : inverse
-        slopes of its runs. ``right`` : kg/s that nodes are to get rid of.
+        """Give how far Newton's step goes: pressures of nodes (Pa) and flows of lines (kg/s); ``w`` : inverse
+        slopes of its lines. ``right`` : kg/s that nodes are to get rid of.
         """
         change = np.zeros(self.net.n_nodes)
         if self.free.any():
             inverse = _laplacian(w, self.i, self.j, self.free, self.number)
             change[self.free] = inverse.solve(right[self.free])
-        move = np.zeros(self.net.n_runs)
-        move[self.runs] = w * (unmet + change[self.i] - change[self.j])
+        move = np.zeros(self.net.n_lines)
+        move[self.lines] = w * (unmet + change[self.i] - change[self.j])
         return change, move
 
 
@@ -274,8 +277,8 @@ def _newton(
     for steps in range(1, MOST + 1):
         drop, slope = net.drops(flow)
         unmet = part.unmet(pressure, drop)
-        w = 1.0 / slope[part.runs]
-        right = part.gained(flow[part.runs]) - taken + part.gained(w * unmet)
+        w = 1.0 / slope[part.lines]
+        right = part.gained(flow[part.lines]) - taken + part.gained(w * unmet)
         change, move = part.moves(w, unmet, right)
         size = max(float(np.abs(flow).max(initial=0.0)), float(np.abs(taken).max(initial=0.0)), least)
         last = float(np.abs(move).max(initial=0.0)) / size
@@ -284,18 +287,18 @@ def _newton(
         pressure[part.free] += share * change[part.free]
         if part.driven.size:
             taken = net.demand.copy()
-            _charge(net, taken, part.driven, flow, part.runs)
+            _charge(net, taken, part.driven, flow, part.lines)
         if share == 1.0 and last < tolerance:
             break
     else:
-        worst = f"runs.{net.run_names[int(np.abs(move).argmax())]}"
+        worst = f"lines.{net.line_names[int(np.abs(move).argmax())]}"
         raise NetworkFault(
             worst,
             f"the flows do not settle (last step {last:.0e} of the largest flow).",
-            "Check the curves and openings near this run.",
+            "Check the curves and openings near this line.",
         )
-    for run in part.driven:
-        flow[run] = _through(net, run, flow, part.runs, taken)
+    for line in part.driven:
+        flow[line] = _through(net, line, flow, part.lines, taken)
     return _closed(part, pressure, flow, steps, size, float(np.abs(w).max(initial=0.0)))
 
 
@@ -346,32 +349,32 @@ def _charge(
     inner: Ints | None = None,
 ) -> None:
     """Let what regulators pass on be taken from the nodes before them."""
-    for run in driven:
+    for line in driven:
         passed = (
             _through(
                 net,
-                int(run),
+                int(line),
                 flow,
                 inner,
                 taken,
             )
             if inner is not None
-            else float(flow[run])
+            else float(flow[line])
         )
-        flow[run] = passed
-        taken[net.start[run]] += passed
+        flow[line] = passed
+        taken[net.start[line]] += passed
 
 
 def _through(
     net: Net,
-    run: int,
+    line: int,
     flow: Floats,
-    runs: NDArray[np.int64],
+    lines: NDArray[np.int64],
     taken: Floats,
 ) -> float:
     """Give what a regulator passes: what leaves the node behind it."""
-    node = net.end[run]
-    others = runs[runs != run]
+    node = net.end[line]
+    others = lines[lines != line]
     out = flow[others][net.start[others] == node].sum() - flow[others][net.end[others] == node].sum()
     return float(out + taken[node])
 
@@ -403,13 +406,13 @@ def _laplacian(
 def _shortened(part: _Live, flow: Floats, move: Floats) -> float:
     """Give the share of a step at which the content function stops falling: 1 when it falls all the way."""
     net = part.net
-    runs = part.runs
+    lines = part.lines
     level = np.where(part.held, part.fixed, 0.0)
-    given = part.lift[runs] + level[part.i] - level[part.j]
+    given = part.lift[lines] + level[part.i] - level[part.j]
 
     def rising(share: float) -> float:
         drop, _ = net.drops(flow + share * move)
-        return float((move[runs] * (drop[runs] - given)).sum())
+        return float((move[lines] * (drop[lines] - given)).sum())
 
     begin = rising(0.0)
     end = rising(1.0)

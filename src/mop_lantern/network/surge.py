@@ -49,7 +49,7 @@ class Surge:
     Attributes
     ----------
     network, fluids, outside : as for the steady state. limit : s, longest step. time : s. made : the network
-    now. highest, lowest : of every run, Pa
+    now. highest, lowest : of every line, Pa
     over the air. adjusted : largest share a wave speed was adjusted by.
     """
 
@@ -82,7 +82,7 @@ class Surge:
         for group in self.net.groups:
             if group.kind.regulates:
                 raise NetworkFault(
-                    f"runs.{group.names[0].partition('.')[0]}",
+                    f"lines.{group.names[0].partition('.')[0]}",
                     "pressure-reducing valves are not followed with waves.",
                     "Put a valve in its place.",
                 )
@@ -91,22 +91,23 @@ class Surge:
         self.rho = float(self.net.density.mean())
         self.mu = float(self.net.viscosity.mean())
         self._cut(start)
-        self.highest, self.lowest = np.full(self.net.n_runs, -np.inf), np.full(self.net.n_runs, np.inf)
+        self.highest, self.lowest = np.full(self.net.n_lines, -np.inf), np.full(self.net.n_lines, np.inf)
         self._tell(start)
 
     def exchange(self, network: Numbers) -> None:
-        """Take other numbers of the same nodes and runs."""
+        """Take other numbers of the same nodes and lines."""
         self.network = network
         rows, _ = readied(network)
         for link, places in zip(self.links, self._places, strict=True):
             link.parts = [
-                (name, dict(rows[run])[name]) for (run, name), (_, _) in zip(places, link.parts, strict=True)
+                (name, dict(rows[line])[name])
+                for (line, name), (_, _) in zip(places, link.parts, strict=True)
             ]
 
     # --- making ---
 
     def _cut(self, start: Flows) -> None:
-        """Cut the runs into pipes with waves and what lies between them."""
+        """Cut the lines into pipes with waves and what lies between them."""
         net = self.net
         kinds = discover(COMPONENTS, Component)
         rows, faults = readied(self.network)
@@ -117,8 +118,8 @@ class Surge:
         flows: list[float] = []
         self.links: list[_Link] = []
         self._places: list[list[tuple[str, str]]] = []
-        self.pipes_of: dict[int, list[int]] = {k: [] for k in range(net.n_runs)}
-        for k, key in enumerate(net.run_names):
+        self.pipes_of: dict[int, list[int]] = {k: [] for k in range(net.n_lines)}
+        for k, key in enumerate(net.line_names):
             here = int(net.start[k])
             waiting = []
             q = float(start.mass[k] / net.density[k])
@@ -182,7 +183,7 @@ class Surge:
             np.array(flows),
         )
         self.heads = np.array(heads)
-        self._flow = np.array([float(start.mass[k] / net.density[k]) for k in range(net.n_runs)])
+        self._flow = np.array([float(start.mass[k] / net.density[k]) for k in range(net.n_lines)])
 
     def _loss(
         self,
@@ -201,7 +202,7 @@ class Surge:
         here: int,
         there: int | None,
         parts: list[tuple[str, Numbers]],
-        run: str,
+        line: str,
         heads: list[float],
         q: float,
         kinds: Any,
@@ -211,7 +212,7 @@ class Surge:
             there = len(heads)
             heads.append(heads[here] - sum(self._loss(numbers, q, kinds) for _, numbers in parts))
         self.links.append(_Link(here, there, list(parts)))
-        self._places.append([(run, name) for name, _ in parts])
+        self._places.append([(line, name) for name, _ in parts])
         return there
 
     # --- stepping ---
@@ -232,9 +233,9 @@ class Surge:
             if pipes:
                 self._flow[k] = float(waves.flows[pipes[0]][0])
         for place, link in zip(self._places, range(len(self.links)), strict=True):
-            run = self.net.run_names.index(place[0][0])
-            if not self.pipes_of[run]:
-                self._flow[run] = float(solved.mass[link] / self.rho)
+            line = self.net.line_names.index(place[0][0])
+            if not self.pipes_of[line]:
+                self._flow[line] = float(solved.mass[link] / self.rho)
         flows = Flows(
             self.rho * GRAVITY * (self.heads[: self.net.n_nodes] - self.net.z),
             self._flow * self.net.density,
@@ -284,7 +285,7 @@ class Surge:
                 [""] * len(driven),
             )
         )
-        runs = len(start)
+        lines = len(start)
         flat = np.zeros(count + len(driven))
         names = [f"{place[0][0]}" for place in self._places] + ["waves"] * len(driven)
         nodes = [*net.node_names, *("inside" for _ in range(count + len(driven) - net.n_nodes))]
@@ -295,9 +296,9 @@ class Surge:
             held,
             pressure,
             demand,
-            np.full(runs, self.rho),
-            np.full(runs, self.mu),
-            np.zeros(runs),
+            np.full(lines, self.rho),
+            np.full(lines, self.mu),
+            np.zeros(lines),
             groups,
             nodes,
             names,
@@ -308,7 +309,7 @@ class Surge:
         net = self.net
         chain = chained(net, flows.mass)
         loss = part_losses(net, flows.mass)
-        nothing = np.full(len(chain.run), np.nan)
+        nothing = np.full(len(chain.line), np.nan)
         for k, pipes in self.pipes_of.items():
             for pipe in pipes:
                 heads = self.waves.heads[pipe]
@@ -331,7 +332,7 @@ class Surge:
             nothing,
             nothing,
             loss,
-            np.zeros(len(chain.run)),
+            np.zeros(len(chain.line)),
             np.zeros(net.n_nodes),
             self.names,
         )

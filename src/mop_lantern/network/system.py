@@ -35,7 +35,7 @@ class Operating:
 
     Attributes
     ----------
-    net, flows, chain : as they are. capacity : (n_runs,) J/kg/K. temperature : (n_nodes,) K. inlet, outlet :
+    net, flows, chain : as they are. capacity : (n_lines,) J/kg/K. temperature : (n_nodes,) K. inlet, outlet :
     (n_parts,) K in flow order's
     sense. loss : (n_parts,) Pa total pressure lost along the flow (negative where gained). heat : (n_parts,)
     W brought into the fluid
@@ -60,7 +60,7 @@ class Operating:
 
     @property
     def flow(self) -> Floats:
-        """Volume flow of every run, m3/s."""
+        """Volume flow of every line, m3/s."""
         return self.flows.mass / self.net.density
 
 
@@ -143,7 +143,7 @@ def _adapt(adapting: Adapting, made: Operating, mean: Floats) -> bool:
     net = made.net
     if not adapting.groups(net):
         return False
-    entering = entering_by_name(made.chain.names, made.inlet, mean[made.chain.run])
+    entering = entering_by_name(made.chain.names, made.inlet, mean[made.chain.line])
     usual = np.full(net.n_nodes, float(np.median(mean)))
     usual[net.start], usual[net.end] = mean, mean
     at_node = entering_by_name(net.node_names, made.temperature, usual)
@@ -160,16 +160,16 @@ def _adapt(adapting: Adapting, made: Operating, mean: Floats) -> bool:
 
 
 def _means(made: Operating) -> Floats:
-    """Mean temperature of every run."""
-    count = np.bincount(made.chain.run, minlength=made.net.n_runs)
-    total = np.bincount(made.chain.run, 0.5 * (made.inlet + made.outlet), made.net.n_runs)
+    """Mean temperature of every line."""
+    count = np.bincount(made.chain.line, minlength=made.net.n_lines)
+    total = np.bincount(made.chain.line, 0.5 * (made.inlet + made.outlet), made.net.n_lines)
     ends = 0.5 * (made.temperature[made.net.start] + made.temperature[made.net.end])
     return np.where(count > 0, total / np.maximum(count, 1), ends)
 
 
 def circuits_of(net: Net) -> Any:
-    """Give the circuit of every run, (n_runs,) int: runs that hang together."""
-    links = csc_matrix((np.ones(net.n_runs), (net.start, net.end)), (net.n_nodes, net.n_nodes))
+    """Give the circuit of every line, (n_lines,) int: lines that hang together."""
+    links = csc_matrix((np.ones(net.n_lines), (net.start, net.end)), (net.n_nodes, net.n_nodes))
     return connected_components(links, directed=False)[1][net.start]
 
 
@@ -179,14 +179,14 @@ def followed_capacity(
     names: list[str],
     mean: Floats,
 ) -> Floats:
-    """Give the specific heat of every run, (n_runs,) J/kg/K: where the fluid's follows the temperature that
-    at the mean of the circuit, one figure a circuit, so that what one run gives away another takes.
+    """Give the specific heat of every line, (n_lines,) J/kg/K: where the fluid's follows the temperature that
+    at the mean of the circuit, one figure a circuit, so that what one line gives away another takes.
     """
     of = np.array(names)
     circuit = circuits_of(net)
-    content = np.full(net.n_runs, 1e-9)
+    content = np.full(net.n_lines, 1e-9)
     for group in net.groups:
-        np.add.at(content, group.run, np.broadcast_to(group.kind.content(group.stack), len(group)))
+        np.add.at(content, group.line, np.broadcast_to(group.kind.content(group.stack), len(group)))
     level = np.bincount(circuit, content * mean) / np.maximum(np.bincount(circuit, content), 1e-300)
     capacity = np.array([fluids[name].capacity for name in names])
     for name in set(names):
@@ -201,7 +201,7 @@ def follow(
     names: list[str],
     mean: Floats,
 ) -> None:
-    """Let density and viscosity of every run follow its mean temperature (n_runs,) K, where its fluid's
+    """Let density and viscosity of every line follow its mean temperature (n_lines,) K, where its fluid's
     do.
     """
     of = np.array(names)
@@ -213,7 +213,7 @@ def follow(
 
 
 def numbered(net: Net) -> Iterator[tuple[slice, Group]]:
-    """Run over the groups with the numbers of their components."""
+    """Line over the groups with the numbers of their components."""
     first = 0
     for group in net.groups:
         yield slice(first, first + len(group)), group
@@ -238,7 +238,7 @@ def friction_heat(net: Net, loss: Floats, volume: Floats) -> Floats:
 def part_losses(net: Net, mass: Floats) -> Floats:
     """Total pressure lost along the flow in every component, (n_parts,) Pa."""
     rows = [
-        net.part_drops(group, mass)[0] * np.where(mass[group.run] >= 0, 1.0, -1.0) for group in net.groups
+        net.part_drops(group, mass)[0] * np.where(mass[group.line] >= 0, 1.0, -1.0) for group in net.groups
     ]
     return np.concatenate(rows) if rows else np.zeros(0)
 
@@ -253,7 +253,7 @@ def _state(
     guess: Floats | None,
     usual: float,
 ) -> Operating:
-    parts = len(chain.run)
+    parts = len(chain.line)
     loss = part_losses(net, flows.mass)
     given = those(nodes, "endless")
     value = np.array([float(getattr(node, "temperature", usual)) for node in nodes])
@@ -271,7 +271,7 @@ def _state(
             np.zeros(parts),
             np.zeros(net.n_nodes),
         )
-    stream = np.maximum(np.abs(flows.mass[chain.run]) * capacity[chain.run], 1e-9)
+    stream = np.maximum(np.abs(flows.mass[chain.line]) * capacity[chain.line], 1e-9)
     before = np.full(parts, usual) if guess is None else guess
     a, b, c, partner, brought = _thermal(
         net,
@@ -354,12 +354,12 @@ def _thermal(
     before: Floats,
 ) -> tuple[Floats, Floats, Floats, Any, Floats]:
     """Give a, b, c, partner of every component, and the heat that friction and machines make in it (W)."""
-    parts = len(chain.run)
+    parts = len(chain.line)
     a = np.ones(parts)
     b = np.zeros(parts)
     c = np.zeros(parts)
     partner = np.full(parts, -1)
-    volume = np.abs(flows.mass / net.density)[chain.run]
+    volume = np.abs(flows.mass / net.density)[chain.line]
     made = friction_heat(net, loss, volume)
     for where, group in numbered(net):
         kind = group.kind
@@ -463,8 +463,8 @@ def _age(
     nodes: list[Numbers],
 ) -> Floats:
     """Mean time since the fluid came in, s; where nothing comes in, since it left a tank, or nan."""
-    parts = len(chain.run)
-    flow = np.maximum(np.abs(flows.mass / net.density)[chain.run], 1e-15)
+    parts = len(chain.line)
+    flow = np.maximum(np.abs(flows.mass / net.density)[chain.line], 1e-15)
     zero = np.zeros(net.n_nodes)
     fed = np.maximum(-net.demand, 0.0)
     fresh = carried.fresh(

@@ -1,4 +1,4 @@
-"""Tees: losses where three runs meet, by how the flow divides.
+"""Tees: losses where three lines meet, by how the flow divides.
 
 The loss of each way hangs on the shares of the flow, so it is held while the network is solved, worked out
 again from the flows found, and so on.
@@ -19,45 +19,46 @@ Tees = Mapping[int, tuple[int, float]]
 
 
 def tee_offsets(net: Net, mass: Floats, tees: Tees) -> Floats:
-    """Give the loss of total pressure along every run that tees at its ends make, (n_runs,) Pa, signed along
-    the run.
+    """Give the loss of total pressure along every line that tees at its ends make, (n_lines,) Pa, signed
+    along
+    the line.
 
     Parameters
     ----------
-    tees : node to the run that is its side way, and the angle of that (rad). Nodes that have not three runs
+    tees : node to the line that is its side way, and the angle of that (rad). Nodes that have not three lines
     are passed over.
 
     Source: Idelchik, chapter 7, as in `laws.fittings`; a flow that comes together in the side way, or parts
     from it, as two side ways.
     """
-    offset = np.zeros(net.n_runs)
+    offset = np.zeros(net.n_lines)
     at_start, at_end = net.end_areas()
     for node, (side, angle) in tees.items():
-        runs = np.flatnonzero((net.start == node) | (net.end == node))
-        if len(runs) != 3 or side not in runs:
+        lines = np.flatnonzero((net.start == node) | (net.end == node))
+        if len(lines) != 3 or side not in lines:
             continue
         area = dict(
             zip(
-                runs.tolist(),
-                np.where(net.start[runs] == node, at_start[runs], at_end[runs]).tolist(),
+                lines.tolist(),
+                np.where(net.start[lines] == node, at_start[lines], at_end[lines]).tolist(),
                 strict=True,
             )
         )
         # m3/s towards the node
-        into = np.where(net.end[runs] == node, mass[runs], -mass[runs]) / net.density[runs]
+        into = np.where(net.end[lines] == node, mass[lines], -mass[lines]) / net.density[lines]
         whole = int(np.abs(into).argmax())
         total = abs(float(into[whole]))
         if total < 1e-12:
             continue
         joins = into[whole] < 0
-        pressure = 0.5 * net.density[runs[whole]] * (total / area[runs[whole]]) ** 2
-        for k, run in enumerate(runs.tolist()):
+        pressure = 0.5 * net.density[lines[whole]] * (total / area[lines[whole]]) ** 2
+        for k, line in enumerate(lines.tolist()):
             if k == whole:
                 continue
             share = float(np.clip(abs(into[k]) / total, 0.0, 1.0))
             other = next(j for j in range(3) if j not in (k, whole))
-            sideways = run == side or runs[whole] == side
-            ratio = area[run] / area[int(runs[whole])]
+            sideways = line == side or lines[whole] == side
+            ratio = area[line] / area[int(lines[whole])]
             if sideways:
                 loss = (
                     fittings.joining_side(share, ratio, angle)
@@ -67,9 +68,9 @@ def tee_offsets(net: Net, mass: Floats, tees: Tees) -> Floats:
             else:
                 from_side = float(np.clip(abs(into[other]) / total, 0.0, 1.0))
                 loss = (
-                    fittings.joining_straight(from_side, area[side] / area[int(runs[whole])], angle)
+                    fittings.joining_straight(from_side, area[side] / area[int(lines[whole])], angle)
                     if joins
                     else fittings.dividing_straight(from_side)
                 )
-            offset[run] += float(loss) * pressure * (1.0 if mass[run] >= 0 else -1.0)
+            offset[line] += float(loss) * pressure * (1.0 if mass[line] >= 0 else -1.0)
     return offset

@@ -90,7 +90,7 @@ class March:
         self._tees = tees_of(self.network)
 
     def exchange(self, network: Numbers) -> None:
-        """Take other numbers, of the same nodes and runs: valves turned, speeds changed."""
+        """Take other numbers, of the same nodes and lines: valves turned, speeds changed."""
         self.network = network
 
     def step(self, dt: float) -> Operating:
@@ -107,20 +107,20 @@ class March:
         flows = solve_with_tees(
             net,
             self._tees,
-            self._flows if self._flows is not None and len(self._flows.mass) == net.n_runs else None,
+            self._flows if self._flows is not None and len(self._flows.mass) == net.n_lines else None,
         )
         self._flows = flows
-        runs = net.n_runs - len(self.tanks.node)
-        plain = _plain(net, runs, self.tanks)
+        lines = net.n_lines - len(self.tanks.node)
+        plain = _plain(net, lines, self.tanks)
         own = Flows(
             flows.pressure[: plain.n_nodes],
-            flows.mass[:runs],
+            flows.mass[:lines],
             flows.steps,
             flows.imbalance,
             flows.energy,
         )
         before = self._masses(plain)
-        self._fill(plain, flows.mass[runs:], dt)
+        self._fill(plain, flows.mass[lines:], dt)
         chain = chained(plain, own.mass)
         loss = part_losses(plain, own.mass)
         cold = self._tank_density(plain)
@@ -168,16 +168,16 @@ class March:
         """Let thermostatic and relief valves follow what went before."""
         if not self._adapting.groups(net):
             return
-        runs = len(self.names)
+        lines = len(self.names)
         self._adapting.put(net)
         of = np.full(net.n_nodes, float(np.median(self.mean)))
-        of[net.start[:runs]], of[net.end[:runs]] = self.mean, self.mean
+        of[net.start[:lines]], of[net.end[:lines]] = self.mean, self.mean
         of[self.stores] = self.warmth
         at_node = dict(zip(net.node_names, of.tolist(), strict=True))
-        flow = np.zeros(net.n_runs)
+        flow = np.zeros(net.n_lines)
         entering: dict[str, float] = {}
         if self.made is not None:
-            flow[:runs] = self.made.flow
+            flow[:lines] = self.made.flow
             at_node |= {
                 name: value
                 for name, value in zip(self.made.net.node_names, self.made.temperature.tolist(), strict=True)
@@ -185,8 +185,8 @@ class March:
             }
         for group in self._adapting.groups(net):
             entering |= {
-                name: self._inlet.get(name, float(self.mean[run]))
-                for name, run in zip(group.names, group.run.tolist(), strict=True)
+                name: self._inlet.get(name, float(self.mean[line]))
+                for name, line in zip(group.names, group.line.tolist(), strict=True)
             }
         self._adapting.settle(
             net,
@@ -207,7 +207,7 @@ class March:
         tanks = self.tanks
         count = len(tanks.node)
         n = net.n_nodes
-        runs = net.n_runs
+        lines = net.n_lines
         if not count:
             return net
         rho = self._tank_density(net)
@@ -218,7 +218,7 @@ class March:
         store = Group(
             Linear,
             Numbers(slope=rho * GRAVITY * dt / tanks.area),
-            runs + np.arange(count),
+            lines + np.arange(count),
             np.zeros(count, int),
             [f"{net.node_names[k]}~.store" for k in tanks.node],
         )
@@ -235,12 +235,12 @@ class March:
             air=np.append(net.air, np.zeros(count)),
             groups=[*net.groups, store],
             node_names=[*net.node_names, *(f"{net.node_names[k]}~" for k in tanks.node)],
-            run_names=[*net.run_names, *(f"{net.node_names[k]}~" for k in tanks.node)],
+            line_names=[*net.line_names, *(f"{net.node_names[k]}~" for k in tanks.node)],
         )
 
     def _tank_density(self, net: Net) -> Floats:
         """Density in every tank: that at its own temperature where the fluid's follows it."""
-        of = np.full(net.n_nodes, float(net.density[0]) if net.n_runs else 1000.0)
+        of = np.full(net.n_nodes, float(net.density[0]) if net.n_lines else 1000.0)
         of[net.start], of[net.end] = net.density[: len(net.start)], net.density[: len(net.end)]
         found = of[self.tanks.node]
         for k, node in enumerate(self.tanks.node) if self.thermal else ():
@@ -288,10 +288,10 @@ class March:
         before: Floats,
         dt: float,
     ) -> Operating:
-        parts = len(chain.run)
-        cp = self.capacity[chain.run]
-        stream = np.maximum(np.abs(flows.mass[chain.run]) * cp, 1e-9)
-        volume = np.abs(flows.mass / net.density)[chain.run]
+        parts = len(chain.line)
+        cp = self.capacity[chain.line]
+        stream = np.maximum(np.abs(flows.mass[chain.line]) * cp, 1e-9)
+        volume = np.abs(flows.mass / net.density)[chain.line]
         heat = friction_heat(net, loss, volume)
         a = np.ones(parts)
         b = heat / stream
@@ -322,8 +322,8 @@ class March:
         for part, plugs in plugged.items():
             plugs.push(
                 float(inlet[part]),
-                np.abs(flows.mass[chain.run[part]]) / net.density[chain.run[part]] * dt,
-                flows.mass[chain.run[part]] >= 0,
+                np.abs(flows.mass[chain.line[part]]) / net.density[chain.line[part]] * dt,
+                flows.mass[chain.line[part]] >= 0,
             )
         self._count(
             net,
@@ -379,16 +379,18 @@ class March:
         none = np.zeros(len(group))
         ua, outside = group.kind.transmittance(group.stack) if group.kind.leaks else (none, none)
         for k, part in enumerate(range(where.start, where.stop)):
-            run = int(group.run[k])
+            line = int(group.line[k])
             if content[k] > 0:
-                plugs = self.plugs.setdefault(group.names[k], Plugs(float(content[k]), float(self.mean[run])))
-                inside = net.density[run] * cp[part] * content[k]
+                plugs = self.plugs.setdefault(
+                    group.names[k], Plugs(float(content[k]), float(self.mean[line]))
+                )
+                inside = net.density[line] * cp[part] * content[k]
                 lost[part] = (
-                    plugs.cool(float(ua[k] * dt / inside), float(outside[k])) * net.density[run] * cp[part]
+                    plugs.cool(float(ua[k] * dt / inside), float(outside[k])) * net.density[line] * cp[part]
                 )
                 plugs.warm(heat[part] * dt / inside)
-                out_volume = abs(float(flows.mass[run])) / net.density[run] * dt
-                a[part], b[part] = plugs.leaving(out_volume, bool(flows.mass[run] >= 0))
+                out_volume = abs(float(flows.mass[line])) / net.density[line] * dt
+                a[part], b[part] = plugs.leaving(out_volume, bool(flows.mass[line] >= 0))
                 plugged[part] = plugs
             elif ua[k] > 0:
                 a[part] = np.exp(-min(ua[k] / stream[part], 500.0))
@@ -424,7 +426,7 @@ class March:
         for k, part in enumerate(range(where.start, where.stop)):
             name = group.names[k]
             cools = power[k] < 0
-            entering = self._inlet.get(name, float(self.mean[group.run[k]]))
+            entering = self._inlet.get(name, float(self.mean[group.line[k]]))
             begins, rests = (
                 (entering > on[k], entering < off[k]) if cools else (entering < on[k], entering > off[k])
             )
@@ -535,18 +537,18 @@ class March:
         now = float(((before + gain) * cp[stores] * (at[stores] - level)).sum())
         was = float((before * cp[stores] * (self.warmth - level)).sum())
         in_pipes = sum(
-            plugs.change() * net.density[chain.run[part]] * self.capacity[chain.run[part]]
+            plugs.change() * net.density[chain.line[part]] * self.capacity[chain.line[part]]
             for part, plugs in plugged.items()
         )
         book.stored += now - was + float(in_pipes)
 
     def _means(self, made: Operating) -> None:
-        count = np.bincount(made.chain.run, minlength=made.net.n_runs)
-        total = np.bincount(made.chain.run, 0.5 * (made.inlet + made.outlet), made.net.n_runs)
+        count = np.bincount(made.chain.line, minlength=made.net.n_lines)
+        total = np.bincount(made.chain.line, 0.5 * (made.inlet + made.outlet), made.net.n_lines)
         self.mean = np.where(count > 0, total / np.maximum(count, 1), self.mean)
 
 
-def _plain(net: Net, runs: int, tanks: Tanks) -> Net:
+def _plain(net: Net, lines: int, tanks: Tanks) -> Net:
     """Give the network without the storages."""
     count = len(tanks.node)
     if not count:
@@ -554,19 +556,19 @@ def _plain(net: Net, runs: int, tanks: Tanks) -> Net:
     n = net.n_nodes - count
     return replace(
         net,
-        start=net.start[:runs],
-        end=net.end[:runs],
+        start=net.start[:lines],
+        end=net.end[:lines],
         z=net.z[:n],
         held=net.held[:n],
         pressure=net.pressure[:n],
         demand=net.demand[:n],
-        offset=None if net.offset is None else net.offset[:runs],
-        density=net.density[:runs],
-        viscosity=net.viscosity[:runs],
-        air=net.air[:runs],
+        offset=None if net.offset is None else net.offset[:lines],
+        density=net.density[:lines],
+        viscosity=net.viscosity[:lines],
+        air=net.air[:lines],
         groups=net.groups[:-1],
         node_names=net.node_names[:n],
-        run_names=net.run_names[:runs],
+        line_names=net.line_names[:lines],
     )
 
 
@@ -577,7 +579,7 @@ def _cold(
     loss: Floats,
     capacity: Floats,
 ) -> Operating:
-    flat = np.full(len(chain.run), np.nan)
+    flat = np.full(len(chain.line), np.nan)
     return Operating(
         net,
         flows,
@@ -587,6 +589,6 @@ def _cold(
         flat,
         flat,
         loss,
-        np.zeros(len(chain.run)),
+        np.zeros(len(chain.line)),
         np.full(net.n_nodes, np.nan),
     )

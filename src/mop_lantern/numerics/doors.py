@@ -22,7 +22,7 @@ def plain_file(path: Path, largest: int) -> Path:
     except OSError as problem:
         raise FileError(f"{path}: cannot be read ({problem.strerror}).") from None
     except ValueError:  # a path with a null byte
-        raise FileError(f"{str(path)!r}: this is no name of a file.") from None
+        raise FileError(f"{str(path)!r}: this is not a file name.") from None
     if stat.S_ISDIR(found.st_mode):
         raise FileError(f"{path}: this is a folder, not a file.")
     if not stat.S_ISREG(found.st_mode):

@@ -45,7 +45,7 @@ def free_memory() -> float:
     return min(found)
 
 
-def room_for_cells(cells: float, remedy: str = "Make grid.cell larger.") -> None:
+def room_for_cells(cells: float, remedy: str = "Make the cells larger.") -> None:
     """Let a grid be made only if there is room for it and for its flow.
 
     Raises

@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from mop_lantern.errors import FileError
+from mop_lantern.errors import FileError, because
 from mop_lantern.grid import Mesh
 from mop_lantern.grid.soundness import sound
 from mop_lantern.judge import FieldResult
@@ -113,12 +113,12 @@ def read_field(path: Path) -> FieldResult:
         raise
     except Exception as problem:  # a damaged file makes the library fail in any way it likes
         raise FileError(
-            f"{path}: no field can be read from this file ({str(problem)[:200] or type(problem).__name__})."
+            f"{path}: no field can be read from this file{because(problem)}. Solve again."
         ) from None
 
 
 def _read(dataset: Any, size: int) -> Any:
     """Read an array that cannot be larger than its file: sizes in a damaged file may be any number."""
     if dataset.nbytes > size:
-        raise ValueError("an array is told to be larger than the file")
+        raise ValueError("an array says it is larger than the file")
     return dataset[()]

@@ -86,7 +86,7 @@ class Finished(TypedDict, total=False):
 
 
 class Failed(TypedDict, total=False):
-    """Why there is no answer: what is wrong, where, and how to mend it."""
+    """Why there is no answer: what is wrong, where, and how to fix it."""
 
     event: Literal["failed"]
     error: str

@@ -12,15 +12,17 @@ from dataclasses import dataclass, field, fields
 from pathlib import Path
 from typing import Any
 
-from mop_lantern.errors import FileError
+from mop_lantern.case.migrations import migrated
+from mop_lantern.errors import FileError, because
 from mop_lantern.judge import FieldResult, NetworkResult
 from mop_lantern.results.cellfile import read_field, write_field
 from mop_lantern.results.whole import write_whole
 from mop_lantern.units import DIMENSIONS
 
-BASE = "as-drawn"
+BASE = "base"
+FORMER_BASE = "as-drawn"  # what the base was called
 LARGEST = 400_000_000  # bytes of a record or of traces
-MANY = 500  # runs of a network
+MANY = 500  # lines of a network
 _NUMBER = re.compile(r"[0-9]{1,9}")
 
 
@@ -71,8 +73,10 @@ def runs_folder(case_path: Path) -> Path:
 
 def variant_folder(folder: Path, variant: str) -> Path:
     """Give the folder runs of a variant go to; one that is called as the base's gets a mark no id may
-    have.
+    have. What was stored for the base under its former name is gone on with.
     """
+    if not variant and not (folder / BASE).is_dir() and (folder / FORMER_BASE).is_dir():
+        return folder / FORMER_BASE
     return folder / (BASE if not variant else variant if variant != BASE else f"{BASE}+")
 
 
@@ -107,7 +111,8 @@ def new_run(folder: Path, variant: str) -> Path:
                 continue
     except OSError as problem:
         raise FileError(
-            f"{parent}: no run folder can be made here ({problem.strerror}). Choose another with --out."
+            f"{parent}: no folder for the solution can be made here ({problem.strerror}). Choose another "
+            f"with --out."
         ) from None
     return made
 
@@ -140,7 +145,7 @@ def save_network(
     ------
     FileError : it cannot be written.
     """
-    write_whole(folder / "network.json", _as_json(working.as_data(), len(working.runs)), "the network")
+    write_whole(folder / "network.json", _as_json(working.as_data(), len(working.lines)), "the network")
     _store(folder, record, keep)
 
 
@@ -171,7 +176,7 @@ def open_working(folder: Path) -> NetworkResult:
     try:
         return NetworkResult.of(_json(folder / "network.json"))
     except Exception as problem:  # damaged data fail in any way they like
-        raise FileError(f"{folder}: no network can be read here ({problem}).") from None
+        raise FileError(f"{folder}: no network can be read here{because(problem)}. Solve again.") from None
 
 
 def _store(folder: Path, record: RunRecord, keep: int) -> None:
@@ -187,7 +192,7 @@ def _store(folder: Path, record: RunRecord, keep: int) -> None:
         if item.name not in ("traces", "folder")
     }
     write_whole(
-        folder / "run.json", _as_json(stored, len(record.case.get("network", {}).get("runs", ()))), "the run"
+        folder / "run.json", _as_json(stored, len(record.case.get("network", {}).get("lines", ()))), "the run"
     )
     for _, run in numbered(folder.parent)[: -max(keep, 1)]:
         if run != folder:
@@ -203,6 +208,7 @@ def load_run(folder: Path) -> RunRecord:
     """
     try:
         stored = _json(folder / "run.json")
+        stored["case"] = migrated(stored["case"])
         known = {item.name for item in fields(RunRecord)} - {"traces", "folder"}
         record = RunRecord(
             **{name: value for name, value in stored.items() if name in known},
@@ -212,7 +218,9 @@ def load_run(folder: Path) -> RunRecord:
         return _whole(record)
     except Exception as problem:  # damaged data fail in any way they like
         raise FileError(
-            f"{folder}: this is not the folder of a run ({str(problem)[:200] or type(problem).__name__})."
+            f"{folder}: this is not the folder of a solution, or it is damaged{because(problem)}. Solve "
+            f"again."
+            ""
         ) from None
 
 

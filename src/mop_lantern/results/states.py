@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
-from mop_lantern.errors import FileError
+from mop_lantern.errors import FileError, because
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult
 from mop_lantern.judge.packing import fitting, pack, unpack
@@ -67,7 +67,7 @@ def open_state(run: Path, time: float, mesh: Mesh) -> FieldResult:
     """
     kept = _kept(run)
     if not kept:
-        raise FileError(f"{run}: this run has kept no states.")
+        raise FileError(f"{run}: this solution has kept no states.")
     path = kept[min(kept, key=lambda there: abs(there - time))]
     try:
         size = path.stat().st_size
@@ -75,10 +75,10 @@ def open_state(run: Path, time: float, mesh: Mesh) -> FieldResult:
             if (
                 sum(item.file_size for item in packed.infolist()) > size + 4096
             ):  # states are stored as they are: more is no state
-                raise ValueError("it is told to be larger than its file")
+                raise ValueError("it says it is larger than its file")
         with np.load(path) as stored:
             return fitting(unpack(mesh, {name: stored[name] for name in stored.files}))
     except Exception as problem:  # a damaged file makes the libraries fail in any way they like
         raise FileError(
-            f"{path}: this state cannot be read ({str(problem)[:200] or type(problem).__name__})."
+            f"{path}: this state cannot be read{because(problem)}: the file is damaged. Choose another time."
         ) from None

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from mop_lantern.errors import FileError
+from mop_lantern.errors import FileError, because
 from mop_lantern.judge import FieldResult
 from mop_lantern.scene.picture import Picture
 
@@ -36,7 +36,7 @@ def write_animation(
     """
     if not states:
         raise FileError(
-            f"{path}: this run has kept no states to animate. Follow the flow in time, and keep states."
+            f"{path}: this solution has kept no states to animate. Follow the flow in time, and keep states."
         )
     import imageio_ffmpeg
 
@@ -64,7 +64,7 @@ def write_animation(
                 tell((number + 1) / len(states))
     except OSError as problem:
         raise FileError(
-            f"{path}: the animation cannot be written ({problem}). Choose another folder."
+            f"{path}: the animation cannot be written{because(problem)}. Choose another folder."
         ) from None
     finally:
         writer.close()

@@ -1,9 +1,9 @@
-"""The schematic of a network: where nodes stand, how runs go between them, where their symbols and labels
+"""The schematic of a network: where nodes stand, how lines go between them, where their symbols and labels
 lie.
 
-Columns of nodes and of runs alternate along the flow (layers after Sugiyama, Tagawa and Toda, IEEE Trans.
-Syst. Man Cybern. 11 (1981) 109-125); every run owns a row in its column, so runs side by side do not meet;
-runs that lead back go in lanes below. Lengths are in units of a symbol's half width; y grows downwards.
+Columns of nodes and of lines alternate along the flow (layers after Sugiyama, Tagawa and Toda, IEEE Trans.
+Syst. Man Cybern. 11 (1981) 109-125); every line owns a row in its column, so lines side by side do not meet;
+lines that lead back go in lanes below. Lengths are in units of a symbol's half width; y grows downwards.
 """
 
 from __future__ import annotations
@@ -14,16 +14,16 @@ from dataclasses import dataclass, field
 import numpy as np
 
 Point = tuple[float, float]
-MANY = 2000  # nodes and runs: of more the rows are put in order less often
+MANY = 2000  # nodes and lines: of more the rows are put in order less often
 ROW = 3.6  # least distance of rows: a symbol, its label and a gap
-SYMBOL = 2.5  # along a run
+SYMBOL = 2.5  # along a line
 MARGIN = 1.3  # between a node and the first symbol
-BESIDE = 3.4  # between runs that hang from one node
+BESIDE = 3.4  # between lines that hang from one node
 
 
 @dataclass(frozen=True)
 class Placed:
-    """A symbol: its name (RUN.PART), middle, and by how much it is turned clockwise (90: its run goes down,
+    """A symbol: its name (LINE.PART), middle, and by how much it is turned clockwise (90: its line goes down,
     180: left).
     """
 
@@ -38,9 +38,9 @@ class Diagram:
 
     Attributes
     ----------
-    nodes : middle of every node. lines : corners of every run from start to end. symbols : of components.
+    nodes : middle of every node. lines : corners of every line from start to end. symbols : of components.
     labels : where the
-    value of a run is written, middle of its upper edge. size : (x0, y0, x1, y1) of all.
+    value of a line is written, middle of its upper edge. size : (x0, y0, x1, y1) of all.
     """
 
     nodes: dict[str, Point]
@@ -74,24 +74,24 @@ def laid_out(
 
     Parameters
     ----------
-    ends : run to its nodes. parts : run to its components in order. sources : nodes to begin from. moved :
+    ends : line to its nodes. parts : line to its components in order. sources : nodes to begin from. moved :
     nodes a person has placed.
     """
     level = _levels(ends, nodes, sources)
-    forward = {run: level[a] < level[b] for run, (a, b) in ends.items()}
+    forward = {line: level[a] < level[b] for line, (a, b) in ends.items()}
     hanging = _hanging(ends, forward, moved)
     ends_low = set(hanging.values())
-    upper = {run: pair for run, pair in ends.items() if not ends_low & set(pair)}
+    upper = {line: pair for line, pair in ends.items() if not ends_low & set(pair)}
     level = _levels(upper, [node for node in nodes if node not in ends_low], sources)
     columns: list[list[str]] = [[] for _ in range(2 * max(level.values(), default=0) + 2)]
     for node in level:
         columns[2 * level[node]].append(f"n:{node}")
-    for run, (a, _) in ends.items():
-        if forward[run] and run not in hanging:
-            columns[2 * level[a] + 1].append(f"r:{run}")
-    along = [run for run in ends if forward[run] and run not in hanging]
-    links = [(f"n:{ends[run][0]}", f"r:{run}") for run in along] + [
-        (f"r:{run}", f"n:{ends[run][1]}") for run in along
+    for line, (a, _) in ends.items():
+        if forward[line] and line not in hanging:
+            columns[2 * level[a] + 1].append(f"r:{line}")
+    along = [line for line in ends if forward[line] and line not in hanging]
+    links = [(f"n:{ends[line][0]}", f"r:{line}") for line in along] + [
+        (f"r:{line}", f"n:{ends[line][1]}") for line in along
     ]
     depth, count = _depths(ends, parts, hanging)
     y = _rows(columns, links, depth)
@@ -100,31 +100,33 @@ def laid_out(
     at |= {node: (float(place[0]), float(place[1])) for node, place in moved.items() if node in at}
     made = Diagram(at, {})
     _hang(made, ends, parts, hanging)
-    lane = max([place[1] for place in at.values()] + [y[f"r:{run}"] for run in along], default=0.0) + ROW
-    for run in sorted(
-        (run for run in ends if run not in hanging),
-        key=lambda run: (forward[run], abs(at[ends[run][0]][0] - at[ends[run][1]][0])),
+    lane = max([place[1] for place in at.values()] + [y[f"r:{line}"] for line in along], default=0.0) + ROW
+    for line in sorted(
+        (line for line in ends if line not in hanging),
+        key=lambda line: (forward[line], abs(at[ends[line][0]][0] - at[ends[line][1]][0])),
     ):
-        begin = at[ends[run][0]]
-        end = at[ends[run][1]]
-        if run in along and end[0] > begin[0] + SYMBOL * len(parts[run]):
+        begin = at[ends[line][0]]
+        end = at[ends[line][1]]
+        if line in along and end[0] > begin[0] + SYMBOL * len(parts[line]):
             row = (
-                y[f"r:{run}"] if not {ends[run][0], ends[run][1]} & set(moved) else 0.5 * (begin[1] + end[1])
+                y[f"r:{line}"]
+                if not {ends[line][0], ends[line][1]} & set(moved)
+                else 0.5 * (begin[1] + end[1])
             )
             _forward(
                 made,
-                run,
-                parts[run],
+                line,
+                parts[line],
                 begin,
                 end,
                 row,
-                x[2 * level[ends[run][0]] + 1],
+                x[2 * level[ends[line][0]] + 1],
             )
         else:
             _back(
                 made,
-                run,
-                parts[run],
+                line,
+                parts[line],
                 begin,
                 end,
                 lane,
@@ -136,33 +138,34 @@ def laid_out(
 def _hanging(
     ends: Mapping[str, tuple[str, str]], forward: Mapping[str, bool], moved: Mapping[str, Point]
 ) -> dict[str, str]:
-    """Find runs that end in a node nothing goes on from but what leads back: they hang from their first node.
-    Give run to end node.
+    """Find lines that end in a node nothing goes on from but what leads back: they hang from their first
+    node.
+    Give line to end node.
     """
     into: dict[str, list[str]] = {}
     out: dict[str, list[str]] = {}
-    for run, (a, b) in ends.items():
-        if forward[run]:
-            into.setdefault(b, []).append(run)
-            out.setdefault(a, []).append(run)
+    for line, (a, b) in ends.items():
+        if forward[line]:
+            into.setdefault(b, []).append(line)
+            out.setdefault(a, []).append(line)
     able = {}
-    for node, runs in into.items():
-        first = ends[runs[0]][0]
-        if len(runs) == 1 and node not in out and first in into and not {first, node} & set(moved):
-            able[runs[0]] = node
-    branching = any(len(out[ends[run][0]]) > 1 for run in able)
+    for node, lines in into.items():
+        first = ends[lines[0]][0]
+        if len(lines) == 1 and node not in out and first in into and not {first, node} & set(moved):
+            able[lines[0]] = node
+    branching = any(len(out[ends[line][0]]) > 1 for line in able)
     return able if branching else {}
 
 
 def _depths(
     ends: Mapping[str, tuple[str, str]], parts: Mapping[str, Sequence[str]], hanging: Mapping[str, str]
 ) -> tuple[dict[str, float], dict[str, int]]:
-    """Give how far down and how many wide the runs hanging from each node are."""
+    """Give how far down and how many wide the lines hanging from each node are."""
     depth: dict[str, float] = {}
     count: dict[str, int] = {}
-    for run in hanging:
-        key = f"n:{ends[run][0]}"
-        depth[key] = max(depth.get(key, 0.0), SYMBOL * len(parts[run]) + 3.6)
+    for line in hanging:
+        key = f"n:{ends[line][0]}"
+        depth[key] = max(depth.get(key, 0.0), SYMBOL * len(parts[line]) + 3.6)
         count[key] = count.get(key, 0) + 1
     return depth, count
 
@@ -173,16 +176,16 @@ def _hang(
     parts: Mapping[str, Sequence[str]],
     hanging: Mapping[str, str],
 ) -> None:
-    """Draw hanging runs downwards, side by side."""
+    """Draw hanging lines downwards, side by side."""
     taken: dict[str, int] = {}
-    for run, node in hanging.items():
-        first = ends[run][0]
+    for line, node in hanging.items():
+        first = ends[line][0]
         x0, y0 = made.nodes[first]
         x = x0 + BESIDE * taken.get(first, 0)
         taken[first] = taken.get(first, 0) + 1
-        end = y0 + 1.0 + SYMBOL * len(parts[run]) + 1.6
+        end = y0 + 1.0 + SYMBOL * len(parts[line]) + 1.6
         made.nodes[node] = (x, end)
-        made.lines[run] = _clean(
+        made.lines[line] = _clean(
             [
                 (x0, y0),
                 (x, y0),
@@ -190,15 +193,15 @@ def _hang(
             ]
         )
         made.symbols += [
-            Placed(f"{run}.{name}", (x, y0 + 1.0 + SYMBOL * (k + 0.5)), 90)
-            for k, name in enumerate(parts[run])
+            Placed(f"{line}.{name}", (x, y0 + 1.0 + SYMBOL * (k + 0.5)), 90)
+            for k, name in enumerate(parts[line])
         ]
-        made.labels[run] = (x + 1.5, y0 + 0.9)
+        made.labels[line] = (x + 1.5, y0 + 0.9)
 
 
 def _forward(
     made: Diagram,
-    run: str,
+    line: str,
     parts: Sequence[str],
     a: Point,
     b: Point,
@@ -209,7 +212,7 @@ def _forward(
     left = min(max(middle - width / 2, a[0] + 1.2), max(b[0] - width - 1.2, a[0] + 1.2))
     first = left - 0.4
     last = left + width + 0.4
-    made.lines[run] = _clean(
+    made.lines[line] = _clean(
         [
             a,
             (first, a[1]),
@@ -220,14 +223,14 @@ def _forward(
         ]
     )
     made.symbols += [
-        Placed(f"{run}.{name}", (left + SYMBOL * (k + 0.5), row)) for k, name in enumerate(parts)
+        Placed(f"{line}.{name}", (left + SYMBOL * (k + 0.5), row)) for k, name in enumerate(parts)
     ]
-    made.labels[run] = (left + width / 2, row + 1.0)
+    made.labels[line] = (left + width / 2, row + 1.0)
 
 
 def _back(
     made: Diagram,
-    run: str,
+    line: str,
     parts: Sequence[str],
     a: Point,
     b: Point,
@@ -237,7 +240,7 @@ def _back(
     right = a[0] + 1.3
     left = b[0] - 1.3
     centre = 0.5 * (right + left)
-    made.lines[run] = _clean(
+    made.lines[line] = _clean(
         [
             a,
             (right, a[1]),
@@ -248,10 +251,10 @@ def _back(
         ]
     )
     made.symbols += [
-        Placed(f"{run}.{name}", (centre + width / 2 - SYMBOL * (k + 0.5), lane), 180)
+        Placed(f"{line}.{name}", (centre + width / 2 - SYMBOL * (k + 0.5), lane), 180)
         for k, name in enumerate(parts)
     ]
-    made.labels[run] = (centre, lane + 0.72)
+    made.labels[line] = (centre, lane + 0.72)
 
 
 def _clean(line: list[Point]) -> list[Point]:
@@ -348,7 +351,7 @@ def _apart(wanted: list[float], depth: list[float]) -> list[float]:
 def _places_across(
     columns: list[list[str]], parts: Mapping[str, Sequence[str]], count: Mapping[str, int]
 ) -> list[float]:
-    """Give every column its x: run columns are as wide as their longest chain, node columns as what hangs
+    """Give every column its x: line columns are as wide as their longest chain, node columns as what hangs
     from them.
     """
     x = []

@@ -45,9 +45,10 @@ def build(shape: Any) -> Plane | Surface:
     passages = {key: piece for key, piece in pieces.items() if roles[key] == "passage"}
     bodies = {key: shapely.Polygon(piece.ring) for key, piece in pieces.items() if roles[key] == "body"}
     if not passages and not kept & set(bodies):
-        raise CaseError(
-            [Fault("shape.parts", "there is no passage for the fluid.", "Add a run or an outline.")]
-        )
+        solid = bool(getattr(shape, "solids", None))
+        remedy = "Make the flow domain three-dimensional" if solid else "Add a passage or an outline"
+        why = "there is no passage for the fluid" + (": its parts are three-dimensional." if solid else ".")
+        raise CaseError([Fault("shape.parts", why, f"{remedy}.")])
     _check_rings(pieces, shape.parts)
     corners, rings = _corners_and_rings(pieces)
     chosen = passages or {key: pieces[key] for key in bodies}
@@ -108,7 +109,7 @@ def _build_pieces(parts: dict[str, Any], kinds: dict[str, Any]) -> dict[str, Pie
                     Fault(
                         f"shape.parts.{key}.host",
                         "the hosts of these branches form a circle.",
-                        "Set one on a run.",
+                        "Set one on a passage.",
                     )
                 )
             break
@@ -204,7 +205,7 @@ def _round(wet: shapely.Polygon, corner: Corner, path: str) -> tuple[shapely.Pol
             [
                 Fault(
                     path,
-                    "there is no corner of the passages at the place to be rounded.",
+                    "the passages have no corner at the place where one is to be rounded.",
                     "Move it onto a corner.",
                 )
             ]

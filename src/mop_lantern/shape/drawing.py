@@ -17,7 +17,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from mop_lantern.errors import FileError
+from mop_lantern.errors import FileError, because
 from mop_lantern.numerics.doors import plain_file
 from mop_lantern.numerics.nearest import nearest_tree
 
@@ -98,14 +98,13 @@ def _document(path: Path) -> Any:
         plain_file(path, LARGEST)
         return ezdxf.readfile(str(path))  # type: ignore[attr-defined]
     except OSError as problem:
-        raise FileError(f"{path}: this is no DXF drawing, or it cannot be read ({problem}).") from None
+        raise FileError(
+            f"{path}: this is not a DXF drawing, or it cannot be read{because(problem)}."
+        ) from None
     except FileError:
         raise
     except Exception as problem:  # damaged files raise whatever the reader stumbles on
-        raise FileError(
-            f"{path}: this drawing is damaged ({type(problem).__name__}: {str(problem)[:120]}). Save "
-            "it anew as DXF."
-        ) from None
+        raise FileError(f"{path}: this drawing is damaged{because(problem)}. Save it again as DXF.") from None
 
 
 def read_drawing(path: Path, unit: str = "", seal: bool = False) -> Drawing:
@@ -126,15 +125,15 @@ def read_drawing(path: Path, unit: str = "", seal: bool = False) -> Drawing:
         raise FileError(f"{path}: the drawing does not say its unit. Give one of {', '.join(METRES)}.")
     if unit and unit not in METRES:
         raise FileError(
-            f"{path}: “{unit}” is no unit of length for a drawing. Give one of {', '.join(METRES)}."
+            f"{path}: “{unit}” is not a unit of length for a drawing. Give one of {', '.join(METRES)}."
         )
     scale = METRES[unit or found]
     try:
         segments, layers, skipped = _segments(document)
     except Exception as problem:
         raise FileError(
-            f"{path}: a curve of this drawing cannot be read ({type(problem).__name__}: "
-            f"{str(problem)[:120]})."
+            f"{path}: a curve of this drawing cannot be read{because(problem)}. Save it again as DXF, with "
+            "lines, arcs and polylines."
         ) from None
     if not len(segments):
         kinds = ", ".join(f"{count} {kind}" for kind, count in skipped.items()) or "nothing"

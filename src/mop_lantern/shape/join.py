@@ -77,21 +77,17 @@ def join(
 
 
 def _check_tight(surface: Surface, places: Floats, outer: tuple[str, ...]) -> None:
-    """Refuse a hollow that leaks: where it does, and by which way."""
+    """Refuse an internal volume that leaks: where it does, and by which way."""
     if not outer or not any(name.startswith(outer) for name in surface.edge_lengths):
         return
     if not len(places):
         raise CaseError(
-            [
-                Fault(
-                    "shape.wet", "a hollow is to be filled, but which is not said.", "Give a wet point in it."
-                )
-            ]
+            [Fault("shape.wet", "the internal volume to fill is not said.", "Give a wet point in it.")]
         )
     found = leak(surface, places[0])
     if len(found.line) == 2:
         raise CaseError(
-            [Fault("shape.wet", "the wet point lies outside the walls.", "Move it into the hollow.")]
+            [Fault("shape.wet", "the wet point lies outside the walls.", "Move it into the internal volume.")]
         )
     x, y, z = (1e3 * found.gap).tolist()
     how = (
@@ -105,7 +101,7 @@ def _check_tight(surface: Surface, places: Floats, outer: tuple[str, ...]) -> No
             Fault(
                 "shape.wet",
                 says,
-                "Close it by a lid, a disc or a plate.",
+                "Close it by a cap, a disc or a plate.",
                 _lines([found.line] if len(found.line) else []),
             )
         ]
@@ -225,7 +221,7 @@ def _joined(
                 [
                     Fault(
                         f"shape.solids.{key}",
-                        f"the part is no closed body ({made.status().name}).",
+                        f"the part is not a closed surface ({made.status().name}).",
                         "Change its sizes.",
                     )
                 ]
@@ -245,7 +241,7 @@ def _joined(
 
 
 def _has_body(solid: Any) -> bool:
-    """Whether a solid is more than a hair: lids and plates without thickness part the fluid, but hold
+    """Whether a solid is more than a hair: caps and plates without thickness part the fluid, but hold
     nothing.
     """
     low, high = np.array(solid.bounding_box()).reshape(2, 3)

@@ -107,7 +107,7 @@ def read_model(path: Path, unit: str, stop: threading.Event | None = None) -> Mo
     _, first = np.unique(np.sort(triangles, axis=1), axis=0, return_index=True)
     keep = np.intersect1d(np.flatnonzero(whole), first)
     if len(keep) < len(triangles):
-        report.append(f"{len(triangles) - len(keep)} triangles without area or laid twice are left out.")
+        report.append(f"{len(triangles) - len(keep)} triangles without area or laid twice are excluded.")
     triangles = triangles[keep]
     group = group[keep]
     if not len(triangles):
@@ -119,7 +119,7 @@ def read_model(path: Path, unit: str, stop: threading.Event | None = None) -> Mo
     if (crowded > 2).any():
         report.append(
             f"{int((crowded > 2).sum())} edges belong to more than two triangles: parts touch there, "
-            "or run through each other."
+            "or cross each other."
         )
     face, names = faces_of(
         points,
@@ -263,7 +263,7 @@ def unpacked(text: str, names: Sequence[str]) -> Model:
         triangles = np.frombuffer(data, "<i4", 3 * m, 8 + 24 * n).reshape(-1, 3).astype(np.int64)
         face = np.frombuffer(data, "<i4", m, 8 + 24 * n + 12 * m).astype(np.int64)
     except (ValueError, zlib.error) as problem:
-        raise ValueError(f"the stored model is damaged ({problem})") from None
+        raise ValueError("the stored model is damaged") from problem
     if (
         m < 1
         or n < 1

@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from mop_lantern.errors import FileError
+from mop_lantern.errors import FileError, because
 from mop_lantern.numerics.doors import plain_file
 
 Floats = NDArray[np.float64]
@@ -56,8 +56,7 @@ def read_triangles(path: Path) -> list[Soup]:
         ]
     except Exception as problem:  # the library raises whatever its readers raise
         raise FileError(
-            f"{path}: the model cannot be read ({str(problem)[:200] or type(problem).__name__}). "
-            "Export it again as STL, OBJ, PLY or GLB."
+            f"{path}: the model cannot be read{because(problem)}. Export it again as STL, OBJ, PLY or GLB."
         ) from None
     parts = [
         part

@@ -18,7 +18,7 @@ ARC_STEP = np.deg2rad(
 
 
 class PartFault(ValueError):
-    """A part that cannot be built: the parameter to blame, what is wrong, how to mend it, and lines of places
+    """A part that cannot be built: the parameter to blame, what is wrong, how to fix it, and lines of places
     (k, 3) m that show it.
     """
 
@@ -86,8 +86,8 @@ class BodyPart(Part):
 
     beneath: bool = flag(
         "against passages",
-        "Whether it takes space away from the passages, or they run through it, as pipes do through a wall.",
-        ("takes space from the passages", "lets the passages run through it"),
+        "Whether it takes space away from the passages, or they pass through it, as pipes do through a wall.",
+        ("takes space from the passages", "lets the passages pass through it"),
         default=False,
     )
 

@@ -38,7 +38,7 @@ Others = dict[str, list[Body]]
 ROLES = {
     "fluid": "full of fluid",
     "solid": "solid",
-    "void": "left out",
+    "void": "excluded",
 }
 
 
@@ -60,9 +60,24 @@ class Solid(Kind):
         ROLES,
         default="fluid",
     )
-    x: Text = quantity("length", "x", "Where it begins, along x.", default="0 mm")
-    y: Text = quantity("length", "y", "Where it begins, along y.", default="0 mm")
-    z: Text = quantity("length", "z", "Where it begins, along z.", default="0 mm")
+    x: Text = quantity(
+        "length",
+        "x",
+        "Place of the part, along x: where it begins; of a ball, disc or plate its centre.",
+        default="0 mm",
+    )
+    y: Text = quantity(
+        "length",
+        "y",
+        "Place of the part, along y: where it begins; of a ball, disc or plate its centre.",
+        default="0 mm",
+    )
+    z: Text = quantity(
+        "length",
+        "z",
+        "Place of the part, along z: where it begins; of a ball, disc or plate its centre.",
+        default="0 mm",
+    )
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> Body | list[Body]:
@@ -100,7 +115,7 @@ def original(numbers: Any, others: Others) -> list[Body]:
     if numbers.of not in others:
         raise PartFault(
             "of",
-            f"“{numbers.of}” is no part that stands before this one.",
+            f"“{numbers.of}” is not a part listed before this one.",
             "Name another, or add the copies after it.",
         )
     return others[numbers.of]

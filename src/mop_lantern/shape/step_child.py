@@ -49,7 +49,7 @@ def read(path: str) -> tuple[list[Any], list[int], list[str], list[str]]:
     reader.SetNameMode(True)
     reader.SetColorMode(True)
     if reader.ReadFile(path) != IFSelect_RetDone or not reader.Transfer(document):
-        raise ValueError("it is no STEP file, or a damaged one")
+        raise ValueError("it is not a STEP file, or a damaged one")
     corners: list[Any] = []
     owner: list[int] = []
     names: list[str] = []

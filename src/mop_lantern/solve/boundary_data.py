@@ -93,7 +93,7 @@ def _patch(
 
 def _no_face(edge: str, path: str) -> RunError:
     return RunError(
-        f"the edge {edge} got no face on this grid", path, "Make grid.cell smaller or refine that edge."
+        f"the edge {edge} got no face on this grid", path, "Make the cells smaller or refine that edge."
     )
 
 
@@ -113,7 +113,7 @@ def _heat_patch(mesh: Mesh, edge: str, path: str, between: bool) -> Patch:
         raise _no_face(edge, path)
     if between:
         raise RunError(
-            f"nothing lies behind the edge {edge}: it is no contact.",
+            f"nothing lies behind the edge {edge}: it is not a contact.",
             path,
             "Name a wall between two regions, or let heat through it by another kind.",
         )

@@ -112,7 +112,7 @@ class FlowRun:
             key for key, item in settled.numbers.readings.items() if getattr(item, "quantity", "") in later
         )
         self._calm = 0  # iterations with low residuals
-        self.residual = float(settled.numbers.run.residual)
+        self.residual = float(settled.numbers.solver.residual)
         self._good = self.physics.state().light()
         self._began = time.monotonic()
 
@@ -206,7 +206,7 @@ class FlowRun:
         pace = (time.monotonic() - self._began) / max(self.last.iteration, 1)
         distance = tail[-1] - np.log(self.residual)
         steps = max(distance / -slope if slope < -1e-4 else 1e4, 50 - self.last.iteration, 0.0)
-        return float(min(steps, self.settled.numbers.run.most - self.last.iteration) * pace)
+        return float(min(steps, self.settled.numbers.solver.most - self.last.iteration) * pace)
 
     def sound(self) -> bool:
         """Tell whether the flow is still a flow: finite, and not far faster than anything drives it."""

@@ -93,5 +93,5 @@ class JointSolving(Storing):
         assert self.record is not None and self.space.answer is not None and self.network.working is not None
         for number, kept in enumerate(self.space.cycle_answers):
             keep_step(folder, number, kept)
-        keep = int(self.settled.numbers.run.keep)
+        keep = int(self.settled.numbers.solver.keep)
         save_both(folder, self.record, self.space.answer, self.network.working, keep)

@@ -118,9 +118,9 @@ class Marching:
             made = self.physics.step()
             if not np.isfinite((made.momentum, made.mass)).all() or not np.isfinite(self.flow.U).all():
                 raise RunError(
-                    "the flow burst in time;",
+                    "the flow became unstable;",
                     f"at t = {self.time:.6g} s, with a step of {step:.3g} s.",
-                    "Shorten field.time.step, or lower field.time.courant.",
+                    "Shorten the longest step, or lower the Courant number.",
                 )
             driven = not self.physics.driving or self.physics.driving_residual < STEP_TOLERANCE
             if count >= FEWEST and made.momentum < STEP_TOLERANCE and made.mass < STEP_MASS and driven:

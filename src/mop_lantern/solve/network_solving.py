@@ -210,7 +210,7 @@ class NetworkSolving(Storing):
             time.monotonic() - began,
             case=self.case_with_operations(),
             iterations=len(self._columns["time"]) or working.steps,
-            cells=len(working.runs),
+            cells=len(working.lines),
             traces=self._columns if march is not None else {},
             edits=self.edits,
         )
@@ -220,7 +220,7 @@ class NetworkSolving(Storing):
     def _write(self, folder: Path) -> None:
         """Write the finished answer into its run folder."""
         assert self.record is not None and self.working is not None
-        save_network(folder, self.record, self.working, int(self.settled.numbers.run.keep))
+        save_network(folder, self.record, self.working, int(self.settled.numbers.solver.keep))
 
     def case_with_operations(self) -> Case:
         """Give the case as solved, with what was worked by hand as operations at their times: solved again it
@@ -287,7 +287,8 @@ def _in_time(march: March | Surge) -> list[Trust]:
                     1.0,
                     0.0,
                     (
-                        "The pressure falls under that of vapour somewhere: the liquid would part there, "
+                        "The pressure falls below the vapour pressure somewhere: column separation "
+                        "(cavitation), "
                         "which is not followed."
                     ),
                 )
@@ -299,7 +300,7 @@ def _in_time(march: March | Surge) -> list[Trust]:
                 "caution",
                 1.0,
                 0.0,
-                f"The tank {name} has run over or dry.",
+                f"The tank {name} has overflowed or run dry.",
             )
         )
     return items

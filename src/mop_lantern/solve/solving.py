@@ -177,7 +177,7 @@ class Solving(Storing):
         else:
             self.run = FlowRun(self.settled, mesh, start)
             if self.follow:
-                self.run.residual = max(FOLLOW_RESIDUAL, self.settled.numbers.run.residual)
+                self.run.residual = max(FOLLOW_RESIDUAL, self.settled.numbers.solver.residual)
             yield from self._advance(self.run)
             yield from self._adapt()
         if self.abandoned:
@@ -215,7 +215,7 @@ class Solving(Storing):
 
     def _grid_errors(self, run: Run) -> Generator[Event, None, dict[str, GridError]]:
         """Solve on one or two coarser grids and give the grid error of every reading."""
-        wanted = int(self.settled.numbers.run.grids)
+        wanted = int(self.settled.numbers.solver.grids)
         if wanted < 2 or not run.steady or self.stop:
             return {}
         values = {key: [item.value] for key, item in run.readings.items()}
@@ -227,7 +227,7 @@ class Solving(Storing):
             coarse = FlowRun(self.settled, mesh, state.onto(mesh))
             while (
                 not self.stop
-                and coarse.last.iteration < int(self.settled.numbers.run.most)
+                and coarse.last.iteration < int(self.settled.numbers.solver.most)
                 and not coarse.finished()
             ):
                 coarse.advance(BATCH, 200)
@@ -311,7 +311,7 @@ class Solving(Storing):
 
     def _named_start(self, mesh: Mesh) -> FlowState | None:
         """Give the state the case names as its start, moved to this mesh."""
-        name = self.settled.numbers.start.run.strip()
+        name = self.settled.numbers.start.solution.strip()
         if not name:
             return None
         folder, _, moment = name.rpartition("@") if "@" in name else (name, "", "")
@@ -321,7 +321,7 @@ class Solving(Storing):
                 answer = open_state(Path(folder).expanduser(), float(moment.removesuffix("s")), answer.mesh)
         except ValueError:
             raise RunError(
-                f"“{moment}” is no time in seconds.", "field.start.run", "Write it as FOLDER@12.5."
+                f"“{moment}” is not a time in seconds.", "field.start.solution", "Write it as FOLDER@12.5."
             ) from None
         scalars = {
             key: scalar.cells for key, scalar in answer.scalars.items() if key not in ("density", "viscosity")
@@ -362,7 +362,7 @@ class Solving(Storing):
 
     def _coarse_start(self, mesh: Mesh) -> Generator[Event, None, FlowState | None]:
         state: Carried | None = None
-        levels = int(self.settled.numbers.run.coarse)
+        levels = int(self.settled.numbers.solver.coarse)
         for level in range(levels, 0, -1):
             if mesh.n_cells / 4**level < WORTH_COARSENING / 4:
                 continue
@@ -385,7 +385,7 @@ class Solving(Storing):
         return state.onto(mesh) if state else None
 
     def _advance(self, run: FlowRun) -> Iterator[Event]:
-        most = int(self.settled.numbers.run.most)
+        most = int(self.settled.numbers.solver.most)
         while not self.stop and run.last.iteration < most and not run.finished():
             was = run.backed_off
             run.advance(BATCH, most - run.last.iteration)
@@ -404,7 +404,7 @@ class Solving(Storing):
 
     def _finish(self, run: Run, seconds: float) -> Iterator[Event]:
         if run.physics.scalars and run.steady:
-            yield events.stage("solving what the flow carries")
+            yield events.stage("solving the transported quantities")
         answer, trust = run.concluded(lambda: gap_cells(self.settled, run.mesh, self._adapted))
         trust += [
             Trust(
@@ -456,7 +456,7 @@ class Solving(Storing):
         assert self.record is not None and self.answer is not None
         for number, kept in enumerate(self.cycle_answers):
             keep_step(folder, number, kept)
-        save_run(folder, self.record, self.answer, int(self.settled.numbers.run.keep))
+        save_run(folder, self.record, self.answer, int(self.settled.numbers.solver.keep))
 
 
 def representative_size(mesh: Mesh) -> float:

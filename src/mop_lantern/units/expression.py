@@ -81,12 +81,19 @@ def quantity(text: str, names: Names) -> Any:
         raise UnitFault(f"“{body}” divides by zero.") from None
     except (RecursionError, MemoryError):
         raise UnitFault("the expression is nested too deeply; use parameters for its parts.") from None
-    except (
-        Exception
-    ) as problem:  # the registry has a dozen error types of its own; they mean that units clash
+    except Exception as problem:  # the registry has a dozen error types of its own; they mean units clash
         clash = type(problem).__module__.startswith("pint")
-        what = "mixes units that do not go together" if clash else "cannot be worked out"
-        raise UnitFault(f"“{body}” {what}: {problem}.") from None
+        what = f"mixes units that do not go together{_clash(problem)}" if clash else "cannot be calculated"
+        raise UnitFault(f"“{body}” {what}.") from None
+
+
+def _clash(problem: Exception) -> str:
+    """Name the two units that do not go together, where the registry says which."""
+    first, second = getattr(problem, "units1", None), getattr(problem, "units2", None)
+    if first is None or second is None:
+        return ""
+    named = (f"{registry().Unit(unit):~}".replace(" ** ", "^").replace(" ", "") for unit in (first, second))
+    return ": " + " and ".join(unit or "a plain number" for unit in named)
 
 
 def names_in(text: str) -> frozenset[str]:
@@ -178,7 +185,7 @@ def _walk(node: ast.expr, names: Names) -> Any:
 def _real(base: Any, power: float) -> Any:
     """Give a power that is a real number."""
     if power != int(power) and np.any(np.asarray(base.magnitude) < 0):
-        raise UnitFault("a root of a negative value is no real number.")
+        raise UnitFault("the root of a negative value is not a real number.")
     return base**power
 
 

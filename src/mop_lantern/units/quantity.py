@@ -30,7 +30,7 @@ _EXTRA_UNITS = (
 
 
 class UnitFault(ValueError):
-    """A text that is not a quantity of the wanted dimension; the message says why and how to mend it."""
+    """A text that is not a quantity of the wanted dimension; the message says why and how to fix it."""
 
 
 _LOADING = threading.Lock()

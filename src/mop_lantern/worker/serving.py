@@ -185,7 +185,7 @@ class Worker:
         except Exception as problem:  # the window must hear of it in words; the trace goes to the log
             traceback.print_exc(file=sys.stderr)
             says = f"the solver met a fault of its own ({type(problem).__name__})."
-            self.tell(events.failed(says, "", "The case is safe; save it and send it with the log."))
+            self.tell(events.failed(says, "", "The case is safe: save it, change a value and solve again."))
 
     def _solving(
         self,

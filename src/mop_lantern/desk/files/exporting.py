@@ -23,7 +23,7 @@ def export_readings(path: Path, records: dict[str, RunRecord]) -> str:
         return "There is nothing to export yet: solve first."
     try:
         write_readings(
-            path, {name or "as drawn": record.readings | record.standard for name, record in records.items()}
+            path, {name or "base": record.readings | record.standard for name, record in records.items()}
         )
     except FileError as problem:
         return str(problem)

@@ -94,7 +94,7 @@ class Importing(QObject):
         if done:
             left = ", ".join(f"{count} {kind}" for kind, count in drawing.skipped.items())
             self.document.troubled.emit(
-                f"{len(drawing.loops)} outlines from {path.name}." + (f" Left out: {left}." if left else "")
+                f"{len(drawing.loops)} outlines from {path.name}." + (f" Excluded: {left}." if left else "")
             )
         return done
 

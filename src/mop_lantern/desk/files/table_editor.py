@@ -26,7 +26,7 @@ from PyQt6.QtWidgets import (
 from mop_lantern.case import Review, edits_of, table_of
 from mop_lantern.declare import declared, discover
 from mop_lantern.desk.document import Document
-from mop_lantern.errors import EditError
+from mop_lantern.errors import EditError, because
 from mop_lantern.network.component import Component
 
 FIXED = 5  # columns that say which component it is
@@ -59,7 +59,7 @@ class TableEditor(QDialog):
         top.addWidget(self.only)
         top.addStretch(1)
         for words, tip, slot in (
-            ("Add a row", "A new component; give its run, name and kind", self.add_row),
+            ("Add a row", "A new component; give its line, name and kind", self.add_row),
             ("Copy", "Copy the cells chosen (Ctrl+C)", self.copy),
             ("Paste", "Paste cells from a spreadsheet (Ctrl+V)", self.paste),
             ("Read CSV …", "Fill the table from a file", self.ask_read),
@@ -259,22 +259,26 @@ class TableEditor(QDialog):
         case = self.document.shown
         if case is None:
             return False
+        said: list[str] = []
+        self.document.troubled.connect(said.append)
         try:
             edits = edits_of(self.text(), case)
             done = bool(edits) and self.document.edit(edits, "edit the table")
         except EditError as problem:
             self._tell(str(problem)[:600])
             return False
+        finally:
+            self.document.troubled.disconnect(said.append)
         if done or not edits:
             self.fill()
             self._tell(f"{len(edits)} values are in the case now." if edits else "Nothing has changed.")
         else:
-            self._tell("This is refused: see the status line of the window.")
+            self._tell(f"Not taken: {' '.join(said)}"[:600])
         return done
 
     def _on_reviewed(self, result: Review) -> None:
         """Tell what is wrong with what the table holds."""
-        faults = [str(fault) for fault in result.faults if fault.path.startswith("network.runs.")]
+        faults = [str(fault) for fault in result.faults if fault.path.startswith("network.lines.")]
         if faults and self.isVisible():
             self._tell("\n".join(faults[:3]))
 
@@ -289,7 +293,7 @@ class TableEditor(QDialog):
         try:
             text = path.read_text(encoding="utf-8-sig")
         except (OSError, UnicodeDecodeError) as problem:
-            self._tell(f"{path.name} cannot be read: {problem}")
+            self._tell(f"{path.name} cannot be read{because(problem)}. Choose a CSV file in UTF-8.")
             return
         self.fill(text)
         self._tell(f"{path.name} is shown; press Apply to put it into the case.")
@@ -302,7 +306,7 @@ class TableEditor(QDialog):
                 Path(name).write_text(self.text(), encoding="utf-8")
                 self._tell(f"Written to {Path(name).name}.")
             except OSError as problem:
-                self._tell(f"It cannot be written: {problem}")
+                self._tell(f"It cannot be written{because(problem)}. Choose another place.")
 
     def _tell(self, words: str) -> None:
         self.told.setText(words)

@@ -38,7 +38,7 @@ class Board(QWidget):
         self.lit = ""
         self.symbols: dict[str, QPainterPath] = {}
         self.pinned: dict[str, tuple[float, float]] = {}
-        self._largest: tuple[NetworkResult | None, float] = (None, 0.0)  # kg/s of all runs, of what is shown
+        self._largest: tuple[NetworkResult | None, float] = (None, 0.0)  # kg/s of all lines, of what is shown
 
     def pixel(self, place: tuple[float, float]) -> QPointF:
         """Give the pixel of a place."""
@@ -48,15 +48,15 @@ class Board(QWidget):
         """Give the place under a pixel."""
         return (pixel.x() - self.shift.x()) / self.scale, (pixel.y() - self.shift.y()) / self.scale
 
-    def still(self, run: str) -> bool:
+    def still(self, line: str) -> bool:
         """Whether next to nothing flows: a shut check valve leaks a little in theory."""
         assert self.working is not None
         if self._largest[0] is not self.working:
             self._largest = (
                 self.working,
-                max((abs(figures["mass_flow"]) for figures in self.working.runs.values()), default=0.0),
+                max((abs(figures["mass_flow"]) for figures in self.working.lines.values()), default=0.0),
             )
-        return abs(self.working.runs[run]["mass_flow"]) <= 1e-6 * self._largest[1]
+        return abs(self.working.lines[line]["mass_flow"]) <= 1e-6 * self._largest[1]
 
     def node_figure(self, key: str = "") -> tuple[str, str]:
         """Give the words and the dimension of a figure of nodes, or of the one shown."""
@@ -69,7 +69,7 @@ class Board(QWidget):
         return NODE_FIGURES[key]
 
     def is_junction(self, node: str) -> bool:
-        """Whether runs only meet at a node."""
+        """Whether lines only meet at a node."""
         assert self.case is not None
         return self.case.network.nodes[node].kind in ("junction", "tee", "wye")
 

@@ -1,4 +1,4 @@
-"""Building a network on its schematic: menus of nodes and components, runs drawn from node to node, gauges,
+"""Building a network on its schematic: menus of nodes and components, lines drawn from node to node, gauges,
 lines of words, balancing, sizing.
 """
 
@@ -9,7 +9,7 @@ from typing import Any
 from PyQt6.QtCore import QObject, QPoint, Qt
 from PyQt6.QtWidgets import QInputDialog, QMenu, QMessageBox
 
-from mop_lantern.case import balanced, fresh_item, fresh_key, runs_of, sized
+from mop_lantern.case import balanced, fresh_item, fresh_key, lines_of, sized
 from mop_lantern.declare import discover
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.files.table_editor import TableEditor
@@ -18,11 +18,12 @@ from mop_lantern.desk.network.labels import free_offset
 from mop_lantern.desk.network.network_stage import NetworkStage
 from mop_lantern.desk.sheet.sheet import Sheet
 from mop_lantern.errors import EditError, Fault
-from mop_lantern.judge.network_result import NODE_FIGURES, PART_FIGURES, RUN_FIGURES
+from mop_lantern.judge.network_result import LINE_FIGURES, NODE_FIGURES, PART_FIGURES
 from mop_lantern.network.component import Component
 
 HOW = (
-    "One run a line: from where, through what, to where. Nodes that are new become junctions, tanks or "
+    "One line of the network a line: from where, through what, to where. Nodes that are new become "
+    "junctions, tanks or "
     "reservoirs."
 )
 EXAMPLE = "From reservoir Sea through pump P1, 12 m of DN50 steel, valve V1 at 40 % to tank Header"
@@ -47,7 +48,7 @@ class Building(QObject):
         self.table: TableEditor | None = None
         view = stage.view
         view.asked.connect(self.offer)
-        view.drawn.connect(self.add_run)
+        view.drawn.connect(self.add_line)
         view.gauged.connect(lambda places: document.edit({"views.gauges": places}, "move gauge"))
 
     # --- menus ---
@@ -60,12 +61,12 @@ class Building(QObject):
             menu.popup(at)
 
     def menu_of(self, path: str) -> QMenu | None:
-        """Give the menu of a node, a run, a component or a gauge."""
+        """Give the menu of a node, a line, a component or a gauge."""
         if self.document.shown is None:
             return None
         menu = QMenu(self.stage)
         if not path:
-            menu.addAction("Add runs from lines …", self.ask_lines)
+            menu.addAction("Add lines from lines …", self.ask_lines)
         elif path.startswith("gauge."):
             menu.addAction("Take this gauge away", lambda: self.unpin(path.removeprefix("gauge.")))
             menu.addAction(
@@ -83,15 +84,15 @@ class Building(QObject):
         assert gauges is not None
         case = self.document.shown
         assert case is not None
-        figures = NODE_FIGURES if steps[1] == "nodes" else RUN_FIGURES if len(steps) == 3 else PART_FIGURES
+        figures = NODE_FIGURES if steps[1] == "nodes" else LINE_FIGURES if len(steps) == 3 else PART_FIGURES
         for key, (words, _) in figures.items():
             gauges.addAction(words.capitalize(), lambda k=key: self.pin(path, k))
         if steps[1] == "nodes":
             for key, species in case.network.species.items():
                 gauges.addAction(f"Share of {species.title}", lambda k=key: self.pin(path, f"share.{k}"))
-            menu.addAction("Draw a run from here", lambda: self.stage.view.draw_run_from(steps[2]))
+            menu.addAction("Draw a line from here", lambda: self.stage.view.draw_line_from(steps[2]))
             menu.addAction(
-                "Add a run from here in words …", lambda: self.ask_lines(f"From {steps[2]} through ")
+                "Add a line from here in words …", lambda: self.ask_lines(f"From {steps[2]} through ")
             )
         else:
             into = menu.addMenu("Add a component behind" if len(steps) == 5 else "Add a component at its end")
@@ -104,7 +105,7 @@ class Building(QObject):
     # --- gauges ---
 
     def pin(self, path: str, figure: str) -> str:
-        """Pin a gauge to a node, a run or a component: a reading that is shown there. Give its reading's
+        """Pin a gauge to a node, a line or a component: a reading that is shown there. Give its reading's
         id.
         """
         case = self.document.shown
@@ -113,7 +114,7 @@ class Building(QObject):
         what, name = (
             ("node", steps[2])
             if steps[1] == "nodes"
-            else ("run", steps[2])
+            else ("line", steps[2])
             if len(steps) == 3
             else ("part", f"{steps[2]}.{steps[4]}")
         )
@@ -136,7 +137,7 @@ class Building(QObject):
             if species
             else {
                 "node": NODE_FIGURES,
-                "run": RUN_FIGURES,
+                "line": LINE_FIGURES,
                 "part": PART_FIGURES,
             }[what][figure][0]
         )
@@ -172,15 +173,15 @@ class Building(QObject):
             "take a gauge away",
         )
 
-    # --- runs and components ---
+    # --- lines and components ---
 
-    def add_run(
+    def add_line(
         self,
         start: str,
         end: str,
         place: Any,
     ) -> str:
-        """Add a run from a node to another, or to a new junction at a place; give its id."""
+        """Add a line from a node to another, or to a new junction at a place; give its id."""
         case = self.document.shown
         assert case is not None
         if start == end:
@@ -191,8 +192,8 @@ class Building(QObject):
             height = getattr(case.network.nodes[start], "z", "0 m")
             edits[f"network.nodes.{end}"] = {"kind": "junction", "z": height}
             edits["views.places"] = dict(case.views.get("places", {})) | {end: list(place)}
-        key = fresh_key(case, "network.runs")
-        beside = next((run for run in case.network.runs.values() if start in (run.start, run.end)), None)
+        key = fresh_key(case, "network.lines")
+        beside = next((line for line in case.network.lines.values() if start in (line.start, line.end)), None)
         fluid = beside.fluid if beside is not None else ""
         medium = case.media.get(fluid) or next(iter(case.media.values()), None)
         passage = next(
@@ -208,49 +209,49 @@ class Building(QObject):
             if medium is not None and medium.kind in GASES
             else {"kind": "pipe", "size": "DN50"}
         )
-        edits[f"network.runs.{key}"] = {
+        edits[f"network.lines.{key}"] = {
             "start": start,
             "end": end,
             "fluid": fluid,
             "parts": {"line": passage or plain},
         }
-        if self.document.edit(edits, "add run"):
-            self.sheet.go_to(f"network.runs.{key}.parts.line")
+        if self.document.edit(edits, "add line"):
+            self.sheet.go_to(f"network.lines.{key}.parts.line")
             return key
         return ""
 
     def insert(self, path: str, kind: str) -> str:
-        """Add a component of a kind behind another, or at the end of a run; give its path."""
+        """Add a component of a kind behind another, or at the end of a line; give its path."""
         case = self.document.shown
         assert case is not None
         steps = path.split(".")
-        run = case.as_data()["network"]["runs"][steps[2]]
-        key = fresh_key(case, f"network.runs.{steps[2]}.parts", kind)
-        item = fresh_item(case, f"network.runs.{steps[2]}.parts", kind, [])
+        line = case.as_data()["network"]["lines"][steps[2]]
+        key = fresh_key(case, f"network.lines.{steps[2]}.parts", kind)
+        item = fresh_item(case, f"network.lines.{steps[2]}.parts", kind, [])
         parts: dict[str, Any] = {}
-        for name, part in run["parts"].items():
+        for name, part in line["parts"].items():
             parts[name] = part
             if len(steps) == 5 and name == steps[4]:
                 parts[key] = item
         parts.setdefault(key, item)
-        made = f"network.runs.{steps[2]}.parts.{key}"
-        if self.document.edit({f"network.runs.{steps[2]}": run | {"parts": parts}}, f"add {kind}"):
+        made = f"network.lines.{steps[2]}.parts.{key}"
+        if self.document.edit({f"network.lines.{steps[2]}": line | {"parts": parts}}, f"add {kind}"):
             self.sheet.go_to(made)
         return made
 
     def ask_lines(self, begin: str = EXAMPLE) -> None:
-        """Ask for lines of words and add the runs they say."""
-        text, sure = QInputDialog.getMultiLineText(self.stage, "Runs from lines", HOW, begin)
+        """Ask for lines of words and add the lines they say."""
+        text, sure = QInputDialog.getMultiLineText(self.stage, "Lines from lines", HOW, begin)
         if sure and text.strip():
             self.add_lines(text)
 
     def add_lines(self, text: str) -> bool:
-        """Add the runs that lines say, in one step of undo; tell what is not understood."""
+        """Add the lines that lines say, in one step of undo; tell what is not understood."""
         case = self.document.shown
         if case is None:
             return False
         try:
-            return self.document.edit(runs_of(text, case), "add runs")
+            return self.document.edit(lines_of(text, case), "add lines")
         except EditError as problem:
             QMessageBox.warning(self.stage, "These lines are not understood", str(problem)[:3000])
             return False
@@ -258,8 +259,8 @@ class Building(QObject):
     def show_table(self) -> None:
         """Show the components as a table."""
         case = self.document.shown
-        if case is None or not case.network.runs:
-            self.document.troubled.emit("There are no components yet: add a run first.")
+        if case is None or not case.network.lines:
+            self.document.troubled.emit("There are no components yet: add a line first.")
             return
         if self.table is None:
             self.table = TableEditor(self.document, self.stage)
@@ -270,41 +271,41 @@ class Building(QObject):
     # --- balancing and sizing ---
 
     def ask_balance(self) -> None:
-        """Ask for runs and their flow, and add the openings that give it as a variant."""
+        """Ask for lines and their flow, and add the openings that give it as a variant."""
         case = self.document.case
-        if case is None or not case.network.runs:
+        if case is None or not case.network.lines:
             return
         able = [
             key
-            for key, run in case.network.runs.items()
-            if any(part.kind in ADJUSTABLE for part in run.parts.values())
+            for key, line in case.network.lines.items()
+            if any(part.kind in ADJUSTABLE for part in line.parts.values())
         ]
         text, sure = QInputDialog.getText(
-            self.stage, "Balance", "Runs = flow of each:", text=f"{', '.join(able)} = 1 L/s"
+            self.stage, "Balance", "Lines = flow of each:", text=f"{', '.join(able)} = 1 L/s"
         )
         if sure:
             self.balance(text)
 
     def balance(self, text: str) -> bool:
-        """Balance the runs a text names, ``a, b, c = 2 L/s``; the openings become a variant."""
+        """Balance the lines a text names, ``a, b, c = 2 L/s``; the openings become a variant."""
         case = self.document.case
-        runs, _, flow = text.partition("=")
+        lines, _, flow = text.partition("=")
         if case is None:
             return False
         edits, faults = balanced(
-            case, self.document.variant, [run for run in runs.split(",") if run.strip()], flow.strip()
+            case, self.document.variant, [line for line in lines.split(",") if line.strip()], flow.strip()
         )
         return self._as_variant(edits, faults, f"balanced, {flow.strip()} each", "These flows cannot be had")
 
     def ask_sizes(self) -> None:
         """Ask for a rule and size pipes and ducts by it, as a variant."""
         case = self.document.case
-        if case is None or not case.network.runs:
+        if case is None or not case.network.lines:
             return
         gas = any(
             part.kind in ("duct", "flexible")
-            for run in case.network.runs.values()
-            for part in run.parts.values()
+            for line in case.network.lines.values()
+            for part in line.parts.values()
         )
         how = (
             "Size pipes and ducts for the flows they have, by a friction (0.8 Pa/m) or a velocity (1.5 "
@@ -314,19 +315,22 @@ class Building(QObject):
             self.stage,
             "Size",
             how,
-            text=f"{', '.join(case.network.runs)} = {'0.8 Pa/m' if gas else '1.5 m/s'}",
+            text=f"{', '.join(case.network.lines)} = {'0.8 Pa/m' if gas else '1.5 m/s'}",
         )
         if sure:
             self.size(text)
 
     def size(self, text: str) -> bool:
-        """Size the runs a text names, ``a, b = 1.5 m/s``; the sizes become a variant."""
+        """Size the lines a text names, ``a, b = 1.5 m/s``; the sizes become a variant."""
         case = self.document.case
-        runs, _, rule = text.rpartition("=")
+        lines, _, rule = text.rpartition("=")
         if case is None:
             return False
         edits, faults = sized(
-            case, self.document.variant, [run.strip() for run in runs.split(",") if run.strip()], rule.strip()
+            case,
+            self.document.variant,
+            [line.strip() for line in lines.split(",") if line.strip()],
+            rule.strip(),
         )
         return self._as_variant(edits, faults, f"sized by {rule.strip()}", "These sizes cannot be found")
 

@@ -15,7 +15,7 @@ BESIDE = (1.6, -3.2)  # where a gauge goes at first, from its place, in units of
 READ = {
     "node_value": "node",
     "node_share": "node",
-    "run_value": "run",
+    "line_value": "line",
     "part_value": "part",
 }  # readings that have a place
 
@@ -45,7 +45,7 @@ def place_of(board: Board, kind: str, name: str) -> tuple[float, float] | None:
     """Give the place of what a kind of reading reads, by its name."""
     if kind == "part_value":
         return next((symbol.at for symbol in board.diagram.symbols if symbol.name == name), None)
-    return board.diagram.labels.get(name) if kind == "run_value" else board.diagram.nodes.get(name)
+    return board.diagram.labels.get(name) if kind == "line_value" else board.diagram.nodes.get(name)
 
 
 def gauges(board: Board) -> list[Gauge]:

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QFontMetricsF
 from mop_lantern.desk.network.board import Board
 from mop_lantern.desk.network.gauges import BESIDE, gauges
 from mop_lantern.desk.theme import font
-from mop_lantern.judge.network_result import RUN_FIGURES
+from mop_lantern.judge.network_result import LINE_FIGURES
 
 TEXT_FROM = 17.0  # pixels a unit: below, symbols go without their names
 
@@ -35,14 +35,14 @@ def labels(board: Board) -> list[tuple[QRectF, str, bool]]:
     ]
     if board.working is not None:
         flows = {
-            run: 0.0
-            if board.still(run) and "flow" in board.figure
+            line: 0.0
+            if board.still(line) and "flow" in board.figure
             else figures.get(board.figure, float("nan"))
-            for run, figures in board.working.runs.items()
+            for line, figures in board.working.lines.items()
         }
         rows += [
-            (board.pixel(at), board.number(flows[run], RUN_FIGURES[board.figure][1]), True)
-            for run, at in board.diagram.labels.items()
+            (board.pixel(at), board.number(flows[line], LINE_FIGURES[board.figure][1]), True)
+            for line, at in board.diagram.labels.items()
         ]
         rows += [
             (
@@ -100,14 +100,14 @@ def labels(board: Board) -> list[tuple[QRectF, str, bool]]:
 
 
 def _openings(board: Board, metrics: QFontMetricsF) -> list[tuple[QPointF, str, bool]]:
-    """Give how far valves and dampers are open: over their symbol, or beside it where the run goes
+    """Give how far valves and dampers are open: over their symbol, or beside it where the line goes
     down.
     """
     assert board.case is not None
     rows = []
     for item in board.diagram.symbols if board.scale > 0.5 * TEXT_FROM else []:
-        run, _, part = item.name.partition(".")
-        words = str(getattr(board.case.network.runs[run].parts.get(part), "opening", ""))
+        line, _, part = item.name.partition(".")
+        words = str(getattr(board.case.network.lines[line].parts.get(part), "opening", ""))
         if words and not words.startswith("="):
             at = board.pixel(item.at)
             aside = QPointF(

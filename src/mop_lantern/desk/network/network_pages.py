@@ -45,14 +45,14 @@ class NetworkPages(QObject):
         self.networking = networking
         self.traces = traces
         self.working: NetworkResult | None = None
-        self.run = ""
+        self.line = ""
         self._duty: dict[str, Any] | None = {}
         self._wanted: Any = None
         for name, draw, tip in (
             (
                 "Path",
                 self._draw_path,
-                "Pressure along the way most of the fluid takes through the run chosen on the schematic",
+                "Pressure along the way most of the fluid takes through the line chosen on the schematic",
             ),
             ("Duty", self._draw_duty, "Curves of pumps and fans, and what the network asks of them"),
             ("Heat", self._draw_heat, "Where the heat comes from and where it goes"),
@@ -83,8 +83,8 @@ class NetworkPages(QObject):
 
     def choose(self, path: str) -> None:
         """Show the way through what was clicked."""
-        if path.startswith("network.runs."):
-            self.run = path.split(".")[2]
+        if path.startswith("network.lines."):
+            self.line = path.split(".")[2]
             self.traces.redraw()
 
     # --- a way through ---
@@ -93,18 +93,18 @@ class NetworkPages(QObject):
         working = self.working
         case = self.document.shown
         traces = self.traces
-        if working is None or case is None or "z" not in working.extra or not working.runs:
+        if working is None or case is None or "z" not in working.extra or not working.lines:
             traces.label(item, "Pressures along a way appear here when the network can be solved.", "")
             return
-        largest = max(working.runs, key=lambda key: abs(working.runs[key]["mass_flow"]))
-        run = self.run if self.run in working.runs else largest
-        way = way_through(working, run)
-        if set(working.runs) != set(case.network.runs) or any(
+        largest = max(working.lines, key=lambda key: abs(working.lines[key]["mass_flow"]))
+        line = self.line if self.line in working.lines else largest
+        way = way_through(working, line)
+        if set(working.lines) != set(case.network.lines) or any(
             not np.isfinite(working.nodes[node]["pressure"]) for key in way for node in working.ends[key]
         ):
-            traces.label(item, f"Nothing sets the pressure along the way through {run}.", "")
+            traces.label(item, f"Nothing sets the pressure along the way through {line}.", "")
             return
-        order = {key: list(case.network.runs[key].parts) for key in way}
+        order = {key: list(case.network.lines[key].parts) for key in way}
         slot = SLOT * (
             sum(working.extra["lengths"][f"{key}.{name}"] for key in way for name in order[key]) or 1.0
         )
@@ -121,9 +121,11 @@ class NetworkPages(QObject):
                 f"along {way[0] if len(way) == 1 else f'{way[0]} … {way[-1]}'}, {pretty_unit(length)} "
                 f"(fittings and machines are drawn {wide} long)"
             ),
-            f"{'pressure over the air' if gas else 'height of fluid'}, {pretty_unit(unit)}",
+            f"{'gauge pressure' if gas else 'height of fluid'}, {pretty_unit(unit)}",
         )
-        names = ("total pressure", "static pressure") if gas else ("energy line", "pressure line")
+        names = (
+            ("total pressure", "static pressure") if gas else ("energy grade line", "hydraulic grade line")
+        )
         for index, (name, values) in enumerate(zip(names, (made.total, made.still), strict=True)):
             item.plot(made.distance * along, values * factor, pen=traces.pen(index), name=name)
         if not gas:
@@ -215,7 +217,7 @@ class NetworkPages(QObject):
         traces.label(
             item,
             f"flow, {pretty_unit(flow)}",
-            f"{'gain of pressure' if gas else 'head'}, {pretty_unit(unit)}",
+            f"{'pressure rise' if gas else 'head'}, {pretty_unit(unit)}",
         )
         for index, (name, one) in enumerate(duty.items()):
             per = convert(1.0, dimension, unit) / (1.0 if gas else one["density"] * GRAVITY)

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QSlider, QV
 
 from mop_lantern.desk.network.schematic import Schematic
 from mop_lantern.desk.theme import Tokens
-from mop_lantern.judge.network_result import NODE_FIGURES, RUN_FIGURES
+from mop_lantern.judge.network_result import LINE_FIGURES, NODE_FIGURES
 from mop_lantern.units import preferred
 from mop_lantern.units.quantity import pretty_unit
 
@@ -26,7 +26,7 @@ class NetworkStage(QWidget):
         strip = QHBoxLayout()
         strip.setContentsMargins(8, 4, 8, 4)
         self.figure = self._menu(
-            "Runs show", lambda: list(RUN_FIGURES.items()), lambda key: setattr(self.view, "figure", key)
+            "Lines show", lambda: list(LINE_FIGURES.items()), lambda key: setattr(self.view, "figure", key)
         )
         self.at_node = self._menu(
             "Nodes show", self._node_figures, lambda key: setattr(self.view, "at_node", key)
@@ -140,7 +140,7 @@ class NetworkStage(QWidget):
         if self.view.at_node not in dict(self._node_figures()):
             self.view.at_node = "pressure"
         for button, (words, dimension) in (
-            (self.figure, RUN_FIGURES[self.view.figure]),
+            (self.figure, LINE_FIGURES[self.view.figure]),
             (self.at_node, self.view.node_figure()),
         ):
             unit = preferred(dimension, self.view.units)

@@ -1,5 +1,5 @@
 """Joins the schematic with document, sheet, archive and engine: live figures, and networks worked while they
-run.
+line.
 """
 
 from __future__ import annotations
@@ -51,7 +51,7 @@ def knob_of(case: Case, path: str) -> tuple[str, int, int] | None:
 
 class Networking(QObject):
     """What happens in a network is shown as soon as it is reviewed, so while the case is written; or as it
-    runs.
+    lines.
 
     Signals
     -------
@@ -166,7 +166,9 @@ class Networking(QObject):
             return
         for path in paths:
             value = value_at(self.document.shown, path)
-            if path.startswith(("network.runs.", "network.nodes.", "parameters.")) and isinstance(value, str):
+            if path.startswith(("network.lines.", "network.nodes.", "parameters.")) and isinstance(
+                value, str
+            ):
                 self.engine.send(
                     {
                         "do": "work",
@@ -180,7 +182,7 @@ class Networking(QObject):
         self.sheet.go_to(path)
         case = self.document.shown
         self._knob = knob_of(case, path) if case is not None and ".parts." in path else None
-        name = path.removeprefix("network.runs.").replace(".parts.", ".")
+        name = path.removeprefix("network.lines.").replace(".parts.", ".")
         if self._knob is None:
             self.stage.show_knob("", 0, 100)
             return

@@ -12,7 +12,7 @@ from mop_lantern.desk.network.board import Board
 from mop_lantern.desk.network.gauges import paint_gauges
 from mop_lantern.desk.network.labels import TEXT_FROM, labels
 from mop_lantern.desk.theme import font
-from mop_lantern.judge.network_result import RUN_FIGURES
+from mop_lantern.judge.network_result import LINE_FIGURES
 from mop_lantern.scene.maps import tables
 from mop_lantern.units import preferred, show
 from mop_lantern.units.quantity import pretty_unit
@@ -25,12 +25,12 @@ def paint(board: Board, painter: QPainter) -> None:
     if not board.diagram.nodes:
         painter.setPen(QColor(board.tokens.soft))
         painter.setFont(font(11))
-        painter.drawText(board.rect(), int(Qt.AlignmentFlag.AlignCenter), "Add nodes and runs on the sheet.")
+        painter.drawText(board.rect(), int(Qt.AlignmentFlag.AlignCenter), "Add nodes and lines on the sheet.")
         return
     low, high, inks = _inks(board)
     plain = QColor(board.tokens.ink)
-    for run, line in board.diagram.lines.items():
-        _paint_run(board, painter, run, line, inks.get(run, plain))
+    for line, places in board.diagram.lines.items():
+        _paint_line(board, painter, line, places, inks.get(line, plain))
     for item in board.diagram.symbols:
         ink = inks.get(item.name.split(".")[0], plain)
         _paint_symbol(board, painter, item.name, item.at, item.turn, ink)
@@ -43,20 +43,20 @@ def paint(board: Board, painter: QPainter) -> None:
 
 
 def _inks(board: Board) -> tuple[float, float, dict[str, QColor]]:
-    """Give the range of the figure shown, and the colour of every run."""
+    """Give the range of the figure shown, and the colour of every line."""
     if board.working is None:
         return 0.0, 1.0, {}
     values = {
-        run: abs(figures[board.figure])
-        for run, figures in board.working.runs.items()
+        line: abs(figures[board.figure])
+        for line, figures in board.working.lines.items()
         if np.isfinite(figures.get(board.figure, np.nan))
     }
     low = 0.0
     high = max(values.values(), default=1.0) or 1.0
     table = tables()["batlow"]
     made = {}
-    for run, value in values.items():
-        made[run] = _ink(board, table, float(np.clip((value - low) / (high - low), 0, 1)))
+    for line, value in values.items():
+        made[line] = _ink(board, table, float(np.clip((value - low) / (high - low), 0, 1)))
     return low, high, made
 
 
@@ -67,15 +67,15 @@ def _ink(board: Board, table: Any, share: float) -> QColor:
     return QColor.fromRgbF(float(r), float(g), float(b))
 
 
-def _paint_run(
+def _paint_line(
     board: Board,
     painter: QPainter,
-    run: str,
-    line: list[tuple[float, float]],
+    line: str,
+    places: list[tuple[float, float]],
     ink: QColor,
 ) -> None:
-    wide = 2.4 if board.lit not in (run, f"network.runs.{run}") else 5.0
-    still = board.working is not None and board.still(run)
+    wide = 2.4 if board.lit not in (line, f"network.lines.{line}") else 5.0
+    still = board.working is not None and board.still(line)
     painter.setPen(
         QPen(
             QColor(board.tokens.soft) if still else ink,
@@ -83,12 +83,12 @@ def _paint_run(
             Qt.PenStyle.DotLine if still else Qt.PenStyle.SolidLine,
         )
     )
-    corners = [board.pixel(place) for place in line]
+    corners = [board.pixel(place) for place in places]
     for a, b in zip(corners, corners[1:], strict=False):
         painter.drawLine(a, b)
     if board.working is None or still:
         return
-    ahead = board.working.runs[run]["mass_flow"] > 0
+    ahead = board.working.lines[line]["mass_flow"] > 0
     first, second = (corners[-2], corners[-1]) if ahead else (corners[1], corners[0])
     delta = second - first
     length = float(np.hypot(delta.x(), delta.y())) or 1.0
@@ -112,8 +112,8 @@ def _paint_symbol(
     ink: QColor,
 ) -> None:
     assert board.case is not None
-    run, _, part = name.partition(".")
-    found = board.case.network.runs[run].parts.get(part)
+    line, _, part = name.partition(".")
+    found = board.case.network.lines[line].parts.get(part)
     if found is None:
         return
     middle = board.pixel(at)
@@ -129,7 +129,7 @@ def _paint_symbol(
         painter.fillRect(box, QColor(board.tokens.paper))
     painter.setPen(
         QPen(
-            QColor(board.tokens.amber) if board.lit.endswith(f"{run}.parts.{part}") else ink.darker(110),
+            QColor(board.tokens.amber) if board.lit.endswith(f"{line}.parts.{part}") else ink.darker(110),
             1.6,
         )
     )
@@ -188,7 +188,7 @@ def _paint_legend(
     low: float,
     high: float,
 ) -> None:
-    label, dimension = RUN_FIGURES[board.figure]
+    label, dimension = LINE_FIGURES[board.figure]
     unit = preferred(dimension, board.units)
     table = tables()["batlow"]
     left = 18

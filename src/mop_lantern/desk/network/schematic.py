@@ -28,7 +28,7 @@ from mop_lantern.desk.network.gauges import anchor, gauges, hit
 from mop_lantern.desk.network.painting import paint
 from mop_lantern.desk.theme import Tokens
 from mop_lantern.judge import NetworkResult
-from mop_lantern.judge.network_result import NODE_FIGURES, PART_FIGURES, RUN_FIGURES
+from mop_lantern.judge.network_result import LINE_FIGURES, NODE_FIGURES, PART_FIGURES
 from mop_lantern.network.component import Component
 from mop_lantern.network.node import Node
 from mop_lantern.scene.diagram import laid_out
@@ -70,7 +70,7 @@ class Schematic(Board):
     -------
     chosen : path of what was clicked. placed : nodes and where they stand now, after a drag. gauged : where
     gauges stand after one.
-    asked : path of what a menu is asked for (gauge.KEY for a gauge) and where. drawn : node a run was drawn
+    asked : path of what a menu is asked for (gauge.KEY for a gauge) and where. drawn : node a line was drawn
     from, node it leads to or an empty text, and the place then.
     """
 
@@ -82,7 +82,7 @@ class Schematic(Board):
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__(tokens)
-        self.from_node = ""  # where a run is being drawn from
+        self.from_node = ""  # where a line is being drawn from
         self._here = QPointF()
         self._gauge = ""
         self._grip = QPointF()
@@ -107,7 +107,7 @@ class Schematic(Board):
         before = set(self.diagram.nodes), set(self.diagram.lines)
         self.case = case
         self.units = case.units
-        self.working = working if working is not None and set(working.runs) == set(network.runs) else None
+        self.working = working if working is not None and set(working.lines) == set(network.lines) else None
         kinds = discover("mop_lantern.network.components", Component) | discover(
             "mop_lantern.network.nodes", Node
         )
@@ -125,9 +125,9 @@ class Schematic(Board):
             else {}
         )
         ends = {
-            key: (run.start, run.end)
-            for key, run in network.runs.items()
-            if run.start in network.nodes and run.end in network.nodes
+            key: (line.start, line.end)
+            for key, line in network.lines.items()
+            if line.start in network.nodes and line.end in network.nodes
         }
         self._lay(ends)
         if not self._fitted or before != (set(self.diagram.nodes), set(self.diagram.lines)):
@@ -136,7 +136,7 @@ class Schematic(Board):
 
     def show_working(self, working: NetworkResult) -> None:
         """Show what happens now in the network as it is drawn."""
-        if set(working.runs) == set(self.diagram.lines):
+        if set(working.lines) == set(self.diagram.lines):
             self.working = working
             self.update()
 
@@ -177,15 +177,15 @@ class Schematic(Board):
                 return f"network.nodes.{node}"
         for item in self.diagram.symbols:
             if abs(x - item.at[0]) < 1.1 and abs(y - item.at[1]) < 0.95:
-                run, _, part = item.name.partition(".")
-                return f"network.runs.{run}.parts.{part}"
-        for run, line in self.diagram.lines.items():
-            for a, b in zip(line, line[1:], strict=False):
+                line, _, part = item.name.partition(".")
+                return f"network.lines.{line}.parts.{part}"
+        for line, places in self.diagram.lines.items():
+            for a, b in zip(places, places[1:], strict=False):
                 if (
                     min(a[0], b[0]) - 0.3 < x < max(a[0], b[0]) + 0.3
                     and min(a[1], b[1]) - 0.3 < y < max(a[1], b[1]) + 0.3
                 ):
-                    return f"network.runs.{run}"
+                    return f"network.lines.{line}"
         return ""
 
     def figures(self, path: str) -> str:
@@ -197,7 +197,7 @@ class Schematic(Board):
         table, names = (
             (self.working.nodes, NODE_FIGURES)
             if steps[1] == "nodes"
-            else (self.working.runs, RUN_FIGURES)
+            else (self.working.lines, LINE_FIGURES)
             if len(steps) == 3
             else (self.working.parts, PART_FIGURES)
         )
@@ -254,7 +254,7 @@ class Schematic(Board):
 
     def _relay(self) -> None:
         assert self.case is not None
-        self._lay({key: (run.start, run.end) for key, run in self.case.network.runs.items()})
+        self._lay({key: (line.start, line.end) for key, line in self.case.network.lines.items()})
 
     def _lay(self, ends: dict[str, tuple[str, str]]) -> None:
         """Lay the network out, unless it is laid out already."""
@@ -265,7 +265,7 @@ class Schematic(Board):
             for key, node in network.nodes.items()
             if node.sets_pressure() and getattr(node, "steady", "keeps") == "keeps"
         ]
-        parts = {key: list(run.parts) for key, run in network.runs.items()}
+        parts = {key: list(line.parts) for key, line in network.lines.items()}
         drawn = (ends, parts, list(network.nodes), sources, self._moved)
         if drawn != self._drawn:
             self.diagram = laid_out(*drawn)
@@ -299,8 +299,8 @@ class Schematic(Board):
         gauge = hit(self, place)
         self.asked.emit(f"gauge.{gauge}" if gauge else self.found(place), event.globalPos())
 
-    def draw_run_from(self, node: str) -> None:
-        """Let the next click say where a run from a node leads; Esc gives up."""
+    def draw_line_from(self, node: str) -> None:
+        """Let the next click say where a line from a node leads; Esc gives up."""
         self.from_node, self._here = node, self.pixel(self.diagram.nodes[node])
         self.setFocus()
         self.update()

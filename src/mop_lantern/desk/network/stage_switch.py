@@ -51,4 +51,4 @@ class StageSwitch(QWidget):
 
 def has_both(case: Case) -> bool:
     """Whether a case has a space and a network."""
-    return bool(case.network.runs) and bool(case.shape.parts or case.shape.solids)
+    return bool(case.network.lines) and bool(case.shape.parts or case.shape.solids)

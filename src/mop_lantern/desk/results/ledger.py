@@ -16,7 +16,7 @@ from mop_lantern.units.quantity import pretty_unit
 
 ROW = 46
 FIRST_ROW = 54
-BASE_TITLE = "As drawn"
+BASE_TITLE = "Base"
 
 EMPTY = 64  # height of the words where there are no readings
 UNSOLVED = "Nothing is solved yet. Press Solve (Ctrl+Return) to fill this ledger."

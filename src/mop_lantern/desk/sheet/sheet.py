@@ -12,7 +12,7 @@ from mop_lantern.case import Case, Review, fresh_item, fresh_key, lines, quantit
 from mop_lantern.case.bodies import solid_parts
 from mop_lantern.case.fresh import network_names
 from mop_lantern.case.sections import offered_under, package_of
-from mop_lantern.case.sentences import Choice, Line, sections_of
+from mop_lantern.case.sentences import SECTIONS, Choice, Line, sections_of
 from mop_lantern.declare import discover
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.sheet.editors import ValueEdit
@@ -183,7 +183,7 @@ class Sheet(QWidget):
     def _many(self) -> bool:
         """Whether there are more nodes and runs than get lines."""
         case = self.document.shown
-        return case is not None and max(len(case.network.nodes), len(case.network.runs)) > MOST
+        return case is not None and max(len(case.network.nodes), len(case.network.lines)) > MOST
 
     def _find(self) -> None:
         """Show the lines that hold what is looked for; of a large network those whose names do."""
@@ -198,7 +198,8 @@ class Sheet(QWidget):
                 widget.setParent(None)
                 widget.deleteLater()
         self.page.items, self.rows = [], {}
-        for number, section in enumerate(sections, 1):
+        for section in sections:
+            number = SECTIONS.index(section) + 1  # as in the manual, also where some are left out
             button = self._adder(section) if offered_under(section) else None
             self.page.items.append(("heading", (number, section, button)))
             for line in made:
@@ -242,7 +243,7 @@ class Sheet(QWidget):
         button = QPushButton("+", self.page)
         button.setProperty("quiet", "true")
         button.setFont(font(13, bold=True))
-        button.setToolTip("Choose another fluid" if section == "Medium" else f"Add to {section.lower()}")
+        button.setToolTip("Choose another fluid" if section == "Fluid" else f"Add to {section.lower()}")
         button.setObjectName(f"add:{offered_under(section)[0]}")
         button.setAccessibleName(f"Add to {section}")
         button.clicked.connect(lambda: self._offer(section, button))
@@ -259,10 +260,10 @@ class Sheet(QWidget):
         menu = QMenu(self)
         for place in offered_under(section):
             if place == "field.species":
-                menu.addAction("Species carried by the fluid", lambda: self.add("field.species", ""))
+                menu.addAction("Species", lambda: self.add("field.species", ""))
                 continue
-            if place == "network.runs":
-                self._offer_runs(menu)
+            if place == "network.lines":
+                self._offer_lines(menu)
                 continue
             for kind, model in discover(package_of(place)).items():
                 action = menu.addAction(model.caption)
@@ -272,21 +273,21 @@ class Sheet(QWidget):
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
 
-    def _offer_runs(self, menu: QMenu) -> None:
+    def _offer_lines(self, menu: QMenu) -> None:
         """Offer a new run, and components for every run there is."""
         case = self.document.shown
-        menu.addAction("Run of components between two nodes", lambda: self.add("network.runs", ""))
-        menu.addAction("Something worked at a time", lambda: self.add("network.operations", ""))
-        menu.addAction("Species the fluid carries", lambda: self.add("network.species", ""))
+        menu.addAction("Line of components between two nodes", lambda: self.add("network.lines", ""))
+        menu.addAction("Timed operation", lambda: self.add("network.operations", ""))
+        menu.addAction("Species", lambda: self.add("network.species", ""))
         menu.addAction("Release of a species", lambda: self.add("network.releases", ""))
-        for run in list(case.network.runs)[:30] if case is not None else []:
-            into = menu.addMenu(f"Into the run {run}")
+        for run in list(case.network.lines)[:30] if case is not None else []:
+            into = menu.addMenu(f"Into the line {run}")
             assert into is not None
             for kind, model in discover("mop_lantern.network.components", Component).items():
                 action = into.addAction(model.caption)
                 assert action is not None
                 action.triggered.connect(
-                    lambda _=False, r=run, k=kind: self.add(f"network.runs.{r}.parts", k)
+                    lambda _=False, r=run, k=kind: self.add(f"network.lines.{r}.parts", k)
                 )
 
     def add(self, place: str, kind: str) -> str:
@@ -305,17 +306,17 @@ class Sheet(QWidget):
         plain: dict[str, dict[str, Any]] = {
             "parameters": {"value": "1 mm"},
             "field.species": {},
-            "network.runs": run,
+            "network.lines": run,
             "network.species": {},
             "network.releases": {"species": next(iter(case.network.species), ""), "node": nodes[0]},
             "network.operations": {
                 "at": "60 s",
-                "path": "network.runs.RUN.parts.PART.opening",
+                "path": "network.lines.LINE.parts.PART.opening",
                 "value": "50 %",
             },
         }
         item = plain[place] if place in plain else fresh_item(case, place, kind, self.edges)
-        if place == "media" and not case.network.runs:  # there is one fluid: the new one takes its place
+        if place == "media" and not case.network.lines:  # there is one fluid: the new one takes its place
             key = next(iter(case.media), key)
         path = f"{place}.{key}"
         if self.document.edit({path: item}, f"add {kind or 'parameter'}"):

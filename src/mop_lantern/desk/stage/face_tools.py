@@ -28,7 +28,7 @@ from mop_lantern.units import preferred, show
 SAME_SPOT = 4  # px: a click no farther from the last goes on to the next face behind
 VEILS = (
     ("not at all", 0.0),
-    ("as a veil", 0.25),
+    ("as translucent", 0.25),
     ("full", 1.0),
 )
 
@@ -234,7 +234,7 @@ class FaceTools(QObject):
         assert patch is not None
         for words, outline in (
             ("Rectangle: drag from corner to corner", "rectangular"),
-            ("Disc: drag from its middle to its rim", "round"),
+            ("Disc: drag from its centre to its edge", "round"),
         ):
             patch.addAction(
                 words,
@@ -356,7 +356,7 @@ class FaceTools(QObject):
         case = self.document.shown
         review = self.document.review
         if case is None or review is None or review.facts is None:
-            self.document.troubled.emit("The case has faults that are told on the sheet: mend them first.")
+            self.document.troubled.emit("The case has faults, listed on the sheet: fix them first.")
             return
         try:
             edits = made_equal(case, review.facts)

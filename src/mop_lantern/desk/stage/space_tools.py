@@ -62,9 +62,7 @@ class LevelBar(QWidget):
         words, dimension = self.picture.quantities[self.picture.quantity]
         _, table = self.picture.table_of(self.picture.quantity)
         value = value_at(table, self.picture.options.level)
-        self.words.setText(
-            f"Level surface: {words} {show(value, dimension, preferred(dimension, self.units))}"
-        )
+        self.words.setText(f"Iso-surface: {words} {show(value, dimension, preferred(dimension, self.units))}")
 
     def _move(self, value: int) -> None:
         if self.picture is not None:

@@ -27,7 +27,7 @@ class MeanPressure(Opening):
     pressure: Text = quantity(
         "pressure",
         "mean pressure",
-        "Over the reference pressure.",
+        "Relative to the reference pressure.",
         default="0 Pa",
         varies="t",
     )

@@ -33,7 +33,7 @@ class StaticPressure(Opening):
     pressure: Text = quantity(
         "pressure",
         "static pressure",
-        "Over the reference pressure.",
+        "Relative to the reference pressure.",
         default="0 Pa",
         varies=EVERYWHERE,
     )

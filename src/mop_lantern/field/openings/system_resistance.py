@@ -33,7 +33,7 @@ class SystemResistance(Opening):
     pressure: Text = quantity(
         "pressure",
         "pressure at the far end",
-        "Over the reference pressure.",
+        "Relative to the reference pressure.",
         default="0 Pa",
         varies="t",
     )

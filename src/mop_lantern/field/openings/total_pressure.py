@@ -28,7 +28,7 @@ class TotalPressure(Opening):
     pressure: Text = quantity(
         "pressure",
         "total pressure",
-        "Over the reference pressure; may change with time and over the edge.",
+        "Relative to the reference pressure; may change with time and over the edge.",
         default="0 Pa",
         varies=EVERYWHERE,
     )

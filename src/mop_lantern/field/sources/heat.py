@@ -22,7 +22,7 @@ class Heat(SourceKind):
     power: Text = quantity(
         "power",
         "power",
-        "For the whole depth or body.",
+        "For the whole depth, or all around the axis.",
         default="100 W",
         varies="t",
     )

@@ -27,7 +27,7 @@ class PartHeat(SourceKind):
     power: Text = quantity(
         "power",
         "power",
-        "For the whole depth or body.",
+        "For the whole depth, or all around the axis.",
         default="100 W",
         varies="t",
     )

@@ -10,16 +10,16 @@ from mop_lantern.field.source import SourceKind
 
 
 class Species(SourceKind):
-    """A species given off evenly in a box: volume a time for a share of the fluid, mass a time for mass per
-    volume.
+    """A species given off evenly in a box: volume a time for a fraction of the fluid, mass a time for a
+    concentration.
 
     Source: definition.
     """
 
     caption: ClassVar[str] = "Species in a box"
     sentence: ClassVar[str] = (
-        "{id}: {species} is given off between {low} and {high} at {volume} (a share) or {mass} (mass "
-        "per volume)."
+        "{id}: {species} is given off between {low} and {high} at {volume} (a fraction) or {mass} (a "
+        "concentration)."
     )
 
     kind: Literal["species"] = "species"
@@ -27,7 +27,7 @@ class Species(SourceKind):
     volume: Text = quantity(
         "volume_flow",
         "volume rate",
-        "For a species measured as a share.",
+        "For a species measured as a fraction.",
         default="0 L/s",
         varies="t",
     )

@@ -28,8 +28,8 @@ class AbsolutePressure(NoteKind):
         watery = all(medium.kind in ("water", "sea_water") for medium in facts.numbers.media.values())
         liquid = {
             node
-            for run, ends in working.ends.items()
-            if working.extra["air"].get(run, 0.0) == 0
+            for line, ends in working.ends.items()
+            if working.extra["air"].get(line, 0.0) == 0
             for node in ends
         }
         for name, node in working.nodes.items():
@@ -51,15 +51,15 @@ class AbsolutePressure(NoteKind):
                     f"({boils / 1e5:.3g} bar): the water boils, which is not followed."
                 )
                 notes.append(Note(f"network.nodes.{name}", "caution", text))
-        for name, run in working.runs.items():
+        for name, line in working.lines.items():
             # nan where no area is known: then nothing is told
-            static = min(run.get("static_start", 0.0), run.get("static_end", 0.0)) + air
+            static = min(line.get("static_start", 0.0), line.get("static_end", 0.0)) + air
             if static < 0 and not any(
                 note.path == f"network.nodes.{node}" for note in notes for node in working.ends[name]
             ):
                 text = (
-                    f"The static pressure at an end of this run would be {static / 1e5:.3g} bar absolute, "
+                    f"The static pressure at an end of this line would be {static / 1e5:.3g} bar absolute, "
                     "less than nothing: its fluid cannot move that fast."
                 )
-                notes.append(Note(f"network.runs.{name}", "caution", text, fails=True))
+                notes.append(Note(f"network.lines.{name}", "caution", text, fails=True))
         return notes

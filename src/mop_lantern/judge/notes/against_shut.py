@@ -24,24 +24,24 @@ class AgainstShut(NoteKind):
         assert isinstance(facts, NetFacts)
         notes = []
         for name, kind in facts.working.kinds.items():
-            run, _, own = name.partition(".")
+            line, _, own = name.partition(".")
             if kind not in ("pump", "fan"):
                 continue
-            flow = facts.working.runs[run]["volume_flow"]
-            machine = facts.numbers.network.runs[run].parts[own]
+            flow = facts.working.lines[line]["volume_flow"]
+            machine = facts.numbers.network.lines[line].parts[own]
             speed = machine.at({"t": 0.0}).speed
             if speed > 0 and flow <= 1e-6 * float(machine.curve[:, 0].max()):
                 words = (
-                    f"This {kind} runs and delivers nothing: "
-                    f"{_blocker(facts.working, name, facts.numbers.network.runs)}."
+                    f"This {kind} lines and delivers nothing: "
+                    f"{_blocker(facts.working, name, facts.numbers.network.lines)}."
                 )
-                notes.append(Note(f"network.runs.{run}.parts.{own}", "caution", words))
+                notes.append(Note(f"network.lines.{line}.parts.{own}", "caution", words))
             elif speed > 0:
                 most = float(machine.curve[:, 0].max()) * float(speed)
-                if facts.working.runs[run]["volume_flow"] > most:
+                if facts.working.lines[line]["volume_flow"] > most:
                     notes.append(
                         Note(
-                            f"network.runs.{run}.parts.{own}",
+                            f"network.lines.{line}.parts.{own}",
                             "caution",
                             f"The duty point lies beyond the end of the curve of this {kind}.",
                         )
@@ -49,7 +49,7 @@ class AgainstShut(NoteKind):
         return notes
 
 
-def _blocker(working: NetworkResult, machine: str, runs: Any) -> str:
+def _blocker(working: NetworkResult, machine: str, lines: Any) -> str:
     """Say what holds back the pressure of a machine."""
     gain = working.parts[machine]["gain"]
     holding = {
@@ -60,8 +60,8 @@ def _blocker(working: NetworkResult, machine: str, runs: Any) -> str:
     name = max(holding, key=lambda key: holding[key], default="")
     if not name or holding[name] < 0.5 * gain:
         shut = [
-            f"{run}.{part}"
-            for run, of in runs.items()
+            f"{line}.{part}"
+            for line, of in lines.items()
             for part, numbers in of.parts.items()
             if getattr(numbers.at({"t": 0.0}), "opening", 1.0) <= 0
         ]

@@ -25,10 +25,10 @@ class BetweenRegimes(NoteKind):
         notes = []
         for name, part in facts.working.parts.items():
             if facts.working.kinds[name] in ("pipe", "duct") and 2000 < part["reynolds"] < 4000:
-                run, _, own = name.partition(".")
+                line, _, own = name.partition(".")
                 words = (
                     f"Re {part['reynolds']:.0f} lies between laminar and turbulent: its loss may be off by "
                     "half."
                 )
-                notes.append(Note(f"network.runs.{run}.parts.{own}", "caution", words))
+                notes.append(Note(f"network.lines.{line}.parts.{own}", "caution", words))
         return notes

@@ -10,14 +10,14 @@ from mop_lantern.judge.facts import Facts, Note, NoteKind, named_temperatures
 
 
 class BuoyancyLeftOut(NoteKind):
-    """Warn when buoyancy is left out although the Richardson number says that it matters.
+    """Warn when buoyancy is not solved although the Richardson number says that it matters.
 
     Ri = g beta dT L / U2 above 0.1 (common practice, no source), L the width of the widest opening.
 
     Source: definition of the Richardson number; any text on heat transfer.
     """
 
-    caption: ClassVar[str] = "Buoyancy left out"
+    caption: ClassVar[str] = "Buoyancy not solved"
     kind: Literal["buoyancy_left_out"] = "buoyancy_left_out"
     MATTERS: ClassVar[float] = 0.1
 
@@ -30,7 +30,7 @@ class BuoyancyLeftOut(NoteKind):
                 Note(
                     "field.physics",
                     "caution",
-                    "The gas law needs the temperature, which is not solved for: the density stays as it is.",
+                    "The gas law needs the temperature, which is not solved: the density stays as it is.",
                     "solve for temperature",
                     {"field.heat.solve": True},
                 )
@@ -51,7 +51,7 @@ class BuoyancyLeftOut(NoteKind):
             return []
         text = (
             f"Richardson number {number:.2g}: temperature differences of {np.ptp(warm):.3g} K move this "
-            "fluid about as much as the openings do, and buoyancy is left out."
+            "fluid about as much as the openings do, and buoyancy is not solved."
         )
         return [
             Note(

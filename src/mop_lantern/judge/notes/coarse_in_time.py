@@ -51,7 +51,8 @@ class CoarseInTime(NoteKind):
         through = facts.shape.size / max(speeds)
         if plan.until < through:
             text = (
-                f"Fluid needs about {show(through, 'time', 's', 2)} to pass the space; the run ends after "
+                f"Fluid needs about {show(through, 'time', 's', 2)} to pass the space; the solution ends "
+                f"after "
                 f"{show(plan.until, 'time', 's', 2)}."
             )
             notes.append(Note("field.time", "ready", text))

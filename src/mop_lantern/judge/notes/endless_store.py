@@ -27,8 +27,8 @@ class EndlessStore(NoteKind):
         working = facts.working
         gas = {
             node
-            for run, ends in facts.working.ends.items()
-            if facts.working.extra["air"].get(run, 0.0) > 0
+            for line, ends in facts.working.ends.items()
+            if facts.working.extra["air"].get(line, 0.0) > 0
             for node in ends
         }
         for name, node in facts.numbers.network.nodes.items():
@@ -37,8 +37,8 @@ class EndlessStore(NoteKind):
             if node.kind != "reservoir":
                 continue
             rates = [
-                run["mass_flow"] * ((working.ends[key][1] == name) - (working.ends[key][0] == name))
-                for key, run in working.runs.items()
+                line["mass_flow"] * ((working.ends[key][1] == name) - (working.ends[key][0] == name))
+                for key, line in working.lines.items()
             ]
             if min(rates, default=0.0) < 0 < max(rates, default=0.0):
                 words = (

@@ -39,7 +39,7 @@ class EntranceLength(NoteKind):
             if length > opening.run_length:
                 path = f"field.openings.{opening.key}"
                 text = (
-                    f"The flow needs about {show(length, 'length', 'mm', 3)} to develop; its run is "
+                    f"The flow needs about {show(length, 'length', 'mm', 3)} to develop; its passage is "
                     f"{show(opening.run_length, 'length', 'mm', 3)} long. With a long feed pipe in front, "
                     "a developed profile is nearer the truth."
                 )

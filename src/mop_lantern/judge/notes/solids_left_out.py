@@ -13,7 +13,7 @@ class SolidsLeftOut(NoteKind):
     Source: what the program does.
     """
 
-    caption: ClassVar[str] = "Solids left out"
+    caption: ClassVar[str] = "Solids not solved"
     kind: Literal["solids_left_out"] = "solids_left_out"
 
     @classmethod

@@ -17,7 +17,7 @@ class SuctionHead(NoteKind):
     practice, no source).
     """
 
-    caption: ClassVar[str] = "Suction head of pumps"
+    caption: ClassVar[str] = "NPSH of pumps"
     on: ClassVar[str] = "network"
     kind: Literal["suction_head"] = "suction_head"
 
@@ -30,17 +30,17 @@ class SuctionHead(NoteKind):
             available = part.get("npsh", float("nan"))
             if not math.isfinite(available):
                 continue
-            run, _, own = name.partition(".")
-            needed = float(facts.numbers.network.runs[run].parts[own].npsh)
+            line, _, own = name.partition(".")
+            needed = float(facts.numbers.network.lines[line].parts[own].npsh)
             if available < needed + SPARE:
                 words = f"Suction head: {available:.3g} m are there and {needed:.3g} m are needed" + (
                     ": it will cavitate." if available < needed else ", little to spare."
                 )
-                notes.append(Note(f"network.runs.{run}.parts.{own}", "caution", words))
+                notes.append(Note(f"network.lines.{line}.parts.{own}", "caution", words))
             else:
                 notes.append(
                     Note(
-                        f"network.runs.{run}.parts.{own}",
+                        f"network.lines.{line}.parts.{own}",
                         "ready",
                         f"Suction head: {available:.3g} m are there, {needed:.3g} m needed.",
                     )

@@ -38,8 +38,8 @@ class SupplyExtract(NoteKind):
             ways = f" through {', '.join(leaks[:3])}" if leaks else ""
             words = (
                 f"Total {more} is {1e3 * max(supply, extract):.4g} L/s, total {less} "
-                f"{1e3 * min(supply, extract):.4g} L/s: {1e3 * gap:.3g} L/s "
-                f"{'leave' if supply > extract else 'come in'}{ways} on their own."
+                f"{1e3 * min(supply, extract):.4g} L/s: the surplus of {1e3 * gap:.3g} L/s "
+                f"{'exfiltrates' if supply > extract else 'infiltrates'}{ways}."
             )
             notes.append(Note("network", "caution", words))
         elif supply > 0 or extract > 0:
@@ -58,8 +58,9 @@ class SupplyExtract(NoteKind):
                         f"network.nodes.{name}",
                         "caution",
                         (
-                            f"This room stands {abs(pressure):.3g} Pa "
-                            f"{'over' if pressure > 0 else 'under'} the air: its doors are hard to open."
+                            f"This room is {abs(pressure):.3g} Pa {'above' if pressure > 0 else 'below'} "
+                            f"outdoors: "
+                            "its doors are hard to open."
                         ),
                     )
                 )
@@ -67,7 +68,7 @@ class SupplyExtract(NoteKind):
 
 
 def _streams(working: NetworkResult, nodes: Any) -> tuple[float, float, list[str]]:
-    """Give what is brought and taken by fans, supplies and demands, m3/s, and the runs between rooms and
+    """Give what is brought and taken by fans, supplies and demands, m3/s, and the lines between rooms and
     outside that have none.
     """
     supply = extract = 0.0
@@ -79,29 +80,29 @@ def _streams(working: NetworkResult, nodes: Any) -> tuple[float, float, list[str
             extract += float(now.take)
         if numbers.kind != "reservoir":
             continue
-        for run in _beyond(working, node):
-            start, end = working.ends[run]
+        for line in _beyond(working, node):
+            start, end = working.ends[line]
             if node not in (start, end):
                 continue
-            flow = working.runs[run]["volume_flow"] * (1 if start == node else -1)
+            flow = working.lines[line]["volume_flow"] * (1 if start == node else -1)
             if any(working.kinds[name] == "fan" for name in _parts_of(working, _beyond(working, node))):
                 supply = supply + max(flow, 0.0)
                 extract = extract + max(-flow, 0.0)
             else:
-                leaks.append(run)
+                leaks.append(line)
     return supply, extract, leaks
 
 
 def _beyond(working: NetworkResult, node: str) -> set[str]:
-    """Give the runs that hang together with a node without passing through a room or another reservoir."""
+    """Give the lines that hang together with a node without passing through a room or another reservoir."""
     found: set[str] = set()
     front = [node]
     seen = {node}
     while front:
         here = front.pop()
-        for run, ends in working.ends.items():
-            if here in ends and run not in found:
-                found.add(run)
+        for line, ends in working.ends.items():
+            if here in ends and line not in found:
+                found.add(line)
                 other = ends[1] if ends[0] == here else ends[0]
                 if other not in seen and working.kinds.get(other) not in ("room", "reservoir"):
                     seen.add(other)
@@ -109,5 +110,5 @@ def _beyond(working: NetworkResult, node: str) -> set[str]:
     return found
 
 
-def _parts_of(working: NetworkResult, runs: set[str]) -> list[str]:
-    return [name for name in working.parts if name.partition(".")[0] in runs]
+def _parts_of(working: NetworkResult, lines: set[str]) -> list[str]:
+    return [name for name in working.parts if name.partition(".")[0] in lines]

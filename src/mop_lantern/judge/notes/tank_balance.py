@@ -39,8 +39,8 @@ class TankBalance(NoteKind):
                     )
                 continue
             gain = sum(
-                run["volume_flow"] * ((working.ends[key][1] == name) - (working.ends[key][0] == name))
-                for key, run in working.runs.items()
+                line["volume_flow"] * ((working.ends[key][1] == name) - (working.ends[key][0] == name))
+                for key, line in working.lines.items()
             )
             if abs(gain) > 1e-9:
                 hours = node.area * (node.height - node.level if gain > 0 else node.level) / abs(gain) / 3600

@@ -29,7 +29,7 @@ class UsualVelocity(NoteKind):
             speed = part["velocity"]
             if kind not in USUAL or not speed > USUAL[kind]:
                 continue
-            run, _, own = name.partition(".")
-            words = f"{speed:.2g} m/s is fast for a {kind}; usual are at most {USUAL[kind]:g} m/s."
-            notes.append(Note(f"network.runs.{run}.parts.{own}", "caution", words))
+            line, _, own = name.partition(".")
+            words = f"{speed:.2g} m/s is fast for a {kind}; the usual limit is {USUAL[kind]:g} m/s."
+            notes.append(Note(f"network.lines.{line}.parts.{own}", "caution", words))
         return notes

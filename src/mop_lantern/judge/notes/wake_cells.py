@@ -49,7 +49,7 @@ class WakeCells(NoteKind):
             size = [show(part * wide, "length", "mm", 3) for part in (cls.LENGTH, 2 * cls.WIDTH)]
             text = (
                 f"Reynolds number {reynolds:.0f} on the width of {name.split('.')[0]}: its wake swings, "
-                f"about {size[0]} long and {size[1]} wide, and forces on it hang on the cells there."
+                f"about {size[0]} long and {size[1]} wide, and forces on it depend on the cells there."
             )
             if facts.numbers.time.mode == "steady":
                 text += " A steady answer may not exist: follow it in time."

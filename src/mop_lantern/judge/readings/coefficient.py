@@ -12,7 +12,7 @@ from mop_lantern.judge.readings._words import title
 
 
 class Coefficient(Reading):
-    """The force on an edge over a told force, or the heat through it over a told heat flow.
+    """The force on an edge over a given force, or the heat through it over a given heat flow.
 
     A drag coefficient has rho U2 A / 2 as reference, a mean Nusselt number k A dT / L: both are written as
     expressions.

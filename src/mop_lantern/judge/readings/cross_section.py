@@ -53,7 +53,7 @@ class CrossSection(Reading):
     )
     measure: Literal["flow", "flow_mean", "mean", "area"] = choice(
         "measure",
-        "What is told.",
+        "What is reported.",
         {
             "flow": "the volume flow",
             "flow_mean": "the flow-weighted mean",

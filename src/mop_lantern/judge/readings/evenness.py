@@ -26,7 +26,7 @@ class Evenness(Reading):
     edges: tuple[str, ...] = reference("edges", "edges", "The openings, at least two.")
     measure: Literal["variation", "max_min"] = choice(
         "measure",
-        "How unevenness is told.",
+        "How unevenness is reported.",
         {"variation": "coefficient of variation", "max_min": "largest over smallest"},
         default="variation",
     )

@@ -44,7 +44,7 @@ class ExtremePlace(Reading):
     end: Point = point("to", "Other end of the line.", default=("0 mm", "0 mm"))
     axis: Literal["x", "y", "z"] = choice(
         "coordinate",
-        "Which coordinate is told; z in a space only.",
+        "Which coordinate is reported; z in a space only.",
         {
             "x": "x",
             "y": "y",

@@ -31,7 +31,7 @@ class Frequency(Reading):
     plain: ClassVar[str] = "{id}: {measure} of {swings}, from {begin} on."
     over_time: ClassVar[bool] = True
     without: ClassVar[str] = (
-        "it needs a run in time in which that reading swings at least twice, and steadily."
+        "it needs a solution in time in which that reading swings at least twice, and steadily."
     )
 
     kind: Literal["frequency"] = "frequency"
@@ -39,14 +39,14 @@ class Frequency(Reading):
     swings: str = reference("reading", "reading", "The reading that swings, such as a lift force.")
     measure: Literal["frequency", "strouhal"] = choice(
         "measure",
-        "What is told.",
+        "What is reported.",
         {"frequency": "the frequency", "strouhal": "the Strouhal number"},
         default="frequency",
     )
     begin: Text = quantity(
         "time",
         "from",
-        "What comes before is left out.",
+        "What comes before is ignored.",
         default="0 s",
         at_least=0,
     )

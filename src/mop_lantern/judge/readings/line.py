@@ -16,7 +16,7 @@ SAMPLES = 201
 
 
 class Line(Reading):
-    """Mean, extreme or integral of a quantity along a straight line, parts outside the wet space left out.
+    """Mean, extreme or integral of a quantity along a straight line, parts outside the fluid excluded.
 
     Source: midpoint rule over 201 samples.
     """

@@ -10,13 +10,13 @@ from mop_lantern.judge.readings._words import title
 
 
 class NodeShare(Reading):
-    """The share of something carried at a node of the network.
+    """The fraction of a species at a node of the network.
 
     Source: the solved network.
     """
 
-    caption: ClassVar[str] = "Share of a species at a node"
-    sentence: ClassVar[str] = "{id}: share of {species} at {node}."
+    caption: ClassVar[str] = "Fraction of a species at a node"
+    sentence: ClassVar[str] = "{id}: fraction of {species} at {node}."
     on: ClassVar[str] = "network"
 
     kind: Literal["node_share"] = "node_share"

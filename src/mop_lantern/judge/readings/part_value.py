@@ -11,7 +11,7 @@ from mop_lantern.judge.readings._words import title
 
 
 class PartValue(Reading):
-    """A loss, velocity, temperature, power or suction head of a component.
+    """A loss, velocity, temperature, power or NPSH of a component.
 
     Source: the solved network.
     """

@@ -27,7 +27,7 @@ class Passing(Reading):
     """
 
     caption: ClassVar[str] = "Heat or species passing"
-    sentence: ClassVar[str] = "{id}: what passes of {quantity} {way} through {edge} a second."
+    sentence: ClassVar[str] = "{id}: rate of {quantity} passing {way} through {edge}."
 
     kind: Literal["passing"] = "passing"
     title: str = title()

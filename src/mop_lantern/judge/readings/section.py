@@ -33,7 +33,7 @@ class Section(Reading):
     end: Point = point("to", "Other end of the section.")
     measure: Literal["flow", "flow_mean", "mean"] = choice(
         "measure",
-        "What is told.",
+        "What is reported.",
         {
             "flow": "the volume flow",
             "flow_mean": "the flow-weighted mean",

@@ -74,7 +74,7 @@ class Casing(Component):
         rho: Floats,
         mu: Floats,
     ) -> Drop:
-        """So little that it does not count, but rising: a run may hold nothing else."""
+        """So little that it does not count, but rising: a line may hold nothing else."""
         return HARDLY * q, np.full_like(q, HARDLY)
 
     @classmethod

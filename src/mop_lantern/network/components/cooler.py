@@ -23,7 +23,7 @@ class Cooler(Rated):
 
     caption: ClassVar[str] = "Cooler"
     sentence: ClassVar[str] = (
-        "{id}: a cooler of at most {power}, less below {difference} over the air of {air}, on above "
+        "{id}: a cooler of at most {power}, less below {difference} above the air of {air}, on above "
         "{on} and off below {off}, losing {loss} at {rated}, bore {bore}."
     )
     symbol: ClassVar[str] = (

@@ -21,8 +21,7 @@ class Damper(Component):
 
     caption: ClassVar[str] = "Damper"
     sentence: ClassVar[str] = (
-        "{id}: a damper at {opening} in a section of {section}, K {k} when open, closing by e to the "
-        "{strength}."
+        "{id}: a damper at {opening} in a section of {section}, K {k} when open, loss exponent {strength}."
     )
     symbol: ClassVar[str] = "M-1,-0.4 L1,-0.4 M-1,0.4 L1,0.4 M-0.3,0.4 L0.3,-0.4"
     opens: ClassVar[str] = "opening"

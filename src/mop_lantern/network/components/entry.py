@@ -1,4 +1,4 @@
-"""Where a run begins in a large space."""
+"""Where a line begins in a large space."""
 
 from __future__ import annotations
 

@@ -25,7 +25,7 @@ class Exchanger(Rated):
 
     exchanges: ClassVar[bool] = True
     kind: Literal["exchanger"] = "exchanger"
-    partner: str = reference("component", "partner", "The other side, as RUN.PART.")
+    partner: str = reference("component", "partner", "The other side, as LINE.PART.")
     arrangement: Literal["counter", "parallel", "cross", "shell"] = choice(
         "arrangement", "How the streams pass each other.", exchange.ARRANGEMENTS, default="counter"
     )

@@ -1,4 +1,4 @@
-"""Where a run ends in a large space."""
+"""Where a line ends in a large space."""
 
 from __future__ import annotations
 

@@ -51,7 +51,7 @@ class Fan(Component):
     speed: Text = quantity(
         "fraction",
         "speed",
-        "Over the speed of the curve; 0 stands still.",
+        "Over the speed of the curve; 0 is at rest.",
         default="100 %",
         at_least=0,
         at_most=3,

@@ -58,8 +58,8 @@ class Filter(Component):
     )
     laminar: Text = quantity(
         "fraction",
-        "laminar share",
-        "Share of the loss that grows with the flow itself.",
+        "laminar fraction",
+        "Fraction of the loss that grows with the flow itself.",
         default="50 %",
         at_least=0,
         at_most=1,

@@ -48,7 +48,7 @@ class Flexible(Airway):
     slack: Text = quantity(
         "fraction",
         "slack",
-        "Share by which it is shorter than pulled taut; 4 % is good work, 30 % is poor.",
+        "Fraction by which it is shorter than pulled taut; 4 % is good work, 30 % is poor.",
         default="4 %",
         at_least=0,
         at_most=0.5,

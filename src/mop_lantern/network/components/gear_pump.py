@@ -37,7 +37,7 @@ class GearPump(Bored):
     speed: Text = quantity(
         "fraction",
         "speed",
-        "Over full speed; 0 stands still and holds.",
+        "Over full speed; 0 is at rest and holds.",
         default="100 %",
         at_least=0,
         at_most=2,
@@ -46,7 +46,7 @@ class GearPump(Bored):
     leak: Text = quantity(
         "fraction",
         "leak",
-        "Share of the flow that leaks back at the rated pressure.",
+        "Fraction of the flow that leaks back at the rated pressure.",
         default="5 %",
         above=0,
         at_most=1,

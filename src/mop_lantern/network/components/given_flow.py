@@ -14,7 +14,7 @@ STIFF = 1e10  # Pa over the given flow: a thousand bar move it by a hundredth
 
 
 class GivenFlow(Component):
-    """Lets just the flow given through its run, giving or taking whatever pressure that needs: a measured
+    """Lets just the flow given through its line, giving or taking whatever pressure that needs: a measured
     flow, or a machine not chosen yet.
 
     Source: definition; a straight and very steep line through the given flow (ours), 0.001 % off at 1 bar.
@@ -30,7 +30,7 @@ class GivenFlow(Component):
     flow: Text = quantity(
         "volume_flow",
         "flow",
-        "Along the run; negative against it.",
+        "Along the line; negative against it.",
         default="1 L/s",
         varies="t",
     )

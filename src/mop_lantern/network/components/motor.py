@@ -21,7 +21,8 @@ class Motor(Bored):
 
     caption: ClassVar[str] = "Hydraulic motor"
     sentence: ClassVar[str] = (
-        "{id}: a motor taking {loss} at {rated}, {steady} of it at any flow, efficiency {efficiency}, "
+        "{id}: a motor taking {loss} at {rated}, of which {steady} is constant load, efficiency "
+        "{efficiency}, "
         "bore {bore}."
     )
     symbol: ClassVar[str] = (
@@ -46,8 +47,8 @@ class Motor(Bored):
     )
     steady: Text = quantity(
         "fraction",
-        "steady share",
-        "Share of that pressure that it takes at any flow: its load.",
+        "constant load",
+        "Fraction of that pressure that it takes at any flow: its load.",
         default="80 %",
         at_least=0,
         at_most=1,

@@ -56,7 +56,7 @@ class Pipe(Passage, Bored):
     film: Text = quantity(
         "film",
         "heat loss",
-        "Transmittance of the bare pipe on its bore, as good as its outer film; 0 keeps all heat.",
+        "U-value of the bare pipe on its bore, the same as its outer film coefficient; 0 keeps all heat.",
         default="0 W/m2/K",
         at_least=0,
     )

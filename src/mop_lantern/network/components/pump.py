@@ -21,7 +21,7 @@ class Pump(Bored):
     caption: ClassVar[str] = "Pump"
     sentence: ClassVar[str] = (
         "{id}: a pump with the heads {curve} ({fit}), at {speed} of that speed, efficiency "
-        "{efficiency}, needing {npsh} of suction head at {height}, {backflow} backwards, bore {bore}."
+        "{efficiency}, NPSH required {npsh} at {height}, {backflow} backwards, bore {bore}."
     )
     symbol: ClassVar[str] = "M-0.8,0 A0.8,0.8 0 1 1 0.8,0 A0.8,0.8 0 1 1 -0.8,0 Z M0,-0.8 L0.8,0 L0,0.8"
 
@@ -39,7 +39,7 @@ class Pump(Bored):
     speed: Text = quantity(
         "fraction",
         "speed",
-        "Over the speed of the curve; 0 stands still.",
+        "Over the speed of the curve; 0 is at rest.",
         default="100 %",
         at_least=0,
         at_most=3,
@@ -55,13 +55,13 @@ class Pump(Bored):
     )
     npsh: Text = quantity(
         "length",
-        "NPSH needed",
+        "NPSH required",
         "Net positive suction head it needs.",
         default="2 m",
         at_least=0,
     )
     height: Text = quantity(
-        "length", "height", "Elevation of its suction; auto is where its run begins.", default="auto"
+        "length", "height", "Elevation of its suction; auto is where its line begins.", default="auto"
     )
     backflow: bool = flag(
         "backflow", "Whether fluid may flow back through it.", ("shut", "open"), default=False

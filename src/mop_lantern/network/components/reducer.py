@@ -29,7 +29,7 @@ class Reducer(Component):
     bore: Text = quantity(
         "length",
         "first bore",
-        "Bore at the start of the run's direction.",
+        "Bore at the start of the line's direction.",
         default="50 mm",
         above=0,
     )

@@ -30,7 +30,7 @@ class Reducing(Bored):
     set: Text = quantity(
         "pressure",
         "set pressure",
-        "Pressure to hold behind it, over that of the air.",
+        "Pressure to hold behind it, relative to the air outside.",
         default="3 bar",
         at_least=0,
         varies="t",

@@ -43,7 +43,7 @@ class Thermostat(Bored):
     least: Text = quantity(
         "fraction",
         "leakage",
-        "Share of Kv left when shut.",
+        "Fraction of Kv left when shut.",
         default="0.1 %",
         above=0,
         at_most=1,

@@ -45,7 +45,7 @@ class Valve(Bored):
     kv: Text = quantity(
         "volume_flow",
         "Kv",
-        "Flow of water at 1 bar when open, usually told in m3/h.",
+        "Flow of water at 1 bar when open, usually given in m3/h.",
         default="25 m3/h",
         above=0,
     )

@@ -1,4 +1,4 @@
-"""A junction of runs."""
+"""A junction of lines."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from mop_lantern.network.node import Node
 
 
 class Junction(Node):
-    """Where runs meet; fluid may be taken out or fed in.
+    """Where lines meet; fluid may be taken out or fed in.
 
     Source: conservation of mass.
     """

@@ -19,7 +19,7 @@ class Reservoir(Node):
 
     caption: ClassVar[str] = "Reservoir"
     sentence: ClassVar[str] = (
-        "{id}: a reservoir at {z} with {level} of fluid over it, {over} over the air, at {temperature}."
+        "{id}: a reservoir at {z} with {level} of fluid above it, gauge pressure {over}, at {temperature}."
     )
     symbol: ClassVar[str] = (
         "M-0.9,-0.6 L-0.9,0.6 L0.9,0.6 L0.9,-0.6 M-0.9,-0.2 L0.9,-0.2 M-0.2,-0.6 L0.2,-0.6 L0,-0.25 Z"
@@ -37,7 +37,7 @@ class Reservoir(Node):
     over: Text = quantity(
         "pressure",
         "pressure",
-        "On its surface, over that of the air.",
+        "On its surface, relative to the air outside.",
         default="0 Pa",
         varies="t",
     )

@@ -60,7 +60,7 @@ class Room(Node):
     film: Text = quantity(
         "film",
         "heat loss",
-        "Heat transmittance of its walls; 0 keeps all heat.",
+        "U-value of its walls, on their inner surface; 0 keeps all heat.",
         default="0 W/m2/K",
         at_least=0,
     )

@@ -20,8 +20,8 @@ class Tank(Node):
 
     caption: ClassVar[str] = "Tank"
     sentence: ClassVar[str] = (
-        "{id}: a tank of {area}, its floor at {z}, filled to {level} of {height}, {over} over the air, "
-        "at {temperature}; steady it {steady}; it loses heat at {film} over {surface} to {outside}."
+        "{id}: a tank of {area}, its floor at {z}, filled to {level} of {height}, gauge pressure {over}, "
+        "at {temperature}; in steady state {steady}; it loses heat at {film} over {surface} to {outside}."
     )
     symbol: ClassVar[str] = "M-0.9,-0.9 L-0.9,0.9 L0.9,0.9 L0.9,-0.9 M-0.9,-0.3 L0.9,-0.3"
 
@@ -51,7 +51,7 @@ class Tank(Node):
     over: Text = quantity(
         "pressure",
         "pressure",
-        "On its surface, over that of the air.",
+        "On its surface, relative to the air outside.",
         default="0 Pa",
         varies="t",
     )
@@ -59,13 +59,13 @@ class Tank(Node):
     steady: Literal["keeps", "finds"] = choice(
         "steady state",
         "Whether the level stays as given, or is the one at which as much leaves as enters.",
-        {"keeps": "keeps that level", "finds": "finds its own level"},
+        {"keeps": "the level is held", "finds": "the level is found"},
         default="keeps",
     )
     film: Text = quantity(
         "film",
         "heat loss",
-        "Heat transmittance of its walls; 0 keeps all heat.",
+        "U-value of its walls, on their inner surface; 0 keeps all heat.",
         default="0 W/m2/K",
         at_least=0,
     )

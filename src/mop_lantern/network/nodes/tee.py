@@ -9,17 +9,17 @@ from mop_lantern.network.node import Node
 
 
 class Tee(Node):
-    """A tee or branch: three runs meet, one of them sideways; what is lost hangs on how the flow divides.
+    """A tee or branch: three lines meet, one of them sideways; what is lost depends on how the flow divides.
 
     Source: Idelchik, Handbook of Hydraulic Resistance, chapter 7 (equal straight ways, side way at right
     angles).
     """
 
     caption: ClassVar[str] = "Tee"
-    sentence: ClassVar[str] = "{id}: a tee at {z}, its side way the run {side}."
+    sentence: ClassVar[str] = "{id}: a tee at {z}, its side way the line {side}."
     symbol: ClassVar[str] = (
         "M-0.4,-0.25 L0.4,-0.25 L0.4,0.05 L0.15,0.05 L0.15,0.45 L-0.15,0.45 L-0.15,0.05 L-0.4,0.05 Z"
     )
 
     kind: Literal["tee"] = "tee"
-    side: str = reference("run", "side way", "The run that leaves sideways.")
+    side: str = reference("line", "side way", "The line that leaves sideways.")

@@ -1,4 +1,4 @@
-"""A run with bends."""
+"""A passage with bends."""
 
 from __future__ import annotations
 
@@ -18,9 +18,9 @@ class Bent(Part):
     itself.
     """
 
-    caption: ClassVar[str] = "Run with bends"
+    caption: ClassVar[str] = "Passage with bends"
     sentence: ClassVar[str] = (
-        "{id}: a run {width} wide through {points}, its bends of {radius} centreline radius."
+        "{id}: a passage {width} wide through {points}, its bends of {radius} centreline radius."
     )
     edges: ClassVar[tuple[str, ...]] = ("start", "end", "left", "right")
 
@@ -43,10 +43,10 @@ class Bent(Part):
 
     @classmethod
     def build(cls, numbers: Any, others: dict[str, Piece]) -> Piece:
-        """Make one ring for the whole run, so that there is no joint inside it."""
+        """Make one ring for the whole passage, so that there is no joint inside it."""
         places = np.asarray(numbers.points, float)
         if len(places) < 2:
-            raise PartFault("points", "a run needs at least two points.", "Add a point.")
+            raise PartFault("points", "a passage needs at least two points.", "Add a point.")
         legs = np.diff(places, axis=0)
         lengths = np.hypot(*legs.T)
         if (lengths <= 0).any():
@@ -85,13 +85,15 @@ class Bent(Part):
     def _check(numbers: Any, lengths: Any, turns: Any) -> None:
         if (np.abs(turns) > 1e-9).any() and numbers.radius < numbers.width / 2 * (1 - 1e-12):
             says = (
-                f"the bend is tighter than its run: {numbers.radius * 1e3:.4g} mm on a width of "
+                f"the bend is tighter than its passage: {numbers.radius * 1e3:.4g} mm on a width of "
                 f"{numbers.width * 1e3:.4g} mm."
             )
             raise PartFault("radius", says, f"Give at least half the width, {numbers.width * 500:.4g} mm.")
         if (np.abs(turns) > np.deg2rad(175)).any():
             raise PartFault(
-                "points", "the run turns straight back on itself.", "Use two bends with a leg between them."
+                "points",
+                "the passage turns straight back on itself.",
+                "Use two bends with a leg between them.",
             )
         tangents = np.concatenate(
             [

@@ -1,4 +1,4 @@
-"""A branch off a run."""
+"""A branch off a passage."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from mop_lantern.shape.piece import Corner, Part, PartFault, Piece, along, left_
 
 
 class Branch(Part):
-    """A straight passage leaving another run, its corners with the host rounded if wished.
+    """A straight passage leaving another passage, its corners with the host rounded if wished.
 
     Source: plane geometry.
     """
@@ -26,7 +26,7 @@ class Branch(Part):
     edges: ClassVar[tuple[str, ...]] = ("end", "left", "right")
 
     kind: Literal["branch"] = "branch"
-    host: str = reference("part", "host", "The run this branch leaves.")
+    host: str = reference("part", "host", "The passage this branch leaves.")
     at: Text = quantity(
         "length",
         "place",
@@ -63,7 +63,9 @@ class Branch(Part):
         host = others.get(numbers.host)
         if host is None or host.path is None or host.ring is None:
             raise PartFault(
-                "host", f"“{numbers.host}” is not a run a branch can leave.", "Name a run with a centreline."
+                "host",
+                f"“{numbers.host}” is not a passage a branch can leave.",
+                "Name a passage with a centreline.",
             )
         found = along(host.path, numbers.at)
         if found is None:

@@ -1,4 +1,4 @@
-"""A run that changes width: tapered or stepped."""
+"""A passage that changes width: tapered or stepped."""
 
 from __future__ import annotations
 
@@ -17,9 +17,9 @@ class Reducer(Part):
     Source: plane geometry.
     """
 
-    caption: ClassVar[str] = "Tapered or stepped run"
+    caption: ClassVar[str] = "Tapered or stepped passage"
     sentence: ClassVar[str] = (
-        "{id}: a {form} run from {start}, heading {direction}, {length} long, {width_start} wide at "
+        "{id}: a {form} passage from {start}, heading {direction}, {length} long, {width_start} wide at "
         "its start and {width_end} at its end, {keep}."
     )
     edges: ClassVar[tuple[str, ...]] = ("start", "end", "left", "right")
@@ -30,7 +30,7 @@ class Reducer(Part):
     )
     start: Point = point("start", "Middle of the start edge.", default=("0 mm", "0 mm"))
     direction: Text = quantity(
-        "angle", "heading", "Direction of the run, anticlockwise from the x axis.", default="0 deg"
+        "angle", "heading", "Direction of the passage, anticlockwise from the x axis.", default="0 deg"
     )
     length: Text = quantity(
         "length",
@@ -56,7 +56,7 @@ class Reducer(Part):
     step_at: Text = quantity(
         "length",
         "step place",
-        "Distance of the step from the start, for a stepped run.",
+        "Distance of the step from the start, for a stepped passage.",
         default="50 mm",
         above=0,
     )
@@ -73,7 +73,7 @@ class Reducer(Part):
 
     @classmethod
     def build(cls, numbers: Any, others: dict[str, Piece]) -> Piece:
-        """Make the ring; a stepped run has the step's face on its banks."""
+        """Make the ring; a stepped passage has the step's face on its banks."""
         way = unit_vector(numbers.direction)
         normal = left_of(way)
         change = numbers.width_start - numbers.width_end
@@ -90,7 +90,7 @@ class Reducer(Part):
         if numbers.form == "stepped":
             if numbers.step_at >= numbers.length:
                 raise PartFault(
-                    "step_at", "the step lies beyond the end of the run.", "Place it within the length."
+                    "step_at", "the step lies beyond the end of the passage.", "Place it within the length."
                 )
             stations = np.array([0.0, numbers.step_at, numbers.step_at, numbers.length])
             left = np.repeat(left, 2)

@@ -1,4 +1,4 @@
-"""A straight run."""
+"""A straight passage."""
 
 from __future__ import annotations
 
@@ -12,21 +12,22 @@ from mop_lantern.shape.piece import Part, Piece, left_of, strip, unit_vector
 
 
 class Straight(Part):
-    """A straight passage of one width. Around an axis a run on the axis is a pipe whose bore is its width.
+    """A straight passage of one width. Around an axis a passage on the axis is a pipe whose bore is its
+    width.
 
     Source: plane geometry.
     """
 
-    caption: ClassVar[str] = "Straight run"
+    caption: ClassVar[str] = "Straight passage"
     sentence: ClassVar[str] = (
-        "{id}: a straight run from {start}, heading {direction}, {length} long and {width} wide."
+        "{id}: a straight passage from {start}, heading {direction}, {length} long and {width} wide."
     )
     edges: ClassVar[tuple[str, ...]] = ("start", "end", "left", "right")
 
     kind: Literal["straight"] = "straight"
     start: Point = point("start", "Middle of the start edge.", default=("0 mm", "0 mm"))
     direction: Text = quantity(
-        "angle", "heading", "Direction of the run, anticlockwise from the x axis.", default="0 deg"
+        "angle", "heading", "Direction of the passage, anticlockwise from the x axis.", default="0 deg"
     )
     length: Text = quantity(
         "length",

@@ -120,7 +120,7 @@ class Fitting(Solid):
         ):
             raise PartFault("branch_length", "a branch ends within its pipe.", "Make it longer.")
         if numbers.branches > 1 and numbers.spacing * np.sin(numbers.angle) < numbers.branch_diameter:
-            raise PartFault("spacing", "the branches run into each other.", "Set them further apart.")
+            raise PartFault("spacing", "the branches cross each other.", "Set them further apart.")
         bodies = [
             loft(
                 [

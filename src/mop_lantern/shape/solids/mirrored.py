@@ -10,7 +10,7 @@ from mop_lantern.shape.solid import Body, Others, Solid, copied, original, place
 
 
 class Mirrored(Solid):
-    """A copy of a part that stands before it in the list, mirrored in a plane; the part itself stays.
+    """A copy of a part listed before it, mirrored in a plane; the part itself stays.
 
     Source: solid geometry.
     """

@@ -83,15 +83,12 @@ class Model(Solid):
                 [points[np.append(rim, rim[0])] for rim in model.rims],
             )
         if len(crossed):
-            says = (
-                f"{pairs} pairs of its triangles run through each other, first about "
-                f"{spot(points[crossed[0]])}."
-            )
+            says = f"{pairs} pairs of its triangles cross each other, first about {spot(points[crossed[0]])}."
             lines = [points[triangle[[0, 1, 2, 0]]] for triangle in crossed[:SHOWN]]
             raise PartFault(
                 "mesh",
                 says,
-                "Mend it in the program it comes from: a body that crosses itself has no clear inside.",
+                "Repair it in the program it comes from: a surface that crosses itself has no clear inside.",
                 lines,
             )
         layers, colours = (

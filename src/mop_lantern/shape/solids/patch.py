@@ -96,6 +96,6 @@ def _plane(numbers: Any, others: Others) -> tuple[Floats, Floats]:
         return normal, place
     raise PartFault(
         "on",
-        f"“{numbers.on}” is no face of a part that stands before this one.",
+        f"“{numbers.on}” is not a face of a part listed before this one.",
         "Name another, or add the patch after it.",
     )

@@ -14,7 +14,7 @@ from mop_lantern.shape.solid import Body, Others, Solid, copied, original, place
 
 
 class Ring(Solid):
-    """Copies of a part that stands before it in the list, turned about an axis; the part itself stays.
+    """Copies of a part listed before it, turned about an axis; the part itself stays.
 
     Source: solid geometry.
     """
@@ -58,7 +58,9 @@ class Ring(Solid):
         found = original(numbers, others)
         step = 2 * np.pi / (numbers.copies + 1) if numbers.angle is None else numbers.angle
         if abs(np.sin(step / 2)) < 1e-9:
-            raise PartFault("angle", "the copies lie on each other.", "Give an angle that is no full turn.")
+            raise PartFault(
+                "angle", "the copies lie on each other.", "Give an angle that is not a full turn."
+            )
         middle = place_of(numbers)
         k = "xyz".index(numbers.axis)
         made = []

@@ -14,7 +14,7 @@ from mop_lantern.shape.solid import Body, Others, Solid, copied, original, place
 
 
 class Row(Solid):
-    """Copies of a part that stands before it in the list, each set off by the same step; the part itself
+    """Copies of a part listed before it, each set off by the same step; the part itself
     stays.
 
     Source: solid geometry.

@@ -1,4 +1,4 @@
-"""The hollow within solid parts: the fluid is what their walls enclose."""
+"""The internal volume of solid parts: the fluid is what their walls enclose."""
 
 from __future__ import annotations
 
@@ -14,25 +14,27 @@ MARGIN = 0.05  # of the size: how far the fluid reaches around before walls are 
 OUTSIDE = "outside"
 
 
-class Hollow(Solid):
+class InternalVolume(Solid):
     """Fluid all around and within a solid part that stands before it, whose walls then take space away; with
-    a wet point in the hollow only that is kept.
+    a wet point in it only that is kept.
 
-    Openings of the walls are closed by lids. Where one is left, the fluid gets out: that is told, with the
+    Openings of the walls are closed by caps. Where one is left, the fluid gets out: that is told, with the
     way it takes.
 
     Source: solid geometry.
     """
 
-    caption: ClassVar[str] = "Hollow within a solid"
-    sentence: ClassVar[str] = "{id}: the fluid fills the hollow of {of}; where it is, the wet point says."
+    caption: ClassVar[str] = "Internal volume of a solid"
+    sentence: ClassVar[str] = (
+        "{id}: the fluid fills the internal volume of {of}; where it is, the wet point says."
+    )
 
-    kind: Literal["hollow"] = "hollow"
+    kind: Literal["internal_volume"] = "internal_volume"
     beneath: ClassVar[bool] = True
     role: Literal["fluid"] = choice(
         "role", "It is full of fluid.", {"fluid": "full of fluid"}, default="fluid"
     )  # type: ignore[assignment]
-    of: str = reference("solid", "part", "The solid part whose hollow is meant.")
+    of: str = reference("solid", "part", "The solid part whose internal volume is meant.")
     x: Text = unused("x")
     y: Text = unused("y")
     z: Text = unused("z")

@@ -1,4 +1,4 @@
-"""Lids on the holes of a solid part."""
+"""Caps on the holes of a solid part."""
 
 from __future__ import annotations
 
@@ -14,28 +14,28 @@ from mop_lantern.shape.prism import prism
 from mop_lantern.shape.solid import Body, Floats, Others, Solid, face_axes, hair, original, place_of, tidied
 from mop_lantern.shape.topology import rims_of
 
-OVERLAP = 2e-3  # of the hole's size: how far a lid laps over its rim
+OVERLAP = 2e-3  # of the hole's size: how far a cap laps over its rim
 
 
-class Lid(Solid):
-    """Closes a hole in a flat face of a solid part, or all of them; its wet side is called lid, of several
-    lid1, lid2 ..., the largest first.
+class Cap(Solid):
+    """Closes a hole in a flat face of a solid part, or all of them; its wet side is called cap, of several
+    cap1, cap2 ..., the largest first.
 
     Source: solid geometry.
     """
 
-    caption: ClassVar[str] = "Lids on holes"
+    caption: ClassVar[str] = "Caps on holes"
     sentence: ClassVar[str] = (
         "{id}: {holes} in flat faces of {of}, the one nearest to ({x}, {y}, {z}) if it is but one."
     )
 
-    kind: Literal["lid"] = "lid"
-    role: Literal["solid"] = choice("role", "A lid takes space away.", {"solid": "solid"}, default="solid")  # type: ignore[assignment]
+    kind: Literal["cap"] = "cap"
+    role: Literal["solid"] = choice("role", "A cap takes space away.", {"solid": "solid"}, default="solid")  # type: ignore[assignment]
     of: str = reference("solid", "part", "The solid part with the holes.")
     holes: Literal["one", "all"] = choice(
         "holes",
         "Which holes are closed.",
-        {"one": "a lid on the hole", "all": "lids on all holes"},
+        {"one": "a cap on the hole", "all": "caps on all holes"},
         default="all",
     )
     x: Text = quantity("length", "x", "Near the hole.", default="0 mm")
@@ -64,7 +64,7 @@ class Lid(Solid):
                 )
             ]
         return [
-            _plug(*hole, "lid" if len(holes) == 1 else f"lid{number + 1}")
+            _plug(*hole, "cap" if len(holes) == 1 else f"cap{number + 1}")
             for number, hole in enumerate(holes)
         ]
 

@@ -14,19 +14,19 @@ from mop_lantern.shape.solid import AROUND, Body, Floats, Others, Solid, loft, p
 STEP = np.deg2rad(4.0)
 
 
-class Run(Solid):
-    """A run from corner to corner, every corner rounded by a bend; its segments are leg1, bend1, leg2 ...
+class Passage(Solid):
+    """A passage from corner to corner, every corner rounded by a bend; its segments are leg1, bend1, leg2 ...
 
     Source: solid geometry; the section is carried on without twist (rotation of least turning).
     """
 
-    caption: ClassVar[str] = "Pipe or duct run"
+    caption: ClassVar[str] = "Pipe or duct passage"
     sentence: ClassVar[str] = (
-        "{id}: a {profile} run, {role}, {width} wide and {height} high, from ({x}, {y}, {z}) by the "
+        "{id}: a {profile} passage, {role}, {width} wide and {height} high, from ({x}, {y}, {z}) by the "
         "corners {corners}, bent with the radius {radius}."
     )
 
-    kind: Literal["run"] = "run"
+    kind: Literal["passage"] = "passage"
     profile: Literal["round", "rectangular"] = choice(
         "profile",
         "Shape of its section; a round one has its width as diameter.",
@@ -49,7 +49,7 @@ class Run(Solid):
     )
     corners: list[Point] = points(
         "corners",
-        "Where the run goes, each place from the start of the run.",
+        "Where the passage goes, each place from the start of the passage.",
         default=[("100 mm", "0 mm", "0 mm"), ("100 mm", "100 mm", "0 mm")],
     )
     radius: Text = quantity(
@@ -116,7 +116,7 @@ def _middle_line(line: Floats, radius: float, width: float) -> tuple[Floats, lis
     if bent.any() and radius <= 0.5 * width:
         raise PartFault(
             "radius",
-            "the bends are tighter than the run is wide: it would cut into itself.",
+            "the bends are tighter than the passage is wide: it would cut into itself.",
             "Make it larger than half the width.",
         )
     taken = np.where(bent, radius * np.tan(np.minimum(turns, 3.1) / 2), 0.0)
@@ -162,6 +162,6 @@ def _apart(line: Floats, width: float) -> None:
             if np.linalg.norm(legs[first][:, None] - legs[second][None], axis=2).min() < width:
                 raise PartFault(
                     "corners",
-                    f"legs {first + 1} and {second + 1} run into each other.",
+                    f"legs {first + 1} and {second + 1} cross each other.",
                     "Move the corners apart.",
                 )

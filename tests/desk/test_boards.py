@@ -21,7 +21,8 @@ from mop_lantern.desk.files.table_editor import FIXED, TableEditor
 from mop_lantern.desk.network.gauges import anchor, gauges, hit
 from mop_lantern.desk.network.labels import free_offset, labels
 from mop_lantern.desk.network.painting import paint
-from mop_lantern.desk.network.schematic import Schematic, path_of
+from mop_lantern.desk.network.schematic import Schematic
+from mop_lantern.desk.symbols import path_of
 from mop_lantern.desk.theme import NIGHT, PAPER
 from mop_lantern.network.component import Component
 from mop_lantern.network.node import Node

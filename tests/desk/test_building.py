@@ -42,17 +42,17 @@ def test_a_run_is_drawn_from_node_to_node(desk: Desk) -> None:  # noqa: F811
     view.draw_line_from("h6")
     click(desk, view.pixel(view.diagram.nodes["sump"]))
     case = desk.document.case
-    assert case is not None and (case.network.lines["run1"].start, case.network.lines["run1"].end) == (
+    assert case is not None and (case.network.lines["line1"].start, case.network.lines["line1"].end) == (
         "h6",
         "sump",
     )
-    wait(lambda: view.working is not None and "run1" in view.working.lines)
+    wait(lambda: view.working is not None and "line1" in view.working.lines)
     view.draw_line_from("h6")
     click(desk, QPointF(view.width() - 30.0, 40.0))
     case = desk.document.case
     assert (
         case is not None
-        and case.network.lines["run2"].end == "node1"
+        and case.network.lines["line2"].end == "node1"
         and case.network.nodes["node1"].kind == "junction"
     )
     assert case.views["places"]["node1"], "the new node stands where it was clicked"

@@ -120,12 +120,11 @@ def test_the_plus_of_a_section_offers_its_kinds_and_adds_one(desk: Desk, section
     button = desk.findChild(QPushButton, f"add:{section}")
     assert button is not None
     button.click()
-    menu = popped()
-    found = entries(menu)
-    assert len(found) > 2
+    shown = desk.sheet.adding
+    assert len(shown.shown()) > 2
     case = desk.document.case
     assert case is not None
-    choose(menu, next(iter(found)))
+    QTest.keyClick(shown.search, Qt.Key.Key_Return)
     assert desk.document.case != case, "a new line"
     desk.document.undo()
     assert desk.document.case == case
@@ -199,16 +198,15 @@ def test_a_variant_shows_what_was(desk: Desk) -> None:  # noqa: F811
     assert "(was 10 mm)" in words
 
 
-# --- the case menu ---
+# --- the menus ---
 
 
-def test_the_case_menu_lists_files_opened_last(desk: Desk, file: Path) -> None:  # noqa: F811
-    desk.bar.case.click()
-    menu = popped()
-    assert f"Recent > {file.name}" in entries(menu)
-    menu.close()
+def test_the_file_menu_lists_files_opened_last(desk: Desk, file: Path) -> None:  # noqa: F811
+    menu = desk.menus["File"]
+    menu.aboutToShow.emit()
+    assert f"Open recent > {file.name}" in entries(menu)
     QSettings("mop-lantern", "desk").setValue("recent", [])
-    desk.bar.case.click()
+    menu.aboutToShow.emit()
     assert not desk.recent.isEnabled()
 
 

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from PyQt6.QtWidgets import QMenu, QPushButton
+from PyQt6.QtWidgets import QPushButton
 
 from mop_lantern.desk.sheet.editors import ChoiceButton
 from mop_lantern.desk.window import Desk
@@ -77,10 +77,8 @@ def test_a_solid_is_given_a_material_on_the_sheet(desk: Desk) -> None:  # noqa: 
     button = desk.sheet.findChild(QPushButton, "add:field.walls")
     assert button is not None
     button.click()
-    menus = [menu for menu in desk.sheet.findChildren(QMenu) if menu.isVisible()]
-    words = [action.text() for menu in menus for action in menu.actions()]
-    for menu in menus:
-        menu.close()
+    words = [offer.caption for offer in desk.sheet.adding.shown()]
+    desk.sheet.adding.close()
     assert {"Of a common material", "Of own figures", "Contact that resists"} <= set(words)
     desk.sheet.add("field.solids", "listed")
     assert desk.document.case is not None

@@ -279,7 +279,8 @@ def test_units_are_chosen_in_the_ledger_and_tags_light_up(desk: Desk) -> None:
     )
     reviewed(desk)
     plain = desk.stage.view.grab().toImage()
-    tag = desk.findChild(QPushButton, "field.openings.in.edge")
+    tag = desk.findChild(QLineEdit, "field.openings.in.edge")
+    assert tag is not None
     QApplication.sendEvent(tag, QEnterEvent(QPointF(2, 2), QPointF(2, 2), QPointF(2, 2)))
     assert desk.stage.view.lit == "run.start" and desk.stage.view.grab().toImage() != plain
     QApplication.sendEvent(tag, QEvent(QEvent.Type.Leave))

@@ -92,7 +92,7 @@ def test_shut_things_are_shut() -> None:
 
 
 def test_symbols_are_paths_that_can_be_drawn() -> None:
-    from mop_lantern.desk.network.schematic import path_of
+    from mop_lantern.desk.symbols import path_of
 
     for kind in (*KINDS.values(), *discover("mop_lantern.network.nodes").values()):
         box = path_of(kind.symbol).boundingRect()

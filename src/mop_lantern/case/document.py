@@ -288,6 +288,12 @@ class Case(Record):
     variants: dict[Key, Variant] = Field(default_factory=dict)
     views: dict[str, Any] = Field(default_factory=dict)
 
+    @property
+    def network_alone(self) -> bool:
+        """Whether the case is a network without a flow domain."""
+        begun = self.network.lines or self.network.nodes
+        return bool(begun) and not self.shape.parts and not self.shape.solids
+
     def as_data(self) -> dict[str, Any]:
         """Give the document as plain JSON data."""
         return self.model_dump(mode="json", by_alias=True)

@@ -199,8 +199,6 @@ def _field(
 ) -> Review:
     """Review the space of a case, and the solids."""
     shape = None
-    if case.network.nodes and not (case.shape.parts or case.shape.solids):
-        return Review(case, variant, tuple(_in_order(faults)), (), numbers)  # a network that is begun
     if solids_without_heat(case):
         faults.append(NO_HEAT)
     elif not any(fault.path.startswith("shape") for fault in faults):
@@ -314,7 +312,7 @@ def _network(
 
 def is_network(case: Case) -> bool:
     """Whether a case is a network alone."""
-    return bool(case.network.lines) and not case.shape.parts and not case.shape.solids
+    return case.network_alone
 
 
 def quick_shape(case: Case, variant: str | None = None) -> Plane | Surface | None:

@@ -106,7 +106,7 @@ def sentence(
 
 def sections_of(case: Case) -> tuple[str, ...]:
     """Give the sections a case has: a network alone has no space to divide into cells."""
-    if case.network.lines and not case.shape.parts and not case.shape.solids:
+    if case.network_alone:
         return ("Fluid", "Network", "Readings", "Measured", "Parameters", "Tables")
     return SECTIONS
 
@@ -143,7 +143,7 @@ def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EV
     still ones.
     choice : which lines of a large network are wanted; one more then tells how many are left out.
     """
-    if case.network.lines and not case.shape.parts and not case.shape.solids:
+    if case.network_alone:
         return (
             [sentence(medium, f"media.{key}", "Fluid", key) for key, medium in case.media.items()]
             + _network(case, choice)

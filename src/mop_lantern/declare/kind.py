@@ -68,11 +68,18 @@ class Kind(Record):
     1. it defines exactly one public subclass, named in words, whose ``kind`` is a Literal equal to the file's
     name;
     2. every parameter is declared (dimension, label, help, limits);
-    3. ``caption`` names it in a list, ``sentence`` reads as one sentence with {parameters} in it;
+    3. ``caption`` names it in a list, under the heading ``group``, with ``symbol`` as its drawing (a path of
+    M, L, Q, A and Z, y downwards, within 1 of the middle); ``imported`` says which import makes one,
+    where one cannot be written; ``fits`` is "plane" or "space" where it makes sense in these only;
+    ``sentence`` reads as one sentence with {parameters} in it;
     4. its docstring says where its formula or rule comes from.
     """
 
     caption: ClassVar[str] = ""
+    group: ClassVar[str] = ""
+    symbol: ClassVar[str] = ""
+    imported: ClassVar[str] = ""
+    fits: ClassVar[str] = ""
 
 
 K = TypeVar("K", bound=Kind)

@@ -113,9 +113,8 @@ def _sheet(t: Tokens) -> str:
     QPushButton[choice="true"] {{ background: transparent; color: {t.ink}; border: none; border-bottom: 1px dotted {t.ink}; padding: 0; }}
     QPushButton[choice="true"]:focus, QPushButton[choice="true"]:hover {{ border-bottom: 2px dotted {t.amber}; }}
     QPushButton[choice="true"]::menu-indicator {{ width: 0; image: none; }}
-    QPushButton[tag="true"] {{ background: {t.tag}; color: {t.ink}; border: 1px solid transparent; border-radius: 8px; padding: 0 7px; }}
-    QPushButton[tag="true"]:hover, QPushButton[tag="true"]:focus {{ border: 1px solid {t.amber}; }}
-    QPushButton[tag="true"]::menu-indicator {{ width: 0; image: none; }}
+    QLineEdit[tag="true"] {{ background: {t.tag}; color: {t.ink}; border: 1px solid transparent; border-radius: 8px; padding: 0 7px; }}
+    QLineEdit[tag="true"]:hover, QLineEdit[tag="true"]:focus {{ border: 1px solid {t.amber}; }}
     QPushButton[remedy="true"] {{ background: {t.card}; color: {t.amber}; border: 1px solid {t.amber}; border-radius: 4px; padding: 1px 8px; }}
     QPushButton[remedy="true"]:hover {{ background: {t.value}; }}
     QPushButton[quiet="true"] {{ background: transparent; color: {t.soft}; border: none; padding: 0 3px; }}

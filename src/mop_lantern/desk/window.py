@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QInputDialog,
@@ -21,14 +21,15 @@ from PyQt6.QtWidgets import (
 )
 
 from mop_lantern.case import Review
-from mop_lantern.desk.actions import Deed, make_actions
+from mop_lantern.desk.actions import make_actions
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
 from mop_lantern.desk.files.autosave import Autosave
 from mop_lantern.desk.files.casefile import CaseFiles, recent_files
-from mop_lantern.desk.files.exporting import Exports, to_clipboard
+from mop_lantern.desk.files.exporting import Exports
 from mop_lantern.desk.files.importing import Importing
 from mop_lantern.desk.files.storing import Storing
+from mop_lantern.desk.menus import deeds_of
 from mop_lantern.desk.network.building import Building
 from mop_lantern.desk.network.network_pages import NetworkPages
 from mop_lantern.desk.network.network_stage import NetworkStage
@@ -40,6 +41,7 @@ from mop_lantern.desk.results.showing import Panels, Showing
 from mop_lantern.desk.results.traces import Traces
 from mop_lantern.desk.session import Session
 from mop_lantern.desk.sheet.sheet import Sheet
+from mop_lantern.desk.sheet.tags import TagEdit
 from mop_lantern.desk.stage.cameras import Cameras
 from mop_lantern.desk.stage.face_tools import FaceTools
 from mop_lantern.desk.stage.following import Following
@@ -123,9 +125,12 @@ class Desk(QMainWindow):
             self,
         )
         self._lay_out()
-        self.menu, self.actions_ = make_actions(self, self._deeds())
-        self.recent = QMenu("Recent", self)
-        self.menu.insertMenu(self.actions_["Save"], self.recent)
+        menu_bar = self.menuBar()
+        assert menu_bar is not None
+        self.menus, self.actions_ = make_actions(self, menu_bar, deeds_of(self))
+        self.recent = QMenu("Open recent", self)
+        self.menus["File"].insertMenu(self.actions_["Save"], self.recent)
+        self.menus["File"].aboutToShow.connect(self._list_recent)
         self._join()
         self.set_night(self.night)
         self._refresh_buttons()
@@ -171,51 +176,6 @@ class Desk(QMainWindow):
         bar.addPermanentWidget(self.cells)
         bar.setSizeGripEnabled(False)
 
-    def _deeds(self) -> list[Deed]:
-        """What can be done from the menu and by keys."""
-        keys = QKeySequence.StandardKey
-        return [
-            Deed("New, empty", keys.New, self.files.new),
-            Deed("Starters …", None, self.show_starters),
-            Deed("Open …", keys.Open, self.files.ask),
-            Deed("Save", keys.Save, self.files.save),
-            Deed("Save as …", "Ctrl+Shift+S", self.files.save_as),
-            Deed("Import drawing (DXF) …", None, self.bringing.ask_drawing),
-            Deed("Import model (STEP, STL, OBJ, PLY, GLB) …", None, self.bringing.ask_model),
-            Deed("Import table (CSV) …", None, self.bringing.ask_table),
-            Deed("Import measured data (CSV) …", None, lambda: self.bringing.ask_measured(self.session.line)),
-            Deed("Add lines from words …", "Ctrl+Shift+R", self.building.ask_lines),
-            Deed("Balance …", "Ctrl+B", self.building.ask_balance),
-            Deed("Size …", "Ctrl+Shift+B", self.building.ask_sizes),
-            Deed("Components as a table …", "Ctrl+T", self.building.show_table),
-            Deed("Title …", "F2", self.ask_title),
-            Deed("Export readings …", "Ctrl+E", self.exports.ask_readings),
-            Deed("Export picture …", None, self.exports.ask_picture),
-            Deed("Export animation …", None, self.exports.ask_animation),
-            Deed("Begin from the state shown", None, self.begin_from_shown),
-            Deed("Store the answer again", None, self.storing.again),
-            Deed(
-                "Copy readings",
-                "Ctrl+Shift+C",
-                lambda: self.tell(to_clipboard(self.ledger.as_text(), "readings")),
-            ),
-            Deed(
-                "Copy curves",
-                "Ctrl+Alt+C",
-                lambda: self.tell(to_clipboard(self.traces.as_text(), "curves")),
-            ),
-            Deed("Manual", "F1", self.show_manual),
-            Deed("Shortcuts …", "Ctrl+F1", self.show_shortcuts),
-            Deed("Quit", keys.Quit, self.close),
-            Deed("Undo", keys.Undo, self.document.undo, listed=False),
-            Deed("Redo", keys.Redo, self.document.redo, listed=False),
-            Deed("Solve", "Ctrl+Return", self.solve, listed=False),
-            Deed("Next line that needs attention", "F8", self.sheet.next_attention, listed=False),
-            Deed("Find a line", "Ctrl+F", self.sheet.filter.setFocus, listed=False),
-            Deed("Follow", "Ctrl+L", self.bar.follow.toggle, listed=False),
-            Deed("Night", "Ctrl+Shift+N", lambda: self.set_night(not self.night), listed=False),
-        ]
-
     def _join(self) -> None:
         bar = self.bar
         document = self.document
@@ -241,23 +201,25 @@ class Desk(QMainWindow):
         engine.state_changed.connect(lambda _: self._refresh_buttons())
         engine.state_changed.connect(lambda _: self._bring_runs())
         self.networking.began.connect(lambda: self.traces.show_page("Readings"))
-        self.sheet.table_wanted.connect(self.bringing.ask_table)
+        self.sheet.import_wanted.connect(self._import)
         self.traces.measured_button.clicked.connect(
             lambda: self.measuring.offer(
                 self.traces.measured_button.mapToGlobal(self.traces.measured_button.rect().bottomLeft())
             )
         )
         self.sheet.hovered.connect(self.stage.view.light)
+        self.sheet.asked.connect(self._ask_stage)
+        self.sheet.left.connect(self.faces.ask_no_more)
         self.ledger.page.trust_asked.connect(self._on_trust)
         self.ledger.grid_error.clicked.connect(self.solve_for_grid_error)
         self.ledger.page.unit_chosen.connect(
             lambda dimension, unit: document.edit({f"units.{dimension}": unit}, "unit")
         )
-        bar.case.clicked.connect(self._open_menu)
+        bar.case.clicked.connect(self.ask_title)
         self.stage.view.trouble.connect(self.tell)
         self.starters.chosen.connect(self.open)
         self.starters.own.connect(self.files.ask)
-        self.starters.empty.connect(self.files.new)
+        self.starters.begun.connect(self._begin_with)
         self.files.began.connect(self._begin)
         self.files.saved.connect(self._bring_runs)
 
@@ -298,13 +260,39 @@ class Desk(QMainWindow):
         """Show the starters."""
         self.pages.setCurrentWidget(self.starters)
 
-    def _open_menu(self) -> None:
+    def _ask_stage(self, tag: TagEdit) -> None:
+        """Let a click on the stage answer a tag; the tag itself may be gone by then."""
+        path = tag.slot.path
+        self.faces.ask(lambda name: self.document.edit({path: name}, "edit"))
+        self.tell("Choose from the list, type, or click on the stage.")
+
+    def _list_recent(self) -> None:
         self.recent.clear()
         names = recent_files()
         for name in names:
-            self.recent.addAction(Path(name).name, lambda n=name: self.open(Path(n)))
+            action = self.recent.addAction(Path(name).name, lambda n=name: self.open(Path(n)))
+            assert action is not None
+            action.setToolTip(name)
         self.recent.setEnabled(bool(names))
-        self.menu.popup(self.bar.case.mapToGlobal(self.bar.case.rect().bottomLeft()))
+
+    def _import(self, what: str) -> None:
+        """Ask for a file that the list behind "+" was asked to bring in."""
+        {
+            "table": self.bringing.ask_table,
+            "drawing": self.bringing.ask_drawing,
+            "model": self.bringing.ask_model,
+        }[what]()
+
+    def _begin_with(self, what: str) -> None:
+        """Begin from nothing, as the first page says: a dimension, a network, a model, lines of words."""
+        begun = self.files.new({"model": "space", "words": "network"}.get(what, what))
+        if begun and what == "model":
+            self.bringing.ask_model()
+        if begun and what == "words":
+            self.document.edit(
+                {"network.nodes.source": None, "network.nodes.drain": None}, "begin with words"
+            )
+            self.building.ask_lines()
 
     def begin_from_shown(self) -> None:
         """Let the next run begin from the state the stage shows."""
@@ -450,7 +438,8 @@ class Desk(QMainWindow):
         self.bar.show_variants(case, self.document.variant)
         if case is not None:
             mark = " •" if self.document.dirty else ""
-            self.bar.case.setText(f"{case.title or 'Untitled case'}{mark} ▾")
+            self.bar.case.setVisible(True)
+            self.bar.case.setText(f"{case.title or 'Untitled case'}{mark}")
             self.setWindowTitle(f"{case.title}{mark} – Mop Lantern")
         self.showing.refresh()
         self._refresh_buttons()
@@ -550,6 +539,7 @@ class Desk(QMainWindow):
         self.bar.night.setChecked(self.night)
         self.bar.night.setText("Paper" if on else "Night")
         self.sheet.set_tokens(tokens)
+        self.starters.set_tokens(tokens)
         self.stage.set_tokens(tokens, self.night)
         self.network_stage.set_tokens(tokens)
         self.traces.set_tokens(tokens, self.night)

@@ -17,6 +17,11 @@ class Listed(Material):
     """
 
     caption: ClassVar[str] = "Of a common material"
+    group: ClassVar[str] = "Materials of solids"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.3 L0.3,-0.3 L0.3,0.8 L-0.9,0.8 Z M-0.9,-0.3 L-0.4,-0.8 L0.8,-0.8 L0.8,0.3 L0.3,0.8 "
+        "M0.3,-0.3 L0.8,-0.8"
+    )
     sentence: ClassVar[str] = "{id}: heat flows through the part {part}, which is of {material}."
 
     kind: Literal["listed"] = "listed"

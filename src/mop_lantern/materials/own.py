@@ -16,6 +16,11 @@ class OwnMaterial(Material):
     """
 
     caption: ClassVar[str] = "Of own figures"
+    group: ClassVar[str] = "Materials of solids"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.3 L0.3,-0.3 L0.3,0.8 L-0.9,0.8 Z M-0.9,-0.3 L-0.4,-0.8 L0.8,-0.8 L0.8,0.3 L0.3,0.8 "
+        "M0.3,-0.3 L0.8,-0.8 M-0.6,0.1 L0,0.1 M-0.6,0.4 L0,0.4"
+    )
     sentence: ClassVar[str] = (
         "{id}: heat flows through the part {part}, with a conductivity of {conductivity}, a density of "
         "{density} and a heat capacity of {capacity}."

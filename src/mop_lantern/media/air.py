@@ -16,6 +16,11 @@ class Air(Followed):
     """
 
     caption: ClassVar[str] = "Dry air"
+    group: ClassVar[str] = "Gases"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.4 Q-0.3,-0.8 0.1,-0.4 Q0.5,0 0.9,-0.4 M-0.9,0.1 Q-0.3,-0.3 0.1,0.1 Q0.5,0.5 0.9,0.1 "
+        "M-0.9,0.6 Q-0.3,0.2 0.1,0.6 Q0.5,1 0.9,0.6"
+    )
     sentence: ClassVar[str] = "The fluid is dry air, its properties at {temperature}, {follow}."
 
     kind: Literal["air"] = "air"

@@ -16,6 +16,10 @@ class Carreau(Thinning):
     """
 
     caption: ClassVar[str] = "Carreau fluid"
+    group: ClassVar[str] = "Shear-dependent viscosity"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.9 L-0.9,0.9 L0.9,0.9 M-0.8,-0.6 L-0.4,-0.6 Q0,-0.6 0.1,0.2 Q0.2,0.6 0.8,0.6"
+    )
     sentence: ClassVar[str] = (
         "The fluid is {name}, of density {density}; its viscosity falls from {still} at rest to "
         "{sheared}, with a time of {time} and a power of {index}."

@@ -19,6 +19,10 @@ class Constant(Medium):
     """
 
     caption: ClassVar[str] = "Own properties"
+    group: ClassVar[str] = "Own properties"
+    symbol: ClassVar[str] = (
+        "M-0.8,0 A0.8,0.8 0 1 1 0.8,0 A0.8,0.8 0 1 1 -0.8,0 Z M-0.35,-0.15 L0.35,-0.15 M-0.35,0.2 L0.35,0.2"
+    )
     sentence: ClassVar[str] = (
         "The fluid is {name}, of density {density} and dynamic viscosity {viscosity}; specific heat "
         "{capacity}, conductivity {conductivity} and expansion {expansion} at {temperature}."

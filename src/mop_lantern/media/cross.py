@@ -16,6 +16,8 @@ class Cross(Thinning):
     """
 
     caption: ClassVar[str] = "Cross fluid"
+    group: ClassVar[str] = "Shear-dependent viscosity"
+    symbol: ClassVar[str] = "M-0.9,-0.9 L-0.9,0.9 L0.9,0.9 M-0.8,-0.6 Q-0.1,-0.6 0,0 Q0.1,0.6 0.8,0.6"
     sentence: ClassVar[str] = (
         "The fluid is {name}, of density {density}; its viscosity falls from {still} at rest to "
         "{sheared}, with a time of {time} and a power of {power}."

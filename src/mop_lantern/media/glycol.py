@@ -19,6 +19,11 @@ class Glycol(Followed):
     """
 
     caption: ClassVar[str] = "Glycol and water"
+    group: ClassVar[str] = "Liquids"
+    symbol: ClassVar[str] = (
+        "M0,-0.9 Q0.7,0 0.7,0.3 A0.7,0.6 0 1 1 -0.7,0.3 Q-0.7,0 0,-0.9 Z M-0.4,0.2 L0.4,0.2 M-0.4,0.5 "
+        "L0.4,0.5"
+    )
     sentence: ClassVar[str] = (
         "The fluid is water with {share} of {glycol} by mass, its properties at {temperature}, {follow}."
     )

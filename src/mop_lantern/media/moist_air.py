@@ -18,6 +18,11 @@ class MoistAir(Medium):
     """
 
     caption: ClassVar[str] = "Moist air"
+    group: ClassVar[str] = "Gases"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.5 Q-0.3,-0.9 0.1,-0.5 Q0.5,-0.1 0.9,-0.5 M-0.9,0 Q-0.3,-0.4 0.1,0 Q0.5,0.4 0.9,0 "
+        "M-0.3,0.4 L-0.3,0.8 M0.3,0.5 L0.3,0.9"
+    )
     sentence: ClassVar[str] = "The fluid is air of {temperature} and {humidity} relative humidity."
 
     kind: Literal["moist_air"] = "moist_air"

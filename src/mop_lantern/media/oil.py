@@ -22,6 +22,8 @@ class Oil(Followed):
     """
 
     caption: ClassVar[str] = "Oil, by two viscosities"
+    group: ClassVar[str] = "Liquids"
+    symbol: ClassVar[str] = "M0,-0.9 Q0.7,0 0.7,0.3 A0.7,0.6 0 1 1 -0.7,0.3 Q-0.7,0 0,-0.9 Z M0,-0.1 L0,0.6"
     sentence: ClassVar[str] = (
         "The fluid is {name}, of {nu1} at {t1} and {nu2} at {t2}, density {density} at 15 °C, "
         "expanding by {expansion}; its properties at {temperature}, {follow}."

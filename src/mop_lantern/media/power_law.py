@@ -19,6 +19,8 @@ class PowerLaw(Sheared):
     """
 
     caption: ClassVar[str] = "Power-law fluid"
+    group: ClassVar[str] = "Shear-dependent viscosity"
+    symbol: ClassVar[str] = "M-0.9,-0.9 L-0.9,0.9 L0.9,0.9 M-0.8,-0.7 Q-0.6,0.5 0.8,0.6"
     sentence: ClassVar[str] = (
         "The fluid is {name}, of density {density}; its viscosity is {consistency} at 1 1/s, of power "
         "{index}, held between {lowest} and {highest}."

@@ -18,6 +18,11 @@ class SeaWater(Followed):
     """
 
     caption: ClassVar[str] = "Sea water"
+    group: ClassVar[str] = "Liquids"
+    symbol: ClassVar[str] = (
+        "M0,-0.9 Q0.7,0 0.7,0.3 A0.7,0.6 0 1 1 -0.7,0.3 Q-0.7,0 0,-0.9 Z M-0.4,0.3 Q-0.2,0.1 0,0.3 "
+        "Q0.2,0.5 0.4,0.3"
+    )
     sentence: ClassVar[str] = (
         "The fluid is sea water of salinity {salinity}, its properties at {temperature}, {follow}."
     )

@@ -16,6 +16,8 @@ class Water(Followed):
     """
 
     caption: ClassVar[str] = "Water"
+    group: ClassVar[str] = "Liquids"
+    symbol: ClassVar[str] = "M0,-0.9 Q0.7,0 0.7,0.3 A0.7,0.6 0 1 1 -0.7,0.3 Q-0.7,0 0,-0.9 Z"
     sentence: ClassVar[str] = "The fluid is water, its properties at {temperature}, {follow}."
 
     kind: Literal["water"] = "water"

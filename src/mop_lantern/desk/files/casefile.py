@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QMessageBox, QWidget
@@ -58,12 +59,20 @@ class CaseFiles(QObject):
             return True
         return False
 
-    def new(self) -> None:
-        """Begin with an empty case."""
-        if self.may_leave():
-            medium = {"kind": "constant"}
-            self.document.start(Case.model_validate({"title": "New case", "media": {"fluid": medium}}), None)
-            self._begin()
+    def new(self, what: str = "plane") -> bool:
+        """Begin from nothing: a "plane", round an "axis", in "space", or a "network"; tell whether that was
+        done.
+        """
+        if not self.may_leave():
+            return False
+        data: dict[str, Any] = {"title": "New case", "media": {"fluid": {"kind": "water"}}}
+        if what == "network":
+            data["network"] = {"nodes": {"source": {"kind": "reservoir"}, "drain": {"kind": "reservoir"}}}
+        else:
+            data["shape"] = {"space": what}
+        self.document.start(Case.model_validate(data), None)
+        self._begin()
+        return True
 
     def ask(self) -> None:
         """Ask for a file and open it."""

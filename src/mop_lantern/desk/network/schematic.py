@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-import re
 from typing import Any
 
 import numpy as np
-from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QContextMenuEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPainterPath,
     QPaintEvent,
     QPen,
     QResizeEvent,
@@ -26,6 +24,7 @@ from mop_lantern.declare import discover
 from mop_lantern.desk.network.board import Board
 from mop_lantern.desk.network.gauges import anchor, gauges, hit
 from mop_lantern.desk.network.painting import paint
+from mop_lantern.desk.symbols import path_of
 from mop_lantern.desk.theme import Tokens
 from mop_lantern.judge import NetworkResult
 from mop_lantern.judge.network_result import LINE_FIGURES, NODE_FIGURES, PART_FIGURES
@@ -33,33 +32,7 @@ from mop_lantern.network.component import Component
 from mop_lantern.network.node import Node
 from mop_lantern.scene.diagram import laid_out
 
-_STEP = re.compile(r"([MLAQZ])([^MLAQZ]*)")
 LEGEND, EDGE = 46, 40  # pixels kept free: below, and at the sides for names
-
-
-def path_of(symbol: str) -> QPainterPath:
-    """Turn the path data of a symbol (M L Q A Z, absolute) into a painter's path."""
-    path = QPainterPath()
-    for letter, rest in _STEP.findall(symbol):
-        n = [float(part) for part in rest.replace(",", " ").split()]
-        if letter == "M":
-            path.moveTo(n[0], n[1])
-        elif letter == "L":
-            for k in range(0, len(n), 2):
-                path.lineTo(n[k], n[k + 1])
-        elif letter == "Q":
-            path.quadTo(n[0], n[1], n[2], n[3])
-        elif letter == "A":  # half circles only: from the present point to the one named
-            here = path.currentPosition()
-            middle = QPointF((here.x() + n[5]) / 2, (here.y() + n[6]) / 2)
-            radius = n[0]
-            start = float(np.degrees(np.arctan2(-(here.y() - middle.y()), here.x() - middle.x())))
-            path.arcTo(
-                QRectF(middle.x() - radius, middle.y() - radius, 2 * radius, 2 * radius), start, -180.0
-            )
-        else:
-            path.closeSubpath()
-    return path
 
 
 class Schematic(Board):

@@ -6,12 +6,11 @@ import re
 from collections.abc import Callable
 from typing import Any
 
-from PyQt6.QtCore import QEvent, Qt, pyqtSignal
-from PyQt6.QtGui import QEnterEvent, QFontMetrics, QKeyEvent
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QFontMetrics, QKeyEvent
 from PyQt6.QtWidgets import QLineEdit, QMenu, QPushButton, QWidget
 
 from mop_lantern.case.sentences import Slot
-from mop_lantern.units import DIMENSIONS
 
 Commit = Callable[[str, Any], bool]
 Offers = Callable[[str], list[tuple[str, str]]]
@@ -93,11 +92,7 @@ def split_pair(text: str) -> list[str] | None:
 
 
 class ChoiceButton(QPushButton):
-    """A choice among words; Up and Down change it, Space opens it. ``hovered`` tells the edge a tag names, or
-    "".
-    """
-
-    hovered = pyqtSignal(str)
+    """A choice among words; Up and Down change it, Space opens it."""
 
     def __init__(
         self,
@@ -105,13 +100,12 @@ class ChoiceButton(QPushButton):
         options: list[tuple[str, str]],
         commit: Commit,
         parent: QWidget,
-        tag: bool = False,
     ) -> None:
         super().__init__(parent)
         self.slot = slot
         self.commit = commit
         self.options = options
-        self.setProperty("tag" if tag else "choice", "true")
+        self.setProperty("choice", "true")
         self.show_value(slot)
         self.clicked.connect(self._open)
 
@@ -120,20 +114,7 @@ class ChoiceButton(QPushButton):
         self.slot = slot
         words = dict(self.options).get(self._value(), slot.words())
         self.setText(words)
-        pad = 20 if self.property("tag") else 5
-        self.setFixedWidth(QFontMetrics(self.font()).horizontalAdvance(words) + pad)
-
-    def enterEvent(self, event: QEnterEvent | None) -> None:
-        """Let the thing named light up on the stage."""
-        if self.property("tag"):
-            self.hovered.emit(str(self.slot.value))
-        super().enterEvent(event)
-
-    def leaveEvent(self, event: QEvent | None) -> None:
-        """Let it go out again."""
-        if self.property("tag"):
-            self.hovered.emit("")
-        super().leaveEvent(event)
+        self.setFixedWidth(QFontMetrics(self.font()).horizontalAdvance(words) + 5)
 
     def _value(self) -> str:
         value = self.slot.value
@@ -164,59 +145,3 @@ class ChoiceButton(QPushButton):
                 self._commit(values[here + step])
             return
         super().keyPressEvent(event)
-
-
-def make_editor(
-    slot: Slot,
-    offers: Offers,
-    commit: Commit,
-    parent: QWidget,
-) -> QWidget:
-    """Make the editor a slot needs."""
-    rule = slot.declared
-    if rule is not None and rule.form in ("choice", "flag"):
-        editor: QWidget = ChoiceButton(
-            slot, [(value, words) for value, words in rule.options], commit, parent
-        )
-    elif (
-        rule is not None
-        and rule.form == "reference"
-        and rule.of == "edge"
-        and not isinstance(slot.value, list | tuple)
-    ):
-        editor = ChoiceButton(
-            slot,
-            offers("edge"),
-            commit,
-            parent,
-            tag=True,
-        )
-    elif (
-        rule is not None
-        and rule.form == "reference"
-        and rule.of in ("quantity", "species", "node", "run", "component", "medium", "body")
-    ):
-        editor = ChoiceButton(slot, offers(rule.of), commit, parent)
-    else:
-        editor = ValueEdit(slot, commit, parent)
-    editor.setObjectName(slot.path)
-    editor.setAccessibleName(rule.label if rule else slot.field)
-    editor.setToolTip(_tip(slot))
-    return editor
-
-
-def _tip(slot: Slot) -> str:
-    rule = slot.declared
-    if rule is None:
-        return slot.path
-    units = (
-        [unit for unit in DIMENSIONS[rule.dimension].units if unit]
-        if rule.form in ("quantity", "point", "points")
-        else []
-    )
-    extra = (
-        f"\nAny unit of {DIMENSIONS[rule.dimension].label}: {', '.join(units)} … or = an expression."
-        if units
-        else ""
-    )
-    return f"{rule.label}: {rule.help}{extra}\n{slot.path}"

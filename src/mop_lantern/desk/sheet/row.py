@@ -9,7 +9,9 @@ from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from mop_lantern.case.sentences import Line, Slot
-from mop_lantern.desk.sheet.editors import ChoiceButton, Commit, Offers, ValueEdit, make_editor
+from mop_lantern.desk.sheet.editors import ChoiceButton, Commit, Offers, ValueEdit
+from mop_lantern.desk.sheet.making import make_editor
+from mop_lantern.desk.sheet.tags import TagEdit
 from mop_lantern.desk.theme import Tokens, font
 
 MARGIN = 26
@@ -22,7 +24,10 @@ class Row(QWidget):
 
     remedy = pyqtSignal(dict)
     hovered = pyqtSignal(str)
+    asked = pyqtSignal(object)
+    left = pyqtSignal()
     remove = pyqtSignal(str)
+    add = pyqtSignal(str, QWidget)
 
     def __init__(
         self,
@@ -47,8 +52,10 @@ class Row(QWidget):
         for slot in line.slots:
             if slot.field != "id":
                 editor = make_editor(slot, offers, commit, self)
-                if isinstance(editor, ChoiceButton):
+                if isinstance(editor, TagEdit):
                     editor.hovered.connect(self.hovered)
+                    editor.asked.connect(self.asked)
+                    editor.left.connect(self.left)
                 self.editors[slot.path] = editor
         self._cross: QPushButton | None = None
         if line.removable:
@@ -59,6 +66,15 @@ class Row(QWidget):
             self._cross.setFixedSize(18, 20)
             self._cross.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             self._cross.clicked.connect(lambda: self.remove.emit(line.path))
+        self._plus: QPushButton | None = None
+        if line.path.startswith("network.lines.") and line.path.count(".") == 2:
+            self._plus = QPushButton("+", self)
+            self._plus.setProperty("quiet", "true")
+            self._plus.setToolTip(f"Add a component to {line.path.rsplit('.', 1)[-1]}")
+            self._plus.setAccessibleName(f"Add a component to {line.path.rsplit('.', 1)[-1]}")
+            self._plus.setObjectName(f"add:{line.path}.parts")
+            self._plus.setFixedSize(18, 20)
+            self._plus.clicked.connect(lambda: self.add.emit(line.path, self._plus))
         self.setAccessibleName(line.text())
 
     def show_line(self, line: Line) -> bool:
@@ -120,7 +136,7 @@ class Row(QWidget):
         bold = QFontMetrics(font(bold=True))
         x = MARGIN
         y = 3
-        right = width - 22
+        right = width - (22 if self._plus is None else 40)
         self._words = []
 
         def place(needed: int) -> int:
@@ -158,6 +174,8 @@ class Row(QWidget):
         y = self._arrange_notes(width, y)
         if self._cross:
             self._cross.move(width - 21, 2)
+        if self._plus:
+            self._plus.move(width - 39, 2)
         self.setFixedHeight(y + 3)
         return y + 3
 

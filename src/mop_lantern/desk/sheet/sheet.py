@@ -6,23 +6,29 @@ from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
-from PyQt6.QtWidgets import QLineEdit, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from mop_lantern.case import Case, Review, fresh_item, fresh_key, lines, quantities
 from mop_lantern.case.bodies import solid_parts
 from mop_lantern.case.fresh import network_names
-from mop_lantern.case.sections import offered_under, package_of
+from mop_lantern.case.offers import Offer, components, offers
+from mop_lantern.case.sections import offered_under
 from mop_lantern.case.sentences import SECTIONS, Choice, Line, sections_of
-from mop_lantern.declare import discover
 from mop_lantern.desk.document import Document
+from mop_lantern.desk.sheet.add_list import AddList
 from mop_lantern.desk.sheet.editors import ValueEdit
 from mop_lantern.desk.sheet.row import Row
+from mop_lantern.desk.sheet.tags import TagEdit
 from mop_lantern.desk.theme import Tokens, font
-from mop_lantern.network.component import Component
 
 HEADING = 34
 MOST = 250  # nodes, and runs, of a network that get lines at once
 NOTED = 60  # lines with faults or cautions that get one in any case
+
+
+def _sentence(words: str) -> str:
+    words = words.strip()
+    return words[:1].upper() + words[1:]
 
 
 class Page(QWidget):
@@ -70,11 +76,14 @@ class Sheet(QWidget):
 
     Signals
     -------
-    hovered : name of the edge whose tag the pointer is on, or "". table_wanted : a table shall be imported.
+    hovered : name of the edge whose tag the pointer is on, or "". asked : a tag wants an edge. left : none
+    does. import_wanted : a "table", "drawing" or "model" shall be imported.
     """
 
     hovered = pyqtSignal(str)
-    table_wanted = pyqtSignal()
+    asked = pyqtSignal(object)
+    left = pyqtSignal()
+    import_wanted = pyqtSignal(str)
 
     def __init__(self, document: Document, tokens: Tokens) -> None:
         super().__init__()
@@ -213,6 +222,9 @@ class Sheet(QWidget):
                     )
                     row.remedy.connect(lambda edits: self.document.edit(edits, "remedy"))
                     row.hovered.connect(self.hovered)
+                    row.asked.connect(self.asked)
+                    row.left.connect(self.left)
+                    row.add.connect(self.offer_components)
                     row.remove.connect(lambda path: self.document.edit({path: None}, "remove"))
                     row.show()
                     self.rows[line.path] = row
@@ -243,7 +255,9 @@ class Sheet(QWidget):
         button = QPushButton("+", self.page)
         button.setProperty("quiet", "true")
         button.setFont(font(13, bold=True))
-        button.setToolTip("Choose another fluid" if section == "Fluid" else f"Add to {section.lower()}")
+        button.setToolTip(
+            "Choose another fluid (type to find it)" if section == "Fluid" else f"Add to {section.lower()}"
+        )
         button.setObjectName(f"add:{offered_under(section)[0]}")
         button.setAccessibleName(f"Add to {section}")
         button.clicked.connect(lambda: self._offer(section, button))
@@ -251,44 +265,31 @@ class Sheet(QWidget):
         return button
 
     def _offer(self, section: str, button: QPushButton) -> None:
+        case = self.document.shown
         if section == "Parameters":
             self.add("parameters", "")
-            return
-        if section == "Tables":
-            self.table_wanted.emit()
-            return
-        menu = QMenu(self)
-        for place in offered_under(section):
-            if place == "field.species":
-                menu.addAction("Species", lambda: self.add("field.species", ""))
-                continue
-            if place == "network.lines":
-                self._offer_lines(menu)
-                continue
-            for kind, model in discover(package_of(place)).items():
-                action = menu.addAction(model.caption)
-                assert action is not None
-                action.setToolTip((model.__doc__ or "").split("\n")[0])
-                action.triggered.connect(lambda _=False, p=place, k=kind: self.add(p, k))
-        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        menu.popup(button.mapToGlobal(button.rect().bottomLeft()))
+        elif section == "Tables":
+            self.import_wanted.emit("table")
+        elif case is not None:
+            focus = self.focused()
+            line = focus.split(".")[2] if focus.startswith("network.lines.") else ""
+            self._show_offers(offers(case, section, line), button)
 
-    def _offer_lines(self, menu: QMenu) -> None:
-        """Offer a new run, and components for every run there is."""
-        case = self.document.shown
-        menu.addAction("Line of components between two nodes", lambda: self.add("network.lines", ""))
-        menu.addAction("Timed operation", lambda: self.add("network.operations", ""))
-        menu.addAction("Species", lambda: self.add("network.species", ""))
-        menu.addAction("Release of a species", lambda: self.add("network.releases", ""))
-        for run in list(case.network.lines)[:30] if case is not None else []:
-            into = menu.addMenu(f"Into the line {run}")
-            assert into is not None
-            for kind, model in discover("mop_lantern.network.components", Component).items():
-                action = into.addAction(model.caption)
-                assert action is not None
-                action.triggered.connect(
-                    lambda _=False, r=run, k=kind: self.add(f"network.lines.{r}.parts", k)
-                )
+    def _show_offers(self, what: list[Offer], button: QWidget) -> None:
+        """Let the person choose among offers, and add the one chosen."""
+        self.adding = AddList(what, self.tokens, self)
+        self.adding.chosen.connect(self._take_offer)
+        self.adding.show_under(button)
+
+    def _take_offer(self, offer: Offer) -> None:
+        if offer.imported:
+            self.import_wanted.emit(offer.imported)
+        else:
+            self.add(offer.place, offer.kind)
+
+    def offer_components(self, path: str, button: QWidget) -> None:
+        """Offer the components that can be added to a line of the network."""
+        self._show_offers(components(path.split(".")[2]), button)
 
     def add(self, place: str, kind: str) -> str:
         """Add a new item of a kind to a section and bring its line into view; give its path."""
@@ -298,7 +299,7 @@ class Sheet(QWidget):
             case, place, "value" if place == "parameters" else kind if place.endswith(".parts") else ""
         )
         nodes = list(case.network.nodes)[-2:] or [""]
-        run = {
+        line = {
             "start": nodes[0],
             "end": nodes[-1],
             "parts": {"pipe1": {"kind": "pipe", "size": "DN50"}},
@@ -306,7 +307,7 @@ class Sheet(QWidget):
         plain: dict[str, dict[str, Any]] = {
             "parameters": {"value": "1 mm"},
             "field.species": {},
-            "network.lines": run,
+            "network.lines": line,
             "network.species": {},
             "network.releases": {"species": next(iter(case.network.species), ""), "node": nodes[0]},
             "network.operations": {
@@ -336,7 +337,14 @@ class Sheet(QWidget):
             path = path.rpartition(".")[0]
         if path:
             row = self.rows[path]
-            typed = next((each for each in row.editors.values() if isinstance(each, ValueEdit)), None)
+            typed = next(
+                (
+                    each
+                    for each in row.editors.values()
+                    if isinstance(each, ValueEdit) and not isinstance(each, TagEdit)
+                ),
+                None,
+            )
             first = row.editors.get(value) or typed or next(iter(row.editors.values()), None)
             if first is not None:
                 first.setFocus(Qt.FocusReason.ShortcutFocusReason)
@@ -403,7 +411,7 @@ class Sheet(QWidget):
         told: dict[str, list[tuple[str, str, str, dict[str, Any]]]] = {}
         for fault in result.faults:
             told.setdefault(self._owner(fault.path), []).append(
-                ("blocked", f"{fault.says} {fault.remedy}".strip(), "", {})
+                ("blocked", _sentence(f"{fault.says} {fault.remedy}"), "", {})
             )
         for note in result.notes:
             told.setdefault(self._owner(note.path), []).append(

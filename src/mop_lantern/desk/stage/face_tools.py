@@ -20,6 +20,7 @@ from mop_lantern.declare import declared, discover
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.sheet.sheet import Sheet
 from mop_lantern.desk.stage.stage import Stage
+from mop_lantern.desk.stage.tools.choosing import ChoosingTool
 from mop_lantern.desk.stage.tools.patch import PatchTool
 from mop_lantern.errors import LanternError
 from mop_lantern.scene.picking import Picked, in_plane_with, named_alike, touching
@@ -69,6 +70,28 @@ class FaceTools(QObject):
         return list(self.picture.pick(at.x(), at.y(), self.view.pane))
 
     # --- choosing ---
+
+    def name_at(self, at: QPoint) -> str:
+        """Give the edge of a plane or the face of a space under a pixel, or ""."""
+        if self.picture.surface is None:
+            return self.view.hands.edge_at(at)
+        return next((picked.name for picked in self.under(at)), "")
+
+    def ask(self, take: Callable[[str], Any]) -> None:
+        """Let the next click on the stage name an edge or a face."""
+
+        def chosen(name: str) -> None:
+            self.ask_no_more()
+            take(name)
+
+        self.ask_no_more()
+        self.view.take_up(ChoosingTool(self.view, self.view.looking, self.name_at, self.view.light, chosen))
+
+    def ask_no_more(self) -> None:
+        """Go back to what the pointer did before."""
+        if isinstance(self.view.tool, ChoosingTool):
+            self.view.light("")
+            self.view.put_down()
 
     def click(self, at: QPoint, add: bool) -> None:
         """Choose the face under a pixel; the same place again, the next behind it."""

@@ -11,7 +11,7 @@ from mop_lantern.case import Case
 from mop_lantern.case.sentences import Slot
 from mop_lantern.declare import Record, declared
 from mop_lantern.desk.document import Document
-from mop_lantern.desk.sheet.editors import make_editor
+from mop_lantern.desk.sheet.making import make_editor
 from mop_lantern.desk.theme import font
 from mop_lantern.errors import Fault
 from mop_lantern.scene.options import kept_at, record_at

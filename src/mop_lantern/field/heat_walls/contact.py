@@ -19,6 +19,8 @@ class Contact(HeatWall):
     """
 
     caption: ClassVar[str] = "Contact that resists"
+    group: ClassVar[str] = "Heat at walls"
+    symbol: ClassVar[str] = "M-0.9,-0.7 L0,-0.7 L0,0.7 L-0.9,0.7 Z M0.15,-0.7 L0.9,-0.7 L0.9,0.7 L0.15,0.7 Z"
     sentence: ClassVar[str] = (
         "{id}: where another region lies against {edge}, the contact resists by {resistance}."
     )

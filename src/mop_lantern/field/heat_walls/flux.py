@@ -18,6 +18,12 @@ class Flux(HeatWall):
     """
 
     caption: ClassVar[str] = "Given heat flux"
+    group: ClassVar[str] = "Heat at walls"
+    symbol: ClassVar[str] = (
+        "M-1,0.6 L1,0.6 M-0.8,0.9 L-0.5,0.6 M-0.3,0.9 L0,0.6 M0.2,0.9 L0.5,0.6 M0.7,0.9 L1,0.6 "
+        "M-0.5,0.4 L-0.5,-0.7 M-0.7,-0.4 L-0.5,-0.7 L-0.3,-0.4 M0.5,0.4 L0.5,-0.7 M0.3,-0.4 L0.5,-0.7 "
+        "L0.7,-0.4"
+    )
     sentence: ClassVar[str] = "{id}: through the wall {edge} a heat flux of {flux} enters the fluid."
 
     kind: Literal["flux"] = "flux"

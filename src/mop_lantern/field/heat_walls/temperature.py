@@ -18,6 +18,11 @@ class Temperature(HeatWall):
     """
 
     caption: ClassVar[str] = "Given wall temperature"
+    group: ClassVar[str] = "Heat at walls"
+    symbol: ClassVar[str] = (
+        "M-1,0.6 L1,0.6 M-0.8,0.9 L-0.5,0.6 M-0.3,0.9 L0,0.6 M0.2,0.9 L0.5,0.6 M0.7,0.9 L1,0.6 "
+        "M-0.2,-0.7 A0.2,0.2 0 0 1 0.2,-0.7 L0.2,0.1 A0.2,0.2 0 1 1 -0.2,0.1 Z"
+    )
     sentence: ClassVar[str] = "{id}: the wall {edge} is held at {temperature}."
 
     kind: Literal["temperature"] = "temperature"

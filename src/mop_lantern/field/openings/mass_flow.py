@@ -16,6 +16,11 @@ class MassFlow(GivenFlow):
     """
 
     caption: ClassVar[str] = "Given mass flow"
+    group: ClassVar[str] = "Given flow"
+    symbol: ClassVar[str] = (
+        "M-1,-0.4 L1,-0.4 M-1,0.4 L1,0.4 M-0.9,0 L-0.3,0 M-0.3,-0.25 L0.2,-0.25 L0.2,0.25 L-0.3,0.25 "
+        "Z M0.2,0 L0.8,0"
+    )
     sentence: ClassVar[str] = "{id}: through {edge} fluid flows {way} at {flow}, its profile {profile}."
 
     kind: Literal["mass_flow"] = "mass_flow"

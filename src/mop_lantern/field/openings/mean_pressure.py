@@ -19,6 +19,10 @@ class MeanPressure(Opening):
     """
 
     caption: ClassVar[str] = "Given mean pressure"
+    group: ClassVar[str] = "Given pressure"
+    symbol: ClassVar[str] = (
+        "M-1,-0.4 L1,-0.4 M-1,0.4 L1,0.4 M0.4,-0.4 L0.4,-0.95 M0.2,-0.95 L0.6,-0.95 M0.4,-0.3 Q0.1,0 0.4,0.3"
+    )
     sentence: ClassVar[str] = "{id}: the mean static pressure over {edge} is {pressure}; its profile is free."
     fixes: ClassVar[str] = "pressure"
 

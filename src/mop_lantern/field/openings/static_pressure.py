@@ -22,6 +22,8 @@ class StaticPressure(Opening):
     """
 
     caption: ClassVar[str] = "Given static pressure"
+    group: ClassVar[str] = "Given pressure"
+    symbol: ClassVar[str] = "M-1,-0.4 L1,-0.4 M-1,0.4 L1,0.4 M0.4,-0.4 L0.4,-0.95 M0.2,-0.95 L0.6,-0.95"
     sentence: ClassVar[str] = (
         "{id}: {edge} is open to a static pressure of {pressure}; what enters comes from rest at that "
         "pressure."

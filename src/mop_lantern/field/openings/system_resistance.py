@@ -21,6 +21,11 @@ class SystemResistance(Opening):
     """
 
     caption: ClassVar[str] = "Rest of a system"
+    group: ClassVar[str] = "Rest of a system"
+    symbol: ClassVar[str] = (
+        "M-1,-0.4 L0,-0.4 M-1,0.4 L0,0.4 M0,-0.7 L0.9,-0.7 L0.9,0.7 L0,0.7 Z M0.2,-0.4 L0.7,0.4 "
+        "M0.2,0.4 L0.7,-0.4"
+    )
     sentence: ClassVar[str] = (
         "{id}: behind {edge} lies a system that loses {loss} at {rated}, as the square of the flow; at its "
         "far end is {pressure}."

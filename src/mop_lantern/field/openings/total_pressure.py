@@ -20,6 +20,10 @@ class TotalPressure(Opening):
     """
 
     caption: ClassVar[str] = "Given total pressure"
+    group: ClassVar[str] = "Given pressure"
+    symbol: ClassVar[str] = (
+        "M-1,-0.4 L1,-0.4 M-1,0.4 L1,0.4 M-1,0 L0.2,0 M0.2,0 L0.2,-0.95 M0,-0.95 L0.4,-0.95"
+    )
     sentence: ClassVar[str] = "{id}: {edge} is fed from a supply of total pressure {pressure}."
     fixes: ClassVar[str] = "pressure"
 

@@ -16,6 +16,8 @@ class Velocity(GivenFlow):
     """
 
     caption: ClassVar[str] = "Given velocity"
+    group: ClassVar[str] = "Given flow"
+    symbol: ClassVar[str] = "M-1,-0.4 L1,-0.4 M-1,0.4 L1,0.4 M-0.7,0 L0.6,0 M0.3,-0.2 L0.6,0 L0.3,0.2"
     sentence: ClassVar[str] = "{id}: through {edge} fluid flows {way} at {velocity}, its profile {profile}."
 
     kind: Literal["velocity"] = "velocity"

@@ -19,6 +19,8 @@ class VelocityProfile(Opening):
     """
 
     caption: ClassVar[str] = "Given velocity profile"
+    group: ClassVar[str] = "Given flow"
+    symbol: ClassVar[str] = "M-1,-0.4 L1,-0.4 M-1,0.4 L1,0.4 M-0.6,-0.4 Q0.6,0 -0.6,0.4 M-0.6,0 L0,0"
     sentence: ClassVar[str] = "{id}: through {edge} fluid enters at {velocity}, place by place."
 
     kind: Literal["velocity_profile"] = "velocity_profile"

@@ -16,6 +16,11 @@ class VolumeFlow(GivenFlow):
     """
 
     caption: ClassVar[str] = "Given volume flow"
+    group: ClassVar[str] = "Given flow"
+    symbol: ClassVar[str] = (
+        "M-1,-0.4 L1,-0.4 M-1,0.4 L1,0.4 M-0.7,-0.15 L0.5,-0.15 M-0.7,0.15 L0.5,0.15 M0.4,-0.35 "
+        "L0.8,0 L0.4,0.35"
+    )
     sentence: ClassVar[str] = "{id}: through {edge} fluid flows {way} at {flow}, its profile {profile}."
 
     kind: Literal["volume_flow"] = "volume_flow"

@@ -16,6 +16,10 @@ class Heat(SourceKind):
     """
 
     caption: ClassVar[str] = "Heat in a box"
+    group: ClassVar[str] = "Sources"
+    symbol: ClassVar[str] = (
+        "M-0.8,-0.7 L0.8,-0.7 L0.8,0.7 L-0.8,0.7 Z M0,-0.4 Q-0.5,0.1 -0.2,0.4 Q0.1,0.5 0.25,0.3 Q0.4,0 0,-0.4"
+    )
     sentence: ClassVar[str] = "{id}: {power} of heat enter the fluid between {low} and {high}."
 
     kind: Literal["heat"] = "heat"

@@ -21,6 +21,11 @@ class PartHeat(SourceKind):
     """
 
     caption: ClassVar[str] = "Heat in a solid part"
+    group: ClassVar[str] = "Sources"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.3 L0.3,-0.3 L0.3,0.8 L-0.9,0.8 Z M-0.9,-0.3 L-0.4,-0.8 L0.8,-0.8 L0.8,0.3 L0.3,0.8 "
+        "M0.3,-0.3 L0.8,-0.8 M-0.3,0 L-0.5,0.3 L-0.1,0.3 L-0.3,0.6"
+    )
     sentence: ClassVar[str] = "{id}: {power} of heat are made in the solid part {part}."
 
     kind: Literal["part_heat"] = "part_heat"

@@ -17,6 +17,11 @@ class Species(SourceKind):
     """
 
     caption: ClassVar[str] = "Species in a box"
+    group: ClassVar[str] = "Sources"
+    symbol: ClassVar[str] = (
+        "M-0.8,-0.7 L0.8,-0.7 L0.8,0.7 L-0.8,0.7 Z M-0.4,-0.2 L-0.3,-0.2 M0.1,-0.3 L0.2,-0.3 "
+        "M-0.1,0.1 L0,0.1 M0.3,0.2 L0.4,0.2 M-0.4,0.4 L-0.3,0.4"
+    )
     sentence: ClassVar[str] = (
         "{id}: {species} is given off between {low} and {high} at {volume} (a fraction) or {mass} (a "
         "concentration)."

@@ -18,6 +18,11 @@ class Sliding(Wall):
     """
 
     caption: ClassVar[str] = "Sliding wall"
+    group: ClassVar[str] = "Walls"
+    symbol: ClassVar[str] = (
+        "M-1,0.6 L1,0.6 M-0.8,0.9 L-0.5,0.6 M-0.3,0.9 L0,0.6 M0.2,0.9 L0.5,0.6 M0.7,0.9 L1,0.6 "
+        "M-0.7,0.1 L0.7,0.1 M0.4,-0.15 L0.7,0.1 L0.4,0.35"
+    )
     sentence: ClassVar[str] = "{id}: the wall {edge} slides at {speed}, heading {heading}."
 
     in_space: ClassVar[str] = "{id}: the wall {edge} slides at {speed}, heading {heading} and rising {rise}."

@@ -21,6 +21,10 @@ class Turning(Wall):
     """
 
     caption: ClassVar[str] = "Turning wall"
+    group: ClassVar[str] = "Walls"
+    symbol: ClassVar[str] = (
+        "M-0.8,0 A0.8,0.8 0 1 1 0.8,0 A0.8,0.8 0 1 1 -0.8,0 Z M0.5,-0.9 L0.6,-0.5 L0.2,-0.4"
+    )
     sentence: ClassVar[str] = (
         "{id}: the wall {edge} turns at {rate} about {centre}, or about the axis where there is one."
     )

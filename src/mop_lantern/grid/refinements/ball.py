@@ -18,6 +18,11 @@ class Ball(Halved):
     """
 
     caption: ClassVar[str] = "Finer in a ball"
+    group: ClassVar[str] = "In a place"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.9 L0.9,-0.9 L0.9,0.9 L-0.9,0.9 Z M-0.9,0 L0.9,0 M0,-0.9 L0,0.9 M-0.5,0 A0.5,0.5 0 1 "
+        "1 0.5,0 A0.5,0.5 0 1 1 -0.5,0 Z"
+    )
     sentence: ClassVar[str] = "{id}: cells within {radius} of {centre} are halved {levels} times."
 
     kind: Literal["ball"] = "ball"

@@ -20,6 +20,11 @@ class Bends(Refinement):
     """
 
     caption: ClassVar[str] = "Finer where walls bend"
+    group: ClassVar[str] = "Along walls"
+    symbol: ClassVar[str] = (
+        "M-0.8,0.9 L-0.8,0.1 Q-0.8,-0.8 0.1,-0.8 L0.9,-0.8 M-0.4,0.9 L-0.4,0.1 Q-0.4,-0.4 0.1,-0.4 "
+        "L0.9,-0.4 M-0.6,-0.5 L-0.3,-0.2"
+    )
     sentence: ClassVar[str] = (
         "{id}: a full turn of a bending wall takes {around} cells or more, which are halved {levels} "
         "times at most."

@@ -19,6 +19,11 @@ class Box(Halved):
     """
 
     caption: ClassVar[str] = "Finer in a box"
+    group: ClassVar[str] = "In a place"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.9 L0.9,-0.9 L0.9,0.9 L-0.9,0.9 Z M-0.9,0 L0.9,0 M0,-0.9 L0,0.9 M0,-0.45 L0.9,-0.45 "
+        "M0.45,-0.9 L0.45,0"
+    )
     sentence: ClassVar[str] = "{id}: cells between {low} and {high} are halved {levels} times."
 
     kind: Literal["box"] = "box"

@@ -19,6 +19,11 @@ class Corners(Halved):
     """
 
     caption: ClassVar[str] = "Finer at sharp edges"
+    group: ClassVar[str] = "Along walls"
+    symbol: ClassVar[str] = (
+        "M-0.8,0.9 L-0.8,-0.8 L0.9,-0.8 M-0.8,-0.3 L-0.3,-0.3 L-0.3,-0.8 M-0.8,-0.55 L-0.3,-0.55 "
+        "M-0.55,-0.3 L-0.55,-0.8"
+    )
     sentence: ClassVar[str] = "{id}: cells within {distance} of sharp edges are halved {levels} times."
 
     kind: Literal["corners"] = "corners"

@@ -20,6 +20,11 @@ class Gaps(Refinement):
     """
 
     caption: ClassVar[str] = "Finer in gaps"
+    group: ClassVar[str] = "Along walls"
+    symbol: ClassVar[str] = (
+        "M-1,-0.6 L-0.2,-0.6 L0,-0.3 L0.2,-0.6 L1,-0.6 M-1,0.6 L-0.2,0.6 L0,0.3 L0.2,0.6 L1,0.6 "
+        "M0,-0.3 L0,0.3 M-0.1,-0.1 L0.1,-0.1 M-0.1,0.1 L0.1,0.1"
+    )
     sentence: ClassVar[str] = (
         "{id}: {across} cells or more lie across every gap between walls, halved {levels} times at most."
     )

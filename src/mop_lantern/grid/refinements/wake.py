@@ -23,6 +23,11 @@ class Wake(Refinement):
     """
 
     caption: ClassVar[str] = "Finer in a wake"
+    group: ClassVar[str] = "In a place"
+    symbol: ClassVar[str] = (
+        "M-0.9,0 A0.3,0.3 0 1 1 -0.3,0 A0.3,0.3 0 1 1 -0.9,0 Z M-0.2,-0.3 L0.9,-0.6 M-0.2,0.3 "
+        "L0.9,0.6 M0.2,-0.4 L0.2,0.4 M0.55,-0.5 L0.55,0.5"
+    )
     sentence: ClassVar[str] = (
         "{id}: behind {edge}, towards {way}, {across} cells lie across its width for {length} of it "
         "and {width} to either side, twice as many close behind."

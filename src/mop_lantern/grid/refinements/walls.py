@@ -19,6 +19,11 @@ class Walls(Halved):
     """
 
     caption: ClassVar[str] = "Finer along walls"
+    group: ClassVar[str] = "Along walls"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.9 L0.9,-0.9 M-0.9,-0.6 L0.9,-0.6 M-0.9,0.6 L0.9,0.6 M-0.9,0.9 L0.9,0.9 M-0.4,-0.9 "
+        "L-0.4,-0.6 M0.2,-0.9 L0.2,-0.6 M-0.4,0.6 L-0.4,0.9 M0.2,0.6 L0.2,0.9"
+    )
     sentence: ClassVar[str] = "{id}: cells along all walls are halved {levels} times, {layers} cells deep."
 
     kind: Literal["walls"] = "walls"

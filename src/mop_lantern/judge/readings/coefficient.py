@@ -21,6 +21,8 @@ class Coefficient(Reading):
     """
 
     caption: ClassVar[str] = "Coefficient"
+    group: ClassVar[str] = "At an edge or face"
+    symbol: ClassVar[str] = "M-0.6,-0.8 L0.6,-0.8 M-0.8,0 L0.8,0 M-0.6,0.8 L0.6,0.8"
     sentence: ClassVar[str] = "{id}: {of} on {edge} over a force of {force}, or a heat flow of {heat}."
 
     kind: Literal["coefficient"] = "coefficient"

@@ -31,6 +31,11 @@ class CrossSection(Reading):
     """
 
     caption: ClassVar[str] = "Cross-section of a passage"
+    group: ClassVar[str] = "In the flow domain"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.3 L0.3,-0.3 L0.3,0.8 L-0.9,0.8 Z M-0.9,-0.3 L-0.4,-0.8 L0.8,-0.8 L0.8,0.3 L0.3,0.8 "
+        "M0.3,-0.3 L0.8,-0.8 M-0.3,-0.3 L-0.3,0.8 M-0.3,-0.3 L0.2,-0.8"
+    )
     sentence: ClassVar[str] = (
         "{id}: {measure} through the passage at {at}, facing {facing_x}, {facing_y}, of {quantity}."
     )

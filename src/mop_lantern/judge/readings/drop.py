@@ -17,6 +17,8 @@ class Drop(Reading):
     """
 
     caption: ClassVar[str] = "Pressure drop"
+    group: ClassVar[str] = "At an edge or face"
+    symbol: ClassVar[str] = "M-0.9,-0.6 L-0.5,-0.6 L0.5,0.6 L0.9,0.6 M-0.7,-0.9 L-0.7,-0.3 M0.7,0.3 L0.7,0.9"
     sentence: ClassVar[str] = "{id}: drop of {quantity} from {edge} to {to}."
 
     kind: Literal["drop"] = "drop"

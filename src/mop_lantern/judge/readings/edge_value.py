@@ -20,6 +20,8 @@ class EdgeValue(Reading):
     """
 
     caption: ClassVar[str] = "Value over an edge"
+    group: ClassVar[str] = "At an edge or face"
+    symbol: ClassVar[str] = "M0,-0.9 L0,0.9 M-0.5,-0.5 Q0.6,0 -0.5,0.5"
     sentence: ClassVar[str] = "{id}: {measure} {quantity} over {edge}."
 
     kind: Literal["edge_value"] = "edge_value"

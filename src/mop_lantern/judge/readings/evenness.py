@@ -19,6 +19,10 @@ class Evenness(Reading):
     """
 
     caption: ClassVar[str] = "Evenness"
+    group: ClassVar[str] = "At an edge or face"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.9 L-0.9,0.9 L0.9,0.9 M-0.6,0.9 L-0.6,0.1 M-0.1,0.9 L-0.1,-0.3 M0.4,0.9 L0.4,0"
+    )
     sentence: ClassVar[str] = "{id}: {measure} of the flows through {edges}."
 
     kind: Literal["evenness"] = "evenness"

@@ -24,6 +24,8 @@ class ExtremePlace(Reading):
     """
 
     caption: ClassVar[str] = "Place of an extreme"
+    group: ClassVar[str] = "In the flow domain"
+    symbol: ClassVar[str] = "M-0.9,-0.9 L-0.9,0.9 L0.9,0.9 M-0.8,0.6 Q-0.1,-1.6 0.8,0.6"
     sentence: ClassVar[str] = (
         "{id}: {axis} where {quantity} is {extreme} {extent}, the line from {start} to {end}."
     )

@@ -17,6 +17,8 @@ class Flow(Reading):
     """
 
     caption: ClassVar[str] = "Flow"
+    group: ClassVar[str] = "At an edge or face"
+    symbol: ClassVar[str] = "M-1,0 L0.7,0 M0.4,-0.25 L0.7,0 L0.4,0.25 M0,-0.8 L0,0.8"
     sentence: ClassVar[str] = "{id}: {measure} {way} through {edge}."
 
     kind: Literal["flow"] = "flow"

@@ -17,6 +17,11 @@ class Force(Reading):
     """
 
     caption: ClassVar[str] = "Force"
+    group: ClassVar[str] = "At an edge or face"
+    symbol: ClassVar[str] = (
+        "M-1,0.6 L1,0.6 M-0.8,0.9 L-0.5,0.6 M-0.3,0.9 L0,0.6 M0.2,0.9 L0.5,0.6 M0.7,0.9 L1,0.6 "
+        "M0,-0.9 L0,0.4 M-0.25,0.1 L0,0.4 L0.25,0.1"
+    )
     sentence: ClassVar[str] = "{id}: {part} on {edge} along {axis}."
 
     kind: Literal["force"] = "force"

@@ -27,6 +27,10 @@ class Frequency(Reading):
     """
 
     caption: ClassVar[str] = "Frequency"
+    group: ClassVar[str] = "Of another reading"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.9 L-0.9,0.9 L0.9,0.9 M-0.8,0 Q-0.55,-0.9 -0.3,0 Q-0.05,0.9 0.2,0 Q0.45,-0.9 0.7,0"
+    )
     sentence: ClassVar[str] = "{id}: {measure} of {swings}, from {begin} on; length {length}, speed {speed}."
     plain: ClassVar[str] = "{id}: {measure} of {swings}, from {begin} on."
     over_time: ClassVar[bool] = True

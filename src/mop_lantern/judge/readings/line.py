@@ -22,6 +22,8 @@ class Line(Reading):
     """
 
     caption: ClassVar[str] = "Value along a line"
+    group: ClassVar[str] = "In the flow domain"
+    symbol: ClassVar[str] = "M-0.9,0.6 L0.9,-0.6 M-0.9,0.4 L-0.9,0.8 M0.9,-0.8 L0.9,-0.4"
     sentence: ClassVar[str] = "{id}: {measure} {quantity} from {start} to {end}."
 
     kind: Literal["line"] = "line"

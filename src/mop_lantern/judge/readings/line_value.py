@@ -17,6 +17,8 @@ class LineValue(Reading):
     """
 
     caption: ClassVar[str] = "Value of a line"
+    group: ClassVar[str] = "Of a network"
+    symbol: ClassVar[str] = "M-1,0 L1,0 M0,0 L0,-0.5 M-0.3,-0.9 L0.3,-0.9 L0.3,-0.5 L-0.3,-0.5 Z"
     sentence: ClassVar[str] = "{id}: {figure} of {line}."
     on: ClassVar[str] = "network"
 

@@ -16,6 +16,11 @@ class NodeShare(Reading):
     """
 
     caption: ClassVar[str] = "Fraction of a species at a node"
+    group: ClassVar[str] = "Of a network"
+    symbol: ClassVar[str] = (
+        "M-0.4,0 A0.4,0.4 0 1 1 0.4,0 A0.4,0.4 0 1 1 -0.4,0 Z M0,0 L0,-0.4 M0,0 L0.3,0.25 M-1,0 "
+        "L-0.4,0 M0.4,0 L1,0"
+    )
     sentence: ClassVar[str] = "{id}: fraction of {species} at {node}."
     on: ClassVar[str] = "network"
 

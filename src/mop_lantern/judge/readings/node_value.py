@@ -17,6 +17,10 @@ class NodeValue(Reading):
     """
 
     caption: ClassVar[str] = "Value at a node"
+    group: ClassVar[str] = "Of a network"
+    symbol: ClassVar[str] = (
+        "M-0.3,0 A0.3,0.3 0 1 1 0.3,0 A0.3,0.3 0 1 1 -0.3,0 Z M-1,0 L-0.3,0 M0.3,0 L1,0 M0,-0.3 L0,-0.9"
+    )
     sentence: ClassVar[str] = "{id}: {figure} of {node}."
     on: ClassVar[str] = "network"
 

@@ -17,6 +17,8 @@ class PartValue(Reading):
     """
 
     caption: ClassVar[str] = "Value of a component"
+    group: ClassVar[str] = "Of a network"
+    symbol: ClassVar[str] = "M-1,0 L-0.5,0 M0.5,0 L1,0 M-0.5,-0.3 L0.5,0.3 L0.5,-0.3 L-0.5,0.3 Z M0,0 L0,-0.8"
     sentence: ClassVar[str] = "{id}: {figure} of {part}."
     on: ClassVar[str] = "network"
 

@@ -27,6 +27,11 @@ class Passing(Reading):
     """
 
     caption: ClassVar[str] = "Heat or species passing"
+    group: ClassVar[str] = "At an edge or face"
+    symbol: ClassVar[str] = (
+        "M0,-0.9 L0,0.9 M-0.8,-0.4 Q-0.4,-0.7 0,-0.4 Q0.4,-0.1 0.8,-0.4 M-0.8,0.3 Q-0.4,0 0,0.3 "
+        "Q0.4,0.6 0.8,0.3"
+    )
     sentence: ClassVar[str] = "{id}: rate of {quantity} passing {way} through {edge}."
 
     kind: Literal["passing"] = "passing"

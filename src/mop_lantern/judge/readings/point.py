@@ -20,6 +20,8 @@ class Point(Reading):
     """
 
     caption: ClassVar[str] = "Value at a point"
+    group: ClassVar[str] = "In the flow domain"
+    symbol: ClassVar[str] = "M-0.9,0 L-0.2,0 M0.2,0 L0.9,0 M0,-0.9 L0,-0.2 M0,0.2 L0,0.9"
     sentence: ClassVar[str] = "{id}: {quantity} at {at}."
 
     kind: Literal["point"] = "point"

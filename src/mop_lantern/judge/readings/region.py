@@ -19,6 +19,10 @@ class Region(Reading):
     """
 
     caption: ClassVar[str] = "Value over a box or the whole"
+    group: ClassVar[str] = "In the flow domain"
+    symbol: ClassVar[str] = (
+        "M-0.8,-0.7 L0.8,-0.7 L0.8,0.7 L-0.8,0.7 Z M-0.4,-0.3 L0.4,-0.3 L0.4,0.3 L-0.4,0.3 Z"
+    )
     sentence: ClassVar[str] = "{id}: {measure} {quantity} over {extent}, corners {low} and {high}."
 
     kind: Literal["region"] = "region"

@@ -25,6 +25,9 @@ class Section(Reading):
     """
 
     caption: ClassVar[str] = "Section inside"
+    group: ClassVar[str] = "In the flow domain"
+    symbol: ClassVar[str] = "M-1,-0.6 L1,-0.6 M-1,0.6 L1,0.6 M0,-0.9 L0,0.9"
+    fits: ClassVar[str] = "plane"
     sentence: ClassVar[str] = "{id}: {measure} through the section from {start} to {end}, of {quantity}."
 
     kind: Literal["section"] = "section"

@@ -21,6 +21,10 @@ class Torque(Reading):
     """
 
     caption: ClassVar[str] = "Torque"
+    group: ClassVar[str] = "At an edge or face"
+    symbol: ClassVar[str] = (
+        "M-0.8,0 A0.8,0.8 0 1 1 0.8,0 A0.8,0.8 0 1 1 -0.8,0 Z M0.4,-0.95 L0.6,-0.55 L0.15,-0.5 M-0.1,0 L0.1,0"
+    )
     sentence: ClassVar[str] = "{id}: torque on {edge} about {centre}, or about the axis where there is one."
 
     in_space: ClassVar[str] = "{id}: torque on {edge} about {centre}, along {axis}."

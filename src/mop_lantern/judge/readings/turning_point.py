@@ -20,6 +20,12 @@ class TurningPoint(Reading):
     """
 
     caption: ClassVar[str] = "Separation or reattachment"
+    group: ClassVar[str] = "At an edge or face"
+    symbol: ClassVar[str] = (
+        "M-1,0.6 L1,0.6 M-0.8,0.9 L-0.5,0.6 M-0.3,0.9 L0,0.6 M0.2,0.9 L0.5,0.6 M0.7,0.9 L1,0.6 "
+        "M-0.8,0.2 Q0,0.2 0,-0.3 Q0,-0.8 0.8,-0.8 M0,0.6 L0,0.2"
+    )
+    fits: ClassVar[str] = "plane"
     sentence: ClassVar[str] = "{id}: {axis} of {which} number {number} on {edge}, beyond {after}."
 
     kind: Literal["turning_point"] = "turning_point"

@@ -20,6 +20,7 @@ class Bend(Bored):
     """
 
     caption: ClassVar[str] = "Bend"
+    group: ClassVar[str] = "Pipes, ducts and fittings"
     sentence: ClassVar[str] = "{id}: {count} bends of {angle}, radius {radius} bores, bore {bore}."
     symbol: ClassVar[str] = "M-1,0 Q0,0 0,-0.6 M0,-0.6 Q0,0 1,0"
 

@@ -20,6 +20,7 @@ class Casing(Component):
     """
 
     caption: ClassVar[str] = "Casing that loses heat"
+    group: ClassVar[str] = "Heat"
     sentence: ClassVar[str] = (
         "{id}: a casing of {surface} under {insulation} of insulation of {conductivity}, losing heat "
         "at {film} to {outside}."

@@ -19,6 +19,7 @@ class Check(Bored):
     """
 
     caption: ClassVar[str] = "Check valve"
+    group: ClassVar[str] = "Valves and dampers"
     sentence: ClassVar[str] = "{id}: a check valve, Kv {kv}, opening at {cracking}, bore {bore}."
     symbol: ClassVar[str] = "M-1,-0.6 L1,0.6 M-1,-0.6 L-1,0.6 M1,-0.6 L1,0.6"
 

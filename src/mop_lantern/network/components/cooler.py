@@ -22,6 +22,7 @@ class Cooler(Rated):
     """
 
     caption: ClassVar[str] = "Cooler"
+    group: ClassVar[str] = "Heat"
     sentence: ClassVar[str] = (
         "{id}: a cooler of at most {power}, less below {difference} above the air of {air}, on above "
         "{on} and off below {off}, losing {loss} at {rated}, bore {bore}."

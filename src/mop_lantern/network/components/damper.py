@@ -20,6 +20,7 @@ class Damper(Component):
     """
 
     caption: ClassVar[str] = "Damper"
+    group: ClassVar[str] = "Valves and dampers"
     sentence: ClassVar[str] = (
         "{id}: a damper at {opening} in a section of {section}, K {k} when open, loss exponent {strength}."
     )

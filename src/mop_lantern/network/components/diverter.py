@@ -22,6 +22,7 @@ class Diverter(Bored):
     """
 
     caption: ClassVar[str] = "Leg of a three-way valve"
+    group: ClassVar[str] = "Valves and dampers"
     sentence: ClassVar[str] = (
         "{id}: the {leg} leg of a three-way valve at {position}, Kv {kv} when open, bore {bore}."
     )

@@ -21,6 +21,7 @@ class Duct(Airway):
     """
 
     caption: ClassVar[str] = "Duct"
+    group: ClassVar[str] = "Pipes, ducts and fittings"
     sentence: ClassVar[str] = (
         "{id}: {length} of {section} duct, {width} wide and {height} high, roughness {rough}, losing "
         "heat at {film} to {outside}."

@@ -20,6 +20,7 @@ class Entry(Bored):
     """
 
     caption: ClassVar[str] = "Entry"
+    group: ClassVar[str] = "Pipes, ducts and fittings"
     sentence: ClassVar[str] = "{id}: {form} entry of bore {bore}, edge rounded by {rounding} of the bore."
     symbol: ClassVar[str] = "M-1,0.7 Q-0.4,0.3 0,0.25 L1,0.25 M-1,-0.7 Q-0.4,-0.3 0,-0.25 L1,-0.25"
 

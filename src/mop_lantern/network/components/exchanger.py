@@ -17,6 +17,7 @@ class Exchanger(Rated):
     """
 
     caption: ClassVar[str] = "Side of a heat exchanger"
+    group: ClassVar[str] = "Heat"
     sentence: ClassVar[str] = (
         "{id}: one side of a heat exchanger in {arrangement} with {partner}, UA {ua}, losing {loss} at "
         "{rated}, bore {bore}."

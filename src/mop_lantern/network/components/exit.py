@@ -17,6 +17,7 @@ class Exit(Bored):
     """
 
     caption: ClassVar[str] = "Exit"
+    group: ClassVar[str] = "Pipes, ducts and fittings"
     sentence: ClassVar[str] = "{id}: a discharge of bore {bore}."
     symbol: ClassVar[str] = "M-1,0.25 L0,0.25 L1,0.7 M-1,-0.25 L0,-0.25 L1,-0.7"
 

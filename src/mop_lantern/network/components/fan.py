@@ -19,6 +19,7 @@ class Fan(Component):
     """
 
     caption: ClassVar[str] = "Fan"
+    group: ClassVar[str] = "Machines"
     sentence: ClassVar[str] = (
         "{id}: a fan with the total pressures {curve} ({fit}) in air of {density}, at {speed} of that "
         "speed, efficiency {efficiency}, {backflow} backwards, outlet {section}."

@@ -19,6 +19,7 @@ class Filter(Component):
     """
 
     caption: ClassVar[str] = "Filter"
+    group: ClassVar[str] = "Filters, orifices and given flows"
     sentence: ClassVar[str] = (
         "{id}: a filter losing {clean} clean and {dirty} dirty at {rated}, {dirt} dirty, {laminar} of "
         "the loss laminar."

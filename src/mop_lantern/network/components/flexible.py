@@ -22,6 +22,7 @@ class Flexible(Airway):
     """
 
     caption: ClassVar[str] = "Flexible duct"
+    group: ClassVar[str] = "Pipes, ducts and fittings"
     sentence: ClassVar[str] = (
         "{id}: {length} of flexible duct of {width} with {slack} of slack, roughness {rough}, losing "
         "heat at {film} to {outside}."

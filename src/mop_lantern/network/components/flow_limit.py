@@ -19,6 +19,7 @@ class FlowLimit(Bored):
     """
 
     caption: ClassVar[str] = "Flow-limiting valve"
+    group: ClassVar[str] = "Valves and dampers"
     sentence: ClassVar[str] = (
         "{id}: a flow-control valve letting at most {limit} pass, Kv {kv} below it, bore {bore}."
     )

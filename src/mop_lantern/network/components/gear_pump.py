@@ -17,6 +17,7 @@ class GearPump(Bored):
     """
 
     caption: ClassVar[str] = "Displacement pump"
+    group: ClassVar[str] = "Machines"
     sentence: ClassVar[str] = (
         "{id}: a displacement pump of {flow} at {speed} of its speed, {leak} leaking back at {rated}, "
         "efficiency {efficiency}, bore {bore}."

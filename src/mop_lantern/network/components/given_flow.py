@@ -21,6 +21,7 @@ class GivenFlow(Component):
     """
 
     caption: ClassVar[str] = "Given flow"
+    group: ClassVar[str] = "Filters, orifices and given flows"
     sentence: ClassVar[str] = "{id}: the flow is held at {flow}."
     symbol: ClassVar[str] = (
         "M-0.8,0 A0.8,0.8 0 1 1 0.8,0 A0.8,0.8 0 1 1 -0.8,0 Z M-0.45,0 L0.45,0 M0.1,-0.3 L0.45,0 L0.1,0.3"

@@ -18,6 +18,7 @@ class Grille(Component):
     """
 
     caption: ClassVar[str] = "Grille or diffuser"
+    group: ClassVar[str] = "Pipes, ducts and fittings"
     sentence: ClassVar[str] = "{id}: an air terminal losing {loss} at {rated}, free area {section}."
     symbol: ClassVar[str] = "M-1,0 L0,0 M0,-0.7 L0,0.7 M0.3,-0.7 L0.3,0.7 M0.6,-0.7 L0.6,0.7"
 

@@ -20,6 +20,7 @@ class Heater(Rated):
     """
 
     caption: ClassVar[str] = "Heater"
+    group: ClassVar[str] = "Heat"
     sentence: ClassVar[str] = (
         "{id}: a heater of {power}, on below {on} and off above {off}, losing {loss} at {rated}, bore {bore}."
     )

@@ -21,6 +21,7 @@ class Loss(Bored):
     """
 
     caption: ClassVar[str] = "Loss"
+    group: ClassVar[str] = "Pipes, ducts and fittings"
     sentence: ClassVar[str] = "{id}: local loss K {k}, equivalent length {lengths} D, bore {bore}."
     symbol: ClassVar[str] = "M-1,0 L1,0 M-0.2,-0.4 L0.2,0.4 M0,-0.4 L0.4,0.4"
 

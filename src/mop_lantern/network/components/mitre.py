@@ -19,6 +19,7 @@ class Mitre(Bored):
     """
 
     caption: ClassVar[str] = "Mitre bend"
+    group: ClassVar[str] = "Pipes, ducts and fittings"
     sentence: ClassVar[str] = "{id}: a mitre bend of {angle}, {vanes}, bore {bore}."
     symbol: ClassVar[str] = "M-1,0 L0,0 L0,-0.6 M0,0 L1,0"
 

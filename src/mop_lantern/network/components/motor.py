@@ -20,6 +20,7 @@ class Motor(Bored):
     """
 
     caption: ClassVar[str] = "Hydraulic motor"
+    group: ClassVar[str] = "Machines"
     sentence: ClassVar[str] = (
         "{id}: a motor taking {loss} at {rated}, of which {steady} is constant load, efficiency "
         "{efficiency}, "

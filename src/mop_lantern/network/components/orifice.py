@@ -19,6 +19,7 @@ class Orifice(Bored):
     """
 
     caption: ClassVar[str] = "Orifice plate"
+    group: ClassVar[str] = "Filters, orifices and given flows"
     sentence: ClassVar[str] = "{id}: an orifice plate with a hole of {hole}, {taps} taps, bore {bore}."
     symbol: ClassVar[str] = "M-1,0 L1,0 M0,-0.7 L0,-0.2 M0,0.2 L0,0.7"
 

@@ -22,6 +22,7 @@ class Pipe(Passage, Bored):
     """
 
     caption: ClassVar[str] = "Pipe"
+    group: ClassVar[str] = "Pipes, ducts and fittings"
     sentence: ClassVar[str] = (
         "{id}: {length} of {material} pipe {size}, bore {bore}, roughness {rough}, losing heat at "
         "{film}, waves at {wave}."

@@ -19,6 +19,7 @@ class Pump(Bored):
     """
 
     caption: ClassVar[str] = "Pump"
+    group: ClassVar[str] = "Machines"
     sentence: ClassVar[str] = (
         "{id}: a pump with the heads {curve} ({fit}), at {speed} of that speed, efficiency "
         "{efficiency}, NPSH required {npsh} at {height}, {backflow} backwards, bore {bore}."

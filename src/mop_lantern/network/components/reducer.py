@@ -19,6 +19,7 @@ class Reducer(Component):
     """
 
     caption: ClassVar[str] = "Change of bore"
+    group: ClassVar[str] = "Pipes, ducts and fittings"
     sentence: ClassVar[str] = "{id}: a {form} change of bore from {bore} to {to}, cone angle {angle}."
     symbol: ClassVar[str] = "M-1,-0.6 L1,-0.3 L1,0.3 L-1,0.6 Z"
 

@@ -20,6 +20,7 @@ class Reducing(Bored):
     """
 
     caption: ClassVar[str] = "Pressure-reducing valve"
+    group: ClassVar[str] = "Valves and dampers"
     sentence: ClassVar[str] = (
         "{id}: a pressure-reducing valve holding {set} behind it, Kv {kv} when wide open, bore {bore}."
     )

@@ -23,6 +23,7 @@ class Relief(Bored):
     """
 
     caption: ClassVar[str] = "Relief valve"
+    group: ClassVar[str] = "Valves and dampers"
     sentence: ClassVar[str] = (
         "{id}: a relief valve opening at {set}, full open at {full}, shutting at {reseat}, Kv {kv}, "
         "bore {bore}."

@@ -22,6 +22,7 @@ class Thermostat(Bored):
     """
 
     caption: ClassVar[str] = "Thermostatic valve"
+    group: ClassVar[str] = "Valves and dampers"
     sentence: ClassVar[str] = (
         "{id}: a thermostatic valve, Kv {kv} and {least} of it when shut, that {way} between {low} and "
         "{high} of what it feels at {sensed}, lagging {lag}, bore {bore}."

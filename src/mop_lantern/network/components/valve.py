@@ -19,6 +19,7 @@ class Valve(Bored):
     """
 
     caption: ClassVar[str] = "Valve"
+    group: ClassVar[str] = "Valves and dampers"
     sentence: ClassVar[str] = (
         "{id}: a {type} valve at {opening}, Kv {kv}, {characteristic}, rangeability {rangeability}, "
         "bore {bore}."

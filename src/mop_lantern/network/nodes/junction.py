@@ -16,6 +16,7 @@ class Junction(Node):
     """
 
     caption: ClassVar[str] = "Junction"
+    group: ClassVar[str] = "Nodes"
     sentence: ClassVar[str] = (
         "{id}: a junction at {z}; {take} are taken out and {feed} fed in at {temperature}."
     )

@@ -18,6 +18,7 @@ class Reservoir(Node):
     """
 
     caption: ClassVar[str] = "Reservoir"
+    group: ClassVar[str] = "Places that set the pressure"
     sentence: ClassVar[str] = (
         "{id}: a reservoir at {z} with {level} of fluid above it, gauge pressure {over}, at {temperature}."
     )

@@ -18,6 +18,7 @@ class Room(Node):
     """
 
     caption: ClassVar[str] = "Mixed room"
+    group: ClassVar[str] = "Rooms"
     sentence: ClassVar[str] = (
         "{id}: a mixed room of {volume} at {z} with {occupants} people giving {each} each and {heat} "
         "from all else, {temperature} at the start; it loses heat at {film} over {surface} to "

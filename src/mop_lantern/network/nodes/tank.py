@@ -19,6 +19,7 @@ class Tank(Node):
     """
 
     caption: ClassVar[str] = "Tank"
+    group: ClassVar[str] = "Places that set the pressure"
     sentence: ClassVar[str] = (
         "{id}: a tank of {area}, its floor at {z}, filled to {level} of {height}, gauge pressure {over}, "
         "at {temperature}; in steady state {steady}; it loses heat at {film} over {surface} to {outside}."

@@ -16,6 +16,7 @@ class Tee(Node):
     """
 
     caption: ClassVar[str] = "Tee"
+    group: ClassVar[str] = "Nodes"
     sentence: ClassVar[str] = "{id}: a tee at {z}, its side way the line {side}."
     symbol: ClassVar[str] = (
         "M-0.4,-0.25 L0.4,-0.25 L0.4,0.05 L0.15,0.05 L0.15,0.45 L-0.15,0.45 L-0.15,0.05 L-0.4,0.05 Z"

@@ -17,6 +17,7 @@ class Wye(Node):
     """
 
     caption: ClassVar[str] = "Wye"
+    group: ClassVar[str] = "Nodes"
     sentence: ClassVar[str] = "{id}: a wye at {z}, its side way the line {side} at {angle}."
     symbol: ClassVar[str] = (
         "M-0.4,-0.2 L0.4,-0.2 L0.4,0.1 L0.15,0.1 L0.45,0.45 L0.15,0.55 L-0.2,0.1 L-0.4,0.1 Z"

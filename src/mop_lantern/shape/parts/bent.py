@@ -19,6 +19,10 @@ class Bent(Part):
     """
 
     caption: ClassVar[str] = "Passage with bends"
+    group: ClassVar[str] = "Passages"
+    symbol: ClassVar[str] = (
+        "M-1,-0.7 L0.2,-0.7 Q0.8,-0.7 0.8,-0.1 L0.8,0.9 M-1,-0.1 L0,-0.1 Q0.2,-0.1 0.2,0.1 L0.2,0.9"
+    )
     sentence: ClassVar[str] = (
         "{id}: a passage {width} wide through {points}, its bends of {radius} centreline radius."
     )

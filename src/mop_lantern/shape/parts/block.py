@@ -17,6 +17,10 @@ class Block(BodyPart):
     """
 
     caption: ClassVar[str] = "Polygon obstacle"
+    group: ClassVar[str] = "Obstacles"
+    symbol: ClassVar[str] = (
+        "M-0.7,-0.6 L0.7,-0.6 L0.7,0.6 L-0.7,0.6 Z M-0.7,0.2 L0.1,-0.6 M-0.3,0.6 L0.7,-0.4"
+    )
     sentence: ClassVar[str] = "{id}: a solid block with the corners {points}; it {beneath}."
 
     kind: Literal["block"] = "block"

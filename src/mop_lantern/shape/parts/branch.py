@@ -19,6 +19,8 @@ class Branch(Part):
     """
 
     caption: ClassVar[str] = "Branch"
+    group: ClassVar[str] = "Passages"
+    symbol: ClassVar[str] = "M-1,0.5 L1,0.5 M-1,-0.1 L-0.3,-0.1 L-0.3,-0.9 M1,-0.1 L0.3,-0.1 L0.3,-0.9"
     sentence: ClassVar[str] = (
         "{id}: a branch off {host}, {at} along it, turned {angle} from it, {width} wide, {length} long "
         "from the host's wall, corners rounded to {corner_radius}."

@@ -18,6 +18,8 @@ class Disc(BodyPart):
     """
 
     caption: ClassVar[str] = "Round obstacle"
+    group: ClassVar[str] = "Obstacles"
+    symbol: ClassVar[str] = "M-0.8,0 A0.8,0.8 0 1 1 0.8,0 A0.8,0.8 0 1 1 -0.8,0 Z M-0.55,0.5 L0.5,-0.55"
     sentence: ClassVar[str] = "{id}: a solid round body at {centre}, {diameter} in diameter; it {beneath}."
     edges: ClassVar[tuple[str, ...]] = ("surface",)
 

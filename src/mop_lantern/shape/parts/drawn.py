@@ -14,6 +14,9 @@ class Drawn(RingPart):
     """
 
     caption: ClassVar[str] = "Outline from a drawing"
+    group: ClassVar[str] = "From a drawing"
+    symbol: ClassVar[str] = "M-0.7,-0.9 L0.3,-0.9 L0.7,-0.5 L0.7,0.9 L-0.7,0.9 Z M-0.4,0.5 L0,-0.3 L0.4,0.5 Z"
+    imported: ClassVar[str] = "drawing"
     sentence: ClassVar[str] = "{id}: a space drawn in {source}, scaled by {scale}."
 
     kind: Literal["drawn"] = "drawn"

@@ -18,6 +18,8 @@ class Fin(BodyPart):
     """
 
     caption: ClassVar[str] = "Plate or guide fin"
+    group: ClassVar[str] = "Obstacles"
+    symbol: ClassVar[str] = "M-1,0.9 L1,0.9 M-0.1,0.9 L-0.1,-0.6 L0.1,-0.6 L0.1,0.9"
     sentence: ClassVar[str] = "{id}: a plate from {start} to {end}, {thickness} thick; it {beneath}."
     edges: ClassVar[tuple[str, ...]] = ("start", "end", "left", "right")
 

@@ -18,6 +18,8 @@ class Outline(Part):
     """
 
     caption: ClassVar[str] = "Free polygon"
+    group: ClassVar[str] = "Passages"
+    symbol: ClassVar[str] = "M-0.8,0.7 L-0.9,-0.3 L0,-0.8 L0.9,-0.2 L0.5,0.8 Z"
     sentence: ClassVar[str] = "{id}: a space with the corners {points}."
     edges: ClassVar[tuple[str, ...]] = ()
 

@@ -18,6 +18,8 @@ class Reducer(Part):
     """
 
     caption: ClassVar[str] = "Tapered or stepped passage"
+    group: ClassVar[str] = "Passages"
+    symbol: ClassVar[str] = "M-1,-0.7 L-0.3,-0.7 L0.3,-0.3 L1,-0.3 M-1,0.7 L-0.3,0.7 L0.3,0.3 L1,0.3"
     sentence: ClassVar[str] = (
         "{id}: a {form} passage from {start}, heading {direction}, {length} long, {width_start} wide at "
         "its start and {width_end} at its end, {keep}."

@@ -16,6 +16,8 @@ class Rounding(Part):
     """
 
     caption: ClassVar[str] = "Rounded corner"
+    group: ClassVar[str] = "Corners"
+    symbol: ClassVar[str] = "M-0.8,0.9 L-0.8,0.1 Q-0.8,-0.8 0.1,-0.8 L0.9,-0.8"
     sentence: ClassVar[str] = "{id}: the corner at {at} is rounded to a radius of {radius}."
     role: ClassVar[str] = "rounding"
     edges: ClassVar[tuple[str, ...]] = ("arc",)

@@ -19,6 +19,8 @@ class Straight(Part):
     """
 
     caption: ClassVar[str] = "Straight passage"
+    group: ClassVar[str] = "Passages"
+    symbol: ClassVar[str] = "M-1,-0.4 L1,-0.4 M-1,0.4 L1,0.4"
     sentence: ClassVar[str] = (
         "{id}: a straight passage from {start}, heading {direction}, {length} long and {width} wide."
     )

@@ -18,6 +18,10 @@ class Ball(Solid):
     """
 
     caption: ClassVar[str] = "Ball"
+    group: ClassVar[str] = "Boxes and round parts"
+    symbol: ClassVar[str] = (
+        "M-0.8,0 A0.8,0.8 0 1 1 0.8,0 A0.8,0.8 0 1 1 -0.8,0 Z M-0.8,0 A0.8,0.25 0 0 0 0.8,0"
+    )
     sentence: ClassVar[str] = "{id}: a ball, {role}, about ({x}, {y}, {z}), {diameter} across."
 
     kind: Literal["ball"] = "ball"

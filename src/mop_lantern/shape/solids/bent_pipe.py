@@ -21,6 +21,10 @@ class BentPipe(Solid):
     """
 
     caption: ClassVar[str] = "Pipe with a bend"
+    group: ClassVar[str] = "Pipes and ducts"
+    symbol: ClassVar[str] = (
+        "M-1,0.2 L-0.2,0.2 Q0.1,0.2 0.3,-0.1 L0.8,-0.9 M-1,0.8 L0,0.8 Q0.5,0.8 0.8,0.2 L1,-0.1"
+    )
     sentence: ClassVar[str] = (
         "{id}: a bent pipe, {role}, {diameter} across, from ({x}, {y}, {z}), heading {heading}, "
         "{before} straight, then bent by {angle} with the radius {radius}, the bend leaning {lean}, "

@@ -23,6 +23,8 @@ class Blades(Solid):
     """
 
     caption: ClassVar[str] = "Twisted blades"
+    group: ClassVar[str] = "Blades and casings"
+    symbol: ClassVar[str] = "M-1,0 L1,0 M-0.9,-0.5 Q-0.4,0.8 0,0 Q0.4,-0.8 0.9,0.5"
     sentence: ClassVar[str] = (
         "{id}: {blades} twisted blades, {role}, from ({x}, {y}, {z}), heading {heading} and rising "
         "{rise}, {length} long, from the radius {inner} to {outer}, {thickness} thick, beginning at "

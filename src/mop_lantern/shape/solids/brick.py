@@ -28,6 +28,11 @@ class Brick(Solid):
     """
 
     caption: ClassVar[str] = "Box"
+    group: ClassVar[str] = "Boxes and round parts"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.3 L0.3,-0.3 L0.3,0.8 L-0.9,0.8 Z M-0.9,-0.3 L-0.4,-0.8 L0.8,-0.8 L0.8,0.3 L0.3,0.8 "
+        "M0.3,-0.3 L0.8,-0.8"
+    )
     sentence: ClassVar[str] = (
         "{id}: a box, {role}, from ({x}, {y}, {z}), {length} long, {width} wide and {height} high, "
         "turned by {turn}."

@@ -25,6 +25,10 @@ class Cap(Solid):
     """
 
     caption: ClassVar[str] = "Caps on holes"
+    group: ClassVar[str] = "From a file"
+    symbol: ClassVar[str] = (
+        "M-0.8,-0.3 A0.8,0.3 0 1 1 0.8,-0.3 A0.8,0.3 0 1 1 -0.8,-0.3 Z M-0.8,0.2 L-0.8,0.8 M0.8,0.2 L0.8,0.8"
+    )
     sentence: ClassVar[str] = (
         "{id}: {holes} in flat faces of {of}, the one nearest to ({x}, {y}, {z}) if it is but one."
     )

@@ -18,6 +18,11 @@ class Cylinder(Solid):
     """
 
     caption: ClassVar[str] = "Cylinder or cone"
+    group: ClassVar[str] = "Boxes and round parts"
+    symbol: ClassVar[str] = (
+        "M-0.7,-0.6 A0.7,0.25 0 1 1 0.7,-0.6 A0.7,0.25 0 1 1 -0.7,-0.6 Z M-0.7,-0.6 L-0.7,0.6 "
+        "A0.7,0.25 0 0 0 0.7,0.6 L0.7,-0.6"
+    )
     sentence: ClassVar[str] = (
         "{id}: a cylinder, {role}, from ({x}, {y}, {z}), heading {heading} and rising {rise}, {length} "
         "long, {diameter} across, {end} at its end."

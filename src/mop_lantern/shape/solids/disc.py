@@ -16,6 +16,11 @@ class Disc(Solid):
     """
 
     caption: ClassVar[str] = "Disc"
+    group: ClassVar[str] = "Boxes and round parts"
+    symbol: ClassVar[str] = (
+        "M-0.9,0 A0.9,0.4 0 1 1 0.9,0 A0.9,0.4 0 1 1 -0.9,0 Z M-0.9,0 L-0.9,0.15 A0.9,0.4 0 0 0 "
+        "0.9,0.15 L0.9,0"
+    )
     sentence: ClassVar[str] = (
         "{id}: a disc, {role}, about ({x}, {y}, {z}), its front facing {heading} and rising {rise}, "
         "{diameter} across and {thickness} thick."

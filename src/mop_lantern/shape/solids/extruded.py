@@ -22,6 +22,11 @@ class Extruded(Solid):
     """
 
     caption: ClassVar[str] = "Outline drawn out"
+    group: ClassVar[str] = "From an outline"
+    symbol: ClassVar[str] = (
+        "M-0.9,0.2 L-0.3,-0.3 L0.2,0.1 L0,0.8 L-0.7,0.8 Z M-0.3,-0.3 L0.4,-0.8 L0.9,-0.4 L0.7,0.3 "
+        "L0,0.8 M0.2,0.1 L0.9,-0.4"
+    )
     sentence: ClassVar[str] = (
         "{id}: the outline {outline}, {role}, laid at ({x}, {y}, {z}) across {heading} rising {rise} "
         "and drawn out by {length}."

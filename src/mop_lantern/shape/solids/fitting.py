@@ -20,6 +20,10 @@ class Fitting(Solid):
     """
 
     caption: ClassVar[str] = "Tee, wye or header"
+    group: ClassVar[str] = "Pipes and ducts"
+    symbol: ClassVar[str] = (
+        "M-1,0.6 L1,0.6 M-1,0 L-0.3,0 L-0.3,-0.8 L0.3,-0.8 L0.3,0 L1,0 M-1,0 L-1,0.6 M1,0 L1,0.6"
+    )
     sentence: ClassVar[str] = (
         "{id}: a pipe with branches, {role}, from ({x}, {y}, {z}), heading {heading} and rising "
         "{rise}, {length} long, {diameter} across; {branches} branches, "

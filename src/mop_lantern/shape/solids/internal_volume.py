@@ -25,6 +25,11 @@ class InternalVolume(Solid):
     """
 
     caption: ClassVar[str] = "Internal volume of a solid"
+    group: ClassVar[str] = "From a file"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.3 L0.3,-0.3 L0.3,0.8 L-0.9,0.8 Z M-0.9,-0.3 L-0.4,-0.8 L0.8,-0.8 L0.8,0.3 L0.3,0.8 "
+        "M0.3,-0.3 L0.8,-0.8 M-0.6,0 L0,0 L0,0.5 L-0.6,0.5 Z"
+    )
     sentence: ClassVar[str] = (
         "{id}: the fluid fills the internal volume of {of}; where it is, the wet point says."
     )

@@ -16,6 +16,8 @@ class Mirrored(Solid):
     """
 
     caption: ClassVar[str] = "Mirrored copy"
+    group: ClassVar[str] = "Copies"
+    symbol: ClassVar[str] = "M0,-0.9 L0,0.9 M-0.9,0.6 L-0.3,0.6 L-0.3,-0.5 Z M0.9,0.6 L0.3,0.6 L0.3,-0.5 Z"
     sentence: ClassVar[str] = (
         "{id}: a copy of {of}, {role}, mirrored in the plane across {across} through ({x}, {y}, {z})."
     )

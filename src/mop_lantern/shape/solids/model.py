@@ -28,6 +28,12 @@ class Model(Solid):
     """
 
     caption: ClassVar[str] = "Imported model"
+    group: ClassVar[str] = "From a file"
+    symbol: ClassVar[str] = (
+        "M-0.7,-0.9 L0.3,-0.9 L0.7,-0.5 L0.7,0.9 L-0.7,0.9 Z M-0.4,0.1 L0.1,0.1 L0.1,0.6 L-0.4,0.6 Z "
+        "M-0.4,0.1 L-0.1,-0.2 L0.4,-0.2 L0.4,0.3 L0.1,0.6 M0.1,0.1 L0.4,-0.2"
+    )
+    imported: ClassVar[str] = "model"
     sentence: ClassVar[str] = (
         "{id}: the model {source}, {role}, set off by ({x}, {y}, {z}), turned by {turn}, scaled by "
         "{scale}; its faces are {names}."

@@ -21,6 +21,11 @@ class Passage(Solid):
     """
 
     caption: ClassVar[str] = "Pipe or duct passage"
+    group: ClassVar[str] = "Pipes and ducts"
+    symbol: ClassVar[str] = (
+        "M-1,-0.7 L0.2,-0.7 Q0.8,-0.7 0.8,-0.1 L0.8,0.9 M-1,-0.1 L0,-0.1 Q0.2,-0.1 0.2,0.1 L0.2,0.9 "
+        "M-1,-0.7 L-1,-0.1 M0.2,0.9 L0.8,0.9"
+    )
     sentence: ClassVar[str] = (
         "{id}: a {profile} passage, {role}, {width} wide and {height} high, from ({x}, {y}, {z}) by the "
         "corners {corners}, bent with the radius {radius}."

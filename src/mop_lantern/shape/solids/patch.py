@@ -21,6 +21,10 @@ class Patch(Solid):
     """
 
     caption: ClassVar[str] = "Patch on a face"
+    group: ClassVar[str] = "Faces"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.6 L0.6,-0.9 L0.9,0.6 L-0.6,0.9 Z M-0.3,-0.2 L0.3,-0.3 L0.4,0.3 L-0.2,0.4 Z"
+    )
     sentence: ClassVar[str] = (
         "{id}: a {outline} patch on {on} about ({x}, {y}, {z}), {width} wide and {height} high."
     )

@@ -29,6 +29,8 @@ class Plate(Solid):
     """
 
     caption: ClassVar[str] = "Plate, fin or baffle"
+    group: ClassVar[str] = "Boxes and round parts"
+    symbol: ClassVar[str] = "M-0.6,-0.5 L0.4,-0.9 L0.6,0.5 L-0.4,0.9 Z"
     sentence: ClassVar[str] = (
         "{id}: a plate, {role}, about ({x}, {y}, {z}), its front facing {heading} and rising {rise}, "
         "{width} wide, {height} high and {thickness} thick."

@@ -20,6 +20,11 @@ class Ring(Solid):
     """
 
     caption: ClassVar[str] = "Copies in a ring"
+    group: ClassVar[str] = "Copies"
+    symbol: ClassVar[str] = (
+        "M-0.2,-0.9 L0.2,-0.9 L0.2,-0.5 L-0.2,-0.5 Z M0.5,-0.2 L0.9,-0.2 L0.9,0.2 L0.5,0.2 Z "
+        "M-0.2,0.5 L0.2,0.5 L0.2,0.9 L-0.2,0.9 Z M-0.9,-0.2 L-0.5,-0.2 L-0.5,0.2 L-0.9,0.2 Z"
+    )
     sentence: ClassVar[str] = (
         "{id}: {copies} copies of {of}, {role}, each turned by {angle} from the one before about the "
         "axis along {axis} through ({x}, {y}, {z})."

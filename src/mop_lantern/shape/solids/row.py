@@ -21,6 +21,11 @@ class Row(Solid):
     """
 
     caption: ClassVar[str] = "Copies in a row"
+    group: ClassVar[str] = "Copies"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.3 L-0.5,-0.3 L-0.5,0.3 L-0.9,0.3 Z M-0.2,-0.3 L0.2,-0.3 L0.2,0.3 L-0.2,0.3 Z "
+        "M0.5,-0.3 L0.9,-0.3 L0.9,0.3 L0.5,0.3 Z"
+    )
     sentence: ClassVar[str] = (
         "{id}: {copies} copies of {of}, {role}, each set off by ({x}, {y}, {z}) from the one before."
     )

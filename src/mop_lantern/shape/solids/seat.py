@@ -19,6 +19,10 @@ class Seat(Solid):
     """
 
     caption: ClassVar[str] = "Seat of a valve"
+    group: ClassVar[str] = "Pipes and ducts"
+    symbol: ClassVar[str] = (
+        "M-0.9,-0.8 L-0.3,-0.3 L0.9,-0.3 L0.9,-0.8 Z M-0.9,0.8 L-0.3,0.3 L0.9,0.3 L0.9,0.8 Z"
+    )
     sentence: ClassVar[str] = (
         "{id}: a seat, {role}, from ({x}, {y}, {z}), heading {heading} and rising {rise}: {diameter} "
         "across, {length} long, its bore {bore}, bevelled by {bevel} in front."

@@ -18,6 +18,8 @@ class Together(Solid):
     """
 
     caption: ClassVar[str] = "Faces taken together"
+    group: ClassVar[str] = "Faces"
+    symbol: ClassVar[str] = "M-0.9,-0.6 L0,-0.8 L0,0.6 L-0.9,0.8 Z M0,-0.8 L0.9,-0.6 L0.9,0.8 L0,0.6"
     sentence: ClassVar[str] = "{id}: {faces} are one face."
 
     kind: Literal["together"] = "together"

@@ -20,6 +20,11 @@ class Turned(Solid):
     """
 
     caption: ClassVar[str] = "Profile turned about an axis"
+    group: ClassVar[str] = "From an outline"
+    symbol: ClassVar[str] = (
+        "M0,-0.9 L0,0.9 M-0.3,-0.8 Q-0.9,0 -0.3,0.8 M0.3,-0.8 Q0.9,0 0.3,0.8 M-0.3,-0.8 L0.3,-0.8 "
+        "M-0.3,0.8 L0.3,0.8"
+    )
     sentence: ClassVar[str] = (
         "{id}: the profile {profile}, {role}, turned about the axis from ({x}, {y}, {z}), heading "
         "{heading} and rising {rise}."

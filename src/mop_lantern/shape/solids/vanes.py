@@ -24,6 +24,11 @@ class Vanes(Solid):
     """
 
     caption: ClassVar[str] = "Curved vanes"
+    group: ClassVar[str] = "Blades and casings"
+    symbol: ClassVar[str] = (
+        "M0,-0.25 Q0.3,-0.5 0.2,-0.9 M0.25,0 Q0.5,0.3 0.9,0.2 M0,0.25 Q-0.3,0.5 -0.2,0.9 M-0.25,0 "
+        "Q-0.5,-0.3 -0.9,-0.2"
+    )
     sentence: ClassVar[str] = (
         "{id}: {vanes} curved vanes, {role}, about an axis through ({x}, {y}, {z}), heading {heading} "
         "and rising {rise}, {height} high, from the radius {inner} to {outer}, {inlet} to the rim "

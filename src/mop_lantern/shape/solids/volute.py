@@ -23,6 +23,11 @@ class Volute(Solid):
     """
 
     caption: ClassVar[str] = "Spiral casing"
+    group: ClassVar[str] = "Blades and casings"
+    symbol: ClassVar[str] = (
+        "M-0.3,0 A0.3,0.3 0 1 1 0.3,0 A0.3,0.3 0 1 1 -0.3,0 Z M0.5,0 Q0.5,0.6 0,0.6 Q-0.7,0.6 -0.7,0 "
+        "Q-0.7,-0.8 0.1,-0.8 L1,-0.8"
+    )
     sentence: ClassVar[str] = (
         "{id}: a spiral casing, {role}, about an axis through ({x}, {y}, {z}), heading {heading} and "
         "rising {rise}, {height} high, from the radius {base} growing by {throat}, its outlet {length} "

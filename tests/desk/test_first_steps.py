@@ -136,7 +136,7 @@ def test_tab_goes_on_to_the_next_value_when_lines_are_made_anew(desk: Desk) -> N
     path = desk.sheet.add("field.openings", "velocity")
     reviewed(desk)
     row = desk.sheet.rows[path]
-    typed = next(editor for editor in row.editors.values() if isinstance(editor, ValueEdit))
+    typed = next(editor for editor in row.editors.values() if type(editor) is ValueEdit)
     place = next(place for place, editor in row.editors.items() if editor is typed)
     typed.setFocus()
     typed.selectAll()

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from mop_lantern.case.bodies import solid_parts
 from mop_lantern.case.document import Case
 from mop_lantern.case.sections import BY_PATH, package_of
-from mop_lantern.declare import declared, discover
+from mop_lantern.declare import Declared, declared, discover
 from mop_lantern.laws.example_curves import EXAMPLES
 
 _PLACES: dict[str, Any] = {
@@ -25,6 +26,10 @@ _PLACES: dict[str, Any] = {
     "high": ["20 mm", "20 mm"],
 }
 _LINE = (("0", "1"), ("1", "0.8"))  # a curve of anything else
+
+
+_END = re.compile(r"\.(start|end|inlet|outlet|cap\d*|rim\d*|leg\d*\.(start|end))$")
+"""Names of edges and faces that fluid is likely to cross."""
 
 
 def fresh_key(case: Case, section: str, stem: str = "") -> str:
@@ -52,52 +57,57 @@ def fresh_item(
     edges : names of the edges there are; one that has no condition yet is preferred for openings and walls.
     """
     model = discover(package_of(section))[kind]
-    used = {item.edge for item in (*case.field.openings.values(), *case.field.walls.values())}
-    free = [edge for edge in edges if edge not in used and edge != "axis"]
-    ends = [edge for edge in free if edge.endswith((".start", ".end"))]
     item: dict[str, Any] = {"kind": kind}
     for name, rule in declared(model).items():
-        info = model.model_fields[name]
-        if not info.is_required():
+        if not model.model_fields[name].is_required():
             continue
         if rule.along:
             item[name] = [list(point) for point in EXAMPLES.get(rule.dimension, _LINE)]
-        elif rule.of == "edges":
-            item[name] = [item_.edge for item_ in case.field.openings.values()][:2] or edges[:2]
-        elif rule.of == "edge":
-            taken = [item_.edge for item_ in case.field.openings.values()]
-            choice = taken if section in ("readings", "field.grid.refine") else (ends or free)
-            item[name] = (choice or edges or ["part1.start"])[-1 if name == "to" else 0]
-        elif rule.of in ("node", "line", "component", "medium"):
-            named = network_names(case, rule.of)
-            item[name] = named[-1 if name == "end" else 0][0] if named else ""
-        elif rule.of == "reading":
-            item[name] = next(
-                (
-                    key
-                    for key, other in case.readings.items()
-                    if type(other).on == "field" and not type(other).over_time
-                ),
-                "",
-            )
-        elif rule.of == "body":
-            taken = [solid.part for solid in case.field.solids.values()]
-            bodies = solid_parts(case)
-            item[name] = next((key for key in bodies if key not in taken), bodies[0] if bodies else "")
-        elif rule.of == "solid":
-            item[name] = next(iter(case.shape.solids), "")
-        elif rule.of == "part":
-            hosts = [
-                key
-                for key, part in case.shape.parts.items()
-                if hasattr(part, "length") or part.kind == "bent"
-            ]
-            item[name] = (hosts or ["part1"])[0]
+        elif rule.of in ("edge", "edges"):
+            item[name] = _edge(case, section, name, rule, edges)
+        elif rule.of:
+            item[name] = _named(case, name, rule)
         else:
             item[name] = _PLACES.get(name, "")
             if case.shape.space == "space" and rule.form == "point":
                 item[name] = [*item[name], "0 mm"]
     return item
+
+
+def _edge(case: Case, section: str, name: str, rule: Declared, edges: list[str]) -> Any:
+    """Choose an edge or face: an open end for what has a condition, an opening for what reads one."""
+    taken = [opening.edge for opening in case.field.openings.values()]
+    if rule.of == "edges":
+        return taken[:2] or edges[:2]
+    used = {item.edge for item in (*case.field.openings.values(), *case.field.walls.values())}
+    free = [edge for edge in edges if edge not in used and edge != "axis"]
+    ends = [edge for edge in free if _END.search(edge)]
+    choice = taken if section in ("readings", "field.grid.refine") else (ends or free)
+    return (choice or edges or ["part1.start"])[-1 if name == "to" else 0]
+
+
+def _named(case: Case, name: str, rule: Declared) -> str:
+    """Choose something else a reference may name, or "" where there is none."""
+    if rule.of in ("node", "line", "component", "medium", "network_species"):
+        named = network_names(case, rule.of)
+        return named[-1 if name == "end" else 0][0] if named else ""
+    if rule.of == "body":
+        taken = [solid.part for solid in case.field.solids.values()]
+        bodies = solid_parts(case)
+        return next((key for key in bodies if key not in taken), bodies[0] if bodies else "")
+    found: list[str] = {
+        "species": list(case.field.species),
+        "solid": list(case.shape.solids),
+        "reading": [
+            key
+            for key, other in case.readings.items()
+            if type(other).on == "field" and not type(other).over_time
+        ],
+        "part": [
+            key for key, part in case.shape.parts.items() if hasattr(part, "length") or part.kind == "bent"
+        ],
+    }.get(rule.of, [])
+    return next(iter(found), "part1" if rule.of == "part" else "")
 
 
 def network_names(case: Case, of: str) -> list[tuple[str, str]]:

@@ -14,6 +14,9 @@ Floats = NDArray[np.float64]
 ACROSS = 120  # grid lines over the longer side of a face
 
 
+FACING = 0.02  # below, a face has no direction worth the name
+
+
 def developed(surface: Surface, name: str, places: Floats) -> Floats:
     """Give the velocity of developed laminar flow at places (k, 3) m on a named face, over its largest, (k,);
     0 at its rim.
@@ -23,6 +26,8 @@ def developed(surface: Surface, name: str, places: Floats) -> Floats:
     Poisson's equation with the velocity zero at the rim, any text on viscous flow; uneven stencils at the rim
     after Shortley and Weller (1938).
     """
+    if surface.facing(name) < FACING:  # it closes round a body, as a whole ball does: no way to look at it
+        return np.ones(len(places))
     middle, inward = surface.face(name)
     aside = np.cross(inward, np.eye(3)[int(np.abs(inward).argmin())])
     aside /= np.linalg.norm(aside)

@@ -82,6 +82,13 @@ class Surface:
         inward = -vector.sum(axis=0)
         return middle, inward / (np.linalg.norm(inward) or 1.0)
 
+    def facing(self, name: str) -> float:
+        """Give how much of a named face faces its mean direction: 1 for a flat one, 0 for one that closes
+        round a body.
+        """
+        vector = self.area_vectors[self.labels == self.names.index(name)]
+        return float(np.linalg.norm(vector.sum(axis=0)) / max(np.linalg.norm(vector, axis=1).sum(), 1e-300))
+
     def samples(self, chosen: NDArray[np.bool_], step: float) -> Floats:
         """Spread places over chosen triangles (a mask), about ``step`` (m) apart, (k, 3) m."""
         return np.asarray(divided(self.points[self.triangles[chosen]], 1.5 * step).mean(axis=1))

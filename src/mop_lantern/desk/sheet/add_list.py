@@ -95,7 +95,17 @@ class AddList(QFrame):
             self._add(offer.caption, offer, ENTRY)
         if not self.list.count():
             self._add("Nothing here is called that.", None, HEADING)
-        self._go(0, 1)
+        self._go(self._best(typed.lower()), 1)
+
+    def _best(self, typed: str) -> int:
+        """Give the row of the offer whose caption suits the words typed best."""
+        ranks = {}
+        for row, item in enumerate(self._items()):
+            offer = item.data(OFFER)
+            if offer is not None:
+                caption = offer.caption.lower()
+                ranks[row] = 0 if caption.startswith(typed) else 1 if typed in caption else 2
+        return min(ranks, key=lambda row: (ranks[row], row), default=0)
 
     def _add(self, words: str, offer: Offer | None, high: int) -> None:
         item = QListWidgetItem(words)

@@ -9,6 +9,8 @@ from mop_lantern.desk.sheet.editors import ChoiceButton, Commit, Offers, ValueEd
 from mop_lantern.desk.sheet.tags import TagEdit
 from mop_lantern.units import DIMENSIONS
 
+CHOSEN = ("quantity", "species", "network_species", "node", "line", "component", "medium", "body")
+
 
 def make_editor(
     slot: Slot,
@@ -29,11 +31,7 @@ def make_editor(
         and not isinstance(slot.value, list | tuple)
     ):
         editor = TagEdit(slot, offers, commit, parent)
-    elif (
-        rule is not None
-        and rule.form == "reference"
-        and rule.of in ("quantity", "species", "node", "run", "component", "medium", "body")
-    ):
+    elif rule is not None and rule.form == "reference" and rule.of in CHOSEN:
         editor = ChoiceButton(slot, offers(rule.of), commit, parent)
     else:
         editor = ValueEdit(slot, commit, parent)

@@ -237,10 +237,12 @@ class Sheet(QWidget):
             return [(edge, edge) for edge in self.edges]
         if of == "quantity":
             return [(key, words) for key, (words, _) in quantities(case).items()]
-        if of in ("node", "medium", "run", "component"):
+        if of in ("node", "medium", "line", "component"):
             return [*([("", "named first")] if of == "medium" else []), *network_names(case, of)]
         if of == "body":
             return [(key, key) for key in solid_parts(case)]
+        if of == "network_species":
+            return [(key, key) for key in case.network.species]
         if of == "species":
             return [(key, key) for key in case.field.species]
         if of == "reading":

@@ -66,7 +66,8 @@ class TagEdit(ValueEdit):
         typed = self.text().strip()
         names = self.names()
         if typed and typed not in names:
-            found = [name for name in names if typed.lower() in name.lower()]
+            found = [name for name in names if name.lower().endswith(f".{typed.lower()}")]
+            found = found or [name for name in names if typed.lower() in name.lower()]
             if len(found) == 1:
                 self.setText(found[0])
         super()._finish()

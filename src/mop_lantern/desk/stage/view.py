@@ -143,10 +143,10 @@ class View(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Copy the image and paint probe, pins and line over it."""
+        if self._image is None:
+            self._draw()  # before painting begins: a fault here must not leave a painter behind
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if self._image is None:
-            self._draw()
         if self._image is not None:
             painter.drawImage(
                 QRectF(0, 0, self.width(), self.height()), self._image, QRectF(self._image.rect())

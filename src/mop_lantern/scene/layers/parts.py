@@ -19,6 +19,7 @@ from mop_lantern.scene.space_stage import SpaceContext, polygons
 from mop_lantern.shape import Surface
 
 SHARP = 35.0  # degrees
+FACING = 0.02  # below, an opening has no direction to show
 OWN = 0.6  # share of a file's own colour in a wall
 
 
@@ -90,7 +91,7 @@ class Parts(Layer):
         return made + [
             _arrow(context.surface, name, way, context.inks)
             for name, way in context.openings.items()
-            if name in context.surface.edge_lengths
+            if name in context.surface.edge_lengths and context.surface.facing(name) > FACING
         ]
 
 

@@ -15,9 +15,21 @@ from PyQt6.QtWidgets import (
 )
 
 from mop_lantern.desk.theme import Tokens, font
-from mop_lantern.manual import anchors, manual_html
+from mop_lantern.manual import anchors, answers, manual_html
 
-ON_TOP = ("begin", "trust", "notes", "equations", "files", "tours", "values", "command-line")
+ON_TOP = (
+    "begin",
+    "walkthroughs",
+    "trust",
+    "notes",
+    "equations",
+    "files",
+    "tours",
+    "values",
+    "command-line",
+    "menus",
+    "layers",
+)
 
 
 class Handbook(QDialog):
@@ -54,6 +66,7 @@ class Handbook(QDialog):
         layout.addWidget(self.words)
         layout.addWidget(across, 1)
         self.anchor = ""
+        self._asked = ""
 
     def set_tokens(self, tokens: Tokens) -> None:
         """Set the text in the colours of the theme."""
@@ -79,6 +92,11 @@ class Handbook(QDialog):
     def find_next(self) -> None:
         """Go to the next place with the words looked for, from the top after the last."""
         words = self.words.text()
+        places = answers(words)
+        if places and words != self._asked:
+            self._asked = words  # the next Enter goes on through the text
+            self.go_to(places[0][0])
+            return
         if words and not self.text.find(words):
             self.text.moveCursor(self.text.textCursor().MoveOperation.Start)
             self.text.find(words)

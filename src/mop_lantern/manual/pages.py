@@ -10,9 +10,9 @@ from typing import Any
 
 from mop_lantern.case import Case, lines
 from mop_lantern.case.sections import COMPONENTS, SECTIONS
-from mop_lantern.declare import declared, discover
+from mop_lantern.declare import Declared, declared, discover
 from mop_lantern.judge.facts import NoteKind
-from mop_lantern.units import DIMENSIONS
+from mop_lantern.units import DIMENSIONS, preferred, show
 
 _HEADING = re.compile(r"^(#+) (.*?)\s*\{#([\w.-]+)\}\s*$", re.M)
 KINDS: dict[str, tuple[tuple[str, str], ...]] = {
@@ -31,17 +31,59 @@ def _kind_html(place: str, name: str, kind: Any) -> str:
         f"<p>{'<i>' + html.escape(text) + '</i>' if text.startswith('Source') else html.escape(text)}</p>"
         for text in paragraphs
     ]
-    rows = []
-    for label, rule in ((rule.label, rule) for rule in declared(kind).values()):
-        what = (
-            DIMENSIONS[rule.dimension].label if rule.form == "quantity" and rule.dimension != "number" else ""
-        )
-        varies = f" May change with {', '.join(rule.varies)}." if rule.varies else ""
-        rows.append(
-            f"<li><b>{html.escape(label)}</b>{f' ({what})' if what else ''}: "
-            f"{html.escape(rule.help)}{varies}</li>"
-        )
+    rows = [
+        _value_html(key, rule, kind.model_fields[key])
+        for key, rule in declared(kind).items()
+        if rule.form != "stored"
+    ]
     return "\n".join([*made, "<ul>", *rows, "</ul>"])
+
+
+def _value_html(key: str, rule: Declared, info: Any) -> str:
+    """Describe one value: its dimension, help, options, limits, default, and its name in the file."""
+    dimension = DIMENSIONS[rule.dimension].label if rule.dimension != "number" else ""
+    what = dimension if rule.form in ("quantity", "points") and dimension else ""
+    said = [rule.help]
+    if rule.varies:
+        said.append(f"May change with {', '.join(rule.varies)}.")
+    if rule.options:
+        said.append(f"One of: {'; '.join(words for _, words in rule.options)}.")
+    said += [f"{limit}." for limit in _limits(rule)]
+    if not info.is_required() and info.default not in (None, "", [], {}, ()):
+        said.append(f"Default: {_default(rule, info.default)}.")
+    return (
+        f"<li><b>{html.escape(rule.label)}</b>{f' ({html.escape(what)})' if what else ''}: "
+        f"{html.escape(' '.join(said))} <code>{key}</code></li>"
+    )
+
+
+def _limits(rule: Declared) -> list[str]:
+    """Say between which limits a value must be."""
+    unit = preferred(rule.dimension, {})
+    limits = (
+        ("Above", rule.above),
+        ("At least", rule.at_least),
+        ("Below", rule.below),
+        ("At most", rule.at_most),
+    )
+    return [
+        f"{words} {show(limit, rule.dimension, unit) if limit else '0'}"
+        for words, limit in limits
+        if limit is not None
+    ]
+
+
+def _default(rule: Declared, value: Any) -> str:
+    """Say a default as it is typed, a choice by its words."""
+    typed = str(value).lower() if isinstance(value, bool) else value
+    if rule.options:
+        return dict(rule.options).get(str(typed), str(typed))
+    if isinstance(value, list | tuple):
+        return ", ".join(
+            f"({', '.join(map(str, each))})" if isinstance(each, tuple | list) else str(each)
+            for each in value
+        )
+    return str(value)
 
 
 def _notes_html() -> str:

@@ -13,7 +13,7 @@ class Listed(Material):
     """A solid part of a common material: its figures at room temperature, from the table below.
 
     Source: Incropera et al., Fundamentals of Heat and Mass Transfer (7th ed.), Tables A.1 to A.3, and EN ISO
-    10456:2007, written down from memory; foams and wool: common practice, no source.
+    10456:2007, the tables not at hand to check; foams and wool: common practice, no source.
     """
 
     caption: ClassVar[str] = "Of a common material"

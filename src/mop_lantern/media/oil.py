@@ -18,7 +18,7 @@ class Oil(Followed):
     expansion given.
 
     Source: ASTM D341 (two-point form); specific heat and conductivity of mineral oils after Cragoe, NBS
-    Miscellaneous Publication 97 (1929): from memory.
+    Miscellaneous Publication 97 (1929); not at hand to check.
     """
 
     caption: ClassVar[str] = "Oil, by two viscosities"

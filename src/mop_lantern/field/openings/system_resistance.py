@@ -17,7 +17,7 @@ class SystemResistance(Opening):
     has lost on its way. So the edge's static pressure is its answer, not given.
 
     Source: loss of turbulent flow, Idelchik, *Handbook of Hydraulic Resistance* (3rd ed.), section 1
-    (from memory).
+    (not at hand to check).
     """
 
     caption: ClassVar[str] = "Rest of a system"

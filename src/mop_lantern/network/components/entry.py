@@ -16,7 +16,7 @@ class Entry(Bored):
     """An entry from a large space; backwards it is an exit.
 
     Source: Crane, Technical Paper 410, for entries flush with the wall; re-entrant 0.8 (White, Fluid
-    Mechanics, from memory).
+    Mechanics, not at hand to check).
     """
 
     caption: ClassVar[str] = "Entry"

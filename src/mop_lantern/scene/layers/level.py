@@ -18,12 +18,13 @@ from mop_lantern.scene.space_stage import SpaceContext, polygons
 
 
 class Level(Layer):
-    """A level surface; its place on the scale is moved by the slider beside the scale.
+    """An iso-surface: where the chosen quantity has one value; its place on the scale is moved by the slider
+    beside the scale.
 
     Source: marching cubes of a general library, on an even lattice; what lies beyond the walls is left out.
     """
 
-    caption: ClassVar[str] = "Level"
+    caption: ClassVar[str] = "Iso-surface"
     help: ClassVar[str] = "Show the surface on which the chosen quantity has one value"
     order: ClassVar[int] = 3
     follows: ClassVar[frozenset[str]] = frozenset({"quantity", "level"})

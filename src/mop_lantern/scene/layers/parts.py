@@ -32,7 +32,7 @@ class Parts(Layer):
     Source: in a plane, the shape; in a space, the shape.
     """
 
-    caption: ClassVar[str] = "Parts"
+    caption: ClassVar[str] = "Outline"
     help: ClassVar[str] = "Show walls, openings and solids"
     order: ClassVar[int] = 5
     order_in_space: ClassVar[int] = 0

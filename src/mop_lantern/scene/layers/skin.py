@@ -23,7 +23,7 @@ class Skin(Layer):
     Source: mean of the nearest cells and walls and their slopes, by their distance.
     """
 
-    caption: ClassVar[str] = "Walls"
+    caption: ClassVar[str] = "Surface colours"
     help: ClassVar[str] = "Colour the walls by the chosen quantity"
     order: ClassVar[int] = 1
     follows: ClassVar[frozenset[str]] = frozenset({"quantity"})

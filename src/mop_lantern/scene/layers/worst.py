@@ -37,7 +37,7 @@ class Worst(Layer):
     Source: the grid report's angle, cell by cell.
     """
 
-    caption: ClassVar[str] = "Worst"
+    caption: ClassVar[str] = "Worst cells"
     help: ClassVar[str] = "Mark the cells whose faces stand least square"
     order: ClassVar[int] = 6
 

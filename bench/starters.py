@@ -39,7 +39,7 @@ def main(names: list[str]) -> int:
                 print(path.stem, flush=True)
         window.document._saved = window.document.case
         window.close()
-        del window, app
+        app.processEvents()
     return 0
 
 
@@ -65,7 +65,9 @@ def _picture(window: Any, name: str) -> Any:
         *SIZE, Qt.AspectRatioMode.KeepAspectRatioByExpanding, Qt.TransformationMode.SmoothTransformation
     )
     left, top = (fitted.width() - SIZE[0]) // 2, (fitted.height() - SIZE[1]) // 2
-    return fitted.copy(left, top, *SIZE).convertToFormat(QImage.Format.Format_Indexed8)
+    return fitted.copy(left, top, *SIZE).convertToFormat(
+        QImage.Format.Format_Indexed8, Qt.ImageConversionFlag.AvoidDither
+    )
 
 
 if __name__ == "__main__":

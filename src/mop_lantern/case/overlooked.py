@@ -21,7 +21,7 @@ def overlooked(case: Case) -> list[Fault]:
         if kind.on == "network" and not case.network.lines:
             says, remedy = "it reads a network, and there is none.", "Add nodes and lines, or remove it."
         elif kind.on == "field" and not space:
-            named = getattr(item, "edge", "") or getattr(item, "on", "")
+            named = getattr(item, "edge", "")
             says = "it reads a flow domain, and there is none."
             if isinstance(named, str) and named:
                 says = f"there is no edge “{named}”: the case has no shape."

@@ -84,14 +84,15 @@ def sentence(
     section: str,
     key: str = "",
     space: bool = False,
+    idle: frozenset[str] = frozenset(),
 ) -> Line:
     """Make the line of a section or kind from its sentence template; in a space from the one for spaces,
-    where it has one.
+    where it has one. Clauses with values that are ``idle``, of no effect in this case, are left away.
     """
     rules = declared(type(record))
     pieces: list[str | Slot] = []
     at = 0
-    template = record.template(space)
+    template = _without(record.template(space), idle)
     for found in _SLOT.finditer(template):
         pieces.append(template[at : found.start()])
         name = found[1]
@@ -102,6 +103,23 @@ def sentence(
         at = found.end()
     pieces.append(template[at:])
     return Line(section, path, tuple(piece for piece in pieces if piece != ""), bool(key))
+
+
+def _without(template: str, idle: frozenset[str]) -> str:
+    """Give a sentence without the clauses that hold idle values."""
+    for name in idle:
+        template = re.sub(rf" \([^()]*\{{{name}\}}[^()]*\)", "", template)
+        template = re.sub(rf"[,;] [^,;]*\{{{name}\}}[^,;.]*", "", template)
+    return template
+
+
+def _idle(case: Case) -> frozenset[str]:
+    """Name the values of a network that have no effect in this case."""
+    network = case.network
+    idle = {"fluid"} if len(case.media) < 2 else set()
+    idle |= {"wave"} if network.time.mode != "waves" else set()
+    idle |= set() if network.thermal else {"film"}
+    return frozenset(idle)
 
 
 def sections_of(case: Case) -> tuple[str, ...]:
@@ -160,8 +178,9 @@ def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EV
     if case.field.time.mode == "transient" or case.field.start != type(case.field.start)():
         made.append(sentence(case.field.start, "field.start", "Physics"))
     made.append(sentence(case.field.heat, "field.heat", "Transported quantities"))
+    light = frozenset() if case.field.physics.buoyancy != "none" else frozenset({"expansion"})
     made += [
-        sentence(item, f"field.species.{key}", "Transported quantities", key)
+        sentence(item, f"field.species.{key}", "Transported quantities", key, idle=light)
         for key, item in case.field.species.items()
     ]
     made.append(sentence(case.field.age, "field.age", "Transported quantities"))
@@ -190,7 +209,16 @@ def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EV
         for key, item in case.field.solids.items()
     ]
     made.append(_still(case, edges))
-    made.append(sentence(case.field.grid, "field.grid", "Grid", space=space))
+    even = case.field.grid.grading_x == case.field.grid.grading_y == "even"
+    made.append(
+        sentence(
+            case.field.grid,
+            "field.grid",
+            "Grid",
+            space=space,
+            idle=frozenset({"ratio"} if even else ()),
+        )
+    )
     made += [
         sentence(item, f"field.grid.refine.{key}", "Grid", key)
         for key, item in case.field.grid.refine.items()
@@ -235,7 +263,8 @@ def _network(case: Case, choice: Choice) -> list[Line]:
             "are not on the sheet: find them by name above."
         )
         made.append(Line("Network", "network.left", (words,)))
-    made += [sentence(network.nodes[key], f"network.nodes.{key}", "Network", key) for key in nodes]
+    idle = _idle(case)
+    made += [sentence(network.nodes[key], f"network.nodes.{key}", "Network", key, idle=idle) for key in nodes]
     made += [
         sentence(item, f"network.species.{key}", "Network", key) for key, item in case.network.species.items()
     ]
@@ -245,9 +274,9 @@ def _network(case: Case, choice: Choice) -> list[Line]:
     ]
     for key in chosen:
         line = network.lines[key]
-        made.append(sentence(line, f"network.lines.{key}", "Network", key))
+        made.append(sentence(line, f"network.lines.{key}", "Network", key, idle=idle))
         made += [
-            sentence(part, f"network.lines.{key}.parts.{name}", "Network", name)
+            sentence(part, f"network.lines.{key}.parts.{name}", "Network", name, idle=idle)
             for name, part in line.parts.items()
         ]
     return made + [

@@ -63,7 +63,7 @@ def lost_solids(case: Case, numbers: Numbers, shape: Plane | Surface) -> list[Fa
     return [
         Fault(
             f"field.solids.{key}.part",
-            f"nothing of the part {item.part} is left to conduct heat: it is no thicker than a hair, or "
+            f"nothing of the part {item.part} is left to conduct heat: it has no thickness, or "
             "later parts take it all up.",
             "Make it thicker, move it after them, or put a contact that resists in its place.",
         )

@@ -23,12 +23,18 @@ KINDS["Network"] += (("network.components", COMPONENTS),)
 _SECTION_ANCHORS = {"Walls and solids": "Walls", "Transported quantities": "Transported"}
 
 
+def _prose(text: str) -> str:
+    """Give words of the code as HTML: titles slanted, squares raised."""
+    whole = re.sub(r"\*([A-Z][^*]+)\*", r"<em>\1</em>", html.escape(text))
+    return re.sub(r"\b([UHDvwnrq])2\b", "\\1\u00b2", whole)
+
+
 def _kind_html(place: str, name: str, kind: Any) -> str:
     """Describe a kind: caption, what it does, its source, its values."""
     paragraphs = [" ".join(part.split()) for part in (kind.__doc__ or "").strip().split("\n\n")]
     made = [f'<h3><a name="{place}.{name}"></a>{html.escape(kind.caption)}</h3>']
     made += [
-        f"<p>{'<i>' + html.escape(text) + '</i>' if text.startswith('Source') else html.escape(text)}</p>"
+        f"<p>{'<i>' + _prose(text) + '</i>' if text.startswith('Source') else _prose(text)}</p>"
         for text in paragraphs
     ]
     rows = [
@@ -92,7 +98,7 @@ def _notes_html() -> str:
         paragraphs = [" ".join(part.split()) for part in (kind.__doc__ or "").strip().split("\n\n")]
         made.append(
             f'<h3><a name="note.{name}"></a>{html.escape(kind.caption)}</h3>'
-            + "".join(f"<p>{html.escape(text)}</p>" for text in paragraphs)
+            + "".join(f"<p>{_prose(text)}</p>" for text in paragraphs)
         )
     return "\n".join(made)
 

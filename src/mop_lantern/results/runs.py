@@ -185,14 +185,16 @@ def _store(folder: Path, record: RunRecord, keep: int) -> None:
     table = csv.writer(out)
     table.writerow(record.traces)
     table.writerows(zip(*record.traces.values(), strict=True))
-    write_whole(folder / "traces.csv", out.getvalue().encode(), "the run")
+    write_whole(folder / "traces.csv", out.getvalue().encode(), "the solution")
     stored = {
         item.name: getattr(record, item.name)
         for item in fields(record)
         if item.name not in ("traces", "folder")
     }
     write_whole(
-        folder / "run.json", _as_json(stored, len(record.case.get("network", {}).get("lines", ()))), "the run"
+        folder / "run.json",
+        _as_json(stored, len(record.case.get("network", {}).get("lines", ()))),
+        "the solution",
     )
     for _, run in numbered(folder.parent)[: -max(keep, 1)]:
         if run != folder:

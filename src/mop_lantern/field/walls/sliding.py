@@ -12,7 +12,7 @@ from mop_lantern.field.boundary import GIVEN, Boundary, Patch, Wall
 
 
 class Sliding(Wall):
-    """The fluid at the wall moves with it; the part of the velocity square to the wall is left out.
+    """The fluid at the wall moves with it; the part of the velocity square to the wall is ignored.
 
     Source: no-slip condition, any text on viscous flow.
     """

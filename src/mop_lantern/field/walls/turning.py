@@ -14,7 +14,7 @@ from mop_lantern.field.boundary import GIVEN, Boundary, Patch, Wall
 class Turning(Wall):
     """The wall turns about a centre in the plane or, in a domain around the x axis, about that axis.
 
-    The part of its velocity square to the wall is left out: a wall that sweeps through the fluid needs a
+    The part of its velocity square to the wall is ignored: a wall that sweeps through the fluid needs a
     moving grid.
 
     Source: no-slip condition on a turning body, velocity = rate x distance; any text on viscous flow.

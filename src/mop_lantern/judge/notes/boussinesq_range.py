@@ -10,7 +10,7 @@ from mop_lantern.judge.facts import Facts, Note, NoteKind, named_temperatures
 
 
 class BoussinesqRange(NoteKind):
-    """Warn when expansion times temperature difference is no small number.
+    """Warn when expansion times temperature difference is not small.
 
     Source: Gray and Giorgini, Int. J. Heat Mass Transfer 19 (1976) 545-551: within 10 % for differences of
     density up to about 0.1.

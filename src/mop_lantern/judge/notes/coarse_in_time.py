@@ -9,7 +9,7 @@ from mop_lantern.units import show
 
 
 class CoarseInTime(NoteKind):
-    """Warn when fluid crosses many cells in a step of given length, or when the run ends before fluid has
+    """Warn when fluid crosses many cells in a step of given length, or when the solution ends before fluid has
     passed once.
 
     Source: Courant, Friedrichs and Lewy, Math. Ann. 100 (1928) 32-74; about 1 for accuracy in time: common

@@ -12,7 +12,8 @@ class EntranceLength(NoteKind):
     """Tell whether a uniform inflow has room to develop.
 
     Source: Durst, Ray, Unsal and Bayoumi, "The development lengths of laminar pipe and channel flows",
-    J. Fluids Eng. 127 (2005) 1154-1160; formulas not at hand to check, confirmed within 5 % by our reference solution.
+    J. Fluids Eng. 127 (2005) 1154-1160; formulas not at hand to check, confirmed within 5 % by our
+    reference solution.
     """
 
     caption: ClassVar[str] = "Entrance length"

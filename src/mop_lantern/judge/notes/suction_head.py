@@ -1,4 +1,4 @@
-"""Suction head of pumps."""
+"""NPSH of pumps."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ SPARE = 0.5  # m
 
 
 class SuctionHead(NoteKind):
-    """Suction head of pumps.
+    """NPSH of pumps.
 
     Source: NPSH available must exceed what the pump needs (any text on pumps); 0.5 m to spare (common
     practice, no source).
@@ -33,7 +33,7 @@ class SuctionHead(NoteKind):
             line, _, own = name.partition(".")
             needed = float(facts.numbers.network.lines[line].parts[own].npsh)
             if available < needed + SPARE:
-                words = f"Suction head: {available:.3g} m are there and {needed:.3g} m are needed" + (
+                words = f"NPSH: {available:.3g} m are there and {needed:.3g} m are needed" + (
                     ": it will cavitate." if available < needed else ", little to spare."
                 )
                 notes.append(Note(f"network.lines.{line}.parts.{own}", "caution", words))
@@ -42,7 +42,7 @@ class SuctionHead(NoteKind):
                     Note(
                         f"network.lines.{line}.parts.{own}",
                         "ready",
-                        f"Suction head: {available:.3g} m are there, {needed:.3g} m needed.",
+                        f"NPSH: {available:.3g} m are there, {needed:.3g} m needed.",
                     )
                 )
         return notes

@@ -17,7 +17,8 @@ class Flexible(Airway):
     slack.
 
     Source: Abushakra, Walker and Sherman, Compression effects on pressure loss in flexible HVAC ducts, HVAC&R
-    Research 10 (2004) 275-289, as in the ASHRAE Handbook, Fundamentals, Duct design (not at hand to check): factor 1 +
+    Research 10 (2004) 275-289, as in the ASHRAE Handbook, Fundamentals, Duct design (not at hand to check):
+    factor 1 +
     0.58 r exp(-0.00496 D), r the slack in per cent, D in mm.
     """
 

@@ -17,8 +17,8 @@ class Pipe(Passage, Bored):
     """A straight round pipe.
 
     Source: Darcy and Weisbach with Colebrook, laminar below a Reynolds number of 2000; roughness after Moody
-    (1944); heat through round layers, the film on the outside of the insulation, wall and inner film left
-    out.
+    (1944); heat through round layers, the film on the outside of the insulation, wall and inner film
+    ignored.
     """
 
     caption: ClassVar[str] = "Pipe"

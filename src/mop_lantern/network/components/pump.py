@@ -57,7 +57,7 @@ class Pump(Bored):
     npsh: Text = quantity(
         "length",
         "NPSH required",
-        "Net positive suction head it needs.",
+        "Net positive head it needs at its suction.",
         default="2 m",
         at_least=0,
     )

@@ -10,7 +10,7 @@ from mop_lantern.network.node import Node
 
 
 class Wye(Node):
-    """A branch whose side way leaves at an angle below 90 degrees; what is lost hangs on how the flow
+    """A branch whose side way leaves at an angle below 90 degrees; what is lost depends on how the flow
     divides.
 
     Source: Idelchik, Handbook of Hydraulic Resistance, chapter 7 (equal straight ways).

@@ -21,7 +21,7 @@ class Level(Layer):
     """An iso-surface: where the chosen quantity has one value; its place on the scale is moved by the slider
     beside the scale.
 
-    Source: marching cubes of a general library, on an even lattice; what lies beyond the walls is left out.
+    Source: marching cubes of a general library, on an even lattice; what lies beyond the walls is cut away.
     """
 
     caption: ClassVar[str] = "Iso-surface"

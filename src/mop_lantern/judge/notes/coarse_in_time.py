@@ -9,8 +9,8 @@ from mop_lantern.units import show
 
 
 class CoarseInTime(NoteKind):
-    """Warn when fluid crosses many cells in a step of given length, or when the solution ends before fluid has
-    passed once.
+    """Warn when fluid crosses many cells in a step of given length, or when the solution ends before fluid
+    has passed once.
 
     Source: Courant, Friedrichs and Lewy, Math. Ann. 100 (1928) 32-74; about 1 for accuracy in time: common
     practice.

@@ -116,7 +116,7 @@ def _space(window: Any, open_demo: Callable[[str], None], take: Callable[[str], 
         window.stage.layer_buttons[name].setChecked(on)
     window.stage.space_tools.lay(2)
     window.stage.space_tools.level.slider.setValue(40)
-    take("level-surface")
+    take("iso-surface")
     window.stage.layer_buttons["level"].setChecked(False)
     window.stage.layer_buttons["streamlines"].setChecked(True)
     window.stage.space_tools.lay(-1)

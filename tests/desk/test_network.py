@@ -64,7 +64,7 @@ def test_solve_fills_the_ledger_and_variants_compare(desk: Desk) -> None:
     solve(desk)
     page = desk.ledger.page
     assert page.columns == ["", "B"] and page.difference_words("q1", "B").startswith("−")
-    assert "21 runs" in desk.cells.text()
+    assert "21 lines" in desk.cells.text()
     for night in (True, False):
         desk.set_night(night)
         assert not desk.network_stage.view.grab().isNull()

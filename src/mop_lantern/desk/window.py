@@ -418,7 +418,7 @@ class Desk(QMainWindow):
         verdict = verdict_in_words(event["trust"], event["converged"], event["stopped"])
         seconds = event["seconds"]
         of_cells = f"{event['cells']:,} cells · about {event['cells'] * 1.5e-3:.0f} MB"
-        self.cells.setText(f"{event['cells']:,} runs" if self.networking.on else of_cells)
+        self.cells.setText(f"{event['cells']:,} lines" if self.networking.on else of_cells)
         more = self.storing.take(self._solving_variant, event)
         self.showing.refresh()
         self.traces.redraw()

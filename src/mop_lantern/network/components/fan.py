@@ -22,7 +22,7 @@ class Fan(Component):
     group: ClassVar[str] = "Machines"
     sentence: ClassVar[str] = (
         "{id}: a fan with the total pressures {curve} ({fit}) in air of {density}, at {speed} of that "
-        "speed, efficiency {efficiency}, {backflow} backwards, outlet {section}."
+        "speed, efficiency {efficiency}, {backflow}, outlet {section}."
     )
     symbol: ClassVar[str] = (
         "M-0.8,0 A0.8,0.8 0 1 1 0.8,0 A0.8,0.8 0 1 1 -0.8,0 Z M-0.5,-0.62 L0.7,-0.35 M-0.5,0.62 L0.7,0.35"
@@ -66,7 +66,12 @@ class Fan(Component):
         above=0,
         at_most=1,
     )
-    backflow: bool = flag("backflow", "Whether air may flow back through it.", ("shut", "open"), default=True)
+    backflow: bool = flag(
+        "backflow",
+        "Whether air may flow back through it.",
+        ("blocks reverse flow", "allows reverse flow"),
+        default=True,
+    )
     section: Text = quantity(
         "area",
         "outlet",

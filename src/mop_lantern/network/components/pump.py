@@ -22,7 +22,7 @@ class Pump(Bored):
     group: ClassVar[str] = "Machines"
     sentence: ClassVar[str] = (
         "{id}: a pump with the heads {curve} ({fit}), at {speed} of that speed, efficiency "
-        "{efficiency}, NPSH required {npsh} at {height}, {backflow} backwards, bore {bore}."
+        "{efficiency}, NPSH required {npsh} at {height}, {backflow}, bore {bore}."
     )
     symbol: ClassVar[str] = "M-0.8,0 A0.8,0.8 0 1 1 0.8,0 A0.8,0.8 0 1 1 -0.8,0 Z M0,-0.8 L0.8,0 L0,0.8"
 
@@ -65,7 +65,10 @@ class Pump(Bored):
         "length", "height", "Elevation of its suction; auto is where its line begins.", default="auto"
     )
     backflow: bool = flag(
-        "backflow", "Whether fluid may flow back through it.", ("shut", "open"), default=False
+        "backflow",
+        "Whether fluid may flow back through it.",
+        ("blocks reverse flow", "allows reverse flow"),
+        default=False,
     )
 
     @classmethod

@@ -17,9 +17,7 @@ class Junction(Node):
 
     caption: ClassVar[str] = "Junction"
     group: ClassVar[str] = "Nodes"
-    sentence: ClassVar[str] = (
-        "{id}: a junction at {z}; {take} are taken out and {feed} fed in at {temperature}."
-    )
+    sentence: ClassVar[str] = "{id}: a junction at {z}; demand {take}, supply {feed} at {temperature}."
     symbol: ClassVar[str] = "M-0.25,0 A0.25,0.25 0 1 1 0.25,0 A0.25,0.25 0 1 1 -0.25,0 Z"
 
     kind: Literal["junction"] = "junction"

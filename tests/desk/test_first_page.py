@@ -99,6 +99,10 @@ def test_every_action_is_in_one_menu_with_its_key_and_help(window: Desk) -> None
     assert len(keys) == len(set(keys)) > 15
     assert all(deed.help and deed.help[0].isupper() for deed in deeds_of(window))
     assert isinstance(window.menus["File"], QMenu)
+    told = (DEMOS.parent / "manual" / "text" / "96-menus.md").read_text("utf-8")
+    for words, action in window.actions_.items():
+        (row,) = (line for line in told.splitlines() if f"| *{words}* |" in line)
+        assert action.shortcut().toString() in row.split("|")[3], "the manual has its key"
 
 
 def test_the_title_shows_once_there_is_a_case(window: Desk) -> None:

@@ -16,6 +16,7 @@ from mop_lantern.cli.main import parser
 from mop_lantern.declare import declared, discover
 from mop_lantern.desk.sheet.sheet import Sheet
 from mop_lantern.manual import anchors, answers, manual_html
+from mop_lantern.manual.records import RECORDS
 from mop_lantern.manual.search import SYNONYMS
 
 TEXT = html.unescape(re.sub(r"<[^>]+>", "", manual_html()))
@@ -44,6 +45,20 @@ def test_every_value_is_there_with_options_limits_default_and_name(package: str)
             default = kind.model_fields[key].default
             if isinstance(default, str) and default and not rule.options:
                 assert f"Default: {default}" in words, f"{name}.{key}"
+
+
+def test_every_line_of_one_form_is_told_too() -> None:
+    chapters = {path for lines in RECORDS.values() for path, _, _ in lines}
+    single = {section.path for section in SECTIONS if not section.many}
+    assert single <= chapters | {"field"}
+    for lines in RECORDS.values():
+        for path, title, record in lines:
+            words = html.unescape(
+                re.sub(r"<[^>]+>", "", manual_html().split(f'<a name="{path}"></a>')[1].split("<h3>")[0])
+            )
+            assert words.startswith(title)
+            for key, rule in declared(record).items():
+                assert rule.form == "stored" or (rule.label in words and key in words), f"{path}.{key}"
 
 
 def test_sections_have_the_numbers_of_the_sheet() -> None:

@@ -10,8 +10,9 @@ from typing import Any
 
 from mop_lantern.case import Case, lines
 from mop_lantern.case.sections import COMPONENTS, SECTIONS
-from mop_lantern.declare import Declared, declared, discover
+from mop_lantern.declare import Declared, Record, declared, discover
 from mop_lantern.judge.facts import NoteKind
+from mop_lantern.manual.records import RECORDS
 from mop_lantern.units import DIMENSIONS, preferred, show
 
 _HEADING = re.compile(r"^(#+) (.*?)\s*\{#([\w.-]+)\}\s*$", re.M)
@@ -43,6 +44,19 @@ def _kind_html(place: str, name: str, kind: Any) -> str:
         if rule.form != "stored"
     ]
     return "\n".join([*made, "<ul>", *rows, "</ul>"])
+
+
+def _record_html(path: str, title: str, record: type[Record]) -> str:
+    """Describe a line of the sheet that has one form."""
+    words = _prose(" ".join((record.__doc__ or "").split()))
+    rows = [
+        _value_html(key, rule, record.model_fields[key])
+        for key, rule in declared(record).items()
+        if rule.form != "stored"
+    ]
+    return "\n".join(
+        [f'<h3><a name="{path}"></a>{html.escape(title)}</h3>', f"<p>{words}</p>", "<ul>", *rows, "</ul>"]
+    )
 
 
 def _value_html(key: str, rule: Declared, info: Any) -> str:
@@ -117,6 +131,7 @@ def manual_html() -> str:
                 continue
             made.append(reader.render(part))
             found = re.search(r'<a name="([\w.-]+)">', part)
+            made += [_record_html(*each) for each in RECORDS.get(found[1] if found else "", ())]
             for place, package in KINDS.get(found[1] if found else "", ()):
                 made += [_kind_html(place, name, kind) for name, kind in discover(package).items()]
         if file.name.startswith("85"):
@@ -142,6 +157,9 @@ def anchor_of(case: Case, path: str) -> str:
                 here = here.get(step, {}) if isinstance(here, dict) else {}
             kind = here.get("kind", "") if isinstance(here, dict) else ""
             place = "network.components" if place.startswith("network.lines.") else place
+            for name in (path, place):
+                if not kind and name in known:
+                    return name
             if f"{place}.{kind}" in known:
                 return f"{place}.{kind}"
             section = _SECTION_ANCHORS.get(line.section, line.section)

@@ -109,3 +109,28 @@ def test_the_title_shows_once_there_is_a_case(window: Desk) -> None:
     assert not window.bar.case.isVisible()
     window.actions_["Plane"].trigger()
     assert window.bar.case.isVisible() and window.bar.case.text().startswith("New case")
+
+
+ASKING = {"Quit", "Open …", "Save as …", "Save", "Add lines from words …", "Manual", "Shortcuts …"}
+
+
+def test_no_action_trips_over_a_window_without_a_case(window: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+    from PyQt6.QtWidgets import QFileDialog, QMessageBox
+
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_, **__: ("", ""))
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: ("", ""))
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("", False))
+    monkeypatch.setattr(QInputDialog, "getMultiLineText", lambda *_, **__: ("", False))
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *_, **__: ("", False))
+    for kind in ("information", "warning", "about"):
+        monkeypatch.setattr(QMessageBox, kind, lambda *_: QMessageBox.StandardButton.Ok)
+    for words, action in window.actions_.items():
+        if words not in ASKING and window.document.case is None and action.isEnabled():
+            if words in ("Plane", "Around an axis", "Three-dimensional", "Network"):
+                continue
+            action.trigger()
+            QApplication.processEvents()
+            for widget in QApplication.topLevelWidgets():
+                if widget is not window and widget.isVisible():
+                    widget.close()
+    assert window.engine.state != "solving" and window.document.case is None

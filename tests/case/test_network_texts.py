@@ -204,7 +204,7 @@ def test_balanced_runs_get_what_was_wanted() -> None:
     for lines, flow, words in (
         (feeds, "3.4 L/s", "cannot be reached"),
         (["duty"], "2 L/s", "nothing to adjust"),
-        (["nobody"], "2 L/s", "not a line"),
+        (["nobody"], "2 L/s", "no line"),
         (feeds, "2 kg", "not a unit"),
     ):
         edits, faults = balanced(case, "", lines, flow)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -24,6 +23,7 @@ from mop_lantern.desk.sheet.editors import ChoiceButton
 from mop_lantern.desk.sheet.tags import TagEdit
 from mop_lantern.desk.starters import DEMOS
 from mop_lantern.desk.window import Desk
+from tests.desk.test_first_page import window  # noqa: F401
 from tests.desk.test_window import reviewed, wait
 
 pytestmark = pytest.mark.filterwarnings("ignore::DeprecationWarning")
@@ -33,12 +33,14 @@ TEXT = Path(__file__).parents[2] / "src" / "mop_lantern" / "manual" / "text" / "
 class Person:
     """Follows a walkthrough: clicks and types as its text says, and counts both."""
 
-    def __init__(self, window: Desk, anchor: str, monkeypatch: pytest.MonkeyPatch) -> None:
-        self.window = window
+    def __init__(self, desk: Desk, anchor: str, monkeypatch: pytest.MonkeyPatch) -> None:
+        self.window = desk
         self.monkeypatch = monkeypatch
         self.clicks = self.typed = 0
         text = TEXT.read_text("utf-8")
+        self.title = re.findall(rf"## (.+) \{{#{anchor}\}}", text)[0]
         self.text = re.split(r"\n## ", text.split(f"{{#{anchor}}}")[1])[0]
+        monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.Yes)
         self.unsaid = set(re.findall(r"`([^`]+)`", self.text))
 
     def _said(self, words: str) -> None:
@@ -107,15 +109,15 @@ class Person:
 
     def solve(self) -> None:
         """Click Solve and wait for the answer."""
-        window = self.window
-        reviewed(window)
-        variant = window.document.variant
-        assert not window.document.review.blocked, [str(f) for f in window.document.review.faults]
-        self.click(window.bar.solve)
-        wait(lambda: window.engine.state == "solving")
-        wait(lambda: window.engine.state == "idle", 120)
-        archive = window.archive
-        wait(lambda: variant in archive.records and not archive.stale(window.document.case, variant), 120)
+        desk = self.window
+        reviewed(desk)
+        variant = desk.document.variant
+        assert not desk.document.review.blocked, [str(f) for f in desk.document.review.faults]
+        self.click(desk.bar.solve)
+        wait(lambda: desk.engine.state == "solving")
+        wait(lambda: desk.engine.state == "idle", 120)
+        archive = desk.archive
+        wait(lambda: variant in archive.records and not archive.stale(desk.document.case, variant), 120)
 
     def variant(self) -> None:
         """Click + beside the base."""
@@ -128,7 +130,7 @@ class Person:
 
     def done(self, most: int) -> None:
         """Print what it took, and hold it to a limit; nothing the text says to type is left out."""
-        print(f"\n{self.text.splitlines()[0] or ''}: {self.clicks} clicks, {self.typed} typed values")
+        print(f"\n{self.title}: {self.clicks} clicks, {self.typed} typed values")
         assert self.clicks <= most and self.typed <= most
         assert not {words for words in self.unsaid if not self._only_named(words)}
 
@@ -137,22 +139,7 @@ class Person:
         return words in ("valve-body.step", "Pond", "V1")
 
 
-@pytest.fixture
-def window(app: QApplication, monkeypatch: pytest.MonkeyPatch) -> Iterator[Desk]:
-    """Open the window on its first page."""
-    monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.Yes)
-    made = Desk()
-    made.resize(1280, 800)
-    made.show()
-    QApplication.processEvents()
-    yield made
-    made.document._saved = made.document.case
-    made.close()
-    made.deleteLater()
-    QApplication.processEvents()
-
-
-def test_a_channel_with_an_obstacle(window: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_channel_with_an_obstacle(window: Desk, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
     person = Person(window, "walk-plane", monkeypatch)
     person.begin("plane")
     passage = person.add("shape.parts", "straight")
@@ -174,7 +161,7 @@ def test_a_channel_with_an_obstacle(window: Desk, monkeypatch: pytest.MonkeyPatc
     person.done(30)
 
 
-def test_the_inside_of_a_valve(window: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_the_inside_of_a_valve(window: Desk, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
     person = Person(window, "walk-model", monkeypatch)
     model = DEMOS / "models" / "valve-body.step"
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(model), ""))
@@ -195,7 +182,7 @@ def test_the_inside_of_a_valve(window: Desk, monkeypatch: pytest.MonkeyPatch) ->
     person.done(45)
 
 
-def test_a_pump_and_its_pipe_line(window: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_pump_and_its_pipe_line(window: Desk, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
     person = Person(window, "walk-pipe", monkeypatch)
     person.say(
         "words",
@@ -217,7 +204,7 @@ def test_a_pump_and_its_pipe_line(window: Desk, monkeypatch: pytest.MonkeyPatch)
     person.done(30)
 
 
-def test_a_ventilated_room(window: Desk, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_ventilated_room(window: Desk, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
     person = Person(window, "walk-room", monkeypatch)
     person.say(
         "words",

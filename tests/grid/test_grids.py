@@ -20,7 +20,7 @@ def mesh_of(grid: dict[str, Any], turn: float = 0.0, space: str = "plane", **par
     run = {"kind": "straight", "length": "40 mm", "width": "10 mm"}
     data = {
         "media": {"w": {"kind": "constant"}},
-        "shape": {"depth": "2 m", "turn": f"{turn!r} deg", "space": space, "parts": {"solver": run, **parts}},
+        "shape": {"depth": "2 m", "turn": f"{turn!r} deg", "space": space, "parts": {"run": run, **parts}},
         "field": {
             "openings": {
                 "a": {"kind": "velocity", "edge": "run.start"},

@@ -224,7 +224,7 @@ def test_sizes_by_friction_and_velocity() -> None:
     edits, faults = sized(loop, "", ["treatment"], "1.5 m/s")
     assert edits == {"network.lines.treatment.parts.rise.size": "DN125"} and not faults
     for lines, rule, words in (
-        (["x"], "1 m/s", "not a line"),
+        (["x"], "1 m/s", "no line"),
         ([], "1 kg", "unit"),
         ([], "0 m/s", "above zero"),
     ):

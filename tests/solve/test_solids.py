@@ -205,7 +205,7 @@ def test_what_is_said_of_solids_that_cannot_be() -> None:
     }  # fmt: skip
     assert {"readings.a.edge", "readings.b.quantity"} <= set(faults(data))
     thin = wall_in_space(((0.1, 0.8), (1e-6, 0.002), (0.1, 0.8)), 0.02)
-    assert "hair" in faults(thin)["field.solids.l1.part"]
+    assert "no thickness" in faults(thin)["field.solids.l1.part"]
 
 
 @pytest.mark.parametrize(

@@ -113,8 +113,8 @@ class Grid(Record):
         "long as high."
     )
     in_space: ClassVar[str] = (
-        "The grid is a {level} one with cells of {cell} at walls; their size doubles {doublings} times away "
-        "from walls."
+        "The grid is a {level} one with cells of {cell} at walls; doublings of their size away from "
+        "walls: {doublings}."
     )
     level: Literal["sketch", "working", "fine"] = choice(
         "resolution",

@@ -53,7 +53,8 @@ class Line:
 
     def text(self) -> str:
         """Give the plain sentence."""
-        return "".join(piece if isinstance(piece, str) else piece.words() for piece in self.pieces)
+        words = "".join(piece if isinstance(piece, str) else piece.words() for piece in self.pieces)
+        return re.sub(r" +(?=[,;.](?:\s|$))", "", words)  # none before a stop, where a value is empty
 
     @property
     def slots(self) -> list[Slot]:

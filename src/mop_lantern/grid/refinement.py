@@ -39,8 +39,8 @@ class Halved(Refinement):
     """A place whose cells are halved so many times."""
 
     levels: Text = count(
-        "halvings",
-        "How often cells are halved.",
+        "refinement level",
+        "How often cells are halved: 1 gives half the cell size, 2 a quarter.",
         default="1",
         at_least=0,
         at_most=6,

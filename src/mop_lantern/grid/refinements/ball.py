@@ -23,7 +23,7 @@ class Ball(Halved):
         "M-0.9,-0.9 L0.9,-0.9 L0.9,0.9 L-0.9,0.9 Z M-0.9,0 L0.9,0 M0,-0.9 L0,0.9 M-0.5,0 A0.5,0.5 0 1 "
         "1 0.5,0 A0.5,0.5 0 1 1 -0.5,0 Z"
     )
-    sentence: ClassVar[str] = "{id}: cells within {radius} of {centre} are halved {levels} times."
+    sentence: ClassVar[str] = "{id}: refinement level {levels} within {radius} of {centre}."
 
     kind: Literal["ball"] = "ball"
     centre: Point = point("centre", "The middle of the ball.")

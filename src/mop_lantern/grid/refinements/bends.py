@@ -26,8 +26,7 @@ class Bends(Refinement):
         "L0.9,-0.4 M-0.6,-0.5 L-0.3,-0.2"
     )
     sentence: ClassVar[str] = (
-        "{id}: a full turn of a bending wall takes {around} cells or more, which are halved {levels} "
-        "times at most."
+        "{id}: a full turn of a bending wall takes {around} cells or more, up to refinement level {levels}."
     )
 
     kind: Literal["bends"] = "bends"

@@ -24,7 +24,7 @@ class Box(Halved):
         "M-0.9,-0.9 L0.9,-0.9 L0.9,0.9 L-0.9,0.9 Z M-0.9,0 L0.9,0 M0,-0.9 L0,0.9 M0,-0.45 L0.9,-0.45 "
         "M0.45,-0.9 L0.45,0"
     )
-    sentence: ClassVar[str] = "{id}: cells between {low} and {high} are halved {levels} times."
+    sentence: ClassVar[str] = "{id}: refinement level {levels} between {low} and {high}."
 
     kind: Literal["box"] = "box"
     low: Point = point("one corner", "One corner of the box.")

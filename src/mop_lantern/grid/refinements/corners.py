@@ -24,7 +24,7 @@ class Corners(Halved):
         "M-0.8,0.9 L-0.8,-0.8 L0.9,-0.8 M-0.8,-0.3 L-0.3,-0.3 L-0.3,-0.8 M-0.8,-0.55 L-0.3,-0.55 "
         "M-0.55,-0.3 L-0.55,-0.8"
     )
-    sentence: ClassVar[str] = "{id}: cells within {distance} of sharp edges are halved {levels} times."
+    sentence: ClassVar[str] = "{id}: refinement level {levels} within {distance} of sharp edges."
 
     kind: Literal["corners"] = "corners"
     distance: Text = quantity(

@@ -24,7 +24,7 @@ class Edge(Halved):
         "M-1,0.6 L1,0.6 M-0.8,0.9 L-0.5,0.6 M-0.3,0.9 L0,0.6 M0.2,0.9 L0.5,0.6 M0.7,0.9 L1,0.6 "
         "M-1,0.3 L1,0.3 M-0.5,0.6 L-0.5,-0.1 M0,0.6 L0,-0.1 M0.5,0.6 L0.5,-0.1 M-1,-0.1 L1,-0.1"
     )
-    sentence: ClassVar[str] = "{id}: cells within {distance} of {edge} are halved {levels} times."
+    sentence: ClassVar[str] = "{id}: refinement level {levels} within {distance} of {edge}."
 
     kind: Literal["edge"] = "edge"
     edge: str = reference("edge", "edge", "The edge.")

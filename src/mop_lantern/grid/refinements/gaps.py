@@ -26,7 +26,7 @@ class Gaps(Refinement):
         "M0,-0.3 L0,0.3 M-0.1,-0.1 L0.1,-0.1 M-0.1,0.1 L0.1,0.1"
     )
     sentence: ClassVar[str] = (
-        "{id}: {across} cells or more lie across every gap between walls, halved {levels} times at most."
+        "{id}: {across} cells or more lie across every gap between walls, up to refinement level {levels}."
     )
 
     kind: Literal["gaps"] = "gaps"

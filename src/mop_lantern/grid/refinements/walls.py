@@ -24,7 +24,7 @@ class Walls(Halved):
         "M-0.9,-0.9 L0.9,-0.9 M-0.9,-0.6 L0.9,-0.6 M-0.9,0.6 L0.9,0.6 M-0.9,0.9 L0.9,0.9 M-0.4,-0.9 "
         "L-0.4,-0.6 M0.2,-0.9 L0.2,-0.6 M-0.4,0.6 L-0.4,0.9 M0.2,0.6 L0.2,0.9"
     )
-    sentence: ClassVar[str] = "{id}: cells along all walls are halved {levels} times, {layers} cells deep."
+    sentence: ClassVar[str] = "{id}: refinement level {levels} along all walls, {layers} cells deep."
 
     kind: Literal["walls"] = "walls"
     layers: Text = count(

@@ -473,7 +473,7 @@ class Desk(QMainWindow):
                 case is not None and variant in self.archive.records and not self.archive.stale(case, variant)
             )
             self.tell(
-                ("Solved up to here." if solved else "Ready to solve.")
+                ("The answer is up to date." if solved else "Ready to solve.")
                 + (
                     f" {cautions} margin {'note' if cautions == 1 else 'notes'} to read (F8)."
                     if cautions

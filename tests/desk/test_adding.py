@@ -136,3 +136,20 @@ def test_a_click_beside_all_edges_goes_on_asking_until_the_tag_is_left(desk: Des
     tag.setFocus()
     QTest.keyClick(tag, Qt.Key.Key_Escape)
     assert view.tool is view.looking
+
+
+def test_a_real_click_on_a_tag_lists_all_and_asks_the_stage(desk: Desk) -> None:  # noqa: F811
+    desk.sheet.go_to("field.openings.out")
+    tag = tag_of(desk, "field.openings.out.edge")
+    QTest.mouseClick(tag, Qt.MouseButton.LeftButton)
+    popup = tag.completer().popup()  # type: ignore[union-attr]
+    assert popup is not None and popup.isVisible() and popup.model().rowCount() == 4  # type: ignore[union-attr]
+    assert isinstance(desk.stage.view.tool, ChoosingTool) and tag.selectedText() == "run.end"
+    QTest.keyClick(popup, Qt.Key.Key_Down)
+    QTest.keyClick(popup, Qt.Key.Key_Return)
+    QApplication.processEvents()
+    assert value_at(desk.document.case, "field.openings.out.edge") in tag.names()
+    popup.hide()
+    tag.take("run.left")
+    assert value_at(desk.document.case, "field.openings.out.edge") == "run.left"
+    assert desk.stage.view.tool is desk.stage.view.looking

@@ -247,3 +247,23 @@ def test_causes_are_told_where_a_person_understands_them() -> None:
 def test_notes_have_captions_in_words() -> None:
     for name, kind in discover("mop_lantern.judge.notes", NoteKind).items():
         assert " " in kind.caption or kind.caption.isalpha(), name
+
+
+FAULTS = ("Fault", "PartFault", "ComponentFault", "NetworkFault", "RunError")
+CARRIED_ON = ("note.text", "str(problem)", "str(fault)", "**fault")  # they hold a remedy themselves
+
+
+def test_every_fault_says_how_to_fix_it() -> None:
+    found = []
+    for path in FILES:
+        for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+            if not (
+                isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in FAULTS
+            ):
+                continue
+            words = ast.unparse(node)
+            named = any(keyword.arg == "remedy" for keyword in node.keywords)
+            starred = any(isinstance(each, ast.Starred) for each in node.args)
+            if len(node.args) < 3 and not named and not starred and not any(w in words for w in CARRIED_ON):
+                found.append(f"{path.relative_to(SOURCE)}:{node.lineno}: {words[:90]}")
+    assert not found, "\n".join(found)

@@ -312,7 +312,9 @@ def parse_case(data: Any) -> Case:
     CaseError : every place whose form is wrong, together.
     """
     if not isinstance(data, dict):
-        raise CaseError([Fault("", "this is not a case: it should be a JSON object.")])
+        raise CaseError(
+            [Fault("", "this is not a case: it should be a JSON object.", "Open a file that was saved here.")]
+        )
     version = data.get("schema", SCHEMA)
     if isinstance(version, int) and version > SCHEMA:
         told = version if abs(version) < 10**9 else "a number beyond reason"
@@ -336,7 +338,7 @@ def parse_case(data: Any) -> Case:
     except ValidationError as problem:
         raise CaseError(faults_of(problem, data)) from None
     except RecursionError:
-        raise CaseError([Fault("", "the case is nested too deeply.")]) from None
+        raise CaseError([Fault("", "the case is nested too deeply.", "Take inner levels out.")]) from None
     bad = [
         Fault(f"units.{name}", f"“{name}” is not a kind of quantity.", f"Known: {', '.join(DIMENSIONS)}.")
         for name in case.units
@@ -367,7 +369,9 @@ def _broken_text(data: Any) -> str | None:
             if not here.isascii() and any(0xD800 <= ord(letter) <= 0xDFFF for letter in here):
                 return path
         elif depth > DEEPEST:
-            raise CaseError([Fault("", f"the case is nested more than {DEEPEST} deep.")])
+            raise CaseError(
+                [Fault("", f"the case is nested more than {DEEPEST} deep.", "Take inner levels out.")]
+            )
         elif isinstance(here, dict):
             for name, value in here.items():
                 if isinstance(name, str) and any(0xD800 <= ord(letter) <= 0xDFFF for letter in name):

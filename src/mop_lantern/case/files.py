@@ -37,7 +37,9 @@ def load(path: Path) -> Case:
             ]
         ) from None
     except RecursionError:
-        raise CaseError([Fault(path.name, "the file is nested too deeply.")]) from None
+        raise CaseError(
+            [Fault(path.name, "the file is nested too deeply.", "Take inner levels out.")]
+        ) from None
     except CaseError:
         raise
     except ValueError:  # a number of thousands of digits

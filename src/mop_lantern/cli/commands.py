@@ -76,7 +76,9 @@ def edited(options: argparse.Namespace) -> tuple[Case, dict[str, Any]]:
     for item in options.edits:
         path, separator, value = item.partition("=")
         if not separator:
-            raise EditError([Fault(item, "an edit needs the form PATH=VALUE.")])
+            raise EditError(
+                [Fault(item, "an edit needs the form PATH=VALUE.", "Write it like field.grid.cell='2 mm'.")]
+            )
         edits[path.strip()] = parse_value(value)
     if getattr(options, "start", ""):
         edits["field.start.solution"] = options.start

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import ast
 import re
-from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -50,42 +50,33 @@ BANNED = {
     r"\bCannot convert\b|\binput should\b|\bNoneType\b|\bTraceback\b|\bpydantic\b|\bpint\b": "our own words",
 }
 KEYS = re.compile(r"\b(field|network|shape|media|grid|readings)\.[a-z]+(\.[a-z]+)*\b")
-MAY_NAME_KEYS = ("cli/main.py", "case/network_section.py")  # what is typed as a path: --set, and operations
+MAY_NAME_KEYS = (
+    "cli/main.py",
+    "cli/commands.py",
+    "case/network_section.py",
+)  # what is typed as a path: --set, and operations
 INNER = ("bench", "Attributes", "Parameters\n", "Raises\n")
 
 
-def seen(path: Path) -> Iterator[tuple[int, str]]:
+@cache
+def seen(path: Path) -> list[tuple[int, str]]:
     """Give strings that can reach a screen: texts with blanks in code, and what kinds say of themselves."""
     tree = ast.parse(path.read_text("utf-8"))
-    skipped: set[int] = set()
+    bare = {id(node.value) for node in ast.walk(tree) if isinstance(node, ast.Expr)}
+    shown = {
+        id(node.body[0].value)
+        for node in ast.walk(tree)
+        if isinstance(node, ast.ClassDef)
+        and isinstance(node.body[0], ast.Expr)
+        and any("caption" in ast.unparse(each) for each in node.body)
+    }
+    found = []
     for node in ast.walk(tree):
-        inside = getattr(node, "body", None)
-        if isinstance(node, ast.Module | ast.FunctionDef | ast.ClassDef) and inside:
-            first = inside[0]
-            if isinstance(first, ast.Expr) and isinstance(first.value, ast.Constant):
-                kind = isinstance(node, ast.ClassDef) and any(
-                    "caption" in ast.unparse(each) for each in inside
-                )
-                if not kind:
-                    skipped.add(id(first.value))
-    for node in ast.walk(tree):
-        if isinstance(node, ast.Expr) and isinstance(node.value, ast.Constant):
-            skipped |= {id(node.value)} if not _of_a_kind(node, tree) else set()
-    for node in ast.walk(tree):
-        if isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in skipped:
+        if isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in bare - shown:
             words = " ".join(node.value.split())
             if " " in words and not any(mark in node.value for mark in INNER):
-                yield node.lineno, words
-
-
-def _of_a_kind(expression: ast.Expr, tree: ast.Module) -> bool:
-    """Whether a bare text is what a kind says of itself."""
-    return any(
-        isinstance(node, ast.ClassDef)
-        and node.body[0] is expression
-        and any("caption" in ast.unparse(each) for each in node.body)
-        for node in ast.walk(tree)
-    )
+                found.append((node.lineno, words))
+    return found
 
 
 FILES = sorted(path for path in SOURCE.rglob("*.py"))

@@ -37,6 +37,9 @@ class TopBar(QWidget):
         self.case.setObjectName("case-title")
         self.case.setToolTip("The title of the case; a click changes it (F2)")
         self.case.setFont(font(11, bold=True))
+        room = self.case.sizePolicy()
+        room.setRetainSizeWhenHidden(True)  # or the stage would change its size when it shows
+        self.case.setSizePolicy(room)
         self.case.hide()  # until there is one
         row.addWidget(self.case)
         row.addSpacing(10)

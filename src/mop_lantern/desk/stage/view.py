@@ -132,7 +132,7 @@ class View(QWidget):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Draw anew in the new size; a view nobody has moved shows everything again."""
         self._image = None
-        if self.untouched and self.picture is not None:
+        if self.untouched and self.at_rest and self.picture is not None:
             self.picture.fit_later()
 
     def fit(self) -> None:

@@ -134,3 +134,25 @@ def test_no_action_trips_over_a_window_without_a_case(window: Desk, monkeypatch:
                 if widget is not window and widget.isVisible():
                     widget.close()
     assert window.engine.state != "solving" and window.document.case is None
+
+
+def test_leaving_from_the_first_page_keeps_the_widths_of_the_panels(app: QApplication) -> None:
+    from mop_lantern.desk.remembering import remembered
+
+    remembered().setValue("panels", [400, 600, 280])
+    made = Desk()
+    made.show()
+    made.close()
+    made.deleteLater()
+    QApplication.processEvents()
+    assert [int(size) for size in remembered().value("panels")] == [400, 600, 280]
+    remembered().setValue("panels", [74, 1134, 70])
+    other = Desk()
+    other.show()
+    other.files.new()
+    QApplication.processEvents()
+    assert min(other.across.sizes()) >= 150, "what cannot be worked with is not taken up"
+    other.document._saved = other.document.case
+    other.close()
+    other.deleteLater()
+    QApplication.processEvents()

@@ -61,6 +61,9 @@ def _application() -> QApplication:
     return present
 
 
+NARROWEST = 150  # pixels of a panel that can be worked with
+
+
 class Desk(QMainWindow):
     """One window: sheet, stage, ledger, traces."""
 
@@ -156,7 +159,7 @@ class Desk(QMainWindow):
         for panel in (self.sheet, centre, self.ledger):
             self.across.addWidget(panel)
         stored = [int(size) for size in remembered().value("panels", []) or []]
-        self.across.setSizes(stored if len(stored) == 3 and min(stored) > 0 else [372, 620, 288])
+        self.across.setSizes(stored if len(stored) == 3 and min(stored) >= NARROWEST else [372, 620, 288])
         self.across.setStretchFactor(1, 1)
         self.pages = QStackedWidget()
         self.pages.addWidget(self.starters)
@@ -571,5 +574,6 @@ class Desk(QMainWindow):
         self.keeping.close()
         self.engine.close()
         self.document.close()
-        remembered().setValue("panels", self.across.sizes())
+        if self.across.isVisible():  # behind the first page they have no widths of their own
+            remembered().setValue("panels", self.across.sizes())
         event.accept()

@@ -43,6 +43,8 @@ BANNED = {
     r"\bhangs? on\b": "depends on",
     r"\btell us\b": "say what to do",
     r"\bfrom memory\b": "not at hand to check",
+    r"\blines from lines\b": "lines from words",
+    r"\bshare of$": "fraction of",
     r"(?<!there )\bis no\b(?! longer| more)": "is not a",
     r"\bleft out\b": "excluded, or not solved",
     r"\b(a|the|this|of|no|one|next|every|in) runs?\b(?! (dry|over))": "passage, line or solution",

@@ -178,7 +178,7 @@ def test_what_was_worked_by_hand_replays_exactly(tmp_path: Path) -> None:
     )
 
 
-def test_a_wrong_operation_is_told_before_the_line() -> None:
+def test_a_wrong_operation_is_told_before_the_solve() -> None:
     case = load(DEMOS / "gate-drive.lantern")
     for path in ("network.lines.drive.parts.nothing.opening", "title"):
         with pytest.raises(Exception, match="nothing|not something that can be operated"):

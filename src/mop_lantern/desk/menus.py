@@ -30,7 +30,7 @@ def _file(window: Any) -> list[Deed]:
     keys = QKeySequence.StandardKey
     files, bringing, exports = window.files, window.bringing, window.exports
     return [
-        Deed("File/New", "Plane", keys.New, window.files.new, "A flow domain of passages in a plane"),
+        Deed("File/New", "Plane", keys.New, files.new, "A flow domain of passages in a plane"),
         Deed(
             "File/New",
             "Around an axis",
@@ -82,7 +82,7 @@ def _file(window: Any) -> list[Deed]:
             "Readings …",
             "Ctrl+E",
             exports.ask_readings,
-            "All readings of all variants, as CSV or JSON",
+            "All readings of all variants, as CSV",
         ),
         Deed("File/Export", "Picture …", None, exports.ask_picture, "The stage as PNG"),
         Deed("File/Export", "Animation …", None, exports.ask_animation, "The kept states as MP4 or GIF"),

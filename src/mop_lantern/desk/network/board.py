@@ -65,7 +65,7 @@ class Board(QWidget):
             species = (
                 self.case.network.species.get(key.removeprefix("share.")) if self.case is not None else None
             )
-            return (f"share of {species.title}" if species is not None else key), "fraction"
+            return (f"fraction of {species.title}" if species is not None else key), "fraction"
         return NODE_FIGURES[key]
 
     def is_junction(self, node: str) -> bool:

@@ -66,7 +66,7 @@ class Building(QObject):
             return None
         menu = QMenu(self.stage)
         if not path:
-            menu.addAction("Add lines from lines …", self.ask_lines)
+            menu.addAction("Add lines from words …", self.ask_lines)
         elif path.startswith("gauge."):
             menu.addAction("Take this gauge away", lambda: self.unpin(path.removeprefix("gauge.")))
             menu.addAction(
@@ -89,7 +89,7 @@ class Building(QObject):
             gauges.addAction(words.capitalize(), lambda k=key: self.pin(path, k))
         if steps[1] == "nodes":
             for key, species in case.network.species.items():
-                gauges.addAction(f"Share of {species.title}", lambda k=key: self.pin(path, f"share.{k}"))
+                gauges.addAction(f"Fraction of {species.title}", lambda k=key: self.pin(path, f"share.{k}"))
             menu.addAction("Draw a line from here", lambda: self.stage.view.draw_line_from(steps[2]))
             menu.addAction(
                 "Add a line from here in words …", lambda: self.ask_lines(f"From {steps[2]} through ")
@@ -240,13 +240,13 @@ class Building(QObject):
         return made
 
     def ask_lines(self, begin: str = EXAMPLE) -> None:
-        """Ask for lines of words and add the lines they say."""
-        text, sure = QInputDialog.getMultiLineText(self.stage, "Lines from lines", HOW, begin)
+        """Ask for sentences and add the lines they say."""
+        text, sure = QInputDialog.getMultiLineText(self.stage, "Lines from words", HOW, begin)
         if sure and text.strip():
             self.add_lines(text)
 
     def add_lines(self, text: str) -> bool:
-        """Add the lines that lines say, in one step of undo; tell what is not understood."""
+        """Add the lines that sentences say, in one step of undo; tell what is not understood."""
         case = self.document.shown
         if case is None:
             return False

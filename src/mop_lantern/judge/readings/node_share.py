@@ -1,4 +1,4 @@
-"""Share of a species at a node."""
+"""Fraction of a species at a node."""
 
 from __future__ import annotations
 

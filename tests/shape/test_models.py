@@ -300,15 +300,15 @@ def test_a_body_that_runs_through_itself_is_refused_where_it_does(tmp_path: Path
     pushed = points[:, 0] > 0.06
     points[pushed, 0] -= 0.25
     model = read_model(written(tmp_path / "pushed.stl", points[ball.faces]), "m")
-    assert not model.rims and len(crossings(model.points, model.triangles))
+    assert not model.rims and crossings(model.points, model.triangles).count
     with pytest.raises(CaseError, match="cross each other") as caught:
         join({"m": part("model", mesh=packed(model), names=model.names, scale=1.0)})
     [fault] = caught.value.faults
     places = np.array([place for line in fault.lines for place in line])
     assert len(fault.lines) >= 4 and (np.hypot(places[:, 1], places[:, 2]) < 0.1).all()
-    assert not len(crossings(ball.vertices, ball.faces)), "a plain ball does not"
+    assert not crossings(ball.vertices, ball.faces).count, "a plain ball does not"
     two = np.vstack([ball.vertices, ball.vertices + [0.1, 0.013, 0.007]])
-    met = crossings(two, np.vstack([ball.faces, ball.faces + len(ball.vertices)]))
+    met = crossings(two, np.vstack([ball.faces, ball.faces + len(ball.vertices)])).pairs
     middle = two[np.vstack([ball.faces, ball.faces + len(ball.vertices)])[np.unique(met)]].mean(axis=1)
     assert np.abs(np.linalg.norm(middle, axis=1) - 0.1).max() < 0.02, "two balls meet in a ring on both"
 

@@ -162,6 +162,14 @@ def spot(places: Floats) -> str:
     return f"({x:.4g}, {y:.4g}, {z:.4g}) mm"
 
 
+def length(metres: float) -> str:
+    """Say a length in the unit that suits it."""
+    for unit, size in (("m", 1.0), ("mm", 1e-3), ("µm", 1e-6)):
+        if metres >= 0.5 * size:
+            return f"{metres / size:.3g} {unit}"
+    return f"{metres / 1e-9:.3g} nm"
+
+
 def _outward(model: Model, shell: Ints) -> Model:
     """Turn every body so that it faces out; one that lies within another faces into it, as a hollow does."""
     from mop_lantern.shape.surface import Surface, winding

@@ -16,6 +16,7 @@ import numpy as np
 
 FINE = 2e-3  # of a part's size: how far triangles may lie off a curved face
 BEND = 0.15  # rad, between neighbouring triangles of one
+FINER = 3  # times both are halved where triangles cross
 
 
 def _hold(seconds: int, memory: int) -> None:
@@ -155,19 +156,51 @@ def _name(label: Any) -> str:
 
 
 def _tessellate(shape: Any) -> None:
+    """Lay triangles on a part; finer ones where those of one of its solids cross, as coarse ones of walls
+    thinner than they lie off their faces do.
+    """
     from OCP.Bnd import Bnd_Box
     from OCP.BRepBndLib import BRepBndLib
     from OCP.BRepMesh import BRepMesh_IncrementalMesh
+    from OCP.BRepTools import BRepTools
 
     box = Bnd_Box()
     BRepBndLib.Add_s(shape, box)
-    BRepMesh_IncrementalMesh(
-        shape,
-        FINE * max(box.SquareExtent(), 1e-18) ** 0.5,
-        False,
-        BEND,
-        False,
-    )
+    size = max(box.SquareExtent(), 1e-18) ** 0.5
+    for finer in range(FINER + 1):
+        if finer:
+            BRepTools.Clean_s(shape)
+        BRepMesh_IncrementalMesh(
+            shape,
+            FINE * size / 2**finer,
+            False,
+            BEND / 2**finer,
+            False,
+        )
+        if not any(map(_crossed, _solids(shape))):
+            return
+
+
+def _crossed(solid: Any) -> bool:
+    """Whether triangles of a solid cross."""
+    from mop_lantern.shape.crossing import crossings
+    from mop_lantern.shape.topology import welded
+
+    corners = [corner for face in _faces(solid) for corner in _triangles(face)]
+    if not corners:
+        return False
+    points, triangles, _ = welded(np.array(corners, float).reshape(-1, 3))
+    return crossings(points, triangles).count > 0
+
+
+def _solids(shape: Any) -> Iterator[Any]:
+    from OCP.TopAbs import TopAbs_SOLID
+    from OCP.TopExp import TopExp_Explorer
+
+    every = TopExp_Explorer(shape, TopAbs_SOLID)
+    while every.More():
+        yield every.Current()
+        every.Next()
 
 
 def _faces(shape: Any) -> Iterator[Any]:

@@ -9,6 +9,7 @@ from typing import Any, ClassVar
 import numpy as np
 from numpy.typing import NDArray
 
+from mop_lantern.shape.beyond import beyond_edges
 from mop_lantern.shape.facing import bending, divided, facing_gaps, scattered, sharp_places
 from mop_lantern.shape.plane import edges_of_all
 
@@ -121,19 +122,10 @@ class Surface:
     @cached_property
     def beyond(self) -> Ints:
         """The triangle beyond each edge (first to second corner, second to third, third to first) of every
-        triangle, (m, 3); -1 for none.
+        triangle, (m, 3); -1 for none. Where more than two meet at an edge, those that run opposite ways are
+        paired in turn.
         """
-        ends = self.triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2).astype(np.int64)
-        key = ends.min(axis=1) * len(self.points) + ends.max(axis=1)
-        ahead = ends[:, 0] < ends[:, 1]
-        found = np.full(len(key), -1, np.int64)
-        one = np.flatnonzero(ahead)
-        two = np.flatnonzero(~ahead)
-        one = one[np.argsort(key[one], kind="stable")]
-        two = two[np.argsort(key[two], kind="stable")]
-        if len(one) == len(two) and (key[one] == key[two]).all():  # as on every closed surface
-            found[one], found[two] = two // 3, one // 3
-        return found.reshape(-1, 3)
+        return beyond_edges(self.points, self.triangles)
 
     @property
     def open_edges(self) -> int:

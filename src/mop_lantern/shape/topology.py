@@ -65,6 +65,16 @@ def edge_counts(triangles: Ints) -> Ints:
     return np.asarray(np.unique(sides(triangles)[0], return_counts=True)[1])
 
 
+def shells_of(triangles: Ints) -> tuple[int, Ints]:
+    """Give how many shells triangles make, and the shell of each: what shares an edge hangs together, however
+    many meet there.
+    """
+    key, triangle, _ = sides(triangles)
+    order = np.argsort(key, kind="stable")
+    same = key[order][1:] == key[order][:-1]
+    return hanging(triangle[order][:-1][same], triangle[order][1:][same], len(triangles))
+
+
 def neighbours(triangles: Ints) -> tuple[Ints, Ints, Ints]:
     """Give pairs of triangles that share an edge with no third, and whether they run along it the same
     way.

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from mop_lantern.errors import CaseError, Fault
 from mop_lantern.numerics.nearest import nearest_tree
 from mop_lantern.shape.surface import Surface, winding
+from mop_lantern.shape.topology import hanging, shells_of
 
 Floats = NDArray[np.float64]
 MOST = 6  # spaces told one by one
@@ -97,28 +98,33 @@ def spaces_of(surface: Surface) -> list[Surface]:
     """Part a surface into spaces, largest first: every outer shell with the shells of islands next within
     it.
     """
-    from scipy.sparse import coo_matrix
-    from scipy.sparse.csgraph import connected_components
-
-    count = len(surface.triangles)
-    triangle, side = np.nonzero(surface.beyond >= 0)
-    links = coo_matrix((np.ones(len(triangle)), (triangle, surface.beyond[triangle, side])), (count, count))
-    shells, shell = connected_components(links, directed=False)
+    if (surface.beyond >= 0).all():
+        triangle = np.repeat(np.arange(len(surface.triangles)), 3)
+        shells, shell = hanging(triangle, surface.beyond.reshape(-1), len(surface.triangles))
+    else:  # not closed: what shares an edge is one
+        shells, shell = shells_of(surface.triangles)
     if shells == 1:
         return [surface]
     volume = np.bincount(
         shell, (surface.points[surface.triangles].mean(axis=1) * surface.area_vectors).sum(axis=1) / 3, shells
     )
+    order = np.argsort(shell, kind="stable")
+    members = np.split(order, np.cumsum(np.bincount(shell, minlength=shells))[:-1])
+    hollows = np.flatnonzero(volume <= 0)
     outer = np.flatnonzero(volume > 0)
     outer = outer[np.argsort(-volume[outer])]
-    alone = {int(k): _part(surface, shell == k) for k in outer}
     own: dict[int, list[int]] = {int(k): [int(k)] for k in outer}
-    for k in np.flatnonzero(volume <= 0).tolist():
-        middle = surface.points[surface.triangles[shell == k][0]].mean(axis=0)
-        around = [other for other in outer[::-1].tolist() if winding(alone[other], middle[None])[0] > 0]
-        if around:
-            own[around[0]].append(k)
-    return [_part(surface, np.isin(shell, members)) for members in own.values()]
+    begins = np.array([members[k][0] for k in hollows], int)
+    places = surface.points[surface.triangles[begins]].mean(axis=1)
+    waiting = np.ones(len(hollows), bool)
+    for k in outer[::-1].tolist():
+        if not waiting.any():
+            break
+        left = np.flatnonzero(waiting)
+        held = left[winding(_part(surface, members[k]), places[left]) > 0]
+        own[k] += hollows[held].tolist()
+        waiting[held] = False
+    return [_part(surface, np.concatenate([members[k] for k in mine])) for mine in own.values()]
 
 
 def _part(surface: Surface, chosen: Any) -> Surface:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, ClassVar, Literal
 
@@ -9,15 +10,15 @@ import numpy as np
 
 from mop_lantern.declare import quantity, stored, text, words
 from mop_lantern.declare.kind import Text
-from mop_lantern.shape.crossing import crossings
 from mop_lantern.shape.model import Model as Read
-from mop_lantern.shape.model import spot, unpacked
+from mop_lantern.shape.model import length, spot, unpacked
 from mop_lantern.shape.piece import PartFault
 from mop_lantern.shape.solid import Body, Floats, Others, Solid, frame, place_of
 from mop_lantern.shape.surface import Surface
 from mop_lantern.shape.wet import spaces_of
 
 SHOWN = 40  # crossing triangles drawn
+CROSSED = "Repair it in the program it comes from: a surface that crosses itself has no clear inside."
 
 
 class Model(Solid):
@@ -69,7 +70,7 @@ class Model(Solid):
     def build(cls, numbers: Any, others: Others) -> list[Body]:
         """Move the stored triangles, body by body."""
         try:
-            model, bodies, crossed, pairs = _known(numbers.mesh, tuple(numbers.names))
+            model, bodies, crossed = _known(numbers.mesh, tuple(numbers.names))
         except ValueError as problem:
             where = "names" if "name" in str(problem) else "mesh"
             raise PartFault(
@@ -88,15 +89,14 @@ class Model(Solid):
                 "Close them from the menu of the stage, one by one or all.",
                 [points[np.append(rim, rim[0])] for rim in model.rims],
             )
-        if len(crossed):
-            says = f"{pairs} pairs of its triangles cross each other, first about {spot(points[crossed[0]])}."
-            lines = [points[triangle[[0, 1, 2, 0]]] for triangle in crossed[:SHOWN]]
-            raise PartFault(
-                "mesh",
-                says,
-                "Repair it in the program it comes from: a surface that crosses itself has no clear inside.",
-                lines,
+        if crossed.count:
+            depth = length(crossed.deepest * numbers.scale)
+            says = (
+                f"{crossed.count} pairs of its triangles cross each other, by up to {depth}, first about "
+                f"{spot(points[crossed.triangles[0]])}."
             )
+            lines = [points[triangle[[0, 1, 2, 0]]] for triangle in crossed.triangles[:SHOWN]]
+            raise PartFault("mesh", says, CROSSED, lines)
         layers, colours = (
             tuple(given) if len(given) == len(model.names) else ("",) * len(model.names)
             for given in (numbers.layers, numbers.colours)
@@ -122,19 +122,28 @@ def _placed(model: Read, numbers: Any) -> Floats:
     return np.asarray(place_of(numbers) + numbers.scale * model.points @ frame(numbers.turn, 0.0))
 
 
+@dataclass(frozen=True)
+class _Crossed:
+    """Triangles (k, 3) that cross others of their body, how many pairs do, and how deep (m)."""
+
+    triangles: Any
+    count: int = 0
+    deepest: float = 0.0
+
+
 @lru_cache(maxsize=8)
-def _known(mesh: str, names: tuple[str, ...]) -> tuple[Read, list[Surface], Any, int]:
-    """Read a stored model, part it into bodies and look for triangles that cross within one; give these and
-    how many pairs do.
+def _known(mesh: str, names: tuple[str, ...]) -> tuple[Read, list[Surface], _Crossed]:
+    """Read a stored model, part it into bodies and look for triangles that cross within one.
 
     Slow for many triangles, so it is remembered.
     """
+    from mop_lantern.shape.crossing import crossings  # it is compiled: loaded where there is a model only
+
     model = unpacked(mesh, names)
     if model.rims:
-        return model, [], model.triangles[:0], 0
+        return model, [], _Crossed(model.triangles[:0])
     bodies = spaces_of(Surface(model.points, model.triangles, model.face, model.names))
-    crossed = [crossings(model.points, body.triangles) for body in bodies]
-    met = np.concatenate(
-        [body.triangles[np.unique(pairs)] for body, pairs in zip(bodies, crossed, strict=True)]
-    )
-    return model, bodies, met, sum(map(len, crossed))
+    found = [crossings(model.points, body.triangles) for body in bodies]
+    met = [body.triangles[np.unique(each.pairs)] for body, each in zip(bodies, found, strict=True)]
+    deepest = max((float(each.depth.max()) for each in found if each.count), default=0.0)
+    return model, bodies, _Crossed(np.concatenate(met), sum(each.count for each in found), deepest)

@@ -22,7 +22,7 @@ from mop_lantern.case.edits import parse_value
 from mop_lantern.cli.commands import _operations
 from mop_lantern.errors import LanternError
 from mop_lantern.results import load_run, newest_record, open_answer, open_state, state_times
-from mop_lantern.shape.model import read_model
+from mop_lantern.shape.reading import read_model
 
 WILD = st.one_of(
     st.text(st.characters(codec=None), max_size=40),  # half characters too

@@ -22,7 +22,8 @@ from mop_lantern.grid.space_grid import make_in_space
 from mop_lantern.judge import FieldResult
 from mop_lantern.scene import Picture
 from mop_lantern.shape import join
-from mop_lantern.shape.model import packed, read_model
+from mop_lantern.shape.model import packed
+from mop_lantern.shape.reading import read_model
 from mop_lantern.shape.sealing import sealed
 from mop_lantern.solve import Solving
 

@@ -18,7 +18,8 @@ from mop_lantern.cli import main
 from mop_lantern.errors import CaseError, EditError, FileError, RunError
 from mop_lantern.numerics import memory
 from mop_lantern.shape.drawing import _joins, read_drawing
-from mop_lantern.shape.model import packed, read_model, unpacked
+from mop_lantern.shape.model import packed, unpacked
+from mop_lantern.shape.reading import read_model
 from mop_lantern.solve import prepare
 from mop_lantern.units import UnitFault
 from mop_lantern.units.expression import evaluate

@@ -13,7 +13,8 @@ from bench.step_files import Part, cylinder, less, placed, write_step
 from mop_lantern.errors import CaseError, FileError
 from mop_lantern.shape import Surface, join, spaces_of
 from mop_lantern.shape.crossing import crossings
-from mop_lantern.shape.model import packed, read_model
+from mop_lantern.shape.model import packed
+from mop_lantern.shape.reading import read_model
 from mop_lantern.shape.soup_tree import LEAF, soup_tree
 from tests.shape.test_solids import part
 

@@ -13,7 +13,8 @@ import trimesh
 
 from mop_lantern.case import Case, apply, quick_shape, review
 from mop_lantern.shape.join import _joined, bodies_of, join
-from mop_lantern.shape.model import packed, read_model
+from mop_lantern.shape.model import packed
+from mop_lantern.shape.reading import read_model
 from mop_lantern.shape.wet import inner_place
 from tests.shape.test_solids import part, space
 

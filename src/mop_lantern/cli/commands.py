@@ -327,7 +327,7 @@ def _from_drawing(options: argparse.Namespace) -> Brought:
 
 def _from_model(options: argparse.Namespace, case: Case) -> Brought:
     from mop_lantern.case.models import model_edits
-    from mop_lantern.shape.model import read_model
+    from mop_lantern.shape.reading import read_model
 
     model = read_model(options.file, options.unit)
     edits, words = model_edits(case, model, options.file.name, options.seal, options.key)

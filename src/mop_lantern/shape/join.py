@@ -204,32 +204,14 @@ def _joined(
     whole: Any = manifold3d.Manifold()
     kept: dict[str, Any] = {}
     owners: dict[int, tuple[str, Body]] = {}
-    for key, body in ((key, body) for key, several in bodies.items() for body in several):
-        number = manifold3d.Manifold.reserve_ids(1)
-        owners[number] = key, body
-        points = np.round(body.points / SNAP) * SNAP
-        given = manifold3d.Mesh64(
-            np.ascontiguousarray(points),
-            np.ascontiguousarray(body.triangles, np.uint64),
-            run_index=np.array([0, 3 * len(body.triangles)], np.uint64),
-            run_original_id=np.array([number], np.uint32),
-            face_id=np.ascontiguousarray(body.side, np.uint64),
-        )
-        made = manifold3d.Manifold(given)
-        if made.status() != manifold3d.Error.NoError:
-            raise CaseError(
-                [
-                    Fault(
-                        f"shape.solids.{key}",
-                        f"the part is not a closed surface ({made.status().name}).",
-                        "Change its sizes.",
-                    )
-                ]
-            )
+    for key, several in bodies.items():
+        made = _united([_manifold(key, body, owners) for body in several])
         whole = whole + made if roles[key] == "fluid" else whole - made
-        kept = {other: body if other == key else body - made for other, body in kept.items()}
+        kept = {
+            other: body if other == key or _apart(body, made) else body - made for other, body in kept.items()
+        }
         if roles[key] == "solid":
-            kept[key] = kept[key] + made if key in kept else made
+            kept[key] = made
     if alone is not None:
         whole = sum((body for key, body in kept.items() if key in alone), manifold3d.Manifold())
     if not whole.volume() > 0:
@@ -238,6 +220,49 @@ def _joined(
             [Fault("shape.solids", f"nothing is left for {what}.", "Make a solid part smaller or move it.")]
         )
     return whole, {key: body for key, body in kept.items() if _has_body(body)}, owners
+
+
+def _manifold(key: str, body: Body, owners: dict[int, tuple[str, Body]]) -> Any:
+    """Hand a body to the library that joins, and note whose it is."""
+    import manifold3d
+
+    number = manifold3d.Manifold.reserve_ids(1)
+    owners[number] = key, body
+    points = np.round(body.points / SNAP) * SNAP
+    given = manifold3d.Mesh64(
+        np.ascontiguousarray(points),
+        np.ascontiguousarray(body.triangles, np.uint64),
+        run_index=np.array([0, 3 * len(body.triangles)], np.uint64),
+        run_original_id=np.array([number], np.uint32),
+        face_id=np.ascontiguousarray(body.side, np.uint64),
+    )
+    made = manifold3d.Manifold(given)
+    if made.status() != manifold3d.Error.NoError:
+        raise CaseError(
+            [
+                Fault(
+                    f"shape.solids.{key}",
+                    f"the part is not a closed surface ({made.status().name}).",
+                    "Change its sizes.",
+                )
+            ]
+        )
+    return made
+
+
+def _united(bodies: list[Any]) -> Any:
+    import manifold3d
+
+    if len(bodies) == 1:
+        return bodies[0]
+    return manifold3d.Manifold.batch_boolean(bodies, manifold3d.OpType.Add)
+
+
+def _apart(one: Any, other: Any) -> bool:
+    """Whether the boxes of two bodies do not meet, so that neither takes anything away from the other."""
+    low, high = np.array(one.bounding_box()).reshape(2, 3)
+    other_low, other_high = np.array(other.bounding_box()).reshape(2, 3)
+    return bool((low > other_high).any() or (high < other_low).any())
 
 
 def _has_body(solid: Any) -> bool:

@@ -1,28 +1,22 @@
-"""Models from files: read, welded, turned the same way, faces named, packed into cases."""
+"""Models of triangles: their faces found again after a change, packed into cases."""
 
 from __future__ import annotations
 
 import base64
-import threading
 import zlib
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
-from pathlib import Path
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from mop_lantern.errors import FileError
-from mop_lantern.shape.model_files import EXACT, read_exact, read_triangles
-from mop_lantern.shape.topology import edge_counts, faces_of, rims_of, turned_alike, welded
+from mop_lantern.shape.topology import rims_of
 
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
 ENDINGS = (".stl", ".obj", ".ply", ".glb", ".step", ".stp")
 UNPACKED = 400_000_000  # bytes of a stored model
-NO_AREA = 1e-14  # of the square of the size: thinner triangles have no side to face
-SPREAD = 40  # places of a body that tell whether it lies within another
 SAME = 0.1  # of a face's size: how far it may move and keep its name
 UNITS = {
     "mm": 1e-3,
@@ -69,91 +63,10 @@ class Model:
         a, b, c = (self.points[self.triangles[:, k]] for k in range(3))
         return np.asarray(0.5 * np.cross(b - a, c - a))
 
-
-def read_model(path: Path, unit: str, stop: threading.Event | None = None) -> Model:
-    """Read a file of triangles and make it whole as far as that is certain.
-
-    Parameters
-    ----------
-    unit : the file's unit of length, one of `UNITS`. stop : set by another thread, reading a STEP file ends.
-
-    Raises
-    ------
-    FileError : the file cannot be read, or has no triangles; the unit is not known; reading was stopped.
-    """
-    exact = path.suffix.lower() in EXACT
-    if not exact and unit not in UNITS:
-        raise FileError(
-            f"{path}: the unit of a model is one of {', '.join(UNITS)}; the file does not say it. Give it."
-        )
-    soups = read_exact(path, stop) if exact else read_triangles(path)
-    points = np.vstack([soup.corners.reshape(-1, 3) for soup in soups]) * (1.0 if exact else UNITS[unit])
-    group = np.repeat(np.arange(len(soups)), [len(soup.corners) for soup in soups])
-    if not len(points) or not np.isfinite(points).all():
-        raise FileError(
-            f"{path}: the file has no triangles, or corners that are no numbers. Export it again."
-        )
-    points, triangles, report = welded(points)
-    whole = (
-        (triangles[:, 0] != triangles[:, 1])
-        & (triangles[:, 1] != triangles[:, 2])
-        & (triangles[:, 2] != triangles[:, 0])
-    )
-    a, b, c = (points[triangles[:, k]] for k in range(3))
-    whole &= (
-        np.linalg.norm(np.cross(b - a, c - a), axis=1)
-        > NO_AREA * float(np.linalg.norm(np.ptp(points, axis=0))) ** 2
-    )
-    _, first = np.unique(np.sort(triangles, axis=1), axis=0, return_index=True)
-    keep = np.intersect1d(np.flatnonzero(whole), first)
-    if len(keep) < len(triangles):
-        report.append(f"{len(triangles) - len(keep)} triangles without area or laid twice are excluded.")
-    triangles = triangles[keep]
-    group = group[keep]
-    if not len(triangles):
-        raise FileError(f"{path}: none of its triangles has an area, so it bounds nothing. Export it again.")
-    triangles, shell, flip = turned_alike(points, triangles)
-    if flip.any():
-        report.append(f"{int(flip.sum())} triangles faced the wrong way and are turned.")
-    crowded = edge_counts(triangles)
-    if (crowded > 2).any():
-        report.append(
-            f"{int((crowded > 2).sum())} edges belong to more than two triangles: parts touch there, "
-            "or cross each other."
-        )
-    face, names = faces_of(
-        points,
-        triangles,
-        group,
-        [soup.name for soup in soups],
-        not exact,
-    )
-    _, first = np.unique(face, return_index=True)
-    of = [soups[group[k]] for k in first]
-    made = Model(
-        points,
-        triangles,
-        face,
-        names,
-        (),
-        (),
-        group,
-        tuple(soup.name for soup in soups),
-        not exact,
-        tuple(soup.layer for soup in of),
-        tuple(soup.colour for soup in of),
-        turned=points[triangles[flip]],
-    )
-    made = _outward(made, shell)
-    rims = rims_of(made.triangles)
-    report.insert(0, f"{len(triangles)} triangles in {shell.max() + 1} bodies, {len(names)} faces.")
-    if rims:
-        report.append(
-            f"{len(rims)} open rims, about "
-            + ", ".join(spot(points[rim]) for rim in rims[:4])
-            + ("." if len(rims) < 5 else " and elsewhere.")
-        )
-    return replace(made, report=tuple(report), rims=rims)
+    @property
+    def volume(self) -> float:
+        """Volume enclosed, m3."""
+        return float((self.points[self.triangles].mean(axis=1) * self.vectors).sum() / 3)
 
 
 def spot(places: Floats) -> str:
@@ -168,36 +81,6 @@ def length(metres: float) -> str:
         if metres >= 0.5 * size:
             return f"{metres / size:.3g} {unit}"
     return f"{metres / 1e-9:.3g} nm"
-
-
-def _outward(model: Model, shell: Ints) -> Model:
-    """Turn every body so that it faces out; one that lies within another faces into it, as a hollow does."""
-    from mop_lantern.shape.surface import Surface, winding
-
-    bodies = int(shell.max()) + 1
-    volume = np.bincount(
-        shell, (model.points[model.triangles].mean(axis=1) * model.vectors).sum(axis=1) / 3, bodies
-    )
-    triangles = np.where((volume < 0)[shell][:, None], model.triangles[:, ::-1], model.triangles)
-    if 1 < bodies <= 64:
-        depth = np.zeros(bodies, int)
-        some = [
-            model.points[(mine := triangles[shell == body])[:: max(len(mine) // SPREAD, 1)]].mean(axis=1)[
-                :SPREAD
-            ]
-            for body in range(bodies)
-        ]
-        start = np.cumsum([0, *map(len, some)])[:-1]
-        places = np.vstack(some)
-        for body in range(bodies):
-            own = Surface(
-                model.points, triangles[shell == body], np.zeros(int((shell == body).sum()), int), ("a",)
-            )
-            depth += np.logical_and.reduceat(winding(own, places) > 0, start) & (
-                np.arange(bodies) != body
-            )  # within: all of it, not overlapping
-        triangles = np.where((depth % 2 == 1)[shell][:, None], triangles[:, ::-1], triangles)
-    return replace(model, triangles=triangles)
 
 
 def renamed(model: Model, former: Model) -> tuple[Model, list[str]]:

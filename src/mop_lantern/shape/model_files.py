@@ -20,6 +20,7 @@ from mop_lantern.numerics.doors import plain_file
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
 EXACT = (".step", ".stp")  # these say their unit and their faces
+SAID = {".glb": "m"}  # Khronos Group, glTF 2.0 specification, section 3.2: all linear distances are in metres
 LONGEST = 600  # s of the processor a STEP file may take
 LARGEST = 300_000_000  # bytes of a file
 
@@ -43,7 +44,10 @@ def read_triangles(path: Path) -> list[Soup]:
     if path.suffix.lower() == ".stl":
         _check_stl(path)
     try:
-        scene = trimesh.load_scene(path, process=False)
+        options: dict[str, Any] = (
+            {"split_objects": True, "split_groups": True} if path.suffix.lower() == ".obj" else {}
+        )
+        scene = trimesh.load_scene(path, process=False, **options)
         parts = [
             Soup(
                 name := str(part.metadata.get("name", "")),

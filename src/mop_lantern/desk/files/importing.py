@@ -17,8 +17,9 @@ from mop_lantern.desk.document import Document
 from mop_lantern.desk.stage.stage import Stage
 from mop_lantern.errors import LanternError
 from mop_lantern.shape.drawing import METRES, Drawing, drawing_unit, parts_of, read_drawing
-from mop_lantern.shape.model import ENDINGS, UNITS, Model, read_model
+from mop_lantern.shape.model import ENDINGS, UNITS, Model
 from mop_lantern.shape.model_files import EXACT
+from mop_lantern.shape.reading import read_model
 from mop_lantern.units import DIMENSIONS, UnitFault, read
 
 MOST_SHOWN = 60  # triangles marked on the stage

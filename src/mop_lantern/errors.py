@@ -11,8 +11,12 @@ A message names the place, says what is wrong and how to fix it.
 
 from __future__ import annotations
 
+import difflib
+from collections.abc import Collection
 from dataclasses import asdict, dataclass
 from typing import Any
+
+FEW = 6  # names that are told all
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,3 +100,24 @@ def because(problem: BaseException) -> str:
     if isinstance(problem, LanternError):
         return f" ({str(problem).rstrip('.')})"
     return ""
+
+
+def nearest(name: str, known: Collection[str]) -> str:
+    """Say which known names are meant by one that is not known: the one that differs by capital letters only,
+    all where there are few, else the most similar ones.
+    """
+    same = [each for each in known if each.lower() == name.lower()]
+    if same:
+        return f"Write “{same[0]}”: capital letters count."
+    if not known:
+        return "There is none yet."
+    if len(known) <= FEW:
+        return f"There are: {', '.join(known)}."
+    lower: dict[str, str] = {}
+    for each in known:
+        lower.setdefault(each.lower(), each)
+        lower.setdefault(each.lower().rpartition(".")[2], each)
+    found = difflib.get_close_matches(name.lower(), lower, 6, 0.4)
+    found = found or difflib.get_close_matches(name.lower().rpartition(".")[2], lower, 6, 0.3)
+    alike = list(dict.fromkeys(lower[each] for each in found))[:3] or list(known)[:3]
+    return f"The most similar of {len(known)} are: {', '.join(alike)}."

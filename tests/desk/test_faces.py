@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import QApplication, QMenu
 
 from mop_lantern.desk.stage.tools.patch import PatchTool
 from mop_lantern.desk.window import Desk
-from mop_lantern.scene.picking import in_plane_with, named_alike, touching
+from mop_lantern.shape.alike import in_plane_with, named_alike, touching
 from tests.desk.test_network import desk  # noqa: F401
 from tests.desk.test_space_stage import mouse
 from tests.desk.test_window import wait

@@ -120,20 +120,21 @@ def test_a_dropped_model_becomes_a_part(desk: Desk, tmp_path: Path, monkeypatch:
     corners, names, _ = corners_of()
     path = written(tmp_path / "pipe.stl", corners[np.isin(names, ["p.before", "p.bend", "p.after"])], 1e3)
     told: list[str] = []
-    monkeypatch.setattr("mop_lantern.desk.files.importing.QInputDialog.getItem", lambda *_: ("mm", True))
     monkeypatch.setattr(
-        "mop_lantern.desk.files.importing.QMessageBox.question",
+        "mop_lantern.desk.files.bringing_models.QInputDialog.getItem", lambda *_: ("mm", True)
+    )
+    monkeypatch.setattr(
+        "mop_lantern.desk.files.bringing_models.QMessageBox.question",
         lambda _w, _t, words, _b: told.append(words) or QMessageBox.StandardButton.Yes,
     )
     monkeypatch.setattr(
-        "mop_lantern.desk.files.importing.QMessageBox.warning", lambda _w, _t, words: told.append(words)
+        "mop_lantern.desk.files.bringing_models.QMessageBox.warning", lambda _w, _t, words: told.append(words)
     )
     document = desk.document
 
     def brought(path: Path) -> None:
-        assert desk.bringing.takes(path) and desk.bringing.work is not None
-        work = desk.bringing.work
-        wait(lambda: not work.running)
+        assert desk.bringing.takes(path) and desk.bringing.models.work is not None
+        wait(lambda: not desk.bringing.models.work.running)
 
     brought(path)
     assert "2 open rims" in told[0]
@@ -166,19 +167,19 @@ def test_rims_of_an_open_model_are_shown_and_closed_one_by_one(
     """
     corners, names, _ = corners_of()
     path = written(tmp_path / "pipe.stl", corners[np.isin(names, ["p.before", "p.bend", "p.after"])])
-    monkeypatch.setattr("mop_lantern.desk.files.importing.QInputDialog.getItem", lambda *_: ("m", True))
+    monkeypatch.setattr("mop_lantern.desk.files.bringing_models.QInputDialog.getItem", lambda *_: ("m", True))
     monkeypatch.setattr(
-        "mop_lantern.desk.files.importing.QMessageBox.question", lambda *_: QMessageBox.StandardButton.No
+        "mop_lantern.desk.files.bringing_models.QMessageBox.question",
+        lambda *_: QMessageBox.StandardButton.No,
     )
     document, view = desk.document, desk.stage.view
-    desk.bringing.bring_model(path)
-    desk.bringing.work.cancel()
-    wait(lambda: not desk.bringing.work.running)
+    desk.bringing.models.bring(path)
+    desk.bringing.models.work.cancel()
+    wait(lambda: not desk.bringing.models.work.running)
     assert document.shown is not None and "model1" not in document.shown.shape.solids, "stopped"
     document.edit({f"shape.solids.{key}": None for key in document.shown.shape.solids})
-    desk.bringing.bring_model(path)
-    work = desk.bringing.work
-    wait(lambda: not work.running)
+    desk.bringing.models.bring(path)
+    wait(lambda: not desk.bringing.models.work.running)
     wait(lambda: document.review is not None and len(view.trails) == 2)
     assert any("open rims" in fault.says for fault in document.review.faults)
     picture = view.picture
@@ -205,7 +206,7 @@ def test_rims_of_an_open_model_are_shown_and_closed_one_by_one(
     assert "rim1" in document.shown.shape.solids["model1"].names
     left = np.asarray(view.trails[0]).mean(axis=0)
     assert np.linalg.norm(left - rim.mean(axis=0)) > 0.02, "the other one is left"
-    desk.faces.close_rims("model1", None)
+    desk.faces.models.close_rims("model1", None)
     wait(lambda: document.review is not None and document.review.case == document.shown and not view.trails)
     assert not [fault for fault in document.review.faults if fault.path.startswith("shape.solids")]
     document.undo()

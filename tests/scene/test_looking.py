@@ -7,8 +7,9 @@ import pytest
 from vtkmodules.vtkRenderingCore import vtkCamera
 
 from mop_lantern.scene.orbit import SLOW, Orbit
-from mop_lantern.scene.picking import in_plane_with, named_alike, pick, touching
+from mop_lantern.scene.picking import pick
 from mop_lantern.shape import Surface, cut_by_plane
+from mop_lantern.shape.alike import in_plane_with, named_alike, touching
 
 FACES = ("box.west", "box.east", "box.south", "box.north", "box.bottom", "box.top")
 

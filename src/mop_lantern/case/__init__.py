@@ -4,7 +4,7 @@ from mop_lantern.case.balancing import balanced
 from mop_lantern.case.columns import Columns, parse_columns, read_columns
 from mop_lantern.case.document import SCHEMA, Case, json_schema, parse_case
 from mop_lantern.case.drafts import Draft, DraftKeeper, OpenMark, fingerprint, left_behind
-from mop_lantern.case.edits import apply, parse_value, value_at, with_variant
+from mop_lantern.case.edits import apply, merged, parse_value, value_at, with_variant
 from mop_lantern.case.files import load, save
 from mop_lantern.case.fresh import fresh_item, fresh_key
 from mop_lantern.case.handles import Handle, handles
@@ -52,6 +52,7 @@ __all__ = [
     "json_schema",
     "left_behind",
     "lines",
+    "merged",
     "load",
     "parse_case",
     "parse_columns",

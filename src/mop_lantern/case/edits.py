@@ -80,6 +80,20 @@ def _put(data: dict[str, Any], path: str, value: Any) -> Fault | None:
     return None
 
 
+def merged(edits: Mapping[str, Any], more: Mapping[str, Any]) -> dict[str, Any]:
+    """Give edits and what is to be done after them as one step: what changes an item that is added goes into
+    it.
+    """
+    found = copy.deepcopy(dict(edits))
+    for path, value in more.items():
+        item, _, name = path.rpartition(".")
+        if isinstance(found.get(item), dict):
+            found[item][name] = value
+        else:
+            found[path] = value
+    return found
+
+
 def value_at(case: Case, path: str) -> Any:
     """Give what stands at a path, or None."""
     here: Any = case.as_data()

@@ -29,7 +29,7 @@ from mop_lantern.case.solid_review import NO_HEAT, lost_solids, solid_faults, so
 from mop_lantern.case.space_review import facts_in_space
 from mop_lantern.case.totals import made_equal
 from mop_lantern.declare import Declared, Numbers, Record, declared, discover
-from mop_lantern.errors import CaseError, EditError, Fault, RunError
+from mop_lantern.errors import CaseError, EditError, Fault, RunError, nearest
 from mop_lantern.field.boundary import Opening
 from mop_lantern.grid.across import leaves_across
 from mop_lantern.grid.regions import BEHIND
@@ -438,7 +438,6 @@ def _edges(case: Case, shape: Plane | Surface) -> list[Fault]:
     )
     for section, items in sections:
         present = {} if section in FLUID_ONLY and shape.dry else wet if section in FLUID_ONLY else all_
-        known = ", ".join(list(present)[:30]) or "none"
         for key, item in items.items():
             path = f"{section}.{key}"
             for name, rule in _rules(item).items():
@@ -451,7 +450,7 @@ def _edges(case: Case, shape: Plane | Surface) -> list[Fault]:
                             Fault(
                                 f"{path}.{name}",
                                 f"there is no edge “{edge}” on the boundary.",
-                                f"Edges: {known}.",
+                                nearest(edge, present),
                             )
                         )
                     elif section in ("field.openings", "field.walls"):

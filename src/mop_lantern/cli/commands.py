@@ -15,10 +15,8 @@ from typing import Any
 from mop_lantern.case import (
     Case,
     apply,
-    edits_of,
     json_schema,
     lines,
-    lines_of,
     load,
     parse_case,
     parse_value,
@@ -27,14 +25,15 @@ from mop_lantern.case import (
     settle_any,
     table_of,
 )
+from mop_lantern.cli.importing import run_faces, run_import, text_of
 from mop_lantern.errors import EditError, Fault, FileError
-from mop_lantern.numerics.doors import read_text
+
+__all__ = ["run_faces", "run_import"]  # those told elsewhere
 
 DEMOS = Path(__file__).parents[1] / "demos"
 ROOT = Path(__file__).parents[3]
 EXIT_UNTRUSTED = 3
 ALIKE = 5  # notes of one kind that are printed
-LARGEST_TEXT = 20_000_000  # bytes of lines of words, tables and events
 
 
 def run_demo(options: argparse.Namespace) -> int:
@@ -92,7 +91,7 @@ def edited(options: argparse.Namespace) -> tuple[Case, dict[str, Any]]:
 def _operations(path: Path) -> dict[str, Any]:
     """Read what is to be worked from a file of rows ``time, path, value``."""
     try:
-        rows = [row for row in csv.reader(_text(path).splitlines()) if row and not row[0].startswith("#")]
+        rows = [row for row in csv.reader(text_of(path).splitlines()) if row and not row[0].startswith("#")]
     except csv.Error:
         raise FileError(
             f"{path}: this is not a table of operations. Write rows of time, path, value."
@@ -272,82 +271,6 @@ def _line_of(name: str, record: Any) -> tuple[Any, Any]:
     raise FileError(
         f"“{name}” is not a line. Give a reading along one ({known}), or its ends in metres as 0,0:0.1,0."
     )
-
-
-def run_import(options: argparse.Namespace) -> int:
-    """Bring a drawing, a model, lines of words or a table into a case file."""
-    from mop_lantern.case import save
-    from mop_lantern.shape.model import ENDINGS
-
-    into = options.into
-    case = (
-        load(into)
-        if into.exists()
-        else parse_case({"title": into.stem, "media": {"fluid": {"kind": "water"}}})
-    )
-    ending = options.file.suffix.lower()
-    if ending == ".dxf":
-        edits, told = _from_drawing(options)
-    elif ending in ENDINGS:
-        edits, told = _from_model(options, case)
-    elif ending == ".txt":
-        edits = lines_of(_text(options.file), case)
-        told = {"added": list(edits)}
-    elif _text(options.file).lstrip().startswith(("line,", "run,")):
-        edits = edits_of(_text(options.file), case)
-        told = {"changed": len(edits)}
-    else:
-        edits, told = _from_columns(options, case)
-    save(apply(case, edits), into)
-    print(json.dumps(told))
-    return 0
-
-
-Brought = tuple[dict[str, Any], dict[str, Any]]  # edits, and what to tell of them
-
-
-def _from_drawing(options: argparse.Namespace) -> Brought:
-    from mop_lantern.shape.drawing import parts_of, read_drawing
-
-    drawing = read_drawing(options.file, options.unit, options.seal)
-    for x, y in drawing.open_ends:
-        print(f"open end at x = {x:.6g} m, y = {y:.6g} m", file=sys.stderr)
-    if not drawing.loops:
-        raise FileError(
-            f"{options.file}: no outline is closed. Open ends are listed above; --seal joins them."
-        )
-    parts = parts_of(drawing, options.file.name)
-    return {f"shape.parts.{key}": part for key, part in parts.items()}, {
-        "parts": list(parts),
-        "unit": drawing.unit,
-        "open_ends": len(drawing.open_ends),
-        "skipped": drawing.skipped,
-    }
-
-
-def _from_model(options: argparse.Namespace, case: Case) -> Brought:
-    from mop_lantern.case.models import model_edits
-    from mop_lantern.shape.reading import read_model
-
-    model = read_model(options.file, options.unit)
-    edits, words = model_edits(case, model, options.file.name, options.seal, options.key)
-    return edits, {"changed": list(edits), "report": words}
-
-
-def _from_columns(options: argparse.Namespace, case: Case) -> Brought:
-    from mop_lantern.case import fresh_key, read_columns
-
-    columns = read_columns(options.file)
-    key = options.key or fresh_key(case, "tables")
-    along, gives = columns.units[:2]
-    rows = [row[:2] for row in columns.rows]
-    table = {"title": columns.names[1], "along": along, "gives": gives, "rows": rows}
-    told = {"table": key, "rows": len(rows), "along": along, "gives": gives}
-    return {f"tables.{key}": table}, told
-
-
-def _text(path: Path) -> str:
-    return read_text(path, LARGEST_TEXT, errors="replace")
 
 
 def run_balance(options: argparse.Namespace) -> int:

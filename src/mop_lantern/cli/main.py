@@ -208,6 +208,40 @@ def _import_command(add: Adder) -> None:
             "its names kept"
         ),
     )
+    brought.add_argument(
+        "--fluid",
+        default="",
+        choices=("inside", "around", "model"),
+        help=(
+            "where the fluid is: inside the model, its open ends capped; around it, in a box; or the model "
+            "itself (as it comes)"
+        ),
+    )
+
+
+def _faces_command(add: Adder) -> None:
+    """Add what lists faces."""
+    faces = add("faces", "list the bodies, faces and rims of a model file, or the faces or edges of a case")
+    faces.add_argument("file", type=Path, help="CASE.lantern, or FILE.step, .stl, .obj, .ply or .glb")
+    faces.add_argument("--unit", default="", help="unit of a model file that does not say it")
+    faces.add_argument("--json", action="store_true", help="as JSON, lengths in m")
+    faces.add_argument(
+        "--rename",
+        action="append",
+        default=[],
+        metavar="FACE=NAME",
+        help="give a face of a model in the case another name, wherever it is named",
+    )
+    faces.add_argument(
+        "--together",
+        action="append",
+        default=[],
+        metavar="ID=RULE",
+        help=(
+            "take faces of the case together as ID.face: a pattern with * and ?, plane=FACE, touching=FACE, "
+            "alike=FACE, layer=NAME or colour=#rrggbb"
+        ),
+    )
 
 
 def _bench_command(add: Adder) -> None:
@@ -272,6 +306,7 @@ def parser() -> argparse.ArgumentParser:
     _looking_commands(add)
     _export_command(add)
     _import_command(add)
+    _faces_command(add)
     _bench_command(add)
     add("schema", "print the JSON Schema of case files")
     add("test", "run the tests")
@@ -294,7 +329,7 @@ def main(argv: list[str] | None = None) -> int:
         print(problem, file=sys.stderr)
         return (
             EXIT_BAD_INPUT
-            if options.command in ("solve", "show", "check", "open", "export", "demo", "import")
+            if options.command in ("solve", "show", "check", "open", "export", "demo", "import", "faces")
             else 1
         )
     except KeyboardInterrupt:

@@ -60,7 +60,7 @@ def _file(window: Any) -> list[Deed]:
             "File/Import",
             "Model (STEP, STL, OBJ, PLY, GLB) …",
             None,
-            bringing.ask_model,
+            bringing.models.ask,
             "Closed surfaces from a model file",
         ),
         Deed(

@@ -113,7 +113,7 @@ class Desk(QMainWindow):
                 self.stage,
                 self.sheet,
                 self,
-                self.bringing.close_rims,
+                self.bringing.models,
             ),
         )
         self.exports = Exports(self.document, self.archive, self.stage.view, self.tell, self)
@@ -283,14 +283,14 @@ class Desk(QMainWindow):
         {
             "table": self.bringing.ask_table,
             "drawing": self.bringing.ask_drawing,
-            "model": self.bringing.ask_model,
+            "model": self.bringing.models.ask,
         }[what]()
 
     def _begin_with(self, what: str) -> None:
         """Begin from nothing, as the first page says: a dimension, a network, a model, lines of words."""
         begun = self.files.new({"model": "space", "words": "network"}.get(what, what))
         if begun and what == "model":
-            self.bringing.ask_model()
+            self.bringing.models.ask()
         if begun and what == "words":
             self.document.edit(
                 {"network.nodes.source": None, "network.nodes.drain": None}, "begin with words"

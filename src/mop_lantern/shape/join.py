@@ -10,16 +10,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.declare import discover
-from mop_lantern.errors import CaseError, Fault
+from mop_lantern.errors import CaseError, Fault, nearest
 from mop_lantern.shape.leak import leak
 from mop_lantern.shape.piece import PartFault
-from mop_lantern.shape.solid import HAIR, Body, Solid
+from mop_lantern.shape.solid import Body, Solid
 from mop_lantern.shape.surface import Surface, membranes
+from mop_lantern.shape.union import Owners, apart, handed, has_body, surface_of, united
 from mop_lantern.shape.wet import wet_space
 
 Floats = NDArray[np.float64]
-# m: parts that are butted together share their corners to the bit, so that no wall is left between them
-SNAP = 2.0**-24
 
 
 def join(
@@ -53,16 +52,17 @@ def join(
     order = sorted(solids, key=lambda key: not beneath[key])
     whole, taken, owners = _joined({key: bodies[key] for key in order}, roles, kept if dry else None)
     surface = _together(
-        _surface(whole, owners), {key: kinds[numbers.kind].joins(numbers) for key, numbers in solids.items()}
+        surface_of(whole, owners),
+        {key: kinds[numbers.kind].joins(numbers) for key, numbers in solids.items()},
     )
     if loose:
         return surface
-    held = {key: _surface(body, owners) for key, body in taken.items()}
+    held = {key: surface_of(body, owners) for key, body in taken.items()}
     if dry:
         return replace(surface, solids=held, dry=True)
     places = np.zeros((0, 3)) if wet is None else wet
     surface = wet_space(surface, places)
-    _check_tight(surface, places, tuple(f"{key}." for key in solids if beneath[key]))
+    _check_tight(surface, places, tuple(f"{key}." for key in solids if kinds[solids[key].kind].enclosed))
     if len(membranes(surface)):
         raise CaseError(
             [
@@ -172,7 +172,7 @@ def _together(surface: Surface, joined: Mapping[str, tuple[str, ...]]) -> Surfac
                 Fault(
                     f"shape.solids.{key}.faces",
                     f"there is no face “{missing[0]}” on the boundary.",
-                    f"Faces: {', '.join(list(present)[:30])}.",
+                    nearest(missing[0], present),
                 )
             )
         elif faces:
@@ -195,7 +195,7 @@ def role_of(solids: Mapping[str, Any], key: str) -> str:
 
 def _joined(
     bodies: Mapping[str, list[Body]], roles: Mapping[str, str], alone: Collection[str] | None = None
-) -> tuple[Any, dict[str, Any], dict[int, tuple[str, Body]]]:
+) -> tuple[Any, dict[str, Any], Owners]:
     """Give the fluid, what every solid takes up, and whose triangles are whose: later parts take precedence
     over earlier ones. Without fluid, what the solids ``alone`` take up stands in its place.
     """
@@ -203,12 +203,12 @@ def _joined(
 
     whole: Any = manifold3d.Manifold()
     kept: dict[str, Any] = {}
-    owners: dict[int, tuple[str, Body]] = {}
+    owners: Owners = {}
     for key, several in bodies.items():
-        made = _united([_manifold(key, body, owners) for body in several])
+        made = united([handed(key, body, owners) for body in several])
         whole = whole + made if roles[key] == "fluid" else whole - made
         kept = {
-            other: body if other == key or _apart(body, made) else body - made for other, body in kept.items()
+            other: body if other == key or apart(body, made) else body - made for other, body in kept.items()
         }
         if roles[key] == "solid":
             kept[key] = made
@@ -219,89 +219,4 @@ def _joined(
         raise CaseError(
             [Fault("shape.solids", f"nothing is left for {what}.", "Make a solid part smaller or move it.")]
         )
-    return whole, {key: body for key, body in kept.items() if _has_body(body)}, owners
-
-
-def _manifold(key: str, body: Body, owners: dict[int, tuple[str, Body]]) -> Any:
-    """Hand a body to the library that joins, and note whose it is."""
-    import manifold3d
-
-    number = manifold3d.Manifold.reserve_ids(1)
-    owners[number] = key, body
-    points = np.round(body.points / SNAP) * SNAP
-    given = manifold3d.Mesh64(
-        np.ascontiguousarray(points),
-        np.ascontiguousarray(body.triangles, np.uint64),
-        run_index=np.array([0, 3 * len(body.triangles)], np.uint64),
-        run_original_id=np.array([number], np.uint32),
-        face_id=np.ascontiguousarray(body.side, np.uint64),
-    )
-    made = manifold3d.Manifold(given)
-    if made.status() != manifold3d.Error.NoError:
-        raise CaseError(
-            [
-                Fault(
-                    f"shape.solids.{key}",
-                    f"the part is not a closed surface ({made.status().name}).",
-                    "Change its sizes.",
-                )
-            ]
-        )
-    return made
-
-
-def _united(bodies: list[Any]) -> Any:
-    import manifold3d
-
-    if len(bodies) == 1:
-        return bodies[0]
-    return manifold3d.Manifold.batch_boolean(bodies, manifold3d.OpType.Add)
-
-
-def _apart(one: Any, other: Any) -> bool:
-    """Whether the boxes of two bodies do not meet, so that neither takes anything away from the other."""
-    low, high = np.array(one.bounding_box()).reshape(2, 3)
-    other_low, other_high = np.array(other.bounding_box()).reshape(2, 3)
-    return bool((low > other_high).any() or (high < other_low).any())
-
-
-def _has_body(solid: Any) -> bool:
-    """Whether a solid is more than a hair: caps and plates without thickness part the fluid, but hold
-    nothing.
-    """
-    low, high = np.array(solid.bounding_box()).reshape(2, 3)
-    size = float(np.linalg.norm(high - low))
-    return bool(np.isfinite(size) and solid.volume() > 2 * HAIR * solid.surface_area() * size)
-
-
-def _surface(whole: Any, owners: Mapping[int, tuple[str, Body]]) -> Surface:
-    """Read points, triangles and names of what was joined."""
-    mesh = whole.to_mesh64()
-    triangles = np.asarray(mesh.tri_verts).astype(np.int64)
-    names: dict[str, int] = {}
-    labels = np.zeros(len(triangles), np.int64)
-    index = np.asarray(mesh.run_index).astype(int) // 3
-    face = np.asarray(mesh.face_id).astype(int)
-    for run, number in enumerate(np.asarray(mesh.run_original_id).tolist()):
-        key, body = owners[int(number)]
-        mine = face[index[run] : index[run + 1]]
-        given = np.zeros(len(body.sides), np.int64)
-        for side in np.unique(mine):
-            given[side] = names.setdefault(f"{key}.{body.sides[side]}", len(names))
-        labels[index[run] : index[run + 1]] = given[mine]
-    points = np.asarray(mesh.vert_properties)[:, :3].astype(float)
-    points, back = np.unique(points, axis=0, return_inverse=True)
-    triangles = back.reshape(-1)[triangles]
-    whole_ones = (
-        (triangles[:, 0] != triangles[:, 1])
-        & (triangles[:, 1] != triangles[:, 2])
-        & (triangles[:, 2] != triangles[:, 0])
-    )
-    looks = {f"{key}.{side}": look for key, body in owners.values() for side, look in body.looks.items()}
-    return Surface(
-        points,
-        triangles[whole_ones],
-        labels[whole_ones],
-        tuple(names),
-        looks,
-    )
+    return whole, {key: body for key, body in kept.items() if has_body(body)}, owners

@@ -55,7 +55,7 @@ def _way(surface: Surface, place: Floats, across: int) -> Leak:
     step = float((high - low).max() / across)
     counts = np.maximum(np.ceil((high - low) / step).astype(int), 3)
     axes = [low[k] + (high[k] - low[k]) * (np.arange(counts[k]) + 0.5) / counts[k] for k in range(3)]
-    wet, _ = _along(surface, axes, 2)
+    wet, _ = along(surface, axes, 2)
     rim = np.ones(wet.shape, bool)
     rim[1:-1, 1:-1, 1:-1] = False
     nothing = Leak(np.zeros((0, 3)), place, 0.0, step)
@@ -87,7 +87,7 @@ def _way(surface: Surface, place: Floats, across: int) -> Leak:
     return Leak(np.vstack([place, line]), line[tight], max(float(2 * room[way][tight] - step), step), step)
 
 
-def _along(surface: Surface, axes: list[Floats], k: int) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+def along(surface: Surface, axes: list[Floats], k: int) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
     """Tell which voxels have their middle in the fluid, and between which neighbours along a direction a wall
     runs.
     """
@@ -130,7 +130,7 @@ def _steps(
     rows = []
     columns = []
     for k in range(3):
-        met = _along(surface, axes, k)[1]
+        met = along(surface, axes, k)[1]
         cut = [[slice(None)] * 3 for _ in range(2)]
         cut[0][k], cut[1][k] = slice(None, -1), slice(1, None)
         first = number[tuple(cut[0])]

@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from mop_lantern.shape.surface import Surface
 from mop_lantern.shape.topology import rims_of
 
 Floats = NDArray[np.float64]
@@ -62,6 +63,15 @@ class Model:
         """Area vectors, (m, 3) m2."""
         a, b, c = (self.points[self.triangles[:, k]] for k in range(3))
         return np.asarray(0.5 * np.cross(b - a, c - a))
+
+    @property
+    def surface(self) -> Surface:
+        """The triangles as a surface."""
+        looks = {
+            name: (layer, colour)
+            for name, layer, colour in zip(self.names, self.layers, self.colours, strict=False)
+        }
+        return Surface(self.points, self.triangles, self.face, self.names, looks)
 
     @property
     def volume(self) -> float:

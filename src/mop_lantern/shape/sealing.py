@@ -33,7 +33,7 @@ def sealed(model: Model, only: int | None = None) -> Model:
     beside = {(int(a), int(b)): int(t) for (a, b), t in zip(ends.tolist(), owner.tolist(), strict=True)}
     normal = model.vectors / np.maximum(np.linalg.norm(model.vectors, axis=1), 1e-300)[:, None]
     for rim in model.rims if only is None else model.rims[only : only + 1]:
-        cap, off = _cap(model.points, rim)
+        cap, off = capped(model.points, rim)
         corners = model.points[cap]
         lid = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]).sum(axis=0)
         around = [
@@ -99,7 +99,7 @@ def sealed(model: Model, only: int | None = None) -> Model:
     )
 
 
-def _cap(points: Floats, rim: Ints) -> tuple[Ints, float]:
+def capped(points: Floats, rim: Ints) -> tuple[Ints, float]:
     """Fill a rim by triangles that run as it does; give them and how far it is off a plane, over its size."""
     if len(rim) == 3:
         return rim[None, :], 0.0

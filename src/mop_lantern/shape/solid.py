@@ -50,6 +50,7 @@ class Solid(Kind):
     """
 
     beneath: ClassVar[bool] = False  # its fluid lies beneath all other parts, wherever it stands in the list
+    enclosed: ClassVar[bool] = False  # its fluid may not reach its own faces: walls must enclose it
 
     role: Literal["fluid", "solid", "void"] = choice(
         "role",
@@ -222,6 +223,24 @@ def loft(rings: list[Floats], names: list[str], ends: tuple[str, str] = ("start"
     ]
     side += [np.full(k, sides.index(ends[0])), np.full(k, sides.index(ends[1]))]
     return Body(points, np.vstack(triangles), np.concatenate(side), sides)
+
+
+_CORNERS = np.array([[i, j, k] for i in (0, 1) for j in (0, 1) for k in (0, 1)], float)
+_FACES = (
+    ("west", (0, 1, 3, 2)),
+    ("east", (4, 6, 7, 5)),
+    ("south", (0, 4, 5, 1)),
+    ("north", (2, 3, 7, 6)),
+    ("bottom", (0, 2, 6, 4)),
+    ("top", (1, 5, 7, 3)),
+)
+
+
+def box(low: Floats, high: Floats) -> Body:
+    """Give a box between two corners (3,) m; its sides are west, east, south, north, bottom and top."""
+    points = low + _CORNERS * (high - low)
+    triangles = [corners for _, (a, b, c, d) in _FACES for corners in ((a, b, c), (a, c, d))]
+    return Body(points, np.array(triangles), np.repeat(np.arange(6), 2), tuple(name for name, _ in _FACES))
 
 
 def round_ring(

@@ -11,18 +11,13 @@ from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from mop_lantern.case import Columns, fresh_key, quantities, read_columns
-from mop_lantern.case.models import model_edits, rim_edits
-from mop_lantern.desk.background import BackgroundTask
 from mop_lantern.desk.document import Document
+from mop_lantern.desk.files.bringing_models import BringingModels
 from mop_lantern.desk.stage.stage import Stage
 from mop_lantern.errors import LanternError
 from mop_lantern.shape.drawing import METRES, Drawing, drawing_unit, parts_of, read_drawing
-from mop_lantern.shape.model import ENDINGS, UNITS, Model
-from mop_lantern.shape.model_files import EXACT
-from mop_lantern.shape.reading import read_model
+from mop_lantern.shape.model import ENDINGS
 from mop_lantern.units import DIMENSIONS, UnitFault, read
-
-MOST_SHOWN = 60  # triangles marked on the stage
 
 
 class Importing(QObject):
@@ -38,7 +33,7 @@ class Importing(QObject):
         self.document = document
         self.stage = stage
         self.window = window
-        self.work: BackgroundTask | None = None
+        self.models = BringingModels(document, stage, window)
 
     def takes(self, path: Path) -> bool:
         """Bring a dropped file in where it is a drawing or a model; tell whether it is."""
@@ -46,7 +41,7 @@ class Importing(QObject):
         if ending == ".dxf":
             self.bring_drawing(path)
         elif ending in ENDINGS:
-            self.bring_model(path)
+            self.models.bring(path)
         return ending == ".dxf" or ending in ENDINGS
 
     def ask_drawing(self) -> None:
@@ -98,86 +93,6 @@ class Importing(QObject):
                 f"{len(drawing.loops)} outlines from {path.name}." + (f" Excluded: {left}." if left else "")
             )
         return done
-
-    def ask_model(self) -> None:
-        """Ask for a model and bring it in."""
-        name, _ = QFileDialog.getOpenFileName(
-            self.window, "Import a model", "", "Models (*.step *.stp *.stl *.obj *.ply *.glb);;All files (*)"
-        )
-        if name:
-            self.bring_model(Path(name))
-
-    def bring_model(self, path: Path) -> None:
-        """Bring a model in as a part, or in place of a former state of it, behind the window; tell what was
-        found, and ask whether rims shall be closed.
-        """
-        unit, good = (
-            ("", True)
-            if path.suffix.lower() in EXACT
-            else QInputDialog.getItem(
-                self.window,
-                "Unit of the model",
-                "Files of triangles do not say their unit. The model is in",
-                list(UNITS),
-                0,
-                False,
-            )
-        )
-        if good:
-            self.work = BackgroundTask(
-                self.window,
-                f"Reading {path.name} …",
-                lambda stop: read_model(path, unit, stop),
-                lambda model: self._take_model(path, model),
-                self._refuse_model,
-            )
-
-    def _refuse_model(self, problem: LanternError) -> None:
-        QMessageBox.warning(self.window, "This model cannot be brought in", str(problem)[:2000])
-
-    def _take_model(self, path: Path, model: Model) -> None:
-        """Put a model that has been read into the case."""
-        case = self.document.shown
-        if case is None:
-            return
-        former = next(
-            (key for key, part in case.shape.solids.items() if getattr(part, "source", None) == path.name), ""
-        )
-        seal = bool(model.rims) and self._asked_to_seal(model)
-        edits, words = model_edits(
-            case,
-            model,
-            path.name,
-            seal,
-            former,
-        )
-        if self.document.edit(edits, "model"):
-            self.document.troubled.emit(f"{path.name}: " + " ".join(words))
-            self.stage.view.trails = [
-                triangle[[0, 1, 2, 0]] for triangle in model.turned[:MOST_SHOWN]
-            ]  # until the review has its own to show
-
-    def close_rims(self, key: str, only: int | None) -> None:
-        """Close one open rim (its number) of a model in the case, or all."""
-        case = self.document.shown
-        if case is None:
-            return
-        try:
-            edits, words = rim_edits(case, key, only)
-        except ValueError as problem:
-            self.document.troubled.emit(f"{key}: {problem}. Import the file again.")
-            return
-        if self.document.edit(edits, "close a rim"):
-            self.document.troubled.emit(f"{key}: " + " ".join(words))
-
-    def _asked_to_seal(self, model: Model) -> bool:
-        words = "\n".join(model.report) + (
-            "\n\nClose all open rims? They become faces that openings can sit on; small holes become "
-            "part of the face around them.\nWith No the model comes in open: rims are then closed one "
-            "by one from the menu of the stage."
-        )
-        buttons = QMessageBox.StandardButton
-        return QMessageBox.question(self.window, "Open rims", words, buttons.Yes | buttons.No) == buttons.Yes
 
     def _sealed(
         self,

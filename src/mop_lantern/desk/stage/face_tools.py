@@ -18,12 +18,14 @@ from mop_lantern.case.sections import package_of
 from mop_lantern.case.totals import made_equal
 from mop_lantern.declare import declared, discover
 from mop_lantern.desk.document import Document
+from mop_lantern.desk.files.bringing_models import BringingModels
 from mop_lantern.desk.sheet.sheet import Sheet
 from mop_lantern.desk.stage.stage import Stage
 from mop_lantern.desk.stage.tools.choosing import ChoosingTool
 from mop_lantern.desk.stage.tools.patch import PatchTool
 from mop_lantern.errors import LanternError
-from mop_lantern.scene.picking import Picked, in_plane_with, named_alike, touching
+from mop_lantern.scene.picking import Picked
+from mop_lantern.shape.alike import in_plane_with, named_alike, touching
 from mop_lantern.units import preferred, show
 
 SAME_SPOT = 4  # px: a click no farther from the last goes on to the next face behind
@@ -37,7 +39,7 @@ VEILS = (
 class FaceTools(QObject):
     """What hands do to faces and edges; every deed that changes the case is one step of undo.
 
-    ``close_rims`` closes an open rim of a model (its number), or all (None).
+    ``models`` closes open rims of models and puts the fluid inside or around them.
     """
 
     def __init__(
@@ -46,10 +48,10 @@ class FaceTools(QObject):
         stage: Stage,
         sheet: Sheet,
         parent: QObject,
-        close_rims: Callable[[str, int | None], None],
+        models: BringingModels,
     ) -> None:
         super().__init__(parent)
-        self.close_rims = close_rims
+        self.models = models
         self.document = document
         self.stage = stage
         self.sheet = sheet
@@ -156,6 +158,7 @@ class FaceTools(QObject):
             self._offer_choosing(menu, found, names)
             self._offer_patches(menu, found[0])
             self._offer_rims(menu, found[0])
+            self._offer_fluid(menu, found[0])
             menu.addSeparator()
             menu.addAction("Hide it" if len(names) == 1 else "Hide them", lambda: self.hide(names))
         if self.picture.options.hidden:
@@ -281,11 +284,29 @@ class FaceTools(QObject):
         )
         menu.addSeparator()
         if len(trails) == count:
-            menu.addAction("Close the open rim nearest to here", lambda: self.close_rims(key, near))
+            menu.addAction("Close the open rim nearest to here", lambda: self.models.close_rims(key, near))
         menu.addAction(
             f"Close all {count} open rims of {key}" if count > 1 else f"Close the open rim of {key}",
-            lambda: self.close_rims(key, None),
+            lambda: self.models.close_rims(key, None),
         )
+
+    def _offer_fluid(self, menu: QMenu, one: Picked) -> None:
+        """Offer to put the fluid inside a model, around it, or into its place."""
+        case = self.document.shown
+        key = one.name.split(".")[0]
+        assert case is not None
+        part = case.shape.solids.get(getattr(case.shape.solids.get(key), "of", key))
+        if part is None or part.kind != "model":
+            return
+        key = next(name for name, each in case.shape.solids.items() if each is part)
+        where = menu.addMenu(f"The fluid of {key} is")
+        assert where is not None
+        for words, way in (
+            ("Inside it: its open ends are capped", "inside"),
+            ("Around it, in a box", "around"),
+            ("The model itself", "fluid"),
+        ):
+            where.addAction(words, lambda w=way: self.models.put_fluid(key, w))
 
     # --- deeds ---
 

@@ -2,23 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any, ClassVar, Literal
 
 import numpy as np
 
 from mop_lantern.declare import quantity
 from mop_lantern.declare.kind import Text
-from mop_lantern.shape.solid import Body, Others, Solid, frame
-
-CORNERS = np.array([[i, j, k] for i in (0, 1) for j in (0, 1) for k in (0, 1)], float)
-FACES = (
-    ("west", (0, 1, 3, 2)),
-    ("east", (4, 6, 7, 5)),
-    ("south", (0, 4, 5, 1)),
-    ("north", (2, 3, 7, 6)),
-    ("bottom", (0, 2, 6, 4)),
-    ("top", (1, 5, 7, 3)),
-)
+from mop_lantern.shape.solid import Body, Others, Solid, box, frame
 
 
 class Brick(Solid):
@@ -70,7 +61,6 @@ class Brick(Solid):
     @classmethod
     def build(cls, numbers: Any, others: Others) -> Body:
         """Eight corners, six faces."""
-        local = CORNERS * [numbers.length, numbers.width, numbers.height]
-        points = np.array([numbers.x, numbers.y, numbers.z]) + local @ frame(numbers.turn, 0.0)
-        triangles = [corners for _, (a, b, c, d) in FACES for corners in ((a, b, c), (a, c, d))]
-        return Body(points, np.array(triangles), np.repeat(np.arange(6), 2), tuple(name for name, _ in FACES))
+        made = box(np.zeros(3), np.array([numbers.length, numbers.width, numbers.height]))
+        points = np.array([numbers.x, numbers.y, numbers.z]) + made.points @ frame(numbers.turn, 0.0)
+        return replace(made, points=points)

@@ -36,6 +36,7 @@ class InternalVolume(Solid):
 
     kind: Literal["internal_volume"] = "internal_volume"
     beneath: ClassVar[bool] = True
+    enclosed: ClassVar[bool] = True
     role: Literal["fluid"] = choice(
         "role", "It is full of fluid.", {"fluid": "full of fluid"}, default="fluid"
     )  # type: ignore[assignment]

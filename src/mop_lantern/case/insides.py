@@ -1,0 +1,116 @@
+"""Where the fluid is: inside a model, around it, or the model itself."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from mop_lantern.case.document import Case
+from mop_lantern.case.fresh import fresh_key
+from mop_lantern.case.resolve import resolve
+from mop_lantern.errors import CaseError, Fault
+from mop_lantern.shape.join import bodies_of
+from mop_lantern.shape.model import length, spot
+from mop_lantern.shape.mouths import Hollows, hollows_in
+
+WAYS = ("inside", "around", "fluid")
+AROUND = {"before": 1.0, "behind": 2.0, "aside": 1.0, "below": 1.0, "above": 1.0}  # of the part's size
+
+
+def hollows_of_part(case: Case, key: str) -> Hollows:
+    """Find what a part of a space encloses.
+
+    Raises
+    ------
+    CaseError : the part, or one it stands on, cannot be built.
+    """
+    numbers = resolve(case)[0].shape.solids
+    before: dict[str, Any] = {}
+    for name, each in numbers.items():
+        before[name] = each
+        if name == key:
+            break
+    else:
+        raise CaseError(
+            [Fault("shape.solids", f"there is no part “{key}”.", f"Parts: {', '.join(numbers)}.")]
+        )
+    return hollows_in(bodies_of(before)[key])
+
+
+def told(hollows: Hollows) -> list[str]:
+    """Say what a part encloses: each mouth with its place, size and direction."""
+    if not len(hollows.places):
+        return []
+    first = [mouth for mouth in hollows.mouths if mouth.cavity == 0]
+    ends = f"{len(first)} open ends" if len(first) != 1 else "one open end"
+    words = [f"It encloses about {1e3 * hollows.volumes[0]:.3g} L with {ends if first else 'no open end'}."]
+    for number, mouth in enumerate(first, 1):
+        across = length(float(np.sqrt(4 * mouth.area / np.pi)))
+        x, y, z = (np.round(mouth.direction, 2) + 0.0).tolist()
+        words.append(
+            f"cap{number if len(hollows.mouths) > 1 else ''}: {1e4 * mouth.area:.4g} cm2 (as a disc of "
+            f"{across}) about {spot(mouth.middle[None])}, open towards ({x:g}, {y:g}, {z:g})."
+        )
+    others = len(hollows.places) - 1
+    if others:
+        words.append(f"{others} smaller cavities besides.")
+    return words
+
+
+def inside_edits(case: Case, key: str, hollows: Hollows) -> dict[str, Any]:
+    """Give the edits that put the fluid inside a part: its mouths capped, the internal volume filled.
+
+    Raises
+    ------
+    CaseError : it encloses nothing.
+    """
+    if not len(hollows.places):
+        raise CaseError(
+            [
+                Fault(
+                    f"shape.solids.{key}",
+                    "it encloses nothing that could be filled.",
+                    "Let the fluid be around it, or let it be the fluid.",
+                )
+            ]
+        )
+    edits = _cleared(case, key) | {f"shape.solids.{key}.role": "solid"}
+    if hollows.mouths:
+        cap = {"kind": "cap", "of": key, "holes": "mouths"}
+        edits[f"shape.solids.{fresh_key(case, 'shape.solids', 'ends')}"] = cap
+    filled = {"kind": "internal_volume", "of": key}
+    edits[f"shape.solids.{fresh_key(case, 'shape.solids', 'inside')}"] = filled
+    return edits | {"shape.wet": [[f"{1e3 * float(each):.6g} mm" for each in hollows.places[0]]]}
+
+
+def around_edits(case: Case, key: str) -> dict[str, Any]:
+    """Give the edits that put the fluid around a part, in a box some sizes of it large."""
+    numbers = resolve(case)[0].shape.solids
+    points = np.vstack([body.points for body in bodies_of(numbers)[key]])
+    size = float(np.ptp(points, axis=0).max())
+    box = {name: f"{1e3 * share * size:.3g} mm" for name, share in AROUND.items()}
+    edits = _cleared(case, key) | {f"shape.solids.{key}.role": "solid"}
+    place = points.min(axis=0) - 0.5 * size
+    return edits | {
+        f"shape.solids.{fresh_key(case, 'shape.solids', 'around')}": {
+            "kind": "surroundings",
+            "of": key,
+            **box,
+        },
+        "shape.wet": [[f"{1e3 * float(each):.6g} mm" for each in place]],
+    }
+
+
+def fluid_edits(case: Case, key: str) -> dict[str, Any]:
+    """Give the edits that make a part the fluid itself."""
+    return _cleared(case, key) | {f"shape.solids.{key}.role": "fluid", "shape.wet": []}
+
+
+def _cleared(case: Case, key: str) -> dict[str, Any]:
+    """Take away what said before where the fluid of a part is."""
+    return {
+        f"shape.solids.{name}": None
+        for name, part in case.shape.solids.items()
+        if part.kind in ("internal_volume", "surroundings", "cap") and getattr(part, "of", "") == key
+    }

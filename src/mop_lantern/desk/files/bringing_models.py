@@ -1,0 +1,205 @@
+"""Models brought into the case: their unit, their open rims and where the fluid is are asked for."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from PyQt6.QtCore import QObject
+from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
+
+from mop_lantern.case.insides import WAYS, around_edits, fluid_edits, hollows_of_part, inside_edits, told
+from mop_lantern.case.models import model_edits, rim_edits, rims_in
+from mop_lantern.desk.background import BackgroundTask
+from mop_lantern.desk.document import Document
+from mop_lantern.desk.stage.stage import Stage
+from mop_lantern.errors import LanternError
+from mop_lantern.shape.model import UNITS, Model, length
+from mop_lantern.shape.model_files import EXACT, SAID
+from mop_lantern.shape.mouths import Hollows
+from mop_lantern.shape.reading import extent_of, likely_unit, read_model
+
+MOST_SHOWN = 60  # triangles marked on the stage
+
+
+class BringingModels(QObject):
+    """Asks what must be asked, then makes one edit."""
+
+    def __init__(self, document: Document, stage: Stage, window: QWidget) -> None:
+        super().__init__(window)
+        self.document = document
+        self.stage = stage
+        self.window = window
+        self.work: BackgroundTask | None = None
+
+    def ask(self) -> None:
+        """Ask for a model and bring it in."""
+        name, _ = QFileDialog.getOpenFileName(
+            self.window, "Import a model", "", "Models (*.step *.stp *.stl *.obj *.ply *.glb);;All files (*)"
+        )
+        if name:
+            self.bring(Path(name))
+
+    def bring(self, path: Path) -> None:
+        """Bring a model in as a part, or in place of a former state of it, behind the window; tell what was
+        found, and ask what the file does not say.
+        """
+        ending = path.suffix.lower()
+        if ending in EXACT or ending in SAID:
+            self._read(path, "")
+            return
+        self.work = BackgroundTask(
+            self.window,
+            f"Measuring {path.name} …",
+            lambda stop: extent_of(path),
+            lambda extent: self._ask_unit(path, extent),
+            self._refuse,
+        )
+
+    def _ask_unit(self, path: Path, extent: Any) -> None:
+        """Ask for the unit, with the size the model has in each; the likely one comes first."""
+        guess = likely_unit(float(np.linalg.norm(extent)))
+        units = [guess, *(unit for unit in UNITS if unit != guess)]
+        choices = {
+            f"{unit}: it is {' x '.join(length(each * UNITS[unit]) for each in extent)}": unit
+            for unit in units
+        }
+        chosen, good = QInputDialog.getItem(
+            self.window,
+            "Unit of the model",
+            "Files of triangles do not say their unit. The model is in",
+            list(choices),
+            0,
+            False,
+        )
+        if good:
+            self._read(path, choices.get(chosen, chosen))
+
+    def _read(self, path: Path, unit: str) -> None:
+        self.work = BackgroundTask(
+            self.window,
+            f"Reading {path.name} …",
+            lambda stop: read_model(path, unit, stop),
+            lambda model: self._take(path, model),
+            self._refuse,
+        )
+
+    def _refuse(self, problem: LanternError) -> None:
+        QMessageBox.warning(self.window, "This model cannot be brought in", str(problem)[:2000])
+
+    def _take(self, path: Path, model: Model) -> None:
+        """Put a model that has been read into the case."""
+        case = self.document.shown
+        if case is None:
+            return
+        former = next(
+            (key for key, part in case.shape.solids.items() if getattr(part, "source", None) == path.name), ""
+        )
+        seal = bool(model.rims) and self._asked_to_seal(model)
+        edits, words = model_edits(
+            case,
+            model,
+            path.name,
+            seal,
+            former,
+        )
+        if not self.document.edit(edits, "model"):
+            return
+        self.document.troubled.emit(f"{path.name}: " + " ".join(words))
+        self.stage.view.trails = [
+            triangle[[0, 1, 2, 0]] for triangle in model.turned[:MOST_SHOWN]
+        ]  # until the review has its own to show
+        key = former or next(path.split(".")[2] for path in edits if path.startswith("shape.solids."))
+        if not former and not rims_in(self.document.shown or case, key):
+            self.look_inside(key)
+
+    def look_inside(self, key: str) -> None:
+        """Find what a part encloses, behind the window, and ask where the fluid is if that is anything."""
+        case = self.document.shown
+        if case is not None:
+            self.work = BackgroundTask(
+                self.window,
+                "",
+                lambda stop: hollows_of_part(case, key),
+                lambda hollows: self._ask_where(key, hollows),
+                lambda problem: None,  # what is wrong with the part the sheet tells
+            )
+
+    def _ask_where(self, key: str, hollows: Hollows) -> None:
+        """Show the open ends on the stage and ask."""
+        if not len(hollows.places) or self.document.shown is None:
+            return
+        self.show_mouths(hollows)
+        ends = sum(mouth.cavity == 0 for mouth in hollows.mouths)
+        asked = QMessageBox(self.window)
+        asked.setWindowTitle("Where is the fluid?")
+        asked.setText(f"{key} encloses a hollow. Where is the fluid?")
+        asked.setInformativeText("\n".join(told(hollows)))
+        roles = QMessageBox.ButtonRole
+        close = f" (close {ends} end{'s' if ends > 1 else ''})" if ends else ""
+        inside = asked.addButton(f"Inside it{close}", roles.AcceptRole)
+        around = asked.addButton("Around it", roles.AcceptRole)
+        itself = asked.addButton("It is the fluid", roles.RejectRole)
+        asked.setEscapeButton(itself)
+        asked.setDefaultButton(inside)
+        asked.exec()
+        for button, way in ((inside, "inside"), (around, "around")):
+            if asked.clickedButton() is button:
+                self.put_fluid(key, way, hollows)
+
+    def show_mouths(self, hollows: Hollows) -> None:
+        """Draw the rims of what is open to the outside."""
+        self.stage.view.trails = [
+            np.vstack([mouth.rim, mouth.rim[:1]]) for mouth in hollows.mouths if mouth.cavity == 0
+        ]
+        self.stage.view.update()
+
+    def put_fluid(self, key: str, way: str, hollows: Hollows | None = None) -> None:
+        """Put the fluid inside a part, around it, or let it be the fluid: one step of undo."""
+        assert way in WAYS
+        case = self.document.shown
+        if case is None:
+            return
+        if way == "inside" and hollows is None:
+            self.work = BackgroundTask(
+                self.window,
+                f"Looking for open ends of {key} …",
+                lambda stop: hollows_of_part(case, key),
+                lambda found: self.put_fluid(key, way, found),
+                lambda problem: self.document.troubled.emit(str(problem)),
+            )
+            return
+        try:
+            if way == "inside":
+                assert hollows is not None
+                edits = inside_edits(case, key, hollows)
+            else:
+                edits = around_edits(case, key) if way == "around" else fluid_edits(case, key)
+        except LanternError as problem:
+            self.document.troubled.emit(str(problem))
+            return
+        if self.document.edit(edits, "place of the fluid") and hollows is not None:
+            self.document.troubled.emit(" ".join(told(hollows)))
+
+    def close_rims(self, key: str, only: int | None) -> None:
+        """Close one open rim (its number) of a model in the case, or all."""
+        case = self.document.shown
+        if case is None:
+            return
+        try:
+            edits, words = rim_edits(case, key, only)
+        except ValueError as problem:
+            self.document.troubled.emit(f"{key}: {problem}. Import the file again.")
+            return
+        if self.document.edit(edits, "close a rim"):
+            self.document.troubled.emit(f"{key}: " + " ".join(words))
+
+    def _asked_to_seal(self, model: Model) -> bool:
+        words = "\n".join(model.report) + (
+            "\n\nClose all open rims? They become faces that openings can sit on; small holes become "
+            "part of the face around them.\nWith No the model comes in open: rims are then closed one "
+            "by one from the menu of the stage."
+        )
+        buttons = QMessageBox.StandardButton
+        return QMessageBox.question(self.window, "Open rims", words, buttons.Yes | buttons.No) == buttons.Yes

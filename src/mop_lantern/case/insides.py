@@ -49,7 +49,7 @@ def told(hollows: Hollows) -> list[str]:
         across = length(float(np.sqrt(4 * mouth.area / np.pi)))
         x, y, z = (np.round(mouth.direction, 2) + 0.0).tolist()
         words.append(
-            f"cap{number if len(hollows.mouths) > 1 else ''}: {1e4 * mouth.area:.4g} cm2 (as a disc of "
+            f"cap{number if len(hollows.mouths) > 1 else ''}: {1e4 * mouth.area:.4g} cm² (as a disc of "
             f"{across}) about {spot(mouth.middle[None])}, open towards ({x:g}, {y:g}, {z:g})."
         )
     others = len(hollows.places) - 1
@@ -81,7 +81,7 @@ def inside_edits(case: Case, key: str, hollows: Hollows) -> dict[str, Any]:
         edits[f"shape.solids.{fresh_key(case, 'shape.solids', 'ends')}"] = cap
     filled = {"kind": "internal_volume", "of": key}
     edits[f"shape.solids.{fresh_key(case, 'shape.solids', 'inside')}"] = filled
-    return edits | {"shape.wet": [[f"{1e3 * float(each):.6g} mm" for each in hollows.places[0]]]}
+    return edits | {"shape.wet": [[f"{1e3 * float(each):.4g} mm" for each in hollows.places[0]]]}
 
 
 def around_edits(case: Case, key: str) -> dict[str, Any]:

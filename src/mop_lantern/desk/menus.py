@@ -8,6 +8,7 @@ from PyQt6.QtGui import QKeySequence
 
 from mop_lantern.desk.actions import Deed
 from mop_lantern.desk.files.exporting import to_clipboard
+from mop_lantern.desk.stage.face_list import show_faces
 
 
 def deeds_of(window: Any) -> list[Deed]:
@@ -117,6 +118,13 @@ def _edit(window: Any) -> list[Deed]:
             "Ctrl+F",
             window.sheet.filter.setFocus,
             "Show the lines of the sheet with a word",
+        ),
+        Deed(
+            "Edit",
+            "Faces …",
+            "Ctrl+Shift+F",
+            lambda: show_faces(window),
+            "All faces with their size, place and form: find, rename, take together",
         ),
         Deed(
             "Edit",

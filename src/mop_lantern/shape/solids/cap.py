@@ -32,7 +32,7 @@ class Cap(Solid):
     symbol: ClassVar[str] = (
         "M-0.8,-0.3 A0.8,0.3 0 1 1 0.8,-0.3 A0.8,0.3 0 1 1 -0.8,-0.3 Z M-0.8,0.2 L-0.8,0.8 M0.8,0.2 L0.8,0.8"
     )
-    sentence: ClassVar[str] = "{id}: {holes} of {of}, the one nearest to ({x}, {y}, {z}) if it is but one."
+    sentence: ClassVar[str] = "{id}: {holes} of {of}, the one nearest to ({x}, {y}, {z})."
 
     kind: Literal["cap"] = "cap"
     role: Literal["solid"] = choice("role", "A cap takes space away.", {"solid": "solid"}, default="solid")  # type: ignore[assignment]
@@ -50,6 +50,11 @@ class Cap(Solid):
     x: Text = quantity("length", "x", "Near the hole.", default="0 mm")
     y: Text = quantity("length", "y", "Near the hole.", default="0 mm")
     z: Text = quantity("length", "z", "Near the hole.", default="0 mm")
+
+    def template(self, space: bool = False) -> str:
+        """A place is told where one hole is meant."""
+        told = super().template(space)
+        return told if self.holes == "one" else told.partition(",")[0] + "."
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> list[Body]:

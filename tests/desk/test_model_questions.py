@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+import trimesh
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication, QInputDialog, QMessageBox
 
@@ -112,3 +113,41 @@ def test_the_menu_puts_the_fluid_around_and_the_list_shows_names_and_renames(
     listed.copy()
     assert "Faces towards" in QApplication.clipboard().text()
     listed.close()
+
+
+def test_a_model_that_crosses_itself_is_wrapped_from_the_menu(
+    desk: Desk,  # noqa: F811
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    """Its line tells what is wrong and names the way; a wrong size is told in words, undo brings it back."""
+    ball = trimesh.creation.icosphere(3, 0.1)
+    points = ball.vertices.copy()
+    points[points[:, 0] > 0.06, 0] -= 0.25
+    path = tmp_path / "pushed.glb"
+    trimesh.Trimesh(points, ball.faces, process=False).export(path)
+    desk.document.edit({f"shape.solids.{key}": None for key in desk.document.shown.shape.solids})
+    desk.bringing.models.bring(path)
+    wait(lambda: "model1" in desk.document.shown.shape.solids, 20.0)
+    settled(desk)
+    assert any("Wrap it watertight" in fault.remedy for fault in desk.document.review.faults)
+    view = desk.stage.view
+    view.fit()
+    at = view.rect().center()
+    wait(lambda: bool(desk.faces.under(at)), 5.0)
+    told: list[str] = []
+    desk.document.troubled.connect(told.append)
+    menu = entries(desk.faces.menu_at(at))
+    for typed in ("wide", "9 m", "12 mm"):
+        monkeypatch.setattr(QInputDialog, "getText", lambda *_, text, t=typed, **__: (t, True))
+        monkeypatch.setattr(QMessageBox, "warning", lambda _w, _t, words: told.append(words))
+        menu["From outside …"].trigger()
+        if typed != "wide":
+            wait(lambda: not desk.bringing.models.work.running, 40.0)
+    assert "Feature size" in told[0] and "Choose one from" in " ".join(told)
+    settled(desk)
+    assert "Wrapped at a feature size of 12 mm" in " ".join(told)
+    assert not any(fault.path == "shape.solids.model1.mesh" for fault in desk.document.review.faults)
+    desk.document.undo()
+    settled(desk)
+    assert any(fault.path == "shape.solids.model1.mesh" for fault in desk.document.review.faults)

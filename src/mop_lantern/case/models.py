@@ -2,13 +2,21 @@
 
 from __future__ import annotations
 
+import threading
+from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
+import numpy as np
+
 from mop_lantern.case.document import Case
 from mop_lantern.case.fresh import fresh_key
+from mop_lantern.case.resolve import resolve
+from mop_lantern.errors import CaseError, Fault, nearest
 from mop_lantern.shape import model as models
 from mop_lantern.shape.sealing import sealed
+from mop_lantern.shape.solid import frame, place_of
+from mop_lantern.shape.wrapping import wrap_model
 
 
 def model_edits(
@@ -71,28 +79,83 @@ def rims_in(case: Case, key: str) -> int:
         return 0
 
 
+def stored_model(case: Case, key: str) -> models.Model:
+    """Give the model a part holds, where it stands, with its layers and colours.
+
+    Raises
+    ------
+    CaseError : the part is not a model, or a damaged one.
+    """
+    part: Any = case.shape.solids.get(key)
+    if part is None or part.kind != "model":
+        known = [name for name, each in case.shape.solids.items() if each.kind == "model"]
+        raise CaseError([Fault(f"shape.solids.{key}", f"“{key}” is not a model.", nearest(key, known))])
+    try:
+        model = models.unpacked(part.mesh, part.names)
+    except ValueError as problem:
+        raise CaseError(
+            [Fault(f"shape.solids.{key}.mesh", f"{problem}.", "Import the file again.")]
+        ) from None
+    layers, colours = (
+        tuple(each) if len(each) == len(model.names) else ("",) * len(model.names)
+        for each in (part.layers, part.colours)
+    )
+    return replace(
+        model,
+        group=model.face,
+        groups=model.names,
+        split=False,
+        named=True,
+        layers=layers,
+        colours=colours,
+    )
+
+
+def wrap_edits(
+    case: Case,
+    key: str,
+    feature: float,
+    within: Any = None,
+    stop: threading.Event | None = None,
+    say: Callable[[str], None] = lambda words: None,
+) -> tuple[dict[str, Any], list[str]]:
+    """Give the edits that wrap a model in the case watertight at a feature size (m), its open rims closed
+    first, and words on what was done.
+
+    Parameters
+    ----------
+    within : (3,) m, a place whose surroundings are wrapped; None: the model from outside.
+
+    Raises
+    ------
+    CaseError : the part is not a model; no wrap can be made.
+    """
+    model = stored_model(case, key)
+    part: Any = resolve(case)[0].shape.solids[key]
+    if within is not None:  # the place is meant where the model stands in the case
+        turned = (np.asarray(within) - place_of(part)) @ frame(part.turn, 0.0).T
+        within = turned / part.scale
+    words = []
+    if model.rims:
+        widest = max(float(np.ptp(model.points[rim], axis=0).max()) for rim in model.rims)
+        words.append(
+            f"{len(model.rims)} open rims are closed first, the widest {models.length(widest)} across."
+        )
+        model = sealed(replace(model, report=()))
+    wrapped = wrap_model(model, feature / part.scale, within, stop, say)
+    return {f"shape.solids.{key}.{name}": value for name, value in _stored(wrapped).items()}, [
+        *words,
+        *wrapped.report,
+    ]
+
+
 def rim_edits(case: Case, key: str, only: int | None = None) -> tuple[dict[str, Any], list[str]]:
     """Give the edits that close one open rim of a model in the case (counted from the largest), or all, and
     words on what was done.
 
     Raises
     ------
-    ValueError : the stored model is damaged.
+    CaseError : the stored model is damaged.
     """
-    part: Any = case.shape.solids[key]
-    former = models.unpacked(part.mesh, part.names)
-    layers, colours = (
-        tuple(each) if len(each) == len(former.names) else ("",) * len(former.names)
-        for each in (part.layers, part.colours)
-    )
-    kept = replace(
-        former,
-        group=former.face,
-        groups=former.names,
-        split=False,
-        named=True,
-        layers=layers,
-        colours=colours,
-    )
-    model = sealed(kept, only)
+    model = sealed(stored_model(case, key), only)
     return {f"shape.solids.{key}.{name}": value for name, value in _stored(model).items()}, list(model.report)

@@ -14,6 +14,7 @@ from mop_lantern.case import Case, apply, edits_of, lines_of, load, merged, pars
 from mop_lantern.case.models import rims_in
 from mop_lantern.errors import CaseError, FileError
 from mop_lantern.numerics.doors import read_text
+from mop_lantern.units import UnitFault, read
 
 LARGEST_TEXT = 20_000_000  # bytes of lines of words, tables and events
 
@@ -72,21 +73,68 @@ def _from_drawing(options: argparse.Namespace) -> Brought:
 def _from_model(options: argparse.Namespace, case: Case) -> Brought:
     from mop_lantern.case.models import model_edits
     from mop_lantern.shape.reading import read_model
+    from mop_lantern.shape.topology import shells_of
 
     model = read_model(options.file, options.unit)
     edits, words = model_edits(case, model, options.file.name, options.seal, options.key)
     key = next(iter(path for path in edits if path.startswith("shape.solids."))).split(".")[2]
+    if options.wrap:
+        wrapped, words_of_it = _wrap(apply(case, edits), key, options)
+        edits = merged(edits, wrapped)
+        words += words_of_it
     more, encloses = _where_the_fluid_is(apply(case, edits), key, options.fluid)
     told = {
         "changed": list(merged(edits, more)),
         "report": words + encloses,
         "triangles": len(model.triangles),
+        "bodies": shells_of(model.triangles)[0],
         "faces": len(model.names),
         "rims": len(model.rims),
         "size_m": np.ptp(model.points, axis=0).round(9).tolist(),
         "volume_m3": None if model.rims else model.volume,
     }
     return merged(edits, more), told
+
+
+def _wrap(case: Case, key: str, options: argparse.Namespace) -> tuple[dict[str, Any], list[str]]:
+    """Wrap a model of a case as the command line says; progress goes to standard error."""
+    from mop_lantern.case.models import wrap_edits
+
+    within = None
+    if options.within:
+        parts = options.within.split(",")
+        if len(parts) != 3:
+            raise FileError(
+                f"--within {options.within}: a place has three values. Write it like 10mm,0mm,5mm."
+            )
+        within = np.array([_length("--within", part) for part in parts])
+
+    def say(words: str) -> None:
+        print(f"wrap: {words}", file=sys.stderr)
+
+    return wrap_edits(case, key, _length("--wrap", options.wrap), within, None, say)
+
+
+def _length(option: str, text: str) -> float:
+    try:
+        return read(text.strip(), "length")
+    except UnitFault as fault:
+        raise FileError(f"{option} {text}: {fault} Write it like 2mm.") from None
+
+
+def run_wrap(options: argparse.Namespace) -> int:
+    """Wrap a model that is in a case watertight."""
+    from mop_lantern.case import save
+
+    case = load(options.file)
+    models = [name for name, part in case.shape.solids.items() if part.kind == "model"]
+    key = options.key or (models[0] if len(models) == 1 else "")
+    if not key:
+        raise FileError(f"{options.file}: say by --as which model: {', '.join(models) or 'there is none'}.")
+    edits, words = _wrap(case, key, options)
+    save(apply(case, edits), options.file)
+    print(json.dumps({"changed": list(edits), "report": words}))
+    return 0
 
 
 def _where_the_fluid_is(case: Case, key: str, wanted: str) -> tuple[dict[str, Any], list[str]]:

@@ -217,6 +217,30 @@ def _import_command(add: Adder) -> None:
             "itself (as it comes)"
         ),
     )
+    _wrap_options(brought)
+
+
+def _wrap_options(command: argparse.ArgumentParser) -> None:
+    command.add_argument(
+        "--wrap",
+        default="",
+        metavar="SIZE",
+        help="wrap the model watertight: gaps narrower than SIZE are closed, smaller features lost",
+    )
+    command.add_argument(
+        "--within",
+        default="",
+        metavar="X,Y,Z",
+        help="wrap the space inside about this place, not the model from outside",
+    )
+
+
+def _wrap_command(add: Adder) -> None:
+    """Add what wraps a model."""
+    wrap = add("wrap", "wrap a model that is in a case watertight, at a feature size")
+    wrap.add_argument("file", type=Path, help="CASE.lantern; it is changed")
+    wrap.add_argument("--as", dest="key", default="", metavar="ID", help="which model, where there are more")
+    _wrap_options(wrap)
 
 
 def _faces_command(add: Adder) -> None:
@@ -307,6 +331,7 @@ def parser() -> argparse.ArgumentParser:
     _export_command(add)
     _import_command(add)
     _faces_command(add)
+    _wrap_command(add)
     _bench_command(add)
     add("schema", "print the JSON Schema of case files")
     add("test", "run the tests")
@@ -329,7 +354,8 @@ def main(argv: list[str] | None = None) -> int:
         print(problem, file=sys.stderr)
         return (
             EXIT_BAD_INPUT
-            if options.command in ("solve", "show", "check", "open", "export", "demo", "import", "faces")
+            if options.command
+            in ("solve", "show", "check", "open", "export", "demo", "import", "faces", "wrap")
             else 1
         )
     except KeyboardInterrupt:

@@ -14,6 +14,14 @@ from mop_lantern.errors import LanternError, because
 SHOWN_AFTER = 400  # ms: quicker work shows nothing
 
 
+class Stop(threading.Event):
+    """Set when work is to stop; ``say`` tells how far it is."""
+
+    def __init__(self, say: Callable[[str], None]) -> None:
+        super().__init__()
+        self.say = say
+
+
 class BackgroundTask(QObject):
     """Runs one piece of work in a thread of its own.
 
@@ -25,22 +33,25 @@ class BackgroundTask(QObject):
     """
 
     _done = pyqtSignal(object, object)
+    _said = pyqtSignal(str)
 
     def __init__(
         self,
         window: QWidget,
         words: str,
-        work: Callable[[threading.Event], Any],
+        work: Callable[[Stop], Any],
         then: Callable[[Any], None],
         failed: Callable[[LanternError], None],
     ) -> None:
         super().__init__(window)
         self._then = then
         self._failed = failed
-        self.stop = threading.Event()
+        self.words = words
+        self.stop = Stop(self._said.emit)
         self.running = True
         self.dialog = self._dialog(words, window) if words else None
         self._done.connect(self._take)
+        self._said.connect(self._tell)
         self._thread = threading.Thread(
             target=self._run,
             args=(work,),
@@ -65,7 +76,7 @@ class BackgroundTask(QObject):
         made.canceled.connect(self.cancel)
         return made
 
-    def _run(self, work: Callable[[threading.Event], Any]) -> None:
+    def _run(self, work: Callable[[Stop], Any]) -> None:
         result, problem = None, None
         try:
             result = work(self.stop)
@@ -83,6 +94,11 @@ class BackgroundTask(QObject):
     def cancel(self) -> None:
         """Stop, and forget what comes of it."""
         self.stop.set()
+
+    def _tell(self, words: str) -> None:
+        """Show how far the work is."""
+        if self.dialog is not None:
+            self.dialog.setLabelText(f"{self.words}\n{words}")
 
     def _take(self, result: Any, problem: LanternError | None) -> None:
         self.running = False

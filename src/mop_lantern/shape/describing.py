@@ -14,6 +14,7 @@ from mop_lantern.shape.topology import shells_of
 from mop_lantern.shape.wet import spaces_of
 
 Floats = NDArray[np.float64]
+CLOSED = 0.1  # of its area: a face whose triangles sum up to less closes round something
 FLAT = 1e-4  # of its area: what a flat face may lack when its triangles are summed up
 ROUND = 0.02  # of its radius: how far corners of a cylinder may lie off it, as flat triangles do
 SQUARE = 1e-3  # of a direction: how far normals of a cylinder may lean along its axis
@@ -76,7 +77,7 @@ def _told(name: str, corners: Floats, layer: str, colour: str) -> FaceTold:
     middle = (corners.mean(axis=1) * sizes[:, None]).sum(axis=0) / (area or 1.0)
     total = vectors.sum(axis=0)
     share = float(np.linalg.norm(total)) / (area or 1.0)
-    direction = total / (np.linalg.norm(total) or 1.0) if share > 1e-6 else np.zeros(3)
+    direction = total / (np.linalg.norm(total) or 1.0) if share > CLOSED else np.zeros(3)
     form, across = "other", 0.0
     if share > 1 - FLAT:
         form = "plane"

@@ -29,8 +29,12 @@ ACROSS = 110  # voxels along the body
 FLAT = np.cos(np.deg2rad(1.0))  # neighbours that meet flatter are one region
 OFF = 0.1  # of its size: a rim farther off a plane has no flat cap
 ONE_SIDED = 0.9  # of its area: less, and the cap folds over itself
+STRAY = 0.05  # of the places about a cap: more within walls, and it does not lie free
+EVEN = 1 - 1e-5  # the same of a face that is flat altogether
 BESIDE = 1e-4  # of the body: how far off a cap places are looked at
 WITHIN = 2e-4  # of the body: how far within its rim
+RAGGED = 2.0  # edges of a ragged rim: the same for those
+RAGGED_STRAY = 0.3
 SAME = 1e-3  # of its size: two caps whose middles are nearer are one
 VOTES = 24  # places a cap asks on which side the outside lies
 STEPS = 24  # places looked at on the way there
@@ -84,6 +88,8 @@ class _Cap:
     middle: Floats
     normal: Floats
     area: float
+    shy: float  # m: how far within its rim places are looked at
+    stray: float  # share of them and of its area that may lie in walls
 
 
 _KNOWN: dict[bytes, Hollows] = {}
@@ -167,7 +173,7 @@ def _outermost(found: list[tuple[int, _Cap, float]], thick: float) -> list[tuple
 
 
 def _caps(surface: Surface) -> list[_Cap]:
-    """Close every loop of edges round a flat region, and every loop of sharp edges."""
+    """Close every loop of edges round a flat region or an almost flat face, and every loop of sharp edges."""
     normal = surface.area_vectors / np.maximum(np.linalg.norm(surface.area_vectors, axis=1), 1e-300)[:, None]
     triangle, side = np.nonzero(surface.beyond > np.arange(len(surface.triangles))[:, None])
     other = surface.beyond[triangle, side]
@@ -184,7 +190,23 @@ def _caps(surface: Surface) -> list[_Cap]:
         sharp
     ]
     rims += _rings(ends)
-    return [cap for rim in rims if (cap := _cap(surface, rim)) is not None]
+    ragged = [rim for mine in _flat_faces(surface) for rim in rims_of(surface.triangles[mine])]
+    made = [_cap(surface, rim, False) for rim in rims] + [_cap(surface, rim, True) for rim in ragged]
+    return [cap for cap in made if cap is not None]
+
+
+def _flat_faces(surface: Surface) -> list[Ints]:
+    """Give the triangles of faces that are flat by and large but not quite, as those of a wrap are."""
+    order = np.argsort(surface.labels, kind="stable")
+    count = np.bincount(surface.labels, minlength=len(surface.names))
+    vectors = surface.area_vectors
+    found = []
+    for mine in np.split(order, np.cumsum(count)[:-1]):
+        if len(mine) > 2:
+            flat = np.linalg.norm(vectors[mine].sum(axis=0)) / np.linalg.norm(vectors[mine], axis=1).sum()
+            if ONE_SIDED < flat < EVEN:
+                found.append(mine)
+    return found
 
 
 def _rings(ends: Ints) -> list[Ints]:
@@ -208,7 +230,8 @@ def _rings(ends: Ints) -> list[Ints]:
     return rings
 
 
-def _cap(surface: Surface, rim: Ints) -> _Cap | None:
+def _cap(surface: Surface, rim: Ints, ragged: bool) -> _Cap | None:
+    """Close a rim; one that is ragged, as those of a wrap are, is looked at farther within."""
     triangles, off = capped(surface.points, rim)
     corners = surface.points[triangles]
     vectors = 0.5 * np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
@@ -218,7 +241,17 @@ def _cap(surface: Surface, rim: Ints) -> _Cap | None:
     if off > OFF or not area > max(ONE_SIDED * sizes.sum(), SMALLEST * surface.size**2):
         return None
     middle = (corners.mean(axis=1) * sizes[:, None]).sum(axis=0) / sizes.sum()
-    return _Cap(surface.points[rim], corners, middle, total / area, area)
+    place = surface.points[rim]
+    edge = float(np.linalg.norm(place - np.roll(place, 1, axis=0), axis=1).mean())
+    return _Cap(
+        place,
+        corners,
+        middle,
+        total / area,
+        area,
+        RAGGED * edge if ragged else WITHIN * surface.size,
+        RAGGED_STRAY if ragged else STRAY,
+    )
 
 
 def _free(surface: Surface, caps: list[_Cap]) -> list[_Cap]:
@@ -226,19 +259,24 @@ def _free(surface: Surface, caps: list[_Cap]) -> list[_Cap]:
     same.
     """
     looked = []
+    weights = []
     for cap in caps:
         ends = np.stack([cap.rim, np.roll(cap.rim, -1, axis=0)], axis=1)
         inward = np.cross(cap.normal, ends[:, 1] - ends[:, 0])
         inward /= np.maximum(np.linalg.norm(inward, axis=1), 1e-300)[:, None]
-        within = ends.mean(axis=1) + WITHIN * surface.size * inward
+        within = ends.mean(axis=1) + cap.shy * inward
         places = np.vstack([cap.corners.mean(axis=1), within])
         off = BESIDE * surface.size * cap.normal
         looked.append(np.vstack([places + off, places - off]))
+        sides = cap.corners[:, 1:] - cap.corners[:, :1]
+        sizes = np.linalg.norm(np.cross(sides[:, 0], sides[:, 1]), axis=1)
+        share = np.concatenate([sizes / sizes.sum(), np.full(len(within), 1 / len(within))])
+        weights.append(np.tile(share / cap.stray, 2))
     if not looked:
         return []
     met = winding(surface, np.vstack(looked)) != 0
     begins = np.cumsum([0, *map(len, looked[:-1])])
-    free = ~np.logical_or.reduceat(met, begins)
+    free = np.add.reduceat(met * np.concatenate(weights), begins) <= 1.0
     kept: list[_Cap] = []
     for cap in (caps[k] for k in np.flatnonzero(free)):
         near = SAME * np.sqrt(cap.area)

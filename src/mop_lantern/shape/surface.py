@@ -128,17 +128,22 @@ class Surface:
         return beyond_edges(self.points, self.triangles)
 
     @property
-    def open_edges(self) -> int:
-        """Number of edges that do not belong to two triangles that run opposite ways; 0 for a closed
-        surface.
+    def odd_edges(self) -> Ints:
+        """Edges along which as many triangles do not run one way as the other, by their two corners, (k, 2);
+        none for a closed surface.
         """
         edges = np.concatenate(
             [self.triangles[:, [0, 1]], self.triangles[:, [1, 2]], self.triangles[:, [2, 0]]]
         )
         key = edges.min(axis=1) * len(self.points) + edges.max(axis=1)
         sign = np.where(edges[:, 0] < edges[:, 1], 1, -1)
-        _, index = np.unique(key, return_inverse=True)
-        return int((np.bincount(index, sign) != 0).sum())
+        _, first, index = np.unique(key, return_index=True, return_inverse=True)
+        return edges[first[np.bincount(index, sign) != 0]]
+
+    @property
+    def open_edges(self) -> int:
+        """Number of odd edges; 0 for a closed surface."""
+        return len(self.odd_edges)
 
 
 def cut_by_plane(surface: Surface, across: int, level: float) -> Any:

@@ -10,7 +10,8 @@ from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from mop_lantern.case.insides import WAYS, around_edits, fluid_edits, hollows_of_part, inside_edits, told
-from mop_lantern.case.models import model_edits, rim_edits, rims_in
+from mop_lantern.case.models import model_edits, rim_edits, rims_in, stored_model, wrap_edits
+from mop_lantern.case.resolve import resolve
 from mop_lantern.desk.background import BackgroundTask
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.stage.stage import Stage
@@ -19,6 +20,8 @@ from mop_lantern.shape.model import UNITS, Model, length
 from mop_lantern.shape.model_files import EXACT, SAID
 from mop_lantern.shape.mouths import Hollows
 from mop_lantern.shape.reading import extent_of, likely_unit, read_model
+from mop_lantern.shape.wrapping import likely_feature, plan_of
+from mop_lantern.units import UnitFault, preferred, read, show
 
 MOST_SHOWN = 60  # triangles marked on the stage
 
@@ -182,6 +185,60 @@ class BringingModels(QObject):
         if self.document.edit(edits, "place of the fluid") and hollows is not None:
             self.document.troubled.emit(" ".join(told(hollows)))
 
+    def ask_wrap(self, key: str, inside: bool) -> None:
+        """Ask for a feature size and wrap a model of the case, from outside or about the wet point."""
+        case = self.document.shown
+        if case is None:
+            return
+        try:
+            model = stored_model(case, key)
+            numbers = resolve(case)[0].shape
+            scale = numbers.solids[key].scale
+        except LanternError as problem:
+            self.document.troubled.emit(str(problem))
+            return
+        feature = likely_feature(model.points)
+        plan = plan_of(model.points, feature)
+        unit = preferred("length", case.units)
+        words = (
+            "Gaps narrower than the feature size are closed, features smaller than it are lost, and edges "
+            f"are rounded by a third of it.\nAt {show(feature * scale, 'length', unit)} it takes about "
+            f"{plan.seconds:.0f} s and {plan.memory / 1e9:.1f} GB; half the size takes eight times as much."
+            "\n\nFeature size:"
+        )
+        default = show(feature * scale, "length", unit, 2)
+        typed, good = QInputDialog.getText(self.window, f"Wrap {key} watertight", words, text=default)
+        if not good:
+            return
+        try:
+            size = read(typed, "length")
+        except UnitFault as fault:
+            self.document.troubled.emit(f"Feature size: {fault}")
+            return
+        self.wrap(key, size, numbers.wet[0] if inside and len(numbers.wet) else None)
+
+    def wrap(self, key: str, feature: float, within: Any = None) -> None:
+        """Wrap a model of the case at a feature size (m), from outside or about a place."""
+        case = self.document.shown
+        if case is not None:
+            self.work = BackgroundTask(
+                self.window,
+                f"Wrapping {key} …",
+                lambda stop: wrap_edits(case, key, feature, within, stop, stop.say),
+                lambda made: self._take_wrap(key, *made),
+                self._refuse_wrap,
+            )
+
+    def _take_wrap(self, key: str, edits: dict[str, Any], words: list[str]) -> None:
+        if self.document.edit(edits, "wrap"):
+            self.document.troubled.emit(f"{key}: " + " ".join(words))
+
+    def _refuse_wrap(self, problem: LanternError) -> None:
+        faults = getattr(problem, "faults", ())
+        self.stage.view.trails = [line for fault in faults for line in fault.lines]
+        self.stage.view.update()
+        QMessageBox.warning(self.window, "This model cannot be wrapped so", str(problem)[:2000])
+
     def close_rims(self, key: str, only: int | None) -> None:
         """Close one open rim (its number) of a model in the case, or all."""
         case = self.document.shown
@@ -189,8 +246,8 @@ class BringingModels(QObject):
             return
         try:
             edits, words = rim_edits(case, key, only)
-        except ValueError as problem:
-            self.document.troubled.emit(f"{key}: {problem}. Import the file again.")
+        except LanternError as problem:
+            self.document.troubled.emit(str(problem))
             return
         if self.document.edit(edits, "close a rim"):
             self.document.troubled.emit(f"{key}: " + " ".join(words))

@@ -307,6 +307,12 @@ class FaceTools(QObject):
             ("The model itself", "fluid"),
         ):
             where.addAction(words, lambda w=way: self.models.put_fluid(key, w))
+        wrap = menu.addMenu(f"Wrap {key} watertight")
+        assert wrap is not None
+        wrap.addAction("From outside …", lambda: self.models.ask_wrap(key, False))
+        inside = wrap.addAction("The space about the wet point …", lambda: self.models.ask_wrap(key, True))
+        assert inside is not None
+        inside.setEnabled(bool(case.shape.wet))
 
     # --- deeds ---
 

@@ -18,7 +18,10 @@ from mop_lantern.shape.surface import Surface
 from mop_lantern.shape.wet import spaces_of
 
 SHOWN = 40  # crossing triangles drawn
-CROSSED = "Repair it in the program it comes from: a surface that crosses itself has no clear inside."
+REPAIR = (
+    "Wrap it watertight at a feature size (right button on the stage, or the command wrap), or repair it in "
+    "the program it comes from."
+)
 
 
 class Model(Solid):
@@ -89,6 +92,13 @@ class Model(Solid):
                 "Close them from the menu of the stage, one by one or all.",
                 [points[np.append(rim, rim[0])] for rim in model.rims],
             )
+        odd = model.surface.odd_edges
+        if len(odd):
+            says = (
+                f"{len(odd)} edges belong to an odd number of triangles, or to ones that face opposite ways, "
+                f"first about {spot(points[odd[0]])}: there is no clear inside."
+            )
+            raise PartFault("mesh", says, REPAIR, [points[edge] for edge in odd[:SHOWN]])
         if crossed.count:
             depth = length(crossed.deepest * numbers.scale)
             says = (
@@ -96,7 +106,7 @@ class Model(Solid):
                 f"{spot(points[crossed.triangles[0]])}."
             )
             lines = [points[triangle[[0, 1, 2, 0]]] for triangle in crossed.triangles[:SHOWN]]
-            raise PartFault("mesh", says, CROSSED, lines)
+            raise PartFault("mesh", says, REPAIR, lines)
         layers, colours = (
             tuple(given) if len(given) == len(model.names) else ("",) * len(model.names)
             for given in (numbers.layers, numbers.colours)

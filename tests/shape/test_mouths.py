@@ -93,7 +93,7 @@ def test_the_fluid_goes_inside_around_and_back(tmp_path: Path) -> None:
 
 def test_what_encloses_nothing_cannot_be_filled(tmp_path: Path) -> None:
     case = brought(made.saved(trimesh.creation.box((1, 1, 1)), tmp_path / "box.stl"))
-    with pytest.raises(CaseError, match="encloses nothing"):
+    with pytest.raises(CaseError, match="encloses nothing that caps"):
         inside_edits(case, "m", hollows_of_part(case, "m"))
     with pytest.raises(CaseError, match=r"no part “x”.*Parts: m"):
         hollows_of_part(case, "x")

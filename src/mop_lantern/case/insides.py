@@ -70,8 +70,8 @@ def inside_edits(case: Case, key: str, hollows: Hollows) -> dict[str, Any]:
             [
                 Fault(
                     f"shape.solids.{key}",
-                    "it encloses nothing that could be filled.",
-                    "Let the fluid be around it, or let it be the fluid.",
+                    "it encloses nothing that caps on flat mouths would close off.",
+                    "Close what is open by discs or plates, or let the fluid be around it, or be the model.",
                 )
             ]
         )

@@ -119,12 +119,13 @@ def wrap_edits(
     stop: threading.Event | None = None,
     say: Callable[[str], None] = lambda words: None,
 ) -> tuple[dict[str, Any], list[str]]:
-    """Give the edits that wrap a model in the case watertight at a feature size (m), its open rims closed
-    first, and words on what was done.
+    """Give the edits that wrap a model in the case watertight at a feature size (m), and words on what was
+    done.
 
     Parameters
     ----------
-    within : (3,) m, a place whose surroundings are wrapped; None: the model from outside.
+    within : (3,) m, a place whose surroundings are wrapped; None: the model from outside, its open rims
+    closed first.
 
     Raises
     ------
@@ -136,7 +137,7 @@ def wrap_edits(
         turned = (np.asarray(within) - place_of(part)) @ frame(part.turn, 0.0).T
         within = turned / part.scale
     words = []
-    if model.rims:
+    if model.rims and within is None:  # from outside it would be flooded through them; inside they are told
         widest = max(float(np.ptp(model.points[rim], axis=0).max()) for rim in model.rims)
         words.append(
             f"{len(model.rims)} open rims are closed first, the widest {models.length(widest)} across."

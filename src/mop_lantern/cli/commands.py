@@ -351,6 +351,8 @@ def run_bench(options: argparse.Namespace) -> int:
         return _checkout(
             [sys.executable, "-m", "bench.trust", "--bands", *(["--json"] if options.json else [])]
         )
+    if options.models:
+        return _checkout([sys.executable, "-m", "bench.corpus.run"])
     both = not (options.accuracy or options.speed)
     extra = [part for case in options.case for part in ("--case", case)] + (
         ["--json"] if options.json else []

@@ -30,6 +30,8 @@ FLAT = np.cos(np.deg2rad(1.0))  # neighbours that meet flatter are one region
 OFF = 0.1  # of its size: a rim farther off a plane has no flat cap
 ONE_SIDED = 0.9  # of its area: less, and the cap folds over itself
 STRAY = 0.05  # of the places about a cap: more within walls, and it does not lie free
+LEVEL = np.cos(np.deg2rad(5.0))  # faces that lean apart less may lie in one plane
+OFF_LEVEL = 5e-3  # of the body: how far apart those may lie
 EVEN = 1 - 1e-5  # the same of a face that is flat altogether
 BESIDE = 1e-4  # of the body: how far off a cap places are looked at
 WITHIN = 2e-4  # of the body: how far within its rim
@@ -196,17 +198,31 @@ def _caps(surface: Surface) -> list[_Cap]:
 
 
 def _flat_faces(surface: Surface) -> list[Ints]:
-    """Give the triangles of faces that are flat by and large but not quite, as those of a wrap are."""
+    """Give the triangles of faces that are flat by and large but not quite, as those of a wrap are; faces in
+    one plane together.
+    """
     order = np.argsort(surface.labels, kind="stable")
     count = np.bincount(surface.labels, minlength=len(surface.names))
     vectors = surface.area_vectors
-    found = []
+    planes: list[tuple[Floats, float, list[Ints], float]] = []
     for mine in np.split(order, np.cumsum(count)[:-1]):
-        if len(mine) > 2:
-            flat = np.linalg.norm(vectors[mine].sum(axis=0)) / np.linalg.norm(vectors[mine], axis=1).sum()
-            if ONE_SIDED < flat < EVEN:
-                found.append(mine)
-    return found
+        if len(mine) < 3:
+            continue
+        total = vectors[mine].sum(axis=0)
+        size = float(np.linalg.norm(total))
+        flat = size / float(np.linalg.norm(vectors[mine], axis=1).sum())
+        if flat < ONE_SIDED:
+            continue
+        level = float((surface.points[surface.triangles[mine]].mean(axis=1) @ (total / size)).mean())
+        for normal, other, faces, _ in planes:
+            if normal @ total > LEVEL * size and abs(level - other) < OFF_LEVEL * surface.size:
+                faces.append(mine)
+                break
+        else:
+            planes.append((total / size, level, [mine], flat))
+    return [
+        np.concatenate(faces) for _, _, faces, flat in planes if flat < EVEN or len(faces) > 1
+    ]  # one that is even altogether is a region of its own
 
 
 def _rings(ends: Ints) -> list[Ints]:

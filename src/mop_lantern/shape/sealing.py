@@ -28,6 +28,8 @@ def sealed(model: Model, only: int | None = None) -> Model:
     groups = list(model.groups)
     report = list(model.report)
     holes = 0
+    number = 1
+    taken = {name.removeprefix("*") for name in groups}
     _, owner, _ = sides(model.triangles)
     ends = model.triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2)
     beside = {(int(a), int(b)): int(t) for (a, b), t in zip(ends.tolist(), owner.tolist(), strict=True)}
@@ -46,15 +48,10 @@ def sealed(model: Model, only: int | None = None) -> Model:
             label = int(np.bincount(model.group[around]).argmax())
             holes += 1
         else:
-            taken = {name.removeprefix("*") for name in groups}
-            groups.append(
-                "*"
-                + next(
-                    name
-                    for number in range(1, len(groups) + 2)
-                    if (name := f"{RIM[1:]}{number}") not in taken
-                )
-            )
+            while f"{RIM[1:]}{number}" in taken:
+                number += 1
+            taken.add(f"{RIM[1:]}{number}")
+            groups.append(f"{RIM}{number}")
             label = len(groups) - 1
             if off > 0.02:
                 report.append(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from typing import Any
 
@@ -144,12 +145,14 @@ def faces_of(
         else ""
         for k in first
     ]
+    often = Counter(plain)
     names: list[str] = []
+    taken: set[str] = set()
     for number, name in enumerate(plain):
-        if name and plain.count(name) == 1 and name not in names:
-            names.append(name)
-        else:
-            names.append(f"{name or 'face'}{'_' if name else ''}{number + 1}")
+        if not name or often[name] > 1 or name in taken:
+            name = f"{name or 'face'}{'_' if name else ''}{number + 1}"
+        names.append(name)
+        taken.add(name)
     return face, tuple(names)
 
 

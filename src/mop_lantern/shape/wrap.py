@@ -34,7 +34,9 @@ SIMPLER = 0.05  # steps: how far corners may go when triangles are made fewer
 MOST_NODES = 60_000_000
 GROWTH = 1.3  # of the feature size, from one tried to the next
 WIDER = 10  # larger ones tried
-NECK = 3.4  # steps from one side of a gap to the other, at most
+TOLD = 4  # places of gaps
+APART = 0.1  # of the lattice: how far they are apart at least
+NECK = 0.3  # steps: a gap is where both sides are as near as that to the nearest they come
 
 
 class Leaks(ValueError):
@@ -180,9 +182,15 @@ def _leaks(pieces: Floats, of: Ints, feature: float, within: Floats) -> Leaks:
         apart = sum(
             ndimage.distance_transform_edt(label != side) for side in (inner, int(label[0, 0, 0]))
         )  # through a wall it is farther than through the gap
-        necks = between & (apart < NECK)
-        patches, count = ndimage.label(ndimage.binary_dilation(necks, iterations=3))
-        places = [np.argwhere(necks & (patches == number)).mean(axis=0) for number in range(1, count + 1)]
+        least = apart[between].min() if between.any() else np.inf
+        necks = between & (apart < least + NECK)
+        nodes = np.argwhere(necks)
+        places = [nodes[int(far[necks].argmax())]] if len(nodes) else []
+        while places and len(places) < TOLD:  # a slit all round is told at several places
+            away = np.min([np.linalg.norm(nodes - place, axis=1) for place in places], axis=0)
+            if away.max() < APART * max(shape):
+                break
+            places.append(nodes[int(away.argmax())])
         return Leaks(first + step * np.array(places).reshape(-1, 3), size)
     return Leaks(np.zeros((0, 3)), 0.0)
 

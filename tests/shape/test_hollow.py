@@ -16,6 +16,7 @@ from mop_lantern.shape.join import _joined, bodies_of, join
 from mop_lantern.shape.model import packed
 from mop_lantern.shape.reading import read_model
 from mop_lantern.shape.wet import inner_place
+from tests.shape import hollow_models as made
 from tests.shape.test_solids import part, space
 
 BORE, LENGTH = 0.012, 0.1
@@ -80,7 +81,8 @@ def test_a_leak_is_told_with_the_way_through_the_gap(tmp_path: Path) -> None:
     case = hollow(tmp_path, drain=0.003, ends={"kind": "cap", "of": "metal"})
     [fault] = [fault for fault in review(case).faults if fault.path == "shape.wet"]
     line = np.array(fault.lines[0])
-    assert "to the outside through a gap about" in fault.says
+    assert "to the outside through an open end 3 mm wide about (30, 0, -19.9" in fault.says
+    assert len(fault.lines) == 2 and np.abs(np.array(fault.lines[1])[:, 2] + 0.02).max() < 3e-4
     assert line[0] == pytest.approx([0.02, 0.002, 0.001]) and line[-1, 2] < -0.02, (
         "from the wet point out below"
     )
@@ -105,6 +107,24 @@ def test_a_leak_is_told_with_the_way_through_the_gap(tmp_path: Path) -> None:
         },
     )
     assert not [fault for fault in review(mended).faults if fault.path == "shape.wet"]
+
+
+def test_the_mouth_is_told_not_the_throat_before_it(tmp_path: Path) -> None:
+    """A bell of 250 mm before a throat of 100 mm, both ends open but for the far one."""
+    outer = made.fused(made.along((0, 0, 1), 0.06, 0.3), made.along((0, 0, 1), 0.13, 0.1))
+    body = made.less(
+        outer, made.along((0, 0, 1), 0.05, 0.31), made.along((0, 0, 1), 0.125, 0.11, (0, 0, -0.02))
+    )
+    model = read_model(made.saved(body, tmp_path / "bell.stl"), "m")
+    metal = {"kind": "model", "role": "solid", "names": list(model.names), "mesh": packed(model)}
+    parts = {
+        "metal": metal,
+        "water": {"kind": "internal_volume", "of": "metal"},
+        "end": {"kind": "cap", "of": "metal", "holes": "one", "z": "300 mm"},
+    }
+    case = apply(space(parts), {"shape.wet": [["0 mm", "0 mm", "200 mm"]]})
+    [fault] = [fault for fault in review(case).faults if fault.path == "shape.wet"]
+    assert "through an open end 250 mm wide about (0, 0, 0) mm" in fault.says
 
 
 def test_a_gap_too_fine_to_be_seen_is_told_all_the_same(tmp_path: Path) -> None:

@@ -273,7 +273,9 @@ def _bench_command(add: Adder) -> None:
     bench = add("bench", "check accuracy against references, or measure speed")
     bench.add_argument("--accuracy", action="store_true")
     bench.add_argument("--speed", action="store_true")
-    bench.add_argument("--models", action="store_true", help="bring in the corpus of models, clean and spoilt")
+    bench.add_argument(
+        "--models", action="store_true", help="bring in the corpus of models, clean and spoilt"
+    )
     bench.add_argument(
         "--case",
         action="append",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -11,7 +11,9 @@ from numpy.typing import NDArray
 
 from mop_lantern.declare import discover
 from mop_lantern.errors import CaseError, Fault, nearest
-from mop_lantern.shape.leak import leak
+from mop_lantern.shape.leak import Leak, leak
+from mop_lantern.shape.model import length, spot
+from mop_lantern.shape.mouths import Mouth, hollows_of
 from mop_lantern.shape.piece import PartFault
 from mop_lantern.shape.solid import Body, Solid
 from mop_lantern.shape.surface import Surface, membranes
@@ -62,7 +64,10 @@ def join(
         return replace(surface, solids=held, dry=True)
     places = np.zeros((0, 3)) if wet is None else wet
     surface = wet_space(surface, places)
-    _check_tight(surface, places, tuple(f"{key}." for key in solids if kinds[solids[key].kind].enclosed))
+    outer = tuple(f"{key}." for key in solids if kinds[solids[key].kind].enclosed)
+    _check_tight(
+        surface, places, outer, lambda: surface_of(united(list(taken.values())), owners) if taken else None
+    )
     if len(membranes(surface)):
         raise CaseError(
             [
@@ -76,8 +81,12 @@ def join(
     return replace(surface, solids=held)
 
 
-def _check_tight(surface: Surface, places: Floats, outer: tuple[str, ...]) -> None:
-    """Refuse an internal volume that leaks: where it does, and by which way."""
+def _check_tight(
+    surface: Surface, places: Floats, outer: tuple[str, ...], walls: Callable[[], Surface | None]
+) -> None:
+    """Refuse an internal volume that leaks: where it does, and by which way. ``walls`` gives all that is
+    solid.
+    """
     if not outer or not any(name.startswith(outer) for name in surface.edge_lengths):
         return
     if not len(places):
@@ -89,23 +98,31 @@ def _check_tight(surface: Surface, places: Floats, outer: tuple[str, ...]) -> No
         raise CaseError(
             [Fault("shape.wet", "the wet point lies outside the walls.", "Move it into the internal volume.")]
         )
-    x, y, z = (1e3 * found.gap).tolist()
-    how = (
-        f"a gap about {1e3 * found.width:.3g} mm wide near ({x:.4g}, {y:.4g}, {z:.4g}) mm"
-        if len(found.line)
-        else f"a gap narrower than {1e3 * found.seen:.3g} mm"
-    )
+    solid = walls()
+    how, rims = _way_out(found, hollows_of(solid).mouths if solid is not None else ())
     says = f"the fluid gets from the wet point to the outside through {how}."
+    remedy = "Close it by a cap, a disc or a plate."
     raise CaseError(
-        [
-            Fault(
-                "shape.wet",
-                says,
-                "Close it by a cap, a disc or a plate.",
-                _lines([found.line] if len(found.line) else []),
-            )
-        ]
+        [Fault("shape.wet", says, remedy, _lines([found.line] if len(found.line) else []) + rims)]
     )
+
+
+def _way_out(found: Leak, mouths: Sequence[Mouth]) -> tuple[str, tuple[Any, ...]]:
+    """Say what the fluid gets out through: the mouth the way leads through, else the narrowest place of it;
+    with the rim of that mouth.
+    """
+    if mouths and len(found.line):
+        off = [
+            float(np.linalg.norm(found.line - mouth.middle, axis=1).min()) / np.sqrt(mouth.area)
+            for mouth in mouths
+        ]
+        mouth = mouths[int(np.argmin(off))]
+        if min(off) < 1.0:
+            how = f"an open end {length(mouth.width)} wide about {spot(mouth.middle[None])}"
+            return how, _lines([np.vstack([mouth.rim, mouth.rim[:1]])])
+    if len(found.line):
+        return f"a gap about {length(found.width)} wide near {spot(found.gap[None])}", ()
+    return f"a gap narrower than {length(found.seen)}", ()
 
 
 def _lines(lines: Any) -> tuple[tuple[tuple[float, ...], ...], ...]:

@@ -14,11 +14,12 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+import shapely
 from numpy.typing import NDArray
 
 from mop_lantern.shape.leak import along
 from mop_lantern.shape.sealing import capped
-from mop_lantern.shape.solid import Body
+from mop_lantern.shape.solid import Body, face_axes
 from mop_lantern.shape.surface import Surface, winding
 from mop_lantern.shape.topology import hanging, rims_of
 from mop_lantern.shape.union import united_surface
@@ -66,6 +67,14 @@ class Mouth:
     direction: Floats
     area: float
     cavity: int
+
+    @property
+    def width(self) -> float:
+        """The least width across its rim, m."""
+        aside, up = face_axes(self.direction)
+        flat = shapely.Polygon((self.rim - self.middle) @ np.column_stack([aside, up]))
+        corners = np.asarray(flat.minimum_rotated_rectangle.exterior.coords)
+        return float(np.linalg.norm(np.diff(corners[:3], axis=0), axis=1).min())
 
 
 @dataclass(frozen=True)

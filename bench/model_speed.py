@@ -53,6 +53,7 @@ def part_of(model: Model) -> Any:
         z=0.0,
         turn=0.0,
         scale=1.0,
+        least=0.0,
         mesh=packed(model),
         names=model.names,
         layers=(),

@@ -61,6 +61,7 @@ def model_to_grid() -> list[dict[str, Any]]:
             z=0.0,
             turn=0.0,
             scale=1.0,
+            least=0.0,
             mesh=packed(model),
             names=model.names,
             layers=(),

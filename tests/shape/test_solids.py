@@ -23,6 +23,7 @@ PLAIN: dict[str, Any] = {
     "rise": 0.0,
     "end": None,
     "lean": 0.0,
+    "least": 0.0,
     "layers": (),
     "colours": (),
 }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from typing import Any
 
 from mop_lantern.case.document import Case
@@ -45,31 +46,36 @@ def rename_edits(case: Case, name: str, new: str) -> dict[str, Any]:
         says = "is taken" if new in names else "cannot be a name: it has blanks, dots, commas or quotes"
         raise CaseError([Fault(path, f"“{new}” {says}.", "Choose another name.")])
     names[names.index(face)] = new
-    edits: dict[str, Any] = {path: names}
-    _named(case.as_data(), "", name, f"{key}.{new}", edits)
+    return {path: names} | renamed_edits(case, {name: f"{key}.{new}"})
+
+
+def renamed_edits(case: Case, new: Mapping[str, str]) -> dict[str, Any]:
+    """Give the edits that put new names of faces, by their former ones, wherever they are named."""
+    edits: dict[str, Any] = {}
+    _named(case.as_data(), "", new, edits)
     return edits
 
 
-def _named(data: Any, path: str, old: str, new: str, edits: dict[str, Any]) -> None:
+def _named(data: Any, path: str, new: Mapping[str, str], edits: dict[str, Any]) -> None:
     """Add an edit for every value that is a name; those of one list or variant as a whole."""
     if isinstance(data, dict):
         for key, value in data.items():
             if path == "variants" and isinstance(value, dict):
-                changed = {p: _put(v, old, new) for p, v in value.get("edits", {}).items()}
+                changed = {p: _put(v, new) for p, v in value.get("edits", {}).items()}
                 if changed != value.get("edits", {}):
                     edits[f"variants.{key}.edits"] = changed
             else:
-                _named(value, f"{path}.{key}" if path else key, old, new, edits)
-    elif data == old or (isinstance(data, list) and old in data):
-        edits[path] = _put(data, old, new)
+                _named(value, f"{path}.{key}" if path else key, new, edits)
+    elif isinstance(data, str | list) and _put(data, new) != data:
+        edits[path] = _put(data, new)
 
 
-def _put(value: Any, old: str, new: str) -> Any:
+def _put(value: Any, new: Mapping[str, str]) -> Any:
     if isinstance(value, list):
-        return [_put(each, old, new) for each in value]
+        return [_put(each, new) for each in value]
     if isinstance(value, dict):
-        return {key: _put(each, old, new) for key, each in value.items()}
-    return new if value == old else value
+        return {key: _put(each, new) for key, each in value.items()}
+    return new.get(value, value) if isinstance(value, str) else value
 
 
 def together_edits(case: Case, surface: Surface, rule: str, key: str = "") -> dict[str, Any]:

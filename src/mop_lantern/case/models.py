@@ -59,6 +59,11 @@ def model_edits(
     return edits, words
 
 
+def stored_edits(model: models.Model, key: str) -> dict[str, Any]:
+    """Give the edits that put a model into a part."""
+    return {f"shape.solids.{key}.{name}": value for name, value in _stored(model).items()}
+
+
 def _stored(model: models.Model) -> dict[str, Any]:
     looks = {"layers": list(model.layers), "colours": list(model.colours)}
     return {
@@ -144,10 +149,7 @@ def wrap_edits(
         )
         model = sealed(replace(model, report=()))
     wrapped = wrap_model(model, feature / part.scale, within, stop, say)
-    return {f"shape.solids.{key}.{name}": value for name, value in _stored(wrapped).items()}, [
-        *words,
-        *wrapped.report,
-    ]
+    return stored_edits(wrapped, key), [*words, *wrapped.report]
 
 
 def rim_edits(case: Case, key: str, only: int | None = None) -> tuple[dict[str, Any], list[str]]:
@@ -159,4 +161,4 @@ def rim_edits(case: Case, key: str, only: int | None = None) -> tuple[dict[str, 
     CaseError : the stored model is damaged.
     """
     model = sealed(stored_model(case, key), only)
-    return {f"shape.solids.{key}.{name}": value for name, value in _stored(model).items()}, list(model.report)
+    return stored_edits(model, key), list(model.report)

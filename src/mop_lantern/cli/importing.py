@@ -72,6 +72,7 @@ def _from_drawing(options: argparse.Namespace) -> Brought:
 
 def _from_model(options: argparse.Namespace, case: Case) -> Brought:
     from mop_lantern.case.models import model_edits
+    from mop_lantern.case.splitting import small_bodies, split_edits
     from mop_lantern.shape.reading import read_model
     from mop_lantern.shape.topology import shells_of
 
@@ -82,9 +83,23 @@ def _from_model(options: argparse.Namespace, case: Case) -> Brought:
         wrapped, words_of_it = _wrap(apply(case, edits), key, options)
         edits = merged(edits, wrapped)
         words += words_of_it
+    if options.under:
+        edits = merged(edits, {f"shape.solids.{key}.least": options.under})
+        count, every, share = small_bodies(apply(case, edits), key, _length("--under", options.under))
+        told_of = f"{count} of {every} bodies are smaller than {options.under} and excluded"
+        words.append(f"{told_of}: {share:.2%} of the volume.")
     more, encloses = _where_the_fluid_is(apply(case, edits), key, options.fluid)
+    edits = merged(edits, more)
+    if options.split:
+        parted = split_edits(apply(case, edits), key, options.split)
+        edits = merged(edits, parted)
+        words.append(
+            "Parted into "
+            + ", ".join([key, *(p.split(".")[2] for p, v in parted.items() if isinstance(v, dict))])
+            + "."
+        )
     told = {
-        "changed": list(merged(edits, more)),
+        "changed": list(edits),
         "report": words + encloses,
         "triangles": len(model.triangles),
         "bodies": shells_of(model.triangles)[0],
@@ -93,7 +108,7 @@ def _from_model(options: argparse.Namespace, case: Case) -> Brought:
         "size_m": np.ptp(model.points, axis=0).round(9).tolist(),
         "volume_m3": None if model.rims else model.volume,
     }
-    return merged(edits, more), told
+    return edits, told
 
 
 def _wrap(case: Case, key: str, options: argparse.Namespace) -> tuple[dict[str, Any], list[str]]:

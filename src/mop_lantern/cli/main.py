@@ -217,6 +217,18 @@ def _import_command(add: Adder) -> None:
             "itself (as it comes)"
         ),
     )
+    brought.add_argument(
+        "--split",
+        default="",
+        choices=("body", "layer"),
+        help="make every body, or every layer, of the model a part of its own, so that each has its role",
+    )
+    brought.add_argument(
+        "--under",
+        default="",
+        metavar="SIZE",
+        help="exclude bodies whose box has a shorter diagonal, such as bolts",
+    )
     _wrap_options(brought)
 
 

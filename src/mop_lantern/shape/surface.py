@@ -53,6 +53,11 @@ class Surface:
         """Length of the diagonal of the bounding box, m."""
         return float(np.linalg.norm(np.ptp(self.points, axis=0)))
 
+    @property
+    def extent(self) -> float:
+        """Length of the diagonal of the box of what its triangles use, m."""
+        return float(np.linalg.norm(np.ptp(self.points[self.triangles].reshape(-1, 3), axis=0)))
+
     axisymmetric: ClassVar[bool] = False
     depth: ClassVar[float] = float("inf")
 

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 from mop_lantern.case.insides import WAYS, around_edits, fluid_edits, hollows_of_part, inside_edits, told
 from mop_lantern.case.models import model_edits, rim_edits, rims_in, stored_model, wrap_edits
 from mop_lantern.case.resolve import resolve
+from mop_lantern.case.splitting import small_bodies, split_edits
 from mop_lantern.desk.background import BackgroundTask
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.stage.stage import Stage
@@ -238,6 +239,42 @@ class BringingModels(QObject):
         self.stage.view.trails = [line for fault in faults for line in fault.lines]
         self.stage.view.update()
         QMessageBox.warning(self.window, "This model cannot be wrapped so", str(problem)[:2000])
+
+    def split(self, key: str, by: str) -> None:
+        """Make every body or layer of a model a part of its own."""
+        self._do(lambda case: split_edits(case, key, by), "part a model")
+
+    def ask_least(self, key: str) -> None:
+        """Ask under what size bodies of a model are excluded, and tell what that changes."""
+        case = self.document.shown
+        if case is None:
+            return
+        part: Any = case.shape.solids[key]
+        typed, good = QInputDialog.getText(
+            self.window,
+            "Exclude small bodies",
+            f"Bodies of {key} whose box has a diagonal shorter than this are excluded (0 for none):",
+            text=part.least,
+        )
+        if not good:
+            return
+        try:
+            count, every, share = small_bodies(case, key, read(typed, "length"))
+        except (UnitFault, LanternError) as problem:
+            self.document.troubled.emit(str(problem))
+            return
+        if self.document.edit({f"shape.solids.{key}.least": typed.strip()}, "exclude small bodies"):
+            self.document.troubled.emit(
+                f"{count} of {every} bodies of {key} are excluded: {share:.2%} of its volume."
+            )
+
+    def _do(self, edits_of: Any, words: str) -> None:
+        try:
+            edits = edits_of(self.document.shown)
+        except LanternError as problem:
+            self.document.troubled.emit(str(problem))
+            return
+        self.document.edit(edits, words)
 
     def close_rims(self, key: str, only: int | None) -> None:
         """Close one open rim (its number) of a model in the case, or all."""

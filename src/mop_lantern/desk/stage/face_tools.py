@@ -313,6 +313,11 @@ class FaceTools(QObject):
         inside = wrap.addAction("The space about the wet point …", lambda: self.models.ask_wrap(key, True))
         assert inside is not None
         inside.setEnabled(bool(case.shape.wet))
+        parts = menu.addMenu(f"Parts of {key}")
+        assert parts is not None
+        parts.addAction("Every body a part of its own", lambda: self.models.split(key, "body"))
+        parts.addAction("Every layer a part of its own", lambda: self.models.split(key, "layer"))
+        parts.addAction("Exclude small bodies …", lambda: self.models.ask_least(key))
 
     # --- deeds ---
 

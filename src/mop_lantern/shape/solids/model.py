@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, ClassVar, Literal
@@ -17,6 +18,8 @@ from mop_lantern.shape.solid import Body, Floats, Others, Solid, frame, place_of
 from mop_lantern.shape.surface import Surface
 from mop_lantern.shape.wet import spaces_of
 
+LEAST = "; bodies smaller than {least} are excluded"
+NOTHING = re.compile(r"0(\.0*)?( ?\w+)?")
 SHOWN = 40  # crossing triangles drawn
 REPAIR = (
     "Wrap it watertight at a feature size (right button on the stage, or the command wrap), or repair it in "
@@ -40,7 +43,7 @@ class Model(Solid):
     imported: ClassVar[str] = "model"
     sentence: ClassVar[str] = (
         "{id}: the model {source}, {role}, set off by ({x}, {y}, {z}), turned by {turn}, scaled by "
-        "{scale}; its faces are {names}."
+        "{scale}" + LEAST + "; its faces are {names}."
     )
 
     kind: Literal["model"] = "model"
@@ -53,12 +56,24 @@ class Model(Solid):
         default="1",
         above=0,
     )
+    least: Text = quantity(
+        "length",
+        "least size",
+        "Bodies whose box has a shorter diagonal are excluded, such as bolts.",
+        default="0 mm",
+        at_least=0,
+    )
     names: tuple[str, ...] = words(
         "faces", "A name for every face, in order, parted by commas; none twice.", default=()
     )
     mesh: str = stored("mesh", "Points, triangles and faces.", default="")
     layers: tuple[str, ...] = stored("layers", "The part of the file every face belongs to.", default=())
     colours: tuple[str, ...] = stored("colours", "The colour of every face in the file.", default=())
+
+    def template(self, space: bool = False) -> str:
+        """Excluded bodies are told where there are any."""
+        told = super().template(space)
+        return told.replace(LEAST, "") if NOTHING.fullmatch(self.least.strip()) else told
 
     @classmethod
     def as_it_is(cls, numbers: Any) -> Surface | None:
@@ -107,6 +122,11 @@ class Model(Solid):
             )
             lines = [points[triangle[[0, 1, 2, 0]]] for triangle in crossed.triangles[:SHOWN]]
             raise PartFault("mesh", says, REPAIR, lines)
+        bodies = [body for body in bodies if body.extent * numbers.scale >= numbers.least]
+        if not bodies:
+            raise PartFault(
+                "least", "all of its bodies are smaller than that.", "Make the least size smaller."
+            )
         layers, colours = (
             tuple(given) if len(given) == len(model.names) else ("",) * len(model.names)
             for given in (numbers.layers, numbers.colours)

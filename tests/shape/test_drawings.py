@@ -39,7 +39,7 @@ def draw(path: Path, units: int = 4, gap: float = 0.0, branch: bool = False) -> 
 
 def test_curves_islands_layers_and_units(tmp_path: Path) -> None:
     drawing = read_drawing(draw(tmp_path / "a.dxf"))
-    assert drawing.unit == "mm" and not len(drawing.open_ends) and drawing.skipped == {"TEXT": 1}
+    assert drawing.unit == "mm" and not len(drawing.open_ends) and drawing.skipped == {"texts": 1}
     space, *islands = drawing.loops
     assert not space.island and all(loop.island for loop in islands) and len(islands) == 3
     assert set(space.layers) == {"floor", "way_out", "wall", "dome", "inlet"}
@@ -55,6 +55,37 @@ def test_curves_islands_layers_and_units(tmp_path: Path) -> None:
     )
     wanted = [2000 + np.pi * 50, np.pi * 16, np.pi * 3 * 1.5, bulged]
     assert sorted(areas) == pytest.approx(sorted(1e-6 * area for area in wanted), rel=0.01)
+
+
+def test_what_is_off_the_plane_or_hidden_is_excluded_and_blocks_are_joined(tmp_path: Path) -> None:
+    """A rectangle of two lines and a block of two, a brace that rises, a copy one floor up, a hidden hatch of
+    lines.
+    """
+    import ezdxf
+
+    made = ezdxf.new()  # type: ignore[attr-defined]
+    made.units = 4
+    space = made.modelspace()
+    space.add_line((0, 0, 500), (100, 0, 500))
+    space.add_line((100, 0, 500), (100, 50, 500))
+    block = made.blocks.new("corner")
+    block.add_line((0, 0, 0), (-100, 0, 0))
+    block.add_line((-100, 0, 0), (-100, -50, 0))
+    space.add_blockref("corner", (100, 50, 500))
+    space.add_line((0, 0, 500), (100, 50, 900))
+    space.add_lwpolyline([(0, 0), (9, 0), (9, 9)], close=True, dxfattribs={"elevation": 3000})
+    made.layers.add("help").off()
+    space.add_line((0, 0, 500), (100, 50, 500), dxfattribs={"layer": "help"})
+    space.add_3dface([(0, 0, 0), (1, 0, 0), (1, 1, 1), (0, 1, 1)])
+    made.saveas(tmp_path / "t.dxf")
+    drawing = read_drawing(tmp_path / "t.dxf")
+    [loop] = drawing.loops
+    assert np.ptp(loop.ring, axis=0) == pytest.approx([0.1, 0.05]) and drawing.read == {"lines": 4}
+    assert drawing.skipped == {
+        "lines off the plane of most": 2,
+        "entities on layers that are off or frozen": 1,
+        "faces in space": 1,
+    }
 
 
 def test_a_drawing_becomes_a_case_that_solves(tmp_path: Path) -> None:
@@ -130,7 +161,7 @@ def test_an_empty_drawing_says_what_it_holds(tmp_path: Path) -> None:
     made.units = 4
     made.modelspace().add_text("only words")
     made.saveas(tmp_path / "t.dxf")
-    with pytest.raises(FileError, match="1 TEXT"):
+    with pytest.raises(FileError, match="1 texts"):
         read_drawing(tmp_path / "t.dxf")
 
 

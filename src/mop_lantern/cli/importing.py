@@ -66,6 +66,7 @@ def _from_drawing(options: argparse.Namespace) -> Brought:
         "parts": list(parts),
         "unit": drawing.unit,
         "open_ends": len(drawing.open_ends),
+        "read": drawing.read,
         "skipped": drawing.skipped,
     }
 

@@ -8,7 +8,8 @@ AutoCAD DXF reference (the published exchange format), as read by the library ez
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from collections import Counter
+from dataclasses import dataclass, field, replace
 from itertools import islice
 from pathlib import Path
 from typing import Any
@@ -50,7 +51,30 @@ LARGEST = 60_000_000  # bytes
 MOST = 200_000  # segments
 FARTHEST = 1e9  # units of the drawing
 NEIGHBOURS = 6  # ends tried for a join in one go
+LEVEL = 1e-6  # of the drawing's size: lines that lie farther off the plane of most are not of it
 _DRAWN = {"LINE", "ARC", "CIRCLE", "LWPOLYLINE", "POLYLINE", "SPLINE", "ELLIPSE"}
+_WORDS = {
+    "LINE": "lines",
+    "ARC": "arcs",
+    "CIRCLE": "circles",
+    "LWPOLYLINE": "polylines",
+    "POLYLINE": "polylines",
+    "SPLINE": "splines",
+    "ELLIPSE": "ellipses",
+    "TEXT": "texts",
+    "MTEXT": "texts",
+    "DIMENSION": "dimensions",
+    "HATCH": "hatches",
+    "POINT": "points",
+    "3DFACE": "faces in space",
+    "3DSOLID": "solids in space",
+    "MESH": "meshes in space",
+    "LEADER": "leaders",
+    "VIEWPORT": "viewports",
+    "IMAGE": "images",
+}
+OFF_PLANE = "lines off the plane of most"
+HIDDEN = "entities on layers that are off or frozen"
 
 
 @dataclass(frozen=True)
@@ -70,8 +94,8 @@ class Drawing:
     ----------
     unit : of the file, "" when it says nothing. loops : closed ones, in m. open_ends : (k, 2) m, ends that
     meet no other.
-    joins : pairs of open ends that would be sealed together, with their distance (m). skipped : kinds left
-    out, with counts.
+    joins : pairs of open ends that would be sealed together, with their distance (m). skipped : what is
+    excluded, read : what is not, with counts.
     """
 
     unit: str
@@ -79,6 +103,7 @@ class Drawing:
     open_ends: Floats
     joins: tuple[tuple[int, int, float], ...] = ()
     skipped: dict[str, int] = field(default_factory=dict)
+    read: dict[str, int] = field(default_factory=dict)
 
 
 def drawing_unit(path: Path) -> str:
@@ -129,7 +154,7 @@ def read_drawing(path: Path, unit: str = "", seal: bool = False) -> Drawing:
         )
     scale = METRES[unit or found]
     try:
-        segments, layers, skipped = _segments(document)
+        segments, layers, skipped, read = _segments(document)
     except Exception as problem:
         raise FileError(
             f"{path}: a curve of this drawing cannot be read{because(problem)}. Save it again as DXF, with "
@@ -142,38 +167,43 @@ def read_drawing(path: Path, unit: str = "", seal: bool = False) -> Drawing:
             "with lines, arcs or polylines."
         )
     segments = segments * scale
-    return _loops(
-        path,
-        segments,
-        layers,
-        seal,
-        skipped,
-        found or unit,
-    )
+    return replace(_loops(path, segments, layers, seal), unit=found or unit, skipped=skipped, read=read)
 
 
-def _segments(document: Any) -> tuple[Floats, list[str], dict[str, int]]:
-    """Flatten all curves of the model space; blocks are opened."""
+def _segments(document: Any) -> tuple[Floats, list[str], dict[str, int], dict[str, int]]:
+    """Flatten the curves of the model space that lie in the plane of most; blocks are opened. Give them,
+    their layers, and counts of what is excluded and what is read.
+    """
     from ezdxf import path as curves
 
     entities = []
     skipped = dict[str, int]()
+    dark = {layer.dxf.name.lower() for layer in document.layers if layer.is_off() or layer.is_frozen()}
     waiting = [(entity, 0) for entity in document.modelspace()]
     while waiting:
         entity, depth = waiting.pop()
         kind = entity.dxftype()
-        if kind == "INSERT" and depth < 8:
+        if str(entity.dxf.get("layer", "0")).lower() in dark:
+            skipped[HIDDEN] = skipped.get(HIDDEN, 0) + 1
+        elif kind == "INSERT" and depth < 8:
             waiting += [(inner, depth + 1) for inner in islice(entity.virtual_entities(), MOST)]
         elif kind in _DRAWN:
             entities.append(entity)
         else:
-            skipped[kind] = skipped.get(kind, 0) + 1
+            words = _WORDS.get(kind, kind.lower())
+            skipped[words] = skipped.get(words, 0) + 1
         if len(waiting) + len(entities) > MOST:
             raise ValueError("blocks within blocks make too many lines")
-    paths = [(curves.make_path(entity), str(entity.dxf.layer)) for entity in entities]
-    paths = [(path, layer) for path, layer in paths if len(path)]
+    made_of = [(curves.make_path(entity), entity) for entity in entities]
+    made_of = [(path, entity) for path, entity in made_of if len(path)]
+    flat_ones = _in_plane([path for path, _ in made_of])
+    if not all(flat_ones):
+        skipped[OFF_PLANE] = flat_ones.count(False)
+    made_of = [each for each, flat in zip(made_of, flat_ones, strict=True) if flat]
+    paths = [(path, str(entity.dxf.layer)) for path, entity in made_of]
+    read = dict(Counter(_WORDS[entity.dxftype()] for _, entity in made_of))
     if not paths:
-        return np.zeros((0, 2, 2)), [], skipped
+        return np.zeros((0, 2, 2)), [], skipped, read
     corners = np.array([[point.x, point.y] for path, _ in paths for point in path.control_vertices()])
     if not (np.abs(corners) < FARTHEST).all():
         raise ValueError("places beyond reason")
@@ -191,7 +221,27 @@ def _segments(document: Any) -> tuple[Floats, list[str], dict[str, int]]:
     made = np.concatenate(pieces)
     if not np.isfinite(made).all():
         raise ValueError("places that are no numbers")
-    return made, layers, skipped
+    return made, layers, skipped, read
+
+
+def _in_plane(paths: list[Any]) -> list[bool]:
+    """Tell which curves lie at the level that most of their length lies at."""
+    levels = [np.array([point.z for point in path.control_vertices()]) for path in paths]
+    places = [np.array([[point.x, point.y] for point in path.control_vertices()]) for path in paths]
+    if not paths or not all(np.isfinite(level).all() for level in levels):
+        return [bool(np.isfinite(level).all()) for level in levels]
+    near = LEVEL * float(np.ptp(np.concatenate(places), axis=0).max() or 1.0)
+    even = [float(np.ptp(level)) <= near for level in levels]
+    rounded = [round(float(level[0]) / (near or 1.0)) for level in levels]
+    size = Counter[int]()
+    for level, flat, place in zip(rounded, even, places, strict=True):
+        if flat:
+            size[level] += max(round(1e6 * float(np.ptp(place, axis=0).max())), 1)
+    most = size.most_common(1)[0][0] if size else None
+    return [
+        flat and most is not None and abs(level - most) <= 1
+        for level, flat in zip(rounded, even, strict=True)
+    ]
 
 
 def _name(layer: str) -> str:
@@ -205,8 +255,6 @@ def _loops(
     segments: Floats,
     layers: list[str],
     seal: bool,
-    skipped: dict[str, int],
-    unit: str,
 ) -> Drawing:
     size = float(np.ptp(segments.reshape(-1, 2), axis=0).max())
     node, places = _weld(segments.reshape(-1, 2), WELD * size)
@@ -232,13 +280,8 @@ def _loops(
             layers = [*layers, "seal"]
         degree = np.bincount(ends.ravel(), minlength=len(places))
     rings = _walk(ends, layers, degree, places)
-    return Drawing(
-        unit,
-        _nested(rings),
-        places[loose] if not seal else places[np.flatnonzero(degree == 1)],
-        joins,
-        skipped,
-    )
+    left = places[loose] if not seal else places[np.flatnonzero(degree == 1)]
+    return Drawing("", _nested(rings), left, joins)
 
 
 def _weld(points: Floats, distance: float) -> tuple[NDArray[np.int64], Floats]:

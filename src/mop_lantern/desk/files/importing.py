@@ -88,9 +88,13 @@ class Importing(QObject):
             ] = part
         done = self.document.edit(edits, "drawing")
         if done:
-            left = ", ".join(f"{count} {kind}" for kind, count in drawing.skipped.items())
+            read, left = (
+                ", ".join(f"{count} {kind}" for kind, count in counts.items())
+                for counts in (drawing.read, drawing.skipped)
+            )
             self.document.troubled.emit(
-                f"{len(drawing.loops)} outlines from {path.name}." + (f" Excluded: {left}." if left else "")
+                f"{len(drawing.loops)} outlines from {path.name}, of {read}."
+                + (f" Excluded: {left}." if left else "")
             )
         return done
 

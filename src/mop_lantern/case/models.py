@@ -14,6 +14,7 @@ from mop_lantern.case.fresh import fresh_key
 from mop_lantern.case.resolve import resolve
 from mop_lantern.errors import CaseError, Fault, nearest
 from mop_lantern.shape import model as models
+from mop_lantern.shape.renaming import renamed
 from mop_lantern.shape.sealing import sealed
 from mop_lantern.shape.solid import frame, place_of
 from mop_lantern.shape.wrapping import wrap_model
@@ -37,7 +38,7 @@ def model_edits(
     former: Any = case.shape.solids.get(key)
     if former is not None and former.kind == "model":
         try:
-            model, lost = models.renamed(model, models.unpacked(former.mesh, former.names))
+            model, lost = renamed(model, models.unpacked(former.mesh, former.names))
             words += [
                 f"The face {name} was not found again: what referred to it must be set anew." for name in lost
             ]

@@ -5,7 +5,7 @@ from __future__ import annotations
 import base64
 import zlib
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -18,7 +18,6 @@ Floats = NDArray[np.float64]
 Ints = NDArray[Any]
 ENDINGS = (".stl", ".obj", ".ply", ".glb", ".step", ".stp")
 UNPACKED = 400_000_000  # bytes of a stored model
-SAME = 0.1  # of a face's size: how far it may move and keep its name
 UNITS = {
     "mm": 1e-3,
     "cm": 1e-2,
@@ -91,49 +90,6 @@ def length(metres: float) -> str:
         if metres >= 0.5 * size:
             return f"{metres / size:.3g} {unit}"
     return f"{metres / 1e-9:.3g} nm"
-
-
-def renamed(model: Model, former: Model) -> tuple[Model, list[str]]:
-    """Carry the names of a former state of a model over to the faces that are still there.
-
-    Returns
-    -------
-    the model, and the names that found no face: none lies near, of like size and facing alike.
-    """
-    new, old = (_marks(each) for each in (model, former))
-    names = list(model.names)
-    lost = []
-    taken = set()
-    for number in np.argsort(-old[2]):
-        size = np.sqrt(old[2][number])
-        off = (
-            np.linalg.norm(new[0] - old[0][number], axis=1) / size
-            + np.abs(np.log(np.maximum(new[2], 1e-300) / old[2][number])) * 0.25
-            + np.linalg.norm(new[1] - old[1][number], axis=1) * 0.25
-        )
-        order = [int(k) for k in np.argsort(off) if int(k) not in taken]
-        if order and off[order[0]] < 4 * SAME:
-            names[order[0]] = former.names[number]
-            taken.add(order[0])
-        elif not former.names[number].startswith("face"):
-            lost.append(former.names[number])
-    for number in set(range(len(names))) - taken:
-        while names.count(names[number]) > 1:
-            names[number] = f"{names[number]}_new"
-    return replace(model, names=tuple(names)), lost
-
-
-def _marks(model: Model) -> tuple[Floats, Floats, Floats]:
-    """Give middle (k, 3), mean direction (k, 3) and area (k,) of every face."""
-    vectors = model.vectors
-    count = len(model.names)
-    size = np.linalg.norm(vectors, axis=1)
-    area = np.maximum(np.bincount(model.face, size, count), 1e-300)
-    centre = model.points[model.triangles].mean(axis=1) * size[:, None]
-    return tuple(
-        np.column_stack([np.bincount(model.face, values[:, k], count) for k in range(3)]) / area[:, None]
-        for values in (centre, vectors)
-    ) + (area,)  # type: ignore[return-value]
 
 
 def packed(model: Model) -> str:

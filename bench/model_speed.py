@@ -15,8 +15,8 @@ import trimesh
 
 from mop_lantern.declare import Numbers
 from mop_lantern.errors import CaseError
+from mop_lantern.grid.space_expected import cells_expected
 from mop_lantern.grid.space_grid import make_in_space
-from mop_lantern.grid.space_size import cells_expected
 from mop_lantern.shape import Surface, join
 from mop_lantern.shape.model import Model, packed
 from mop_lantern.shape.reading import read_model

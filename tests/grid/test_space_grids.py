@@ -11,8 +11,9 @@ from numpy.typing import NDArray
 from mop_lantern.declare import Numbers
 from mop_lantern.errors import RunError
 from mop_lantern.grid import quality
+from mop_lantern.grid.cubes import lattice
 from mop_lantern.grid.octree import grow
-from mop_lantern.grid.space_grid import _cut, lattice, make_in_space
+from mop_lantern.grid.space_grid import _cut, make_in_space
 from mop_lantern.grid.space_size import wants
 from mop_lantern.shape import Surface, join
 from mop_lantern.solve.checks.thin import thin_trust

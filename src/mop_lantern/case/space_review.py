@@ -8,7 +8,8 @@ import numpy as np
 
 from mop_lantern.declare import Numbers, discover
 from mop_lantern.field.boundary import Opening
-from mop_lantern.grid.space_size import cell_size, cells_expected, expected_across
+from mop_lantern.grid.space_expected import cells_expected
+from mop_lantern.grid.space_size import cell_size, expected_across
 from mop_lantern.judge import Facts, OpeningFacts
 from mop_lantern.media import Fluid
 from mop_lantern.shape import Surface, developed

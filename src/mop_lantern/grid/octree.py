@@ -12,26 +12,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.errors import RunError
+from mop_lantern.grid.cubes import BITS, EIGHT, Base, morton, packed, ring, unpacked
 from mop_lantern.numerics.memory import room_for_cells
 
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
-BITS = 21
 MOST = 8_000_000  # cubes
-AROUND = np.array([[i, j, k] for i in (-1, 0, 1) for j in (-1, 0, 1) for k in (-1, 0, 1)])
-EIGHT = np.array([[i, j, k] for i in (0, 1) for j in (0, 1) for k in (0, 1)])
-
-
-@dataclass(frozen=True)
-class Base:
-    """Where the cubes lie: the first corner (3,) m, the size of an unhalved cube (m), how many there are each
-    way, and how often they may halve.
-    """
-
-    origin: Floats
-    size: float
-    counts: tuple[int, int, int]
-    deepest: int
 
 
 @dataclass(frozen=True)
@@ -97,23 +83,6 @@ class Octree:
         return own, nei, axes, sides
 
 
-def morton(place: Ints) -> Ints:
-    """Give the place of cubes (k, 3) along a curve that keeps neighbours together."""
-    code = np.zeros(len(place), np.int64)
-    for axis in range(3):
-        part = place[:, axis].astype(np.int64)
-        for shift, mask in (
-            (32, 0x1F00000000FFFF),
-            (16, 0x1F0000FF0000FF),
-            (8, 0x100F00F00F00F00F),
-            (4, 0x10C30C30C30C30C3),
-            (2, 0x1249249249249249),
-        ):
-            part = (part | (part << shift)) & mask
-        code |= part << axis
-    return code
-
-
 def grow(
     points: Floats,
     triangles: Ints,
@@ -141,17 +110,17 @@ def grow(
         met = first[1:] > first[:-1]
         wanted = wants(base.origin + (place + 0.5) * size, np.full(len(place), size), met)
         flag = size > 1.0001 * wanted
-        split.append(np.union1d(_packed(place[flag & ~met]), _ring(place[flag & met], counts << level)))
+        split.append(np.union1d(packed(place[flag & ~met]), ring(place[flag & met], counts << level)))
         if not len(split[-1]):
             break
     for level in range(len(split) - 1, 0, -1):
         split[level - 1] = np.union1d(
-            split[level - 1], _packed(_unpacked(_ring(_unpacked(split[level]), counts << level)) >> 1)
+            split[level - 1], packed(unpacked(ring(unpacked(split[level]), counts << level)) >> 1)
         )
     deepest = len(split) - 1
     parts = []
     for level, place, first, met in _descend(points, triangles, base, split):
-        leaf = ~np.isin(_packed(place), split[level])
+        leaf = ~np.isin(packed(place), split[level])
         count = (first[1:] - first[:-1])[leaf]
         parts.append(
             (
@@ -222,7 +191,7 @@ def _descend(
     level = 0
     while True:
         yield level, place, first, met
-        halved = np.isin(_packed(place), split[level])
+        halved = np.isin(packed(place), split[level])
         room_for_cells(8.0 * int(halved.sum()), "Make the cells larger.")
         if 8 * int(halved.sum()) > MOST:
             raise RunError(
@@ -246,26 +215,3 @@ def _descend(
         )
         first = np.concatenate([[0], np.cumsum(taken)])
         met = held[np.repeat(room[:-1] - first[:-1], taken) + np.arange(first[-1])]
-
-
-def _packed(place: Ints) -> Ints:
-    return (place[:, 0].astype(np.int64) << 2 * BITS) | (place[:, 1] << BITS) | place[:, 2]
-
-
-def _unpacked(code: Ints) -> Ints:
-    mask = (1 << BITS) - 1
-    return np.column_stack(
-        [
-            code >> 2 * BITS,
-            (code >> BITS) & mask,
-            code & mask,
-        ]
-    )
-
-
-def _ring(place: Ints, counts: Ints) -> Ints:
-    """Give places and all around them that lie on the lattice, packed."""
-    if not len(place):
-        return np.zeros(0, np.int64)
-    every = (place[:, None, :] + AROUND).reshape(-1, 3)
-    return np.unique(_packed(every[((every >= 0) & (every < counts)).all(axis=1)]))

@@ -13,8 +13,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.errors import RunError
+from mop_lantern.grid.cubes import lattice, morton
 from mop_lantern.grid.mesh import Mesh
-from mop_lantern.grid.octree import Base, Octree, grow, morton
+from mop_lantern.grid.octree import Octree, grow
 from mop_lantern.grid.space_merge import MERGE_BELOW, connected, merged
 from mop_lantern.grid.space_size import Wants
 from mop_lantern.shape.surface import Surface, winding
@@ -24,7 +25,6 @@ Floats = NDArray[np.float64]
 Ints = NDArray[Any]
 OPEN_BELOW = 1e-13  # of a face: smaller openings between cells are rounding
 CLOSED = 1e-7  # of a cell's surface: what is left open beyond it is a fault of ours, never handed on
-SHIFT = np.array([1.3e-5, 1.9e-5, 2.3e-5])  # of a cell: keeps lattice planes out of flat walls
 
 
 @dataclass
@@ -129,43 +129,6 @@ def cut_out(surface: Surface, tree: Octree, least: float = MERGE_BELOW) -> tuple
         faces,
         cell_of,
         count,
-    )
-
-
-def lattice(
-    surface: Surface,
-    cell: float,
-    levels: int,
-    deeper: int = 0,
-) -> Base:
-    """Lay a lattice over the surface whose outermost planes lie just outside it, so that flat ends keep whole
-    cells.
-
-    Raises
-    ------
-    RunError : the cells are far too small.
-    """
-    low = surface.points.min(axis=0)
-    high = surface.points.max(axis=0)
-    block = 2**levels
-    blocks = np.maximum(np.round((high - low) / (cell * block)), 1)
-    if np.prod(blocks) > 2e7 or blocks.max() * block * 2**deeper >= 1 << 20:
-        raise RunError(
-            f"these cells would need {np.prod(blocks * block):.2g} places.",
-            "field.grid",
-            "Make the cells larger.",
-        )
-    h = float(((high - low) / (blocks * block)).max()) * (1 + 6e-5)
-    counts = np.maximum(np.ceil((high - low) / (h * block) - 1e-3 / block).astype(int), 1)
-    return Base(
-        low - SHIFT * h,
-        h * block,
-        (
-            int(counts[0]),
-            int(counts[1]),
-            int(counts[2]),
-        ),
-        levels + deeper,
     )
 
 

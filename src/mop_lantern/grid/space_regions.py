@@ -14,11 +14,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.errors import RunError
+from mop_lantern.grid.cubes import lattice
 from mop_lantern.grid.joint_kernels import overlaps
 from mop_lantern.grid.mesh import Mesh
 from mop_lantern.grid.octree import Octree, grow
 from mop_lantern.grid.regions import together
-from mop_lantern.grid.space_grid import Pieces, cut_out, lattice
+from mop_lantern.grid.space_grid import Pieces, cut_out
 from mop_lantern.grid.space_merge import MERGE_BELOW
 from mop_lantern.grid.space_size import Wants
 from mop_lantern.shape.surface import Surface

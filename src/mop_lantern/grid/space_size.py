@@ -73,15 +73,6 @@ def wants(surface: Surface, grid: Any, openings: Iterable[str]) -> Wants | None:
     return wanted
 
 
-def cells_expected(surface: Surface, size: float, doublings: int) -> int:
-    """Count the cells there will be, roughly: fine ones along the surface, larger ones inside; finer places
-    are not counted.
-    """
-    walls = float(np.linalg.norm(surface.area_vectors, axis=1).sum()) * 4 * size
-    inside = max(surface.volume - walls, 0.0)
-    return int((min(walls, surface.volume) + inside / 8 ** min(doublings, 2)) / size**3)
-
-
 def expected_across(
     surface: Surface,
     grid: Any,

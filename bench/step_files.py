@@ -1,70 +1,13 @@
-"""Writes STEP files of bodies made here, for tests and demos."""
+"""Bodies made by the STEP library, for tests and demos."""
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
-from dataclasses import dataclass
-from pathlib import Path
 from typing import Any
 
-from mop_lantern.shape import step_child
+from mop_lantern.shape.step_writing import Part, write_step
 
-
-@dataclass(frozen=True)
-class Part:
-    """A part of a file: its shape, in mm, its name, a colour ("#rrggbb") and a namer of its faces."""
-
-    name: str
-    shape: Any
-    colour: str = ""
-    called: Callable[[Any], str] | None = None
-
-
-def write_step(path: Path, parts: list[Part], unit: str = "MM") -> Path:
-    """Write parts beside each other. ``unit`` : MM, M or INCH."""
-    from OCP.Interface import Interface_Static
-    from OCP.STEPCAFControl import STEPCAFControl_Writer
-    from OCP.TCollection import TCollection_ExtendedString
-    from OCP.TDataStd import TDataStd_Name
-    from OCP.TDocStd import TDocStd_Document
-    from OCP.XCAFDoc import XCAFDoc_DocumentTool
-
-    silent()
-    STEPCAFControl_Writer()  # settings are known once there has been one
-    Interface_Static.SetIVal_s("write.stepcaf.subshapes.name", 1)
-    Interface_Static.SetCVal_s("write.step.unit", unit)
-    document = TDocStd_Document(TCollection_ExtendedString("MDTV-XCAF"))
-    XCAFDoc_DocumentTool.SetLengthUnit_s(document, 1e-3)
-    tool = XCAFDoc_DocumentTool.ShapeTool_s(document.Main())
-    for part in parts:
-        label = tool.AddShape(part.shape, False)
-        TDataStd_Name.Set_s(label, TCollection_ExtendedString(part.name))
-        for face in step_child._faces(part.shape) if part.called else ():
-            TDataStd_Name.Set_s(tool.AddSubShape(label, face), TCollection_ExtendedString(part.called(face)))
-        if part.colour:
-            _paint(document, label, part.colour)
-    writer = STEPCAFControl_Writer()
-    writer.SetNameMode(True)
-    writer.SetColorMode(True)
-    writer.Transfer(document)
-    writer.Write(str(path))
-    head = re.sub(r"FILE_DESCRIPTION\(.*?\);", "FILE_DESCRIPTION((''),'2;1');", path.read_text(), flags=re.S)
-    named = f"FILE_NAME('{path.stem}','',(''),(''),'','','');"
-    path.write_text(re.sub(r"FILE_NAME\(.*?\);", named, head, flags=re.S))
-    return path
-
-
-def _paint(document: Any, label: Any, colour: str) -> None:
-    from OCP.Quantity import Quantity_Color, Quantity_TypeOfColor
-    from OCP.XCAFDoc import XCAFDoc_ColorType, XCAFDoc_DocumentTool
-
-    shades = [int(colour[k : k + 2], 16) / 255 for k in (1, 3, 5)]
-    XCAFDoc_DocumentTool.ColorTool_s(document.Main()).SetColor(
-        label,
-        Quantity_Color(*shades, Quantity_TypeOfColor.Quantity_TOC_sRGB),
-        XCAFDoc_ColorType.XCAFDoc_ColorSurf,
-    )
+__all__ = ["Part", "write_step"]
 
 
 def cylinder(start: tuple[float, ...], way: tuple[float, ...], radius: float, length: float) -> Any:
@@ -147,11 +90,3 @@ def placed(shape: Any, by: tuple[float, ...] = (0, 0, 0), turn: float = 0.0) -> 
     moved = gp_Trsf()
     moved.SetTranslation(gp_Vec(*by))
     return BRepBuilderAPI_Transform(shape, moved.Multiplied(turned), True).Shape()
-
-
-def silent() -> None:
-    """Keep the library from printing what it does."""
-    from OCP.Message import Message, Message_Gravity
-
-    for printer in Message.DefaultMessenger_s().Printers():
-        printer.SetTraceLevel(Message_Gravity.Message_Alarm)

@@ -8,10 +8,11 @@ from typing import Any
 import pytest
 import trimesh
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QApplication, QInputDialog, QMessageBox
+from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox
 
 from mop_lantern.desk.stage.face_list import show_faces
 from mop_lantern.desk.window import Desk
+from mop_lantern.shape.reading import read_model
 from tests.desk.test_faces import entries, settled
 from tests.desk.test_network import desk  # noqa: F401
 from tests.desk.test_window import wait
@@ -151,3 +152,19 @@ def test_a_model_that_crosses_itself_is_wrapped_from_the_menu(
     desk.document.undo()
     settled(desk)
     assert any(fault.path == "shape.solids.model1.mesh" for fault in desk.document.review.faults)
+
+
+def test_geometry_is_written_from_the_menu(
+    desk: Desk,  # noqa: F811
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    settled(desk)
+    wait(lambda: desk.stage.view.ensure().surface is not None, 5.0)
+    path = tmp_path / "inlet.glb"
+    monkeypatch.setattr(QInputDialog, "getItem", lambda *_: ("fluid", True))
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path), ""))
+    desk.exports.ask_geometry()
+    wait(lambda: desk.exports.work is not None and not desk.exports.work.running, 20.0)
+    surface = desk.stage.view.ensure().surface
+    assert read_model(path, "").volume == pytest.approx(surface.volume, rel=1e-4)

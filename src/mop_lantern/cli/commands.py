@@ -25,10 +25,10 @@ from mop_lantern.case import (
     settle_any,
     table_of,
 )
-from mop_lantern.cli.importing import run_faces, run_import, run_wrap, text_of
+from mop_lantern.cli.importing import run_faces, run_geometry, run_import, run_wrap, text_of
 from mop_lantern.errors import EditError, Fault, FileError
 
-__all__ = ["run_faces", "run_import", "run_wrap"]  # those told elsewhere
+__all__ = ["run_faces", "run_geometry", "run_import", "run_wrap"]  # those told elsewhere
 
 DEMOS = Path(__file__).parents[1] / "demos"
 ROOT = Path(__file__).parents[3]

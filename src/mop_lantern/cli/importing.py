@@ -12,7 +12,7 @@ import numpy as np
 
 from mop_lantern.case import Case, apply, edits_of, lines_of, load, merged, parse_case
 from mop_lantern.case.models import rims_in
-from mop_lantern.errors import CaseError, FileError
+from mop_lantern.errors import CaseError, FileError, nearest
 from mop_lantern.numerics.doors import read_text
 from mop_lantern.units import UnitFault, read
 
@@ -284,3 +284,22 @@ def _pair(item: str) -> tuple[str, str]:
     if not separator or not first.strip() or not second.strip():
         raise FileError(f"“{item}” needs the form NAME=VALUE. Write it like pipe.face3=inlet.")
     return first.strip(), second.strip()
+
+
+def run_geometry(options: argparse.Namespace) -> int:
+    """Write the fluid and the solids of a space as a file for others."""
+    from mop_lantern.case.resolve import resolve
+    from mop_lantern.shape import Surface, build
+    from mop_lantern.shape.geometry_out import regions_of, write_geometry
+
+    surface = build(resolve(load(options.file))[0].shape)
+    if not isinstance(surface, Surface):
+        raise FileError(f"{options.file}: only a space has geometry of its own. Draw planes elsewhere.")
+    regions = regions_of(surface)
+    if options.of:
+        unknown = [name for name in options.of if name not in regions]
+        if unknown:
+            raise FileError(f"there is no region “{unknown[0]}”. {nearest(unknown[0], regions)}")
+        regions = {name: regions[name] for name in options.of}
+    print(json.dumps(write_geometry(regions, options.to)))
+    return 0

@@ -280,6 +280,20 @@ def _faces_command(add: Adder) -> None:
     )
 
 
+def _geometry_command(add: Adder) -> None:
+    """Add what writes geometry."""
+    geometry = add("geometry", "write the fluid and the solids of a space as STEP, STL, OBJ, PLY or GLB")
+    geometry.add_argument("file", type=Path, help="CASE.lantern")
+    geometry.add_argument("--to", type=Path, required=True, metavar="FILE", help="FILE.step, .stl, .obj, ...")
+    geometry.add_argument(
+        "--of",
+        action="append",
+        default=[],
+        metavar="REGION",
+        help="fluid, or the id of a solid part; as often as wanted (default: all)",
+    )
+
+
 def _bench_command(add: Adder) -> None:
     """Add what measures the program."""
     bench = add("bench", "check accuracy against references, or measure speed")
@@ -347,6 +361,7 @@ def parser() -> argparse.ArgumentParser:
     _import_command(add)
     _faces_command(add)
     _wrap_command(add)
+    _geometry_command(add)
     _bench_command(add)
     add("schema", "print the JSON Schema of case files")
     add("test", "run the tests")
@@ -370,7 +385,7 @@ def main(argv: list[str] | None = None) -> int:
         return (
             EXIT_BAD_INPUT
             if options.command
-            in ("solve", "show", "check", "open", "export", "demo", "import", "faces", "wrap")
+            in ("solve", "show", "check", "open", "export", "demo", "import", "faces", "wrap", "geometry")
             else 1
         )
     except KeyboardInterrupt:

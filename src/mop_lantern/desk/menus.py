@@ -86,6 +86,13 @@ def _file(window: Any) -> list[Deed]:
             "All readings of all variants, as CSV",
         ),
         Deed("File/Export", "Picture …", None, exports.ask_picture, "The stage as PNG"),
+        Deed(
+            "File/Export",
+            "Geometry (STEP, STL, OBJ, PLY, GLB) …",
+            None,
+            exports.ask_geometry,
+            "The fluid and the solids of a space, with their names",
+        ),
         Deed("File/Export", "Animation …", None, exports.ask_animation, "The kept states as MP4 or GIF"),
         Deed("File", "Quit", keys.Quit, window.close, "Leave; unsaved changes are asked about", parted=True),
     ]

@@ -8,13 +8,16 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, QProcess
 from PyQt6.QtGui import QGuiApplication
-from PyQt6.QtWidgets import QFileDialog, QWidget
+from PyQt6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
+from mop_lantern.desk.background import BackgroundTask
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.files.archive import Archive
 from mop_lantern.desk.stage.view import View
 from mop_lantern.errors import FileError
 from mop_lantern.results import RunRecord, write_readings
+from mop_lantern.shape import Surface
+from mop_lantern.shape.geometry_out import regions_of, write_geometry
 
 
 def export_readings(path: Path, records: dict[str, RunRecord]) -> str:
@@ -92,6 +95,7 @@ class Exports(QObject):
         self.view = view
         self.tell = tell
         self.window = window
+        self.work: BackgroundTask | None = None
 
     def _ask(self, title: str, proposed: str, kinds: str) -> Path | None:
         name, _ = QFileDialog.getSaveFileName(self.window, title, proposed, kinds)
@@ -122,3 +126,31 @@ class Exports(QObject):
         """Write the kept states of the variant shown; the status line tells when it is done."""
         folder = self.archive.records[self.document.variant].folder
         return start_animation(folder, path, self.view.ensure().quantity, self.tell, self)
+
+    def ask_geometry(self) -> None:
+        """Ask which region of the space shown, and for a file, and write it for others."""
+        surface = self.view.ensure().surface
+        if surface is None:
+            self.tell("Only a three-dimensional case has geometry to write.")
+            return
+        regions = regions_of(surface)
+        choices = {"all regions, each a part": tuple(regions)} | {name: (name,) for name in regions}
+        chosen, good = QInputDialog.getItem(self.window, "Export geometry", "Write", list(choices), 0, False)
+        if not good:
+            return
+        kinds = "STEP (*.step);;GLB (*.glb);;OBJ (*.obj)"
+        if len(choices[chosen]) == 1:
+            kinds += ";;STL (*.stl);;PLY (*.ply)"
+        path = self._ask("Export geometry", "geometry.step", kinds)
+        if path is not None:
+            self.write_geometry({name: regions[name] for name in choices[chosen]}, path)
+
+    def write_geometry(self, regions: dict[str, Surface], path: Path) -> None:
+        """Write regions behind the window; the status line tells when it is done."""
+        self.work = BackgroundTask(
+            self.window,
+            f"Writing {path.name} …",
+            lambda stop: write_geometry(regions, path),
+            lambda told: self.tell(f"The geometry is in {path}, in {told['unit']}."),
+            lambda problem: self.tell(str(problem)),
+        )

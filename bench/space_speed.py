@@ -16,13 +16,13 @@ from typing import Any
 import numpy as np
 import trimesh
 
+from bench.model_speed import part_of
 from mop_lantern.case import parse_case, settle
 from mop_lantern.field.face_geometry import link
 from mop_lantern.grid.space_grid import make_in_space
 from mop_lantern.judge import FieldResult
 from mop_lantern.scene import Picture
 from mop_lantern.shape import join
-from mop_lantern.shape.model import packed
 from mop_lantern.shape.reading import read_model
 from mop_lantern.shape.sealing import sealed
 from mop_lantern.solve import Solving
@@ -46,28 +46,12 @@ def bumpy_pipe(path: Path, around: int = 160, along: int = 160) -> None:
 
 def model_to_grid() -> list[dict[str, Any]]:
     """Bring a model in, seal it, and make some 300,000 cells."""
-    from mop_lantern.declare import Numbers
-
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "pipe.stl"
         bumpy_pipe(path)
         began = time.monotonic()
         model = sealed(read_model(path, "m"))
-        part = Numbers(
-            kind="model",
-            role="fluid",
-            x=0.0,
-            y=0.0,
-            z=0.0,
-            turn=0.0,
-            scale=1.0,
-            least=0.0,
-            mesh=packed(model),
-            names=model.names,
-            layers=(),
-            colours=(),
-        )
-        surface = join({"p": part})
+        surface = join({"p": part_of(model)})
         brought = time.monotonic() - began
         began = time.monotonic()
         mesh = make_in_space(surface, 0.0012, 0)

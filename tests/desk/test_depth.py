@@ -257,7 +257,7 @@ def test_a_drawing_is_brought_in_with_its_unit_asked_and_ends_sealed(
     assert desk.bringing.bring_drawing(draw(tmp_path / "a.dxf", units=0, gap=1.0))
     assert asked == ["Unit of the drawing", "Open ends"]
     assert {"space1", "island1"} <= set(desk.document.case.shape.parts)
-    assert "Excluded: 1 TEXT" in desk.status.text()
+    assert "Excluded: 1 texts" in desk.status.text()
     told: list[str] = []
     monkeypatch.setattr(QMessageBox, "warning", lambda *a: told.append(a[2]))
     (tmp_path / "bad.dxf").write_text("nothing")

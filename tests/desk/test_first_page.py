@@ -51,7 +51,7 @@ def test_lines_of_words_and_a_model_file_are_asked_for(window: Desk, monkeypatch
     assert window.document.case is not None and list(window.document.case.network.lines) == ["line1"]
     assert set(window.document.case.network.nodes) == {"A", "B"}
     window.document._saved = window.document.case
-    monkeypatch.setattr(window.bringing, "ask_model", lambda: asked.append("model"))
+    monkeypatch.setattr(window.bringing.models, "ask", lambda: asked.append("model"))
     window.starters.beginnings["model"].click()
     assert asked == ["model"] and window.document.case.shape.space == "space"
 

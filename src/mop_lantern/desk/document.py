@@ -131,6 +131,17 @@ class Document(QObject):
         self.changed.emit(["title"])
         return True
 
+    def work_out(self, edits_of: Callable[[Case], Mapping[str, Any]], label: str) -> bool:
+        """Apply the edits a function gives for the case shown; tell where it cannot."""
+        if self.shown is None:
+            return False
+        try:
+            edits = edits_of(self.shown)
+        except LanternError as problem:
+            self.troubled.emit(str(problem))
+            return False
+        return bool(edits) and self.edit(edits, label)
+
     def edit(
         self,
         edits: Mapping[str, Any],

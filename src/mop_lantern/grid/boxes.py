@@ -184,3 +184,72 @@ def hand_down(  # type: ignore[no-untyped-def]
                 held[room[n] + taken[n]] = met[k]
                 taken[n] += 1
     return taken, held
+
+
+@njit(cache=True, error_model="numpy", nogil=True)
+def _spread(part):  # type: ignore[no-untyped-def]
+    """Put two empty bits after every bit of a number of 21 bits."""
+    part = (part | (part << 32)) & 0x1F00000000FFFF
+    part = (part | (part << 16)) & 0x1F0000FF0000FF
+    part = (part | (part << 8)) & 0x100F00F00F00F00F
+    part = (part | (part << 4)) & 0x10C30C30C30C30C3
+    return (part | (part << 2)) & 0x1249249249249249
+
+
+@njit(cache=True, error_model="numpy", nogil=True)
+def _last_before(key, code, near):  # type: ignore[no-untyped-def]
+    """Give the last of ascending keys that is no larger than a code, looking from one that is near; -1 for
+    none.
+    """
+    step = 1
+    if key[near] <= code:
+        first = near
+        last = near + 1
+        while last < len(key) and key[last] <= code:
+            first = last
+            step *= 2
+            last += step
+        last = min(last, len(key))
+    else:
+        last = near
+        first = near - 1
+        while first >= 0 and key[first] > code:
+            last = first
+            step *= 2
+            first -= step
+        first = max(first, -1)
+    while last - first > 1:
+        middle = (first + last) // 2
+        if key[middle] <= code:
+            first = middle
+        else:
+            last = middle
+    return first
+
+
+@njit(cache=True, error_model="numpy", nogil=True)
+def beside(low, edge, key, axis, far, most):  # type: ignore[no-untyped-def]
+    """Give the cube beside every cube across its near or far side, (n,); -1 outside the lattice.
+
+    low, edge, key : (n, 3), (n,), (n,) cubes along a Morton curve, in deepest cubes. axis, far : which side.
+    most : what places are less than. A neighbour is near along the curve as a rule, so the search widens from
+    the cube itself.
+    """
+    found = np.full(len(key), -1, np.int64)
+    place = np.empty(3, np.int64)
+    for n in range(len(key)):
+        for d in range(3):
+            place[d] = low[n, d]
+        place[axis] += edge[n] if far else -1
+        if place[axis] < 0 or place[axis] >= most:
+            continue
+        code = _spread(place[0]) | (_spread(place[1]) << 1) | (_spread(place[2]) << 2)
+        m = _last_before(key, code, n)
+        if m < 0:
+            continue
+        held = True
+        for d in range(3):
+            held = held and low[m, d] <= place[d] < low[m, d] + edge[m]
+        if held:
+            found[n] = m
+    return found

@@ -11,7 +11,7 @@ from numba import njit
 from mop_lantern.grid.cutting import node_of
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _body(  # type: ignore[no-untyped-def]
     n,
     node,
@@ -35,7 +35,7 @@ def _body(  # type: ignore[no-untyped-def]
     return max(found, 0)
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _add_far_edges(  # type: ignore[no-untyped-def]
     sums,
     f,
@@ -100,7 +100,7 @@ def _add_far_edges(  # type: ignore[no-untyped-def]
                 since = place[k]
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _add_crossing(sums, ends, pb, pc, size):  # type: ignore[no-untyped-def]
     """Add what a piece of wall that crosses a face from one end to the other adds to its sums (3,)."""
     u0 = ends[0, 0] - pb
@@ -119,7 +119,7 @@ def _add_crossing(sums, ends, pb, pc, size):  # type: ignore[no-untyped-def]
     sums[2] -= (qu - pu) * (pv * pv + pv * qv + qv * qv) / 6
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def squares(  # type: ignore[no-untyped-def]  # noqa: C901 - one pass over the faces
     points,
     triangles,
@@ -195,7 +195,7 @@ def squares(  # type: ignore[no-untyped-def]  # noqa: C901 - one pass over the f
     return sums
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _node_in(  # type: ignore[no-untyped-def]
     m,
     n,
@@ -211,7 +211,7 @@ def _node_in(  # type: ignore[no-untyped-def]
     return found
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _trace(  # type: ignore[no-untyped-def]
     points,
     corner,
@@ -251,7 +251,7 @@ def _trace(  # type: ignore[no-untyped-def]
     return True
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", nogil=True)
 def _within(  # type: ignore[no-untyped-def]
     u,
     v,

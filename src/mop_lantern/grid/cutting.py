@@ -264,6 +264,33 @@ def hold_nodes(room, code, enters):  # type: ignore[no-untyped-def]
     return rel
 
 
+@njit(cache=True, error_model="numpy", nogil=True)
+def linked(own, nei, mine, its, count):  # type: ignore[no-untyped-def]
+    """Give the cubes beside each of ``count`` cubes as CSR lists: where they begin, (count + 1,), the cube
+    beside, and the places (0 to 26) of this and of that cube that are one, (2 f,); ``mine`` and ``its`` are
+    those of own and nei, (f,).
+    """
+    start = np.zeros(count + 1, np.int64)
+    for f in range(len(own)):
+        start[own[f] + 1] += 1
+        start[nei[f] + 1] += 1
+    for n in range(count):
+        start[n + 1] += start[n]
+    at = start[:-1].copy()
+    other = np.empty(2 * len(own), np.int64)
+    here = np.empty(2 * len(own), np.int64)
+    there = np.empty(2 * len(own), np.int64)
+    for f in range(len(own)):
+        k = at[own[f]]
+        at[own[f]] += 1
+        other[k], here[k], there[k] = nei[f], mine[f], its[f]
+    for f in range(len(own)):
+        k = at[nei[f]]
+        at[nei[f]] += 1
+        other[k], here[k], there[k] = own[f], its[f], mine[f]
+    return start, other, here, there
+
+
 @njit(cache=True, error_model="numpy")
 def flood(  # type: ignore[no-untyped-def]
     begin,

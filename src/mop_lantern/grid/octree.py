@@ -51,30 +51,17 @@ class Octree:
         """Which cubes meet the surface, (n,) bool."""
         return self.first[1:] > self.first[:-1]
 
-    def holding(self, place: Ints) -> Ints:
-        """Give the cube that holds each place (in deepest cubes, (k, 3)); -1 outside the lattice."""
-        inside: Any = (place >= 0).all(axis=1) & (place < 1 << BITS).all(axis=1)
-        code = morton(np.where(inside[:, None], place, 0))
-        found = np.searchsorted(self.key, code, "right") - 1
-        size = self.edge[found]
-        held: NDArray[np.bool_] = (
-            inside
-            & (found >= 0)
-            & (place >= self.low[found]).all(axis=1)
-            & (place < self.low[found] + size[:, None]).all(axis=1)
-        )
-        return np.where(held, found, -1)
-
     def faces(self) -> tuple[Ints, Ints, Ints, Ints]:
         """Give every face between two cubes once, as a face of the smaller one: cube, neighbour, direction,
         and side (0 near, 1 far).
         """
+        from mop_lantern.grid import boxes
+
         rows = []
+        edge = self.edge
         for axis in range(3):
             for side in (0, 1):
-                place = self.low.copy()
-                place[:, axis] += np.where(side, self.edge, -1)
-                beside = self.holding(place)
+                beside = boxes.beside(self.low, edge, self.key, axis, bool(side), 1 << BITS)
                 real = beside >= 0
                 mine = self.level >= self.level[beside] if side else self.level > self.level[beside]
                 cube = np.flatnonzero(real & mine)

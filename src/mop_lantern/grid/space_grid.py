@@ -18,6 +18,7 @@ from mop_lantern.grid.mesh import Mesh
 from mop_lantern.grid.octree import Octree, grow
 from mop_lantern.grid.space_merge import MERGE_BELOW, connected, merged
 from mop_lantern.grid.space_size import Wants
+from mop_lantern.numerics.spread import bounds_of, rows_of, spread
 from mop_lantern.shape.surface import Surface, winding
 from mop_lantern.shape.wet import spaces_of
 
@@ -161,7 +162,14 @@ def _cut(surface: Surface, tree: Octree) -> tuple[_Bodies, _Faces]:
     between: Any = (own[real], nei[real], axes[real], sides[real])
     row = np.concatenate([[0], np.cumsum(count[between[0]] * count[between[1]])])
     lines = (room, code, place, enters, piece, rel, held)
-    area = squares(*given, *where, *lines, of_piece, of_node, count, *between, row)
+
+    def some(block: tuple[int, ...]) -> Floats:
+        mine = slice(*block)
+        faces = (each[mine] for each in between)
+        rows = row[block[0] : block[1] + 1] - row[block[0]]
+        return squares(*given, *where, *lines, of_piece, of_node, count, *faces, rows)  # type: ignore[no-any-return]
+
+    area = np.concatenate(spread(some, rows_of(bounds_of(len(between[0])))))
     start = np.cumsum(count) - count
     of_wall = np.where(of_piece >= 0, np.repeat(start, tree.first[1:] - tree.first[:-1]) + of_piece, -1)
     faces = _faces(tree, count, start, between, row, area)
@@ -201,12 +209,7 @@ def _held(
     mine = 18 // 3**axes * sides  # of 9, 3, 1 by axis, the second step
     apart = 2 * (corner - tree.low[nei]) >> (tree.deepest - tree.level[nei])[:, None]
     its = 9 * apart[:, 0] + 3 * apart[:, 1] + apart[:, 2]
-    both = np.concatenate([own, nei])
-    order = np.argsort(both, kind="stable")
-    start = np.concatenate([[0], np.cumsum(np.bincount(both, minlength=len(tree.level)))])
-    other = np.concatenate([nei, own])[order]
-    here = np.concatenate([mine, its])[order]
-    there = np.concatenate([its, mine])[order]
+    start, other, here, there = cutting.linked(own, nei, mine, its, len(tree.level))
     held, _ = cutting.flood(
         0,
         start,

@@ -5,6 +5,10 @@ Arguments, the same everywhere (m triangles):
 corners : (m, 3, 3) m, along the curve of the tree. number : (m, 3) numbers of their corners
 own_low, own_high : (m, 3) m, their boxes
 low, high : (n, 3) m, the boxes of the tree
+first, last : the triangles looked at
+least : m, shallower crossings do not count
+count : pairs found so far
+pairs, depth : (most, 2), (most,) m, filled as far as they go
 """
 
 from __future__ import annotations

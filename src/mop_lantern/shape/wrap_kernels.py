@@ -103,7 +103,7 @@ def spread(corners, of, first, step, reach, far, near):  # type: ignore[no-untyp
 
 @njit(cache=True, error_model="numpy", nogil=True)
 def to_triangle(p, a, b, c):  # type: ignore[no-untyped-def]
-    """Give the square of the distance from a place to a triangle, m2.
+    """Give the square of the distance from a place p to a triangle a b c, (3,) m each, m2.
 
     Ericson, "Real-Time Collision Detection", Morgan Kaufmann 2005, section 5.1.5: the nearest place by the
     region of the triangle's plane it lies in.

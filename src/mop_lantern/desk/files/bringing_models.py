@@ -242,7 +242,7 @@ class BringingModels(QObject):
 
     def split(self, key: str, by: str) -> None:
         """Make every body or layer of a model a part of its own."""
-        self._do(lambda case: split_edits(case, key, by), "part a model")
+        self.document.work_out(lambda case: split_edits(case, key, by), "part a model")
 
     def ask_least(self, key: str) -> None:
         """Ask under what size bodies of a model are excluded, and tell what that changes."""
@@ -267,14 +267,6 @@ class BringingModels(QObject):
             self.document.troubled.emit(
                 f"{count} of {every} bodies of {key} are excluded: {share:.2%} of its volume."
             )
-
-    def _do(self, edits_of: Any, words: str) -> None:
-        try:
-            edits = edits_of(self.document.shown)
-        except LanternError as problem:
-            self.document.troubled.emit(str(problem))
-            return
-        self.document.edit(edits, words)
 
     def close_rims(self, key: str, only: int | None) -> None:
         """Close one open rim (its number) of a model in the case, or all."""

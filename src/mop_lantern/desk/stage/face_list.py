@@ -24,7 +24,6 @@ from mop_lantern.case.faces import rename_edits
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.files.exporting import to_clipboard
 from mop_lantern.desk.stage.face_tools import FaceTools
-from mop_lantern.errors import LanternError
 from mop_lantern.shape import Surface
 from mop_lantern.shape.alike import chosen
 from mop_lantern.shape.describing import FaceTold, faces_told
@@ -151,7 +150,9 @@ class FaceList(QDialog):
         own = rows[0].name.partition(".")[2]
         new, good = QInputDialog.getText(self, "Rename a face", f"{rows[0].name} is called", text=own)
         if good and new.strip() and self.document.shown is not None:
-            self._do(lambda case: rename_edits(case, rows[0].name, new.strip()), "rename a face")
+            self.document.work_out(
+                lambda case: rename_edits(case, rows[0].name, new.strip()), "rename a face"
+            )
 
     def together(self) -> None:
         """Make one face of those chosen, or of all that are found."""
@@ -160,15 +161,6 @@ class FaceList(QDialog):
             self.document.troubled.emit("Choose two faces or more.")
             return
         self.tools.take_together(names)
-
-    def _do(self, edits_of: Any, words: str) -> None:
-        try:
-            edits = edits_of(self.document.shown)
-        except LanternError as problem:
-            self.document.troubled.emit(str(problem))
-            return
-        if edits:
-            self.document.edit(edits, words)
 
     def copy(self) -> None:
         """Put the rows on the clipboard, tabs between cells."""

@@ -265,11 +265,24 @@ def hold_nodes(room, code, enters):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, error_model="numpy", nogil=True)
-def linked(own, nei, mine, its, count):  # type: ignore[no-untyped-def]
-    """Give the cubes beside each of ``count`` cubes as CSR lists: where they begin, (count + 1,), the cube
-    beside, and the places (0 to 26) of this and of that cube that are one, (2 f,); ``mine`` and ``its`` are
-    those of own and nei, (f,).
+def _same_node(low, edge, n, m, axis, side):  # type: ignore[no-untyped-def]
+    """Give the places (0 to 26) of cube n and of its neighbour m, as large or larger, that are one: the first
+    corner of the face between them.
     """
+    its = 0
+    for d in range(3):
+        corner = low[n, d] + (side * edge[n] if d == axis else 0)
+        its = 3 * its + 2 * (corner - low[m, d]) // edge[m]
+    mine = 18 // 3**axis * side  # of 9, 3, 1 by axis, the second step
+    return mine, its
+
+
+@njit(cache=True, error_model="numpy", nogil=True)
+def linked(low, edge, own, nei, axes, sides):  # type: ignore[no-untyped-def]
+    """Give the cubes beside each cube as CSR lists: where they begin, (n + 1,), the cube beside, and the
+    places (0 to 26) of this and of that cube that are one, (2 f,).
+    """
+    count = len(edge)
     start = np.zeros(count + 1, np.int64)
     for f in range(len(own)):
         start[own[f] + 1] += 1
@@ -278,16 +291,18 @@ def linked(own, nei, mine, its, count):  # type: ignore[no-untyped-def]
         start[n + 1] += start[n]
     at = start[:-1].copy()
     other = np.empty(2 * len(own), np.int64)
-    here = np.empty(2 * len(own), np.int64)
-    there = np.empty(2 * len(own), np.int64)
+    here = np.empty(2 * len(own), np.int8)
+    there = np.empty(2 * len(own), np.int8)
     for f in range(len(own)):
+        mine, its = _same_node(low, edge, own[f], nei[f], axes[f], sides[f])
         k = at[own[f]]
         at[own[f]] += 1
-        other[k], here[k], there[k] = nei[f], mine[f], its[f]
+        other[k], here[k], there[k] = nei[f], mine, its
     for f in range(len(own)):
+        mine, its = _same_node(low, edge, own[f], nei[f], axes[f], sides[f])
         k = at[nei[f]]
         at[nei[f]] += 1
-        other[k], here[k], there[k] = own[f], its[f], mine[f]
+        other[k], here[k], there[k] = own[f], its, mine
     return start, other, here, there
 
 

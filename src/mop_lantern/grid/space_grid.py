@@ -204,12 +204,7 @@ def _held(
     """
     from mop_lantern.grid import cutting
 
-    corner = tree.low[own].copy()
-    corner[np.arange(len(own)), axes] += sides * tree.edge[own]
-    mine = 18 // 3**axes * sides  # of 9, 3, 1 by axis, the second step
-    apart = 2 * (corner - tree.low[nei]) >> (tree.deepest - tree.level[nei])[:, None]
-    its = 9 * apart[:, 0] + 3 * apart[:, 1] + apart[:, 2]
-    start, other, here, there = cutting.linked(own, nei, mine, its, len(tree.level))
+    start, other, here, there = cutting.linked(tree.low, tree.edge, own, nei, axes, sides)
     held, _ = cutting.flood(
         0,
         start,

@@ -97,9 +97,11 @@ def _depth(window: Any, take: Callable[[str], None]) -> None:
 
 
 def _space(window: Any, open_demo: Callable[[str], None], take: Callable[[str], None]) -> None:
-    """A valve body from a STEP file, cut through its middle; the warm water of a junction as a level
-    surface.
+    """A valve body from a STEP file, cut through its middle, and its faces; the warm water of a junction as a
+    level surface.
     """
+    from mop_lantern.desk.stage.face_list import show_faces
+
     open_demo("valve-body")
     solve(window, "")
     solve(window, "B")
@@ -109,6 +111,11 @@ def _space(window: Any, open_demo: Callable[[str], None], take: Callable[[str], 
     window.stage.layer_buttons["grid"].setChecked(True)
     take("space")
     window.stage.layer_buttons["grid"].setChecked(False)
+    listed = show_faces(window)
+    assert listed is not None
+    listed.table.selectRow(1)
+    listed.grab().save(str(SHOTS / "faces.png"))
+    listed.close()
     open_demo("warm-junction")
     solve(window, "")
     window.stage.set_quantity("T")

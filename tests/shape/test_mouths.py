@@ -158,6 +158,31 @@ def test_without_a_unit_the_size_is_told_with_a_guess(
     assert np.ptp(read_model(glb, "").points, axis=0) == pytest.approx([0.2, 0.06, 0.15], rel=1e-5)
 
 
+def test_fluid_in_the_walls_of_a_pipe_is_warned_of_with_a_remedy(tmp_path: Path) -> None:
+    """Left as it came in, the wall of a tee is full of fluid: the note puts the fluid inside. A full body,
+    and one with a small duct through it, are not warned of.
+    """
+
+    def warned(body: Any) -> tuple[Case, list[Any]]:
+        case = brought(made.saved(body, tmp_path / "m.stl"))
+        face = next(iter(build(resolve(case)[0].shape).edge_lengths))
+        moving = {
+            "media.w": {"kind": "water"},
+            "field.walls.w": {"kind": "sliding", "edge": face, "speed": "1 m/s"},
+        }
+        case = apply(case, moving)
+        return case, [note for note in review(case).notes if note.kind == "fluid_in_walls"]
+
+    case, [note] = warned(made.hollow_tee())
+    assert note.path == "shape.solids.m" and "3 open ends" in note.text
+    fixed = apply(case, note.edits)
+    assert build(resolve(fixed)[0].shape).volume == pytest.approx(5.106e-4, rel=2e-3)
+    assert not warned(trimesh.creation.box((1, 0.5, 0.01)))[1]
+    assert not warned(
+        made.less(made.along((0, 0, 1), 0.1, 0.1), made.along((0, 0, 1), 0.01, 0.3, (0, 0, -0.1)))
+    )[1]
+
+
 def test_edits_of_an_item_that_is_added_go_into_it() -> None:
     assert merged({"a.b": {"k": 1}, "c": 2}, {"a.b.role": "x", "c": 3}) == {
         "a.b": {"k": 1, "role": "x"},

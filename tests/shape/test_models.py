@@ -328,3 +328,18 @@ def test_rims_are_closed_one_by_one_in_the_case(tmp_path: Path) -> None:
     assert surface.volume == pytest.approx(whole, rel=1e-6) and not [
         fault for fault in review(case).faults if fault.path.startswith("shape")
     ]
+
+
+def test_reading_triangles_can_be_stopped_and_what_was_excluded_is_marked(tmp_path: Path) -> None:
+    """Two opposite sheets across a box part nothing: they go, and are marked to be drawn."""
+    box = trimesh.creation.box((1, 1, 1)).triangles
+    sheet = np.array([[[0.0, -0.3, -0.3], [0.0, 0.3, -0.3], [0.0, 0.3, 0.3]]])
+    path = written(tmp_path / "sheet.stl", np.concatenate([box, sheet, sheet[:, ::-1]]))
+    model = read_model(path, "m")
+    assert volume(model) == pytest.approx(1.0) and len(model.triangles) == 12 and not model.rims
+    assert "1 pairs of triangles lay on each other" in " ".join(model.report)
+    assert model.marked[:, :, 0] == pytest.approx(0.0) and len(model.marked) == 2
+    stop = Event()
+    stop.set()
+    with pytest.raises(FileError, match="reading was stopped"):
+        read_model(path, "m", stop)

@@ -16,6 +16,7 @@ from mop_lantern.case.models import model_edits, stored_model, wrap_edits
 from mop_lantern.cli import main
 from mop_lantern.errors import CaseError
 from mop_lantern.shape.crossing import crossings
+from mop_lantern.shape.model import Model
 from mop_lantern.shape.reading import read_model
 from mop_lantern.shape.wrap import Leaks, Wrapped, wrapped
 from mop_lantern.shape.wrap_child import contour
@@ -86,6 +87,20 @@ def test_a_slit_is_bridged_and_a_wide_one_is_told_with_its_place() -> None:
     assert len(places) and np.abs(places[:, 2] - 0.2).max() < 0.01
     with pytest.raises(ValueError, match="nearer to a wall"):
         wrapped(corners, group, 0.012, contour, np.array([0.0995, 0, 0.1]))
+
+
+def test_a_place_outside_and_a_process_that_dies_are_told(monkeypatch: pytest.MonkeyPatch) -> None:
+    box = trimesh.creation.box((1, 1, 1))
+    given = box.triangles, np.zeros(12, int), 0.1, contour
+    with pytest.raises(ValueError, match="outside the model"):
+        wrapped(*given, np.array([9.0, 9.0, 9.0]))
+    with pytest.raises(Leaks) as caught:
+        wrapped(*given, np.array([0.56, 0.56, 0.56]))
+    assert caught.value.closes == 0 and not len(caught.value.places)
+    model = Model(np.asarray(box.vertices), np.asarray(box.faces), np.zeros(12, int), ("a",), (), ())
+    monkeypatch.setattr("mop_lantern.shape.wrapping._child", lambda *_: (-9, "Traceback"))
+    with pytest.raises(CaseError, match="ended without a result"):
+        wrap_model(model, 0.1)
 
 
 def test_distances_and_chopping_are_exact() -> None:

@@ -40,7 +40,7 @@ class Model:
     of the file a triangle belongs to. split : whether sharp edges divide them further. layers, colours : by
     face, the part of the file it belongs to and its colour there ("#rrggbb"), "" for none. named : the groups
     are faces that
-    bear their names. turned : the triangles (k, 3, 3) m that faced the wrong way.
+    bear their names. marked : the triangles (k, 3, 3) m that faced the wrong way or were excluded.
     """
 
     points: Floats
@@ -55,7 +55,7 @@ class Model:
     layers: tuple[str, ...] = ()
     colours: tuple[str, ...] = ()
     named: bool = False
-    turned: Floats = field(default_factory=lambda: np.zeros((0, 3, 3)))
+    marked: Floats = field(default_factory=lambda: np.zeros((0, 3, 3)))
 
     @property
     def vectors(self) -> Floats:

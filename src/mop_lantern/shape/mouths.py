@@ -37,7 +37,8 @@ EVEN = 1 - 1e-5  # the same of a face that is flat altogether
 BESIDE = 1e-4  # of the body: how far off a cap places are looked at
 WITHIN = 2e-4  # of the body: how far within its rim
 RAGGED = 2.0  # edges of a ragged rim: the same for those
-RAGGED_STRAY = 0.3
+RAGGED_STRAY = 0.15
+FEW = 300  # faces whose rims are all looked at
 SAME = 1e-3  # of its size: two caps whose middles are nearer are one
 VOTES = 24  # places a cap asks on which side the outside lies
 STEPS = 24  # places looked at on the way there
@@ -202,6 +203,9 @@ def _caps(surface: Surface) -> list[_Cap]:
     ]
     rims += _rings(ends)
     ragged = [rim for mine in _flat_faces(surface) for rim in rims_of(surface.triangles[mine])]
+    if len(surface.names) <= FEW and ragged:  # of a wrap: its bores end in rims, too
+        for label in range(len(surface.names)):
+            ragged += rims_of(surface.triangles[surface.labels == label])
     made = [_cap(surface, rim, False) for rim in rims] + [_cap(surface, rim, True) for rim in ragged]
     return [cap for cap in made if cap is not None]
 
@@ -286,10 +290,7 @@ def _free(surface: Surface, caps: list[_Cap]) -> list[_Cap]:
     looked = []
     weights = []
     for cap in caps:
-        ends = np.stack([cap.rim, np.roll(cap.rim, -1, axis=0)], axis=1)
-        inward = np.cross(cap.normal, ends[:, 1] - ends[:, 0])
-        inward /= np.maximum(np.linalg.norm(inward, axis=1), 1e-300)[:, None]
-        within = ends.mean(axis=1) + cap.shy * inward
+        within = _within(cap)
         places = np.vstack([cap.corners.mean(axis=1), within])
         off = BESIDE * surface.size * cap.normal
         looked.append(np.vstack([places + off, places - off]))
@@ -311,6 +312,26 @@ def _free(surface: Surface, caps: list[_Cap]) -> list[_Cap]:
         ):
             kept.append(cap)
     return kept
+
+
+def _within(cap: _Cap) -> Floats:
+    """Give places along a rim, a little within it, (k, 3) m."""
+    if cap.stray == STRAY:
+        ends = np.stack([cap.rim, np.roll(cap.rim, -1, axis=0)], axis=1)
+        inward = np.cross(cap.normal, ends[:, 1] - ends[:, 0])
+        inward /= np.maximum(np.linalg.norm(inward, axis=1), 1e-300)[:, None]
+        return np.asarray(ends.mean(axis=1) + cap.shy * inward)
+    axes = np.column_stack(
+        face_axes(cap.normal)
+    )  # edges of a ragged rim run all ways: it is shrunk in its plane
+    flat = shapely.Polygon((cap.rim - cap.middle) @ axes).buffer(0).buffer(-cap.shy)
+    if flat.is_empty:
+        return cap.middle[None]
+    line = (
+        flat.exterior if flat.geom_type == "Polygon" else max(flat.geoms, key=lambda each: each.area).exterior
+    )
+    places = shapely.get_coordinates(line.segmentize(cap.shy))
+    return np.asarray(cap.middle + places @ axes.T)
 
 
 def _axes(surface: Surface) -> list[Floats]:

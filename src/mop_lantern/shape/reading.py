@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
@@ -35,6 +35,7 @@ class _Soup:
     group: Ints
     part: Ints
     words: list[str]
+    sheets: Floats = field(default_factory=lambda: np.zeros((0, 3, 3)))
 
     def keep(self, chosen: NDArray[np.bool_]) -> None:
         self.triangles = self.triangles[chosen]
@@ -48,7 +49,7 @@ def read_model(path: Path, unit: str, stop: threading.Event | None = None) -> Mo
     Parameters
     ----------
     unit : the file's unit of length, one of `UNITS`; "" for STEP and GLB files, which have one. stop : set by
-    another thread, reading a STEP file ends.
+    another thread, reading ends.
 
     Raises
     ------
@@ -67,7 +68,9 @@ def read_model(path: Path, unit: str, stop: threading.Event | None = None) -> Mo
         raise FileError(
             f"{path}: the file has no triangles, or corners that are no numbers. Export it again."
         )
+    _go_on(path, stop)
     soup = _whole(path, corners, soups, exact)
+    _go_on(path, stop)
     turned, shell, flip = turned_alike(soup.points, soup.triangles)
     if flip.any():
         soup.words.append(f"{int(flip.sum())} triangles faced the wrong way and are turned.")
@@ -88,10 +91,17 @@ def read_model(path: Path, unit: str, stop: threading.Event | None = None) -> Mo
         not exact,
         tuple(each.layer for each in of),
         tuple(each.colour for each in of),
-        turned=soup.points[soup.triangles[flip]],
+        marked=np.concatenate([soup.sheets, soup.points[soup.triangles[flip]]]),
     )
+    _go_on(path, stop)
     rims = rims_of(made.triangles)
     return replace(made, report=_report(made, rims, soup.words), rims=rims)
+
+
+def _go_on(path: Path, stop: threading.Event | None) -> None:
+    """End reading where somebody wants it to."""
+    if stop is not None and stop.is_set():
+        raise FileError(f"{path}: reading was stopped.")
 
 
 def likely_unit(size: float) -> str:
@@ -179,6 +189,7 @@ def _single(soup: _Soup) -> tuple[int, int]:
     _, begin = np.unique(back[left], return_index=True)
     chosen[left[begin]] = True
     sheets = int(np.minimum(ahead, count - ahead).sum())
+    soup.sheets = soup.points[triangles[(np.minimum(ahead, count - ahead) > 0)[back]]]
     soup.keep(chosen)
     return len(triangles) - int(chosen.sum()) - 2 * sheets, sheets
 

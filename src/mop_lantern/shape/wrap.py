@@ -127,7 +127,9 @@ def wrapped(
     chosen = outside
     if within is not None:
         spot = tuple(int(n) for n in np.rint((within - first) / step))
-        chosen = int(label[spot]) if all(0 <= n < m for n, m in zip(spot, shape, strict=True)) else outside
+        if not all(0 <= n < m for n, m in zip(spot, shape, strict=True)):
+            raise ValueError("the place lies outside the model")
+        chosen = int(label[spot])
         if chosen == 0:
             raise ValueError("the place lies nearer to a wall than half the feature size")
         if chosen == outside:
@@ -170,7 +172,9 @@ def _leaks(pieces: Floats, of: Ints, feature: float, within: Floats) -> Leaks:
         shape = tuple(int(n) for n in _counts(pieces, size))
         far = np.full(shape, reach, np.float32)
         spread(pieces, of, first, step, reach, far, np.full(shape, -1, np.int32))
-        spot = tuple(int(n) for n in np.rint((within - first) / step))
+        spot = tuple(
+            min(max(int(n), 0), m - 1) for n, m in zip(np.rint((within - first) / step), shape, strict=True)
+        )
         label, _ = ndimage.label(far > 0.5 * size)
         inner = int(label[spot])
         if inner == 0:

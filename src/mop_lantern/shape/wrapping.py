@@ -22,6 +22,7 @@ STEPS = 3  # of the lattice along the feature size, as in the wrap itself
 MOST_NODES = 60_000_000
 NODES_A_SECOND = 3e6  # measured on two cores, with all that is done to them
 BYTES_A_NODE = 30
+LOST = 0.05  # of the volume: more lost is told
 BRIDGE = "bridge"  # the face of what closes gaps
 LEAKS = 3  # how the process ends that found a gap too wide
 
@@ -92,7 +93,7 @@ def wrap_model(
             with np.load(made) as data:
                 raise CaseError([_leak(feature, data["places"], float(data["closes"]))])
         if code or not made.exists():
-            says = words.strip()[-300:] or "the wrap ended without a result"
+            says = words.strip()[-300:] if code == 2 else "the wrap ended without a result"
             raise CaseError([Fault("wrap", f"{says}.", "Choose another feature size.")])
         with np.load(made) as data:
             return _wrapped(model, dict(data), feature)
@@ -132,6 +133,11 @@ def _wrapped(model: Model, data: dict[str, Any], feature: float) -> Model:
         if data["bridged"] > 0
         else "Nothing had to be bridged.",
     ]
+    if before and float(data["volume"]) < (1 - LOST) * model.volume:
+        words.append(
+            f"{1 - float(data['volume']) / model.volume:.0%} of its volume is lost: walls thinner than about "
+            "a third of the feature size are not seen. Choose a smaller one."
+        )
     if model.rims:
         words.append(f"{len(model.rims)} open rims are closed with it, as far as they are narrower.")
     if lost:
@@ -151,7 +157,7 @@ def _wrapped(model: Model, data: dict[str, Any], feature: float) -> Model:
         named=True,
         layers=tuple(layers[k] for k in present),
         colours=tuple(colours[k] for k in present),
-        turned=np.zeros((0, 3, 3)),
+        marked=np.zeros((0, 3, 3)),
     )
 
 

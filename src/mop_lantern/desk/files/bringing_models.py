@@ -21,7 +21,7 @@ from mop_lantern.shape.model import UNITS, Model, length
 from mop_lantern.shape.model_files import EXACT, SAID
 from mop_lantern.shape.mouths import Hollows
 from mop_lantern.shape.reading import extent_of, likely_unit, read_model
-from mop_lantern.shape.wrapping import likely_feature, plan_of
+from mop_lantern.shape.wrapping import BRIDGE, likely_feature, plan_of
 from mop_lantern.units import UnitFault, preferred, read, show
 
 MOST_SHOWN = 60  # triangles marked on the stage
@@ -112,7 +112,7 @@ class BringingModels(QObject):
             return
         self.document.troubled.emit(f"{path.name}: " + " ".join(words))
         self.stage.view.trails = [
-            triangle[[0, 1, 2, 0]] for triangle in model.turned[:MOST_SHOWN]
+            triangle[[0, 1, 2, 0]] for triangle in model.marked[:MOST_SHOWN]
         ]  # until the review has its own to show
         key = former or next(path.split(".")[2] for path in edits if path.startswith("shape.solids."))
         if not former and not rims_in(self.document.shown or case, key):
@@ -231,8 +231,14 @@ class BringingModels(QObject):
             )
 
     def _take_wrap(self, key: str, edits: dict[str, Any], words: list[str]) -> None:
-        if self.document.edit(edits, "wrap"):
-            self.document.troubled.emit(f"{key}: " + " ".join(words))
+        if not self.document.edit(edits, "wrap") or self.document.shown is None:
+            return
+        self.document.troubled.emit(f"{key}: " + " ".join(words))
+        model = stored_model(self.document.shown, key)
+        if BRIDGE in model.names:  # what closes gaps is drawn until the review has its own to show
+            bridging = model.triangles[model.face == model.names.index(BRIDGE)][:MOST_SHOWN]
+            self.stage.view.trails = [model.points[triangle[[0, 1, 2, 0]]] for triangle in bridging]
+            self.stage.view.update()
 
     def _refuse_wrap(self, problem: LanternError) -> None:
         faults = getattr(problem, "faults", ())

@@ -109,7 +109,7 @@ class FaceList(QDialog):
                 face.name,
                 show(face.area, "area", preferred("area", units)),
                 f"({middle}) {length}",
-                f"({way})",
+                f"({way})" if face.direction.any() else "all round",
                 face.words,
                 face.layer,
                 face.colour,

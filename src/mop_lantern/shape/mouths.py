@@ -233,9 +233,7 @@ def _flat_faces(surface: Surface) -> list[Ints]:
                 break
         else:
             planes.append((total / size, level, [mine], flat))
-    return [
-        np.concatenate(faces) for _, _, faces, flat in planes if flat < EVEN or len(faces) > 1
-    ]  # one that is even altogether is a region of its own
+    return [np.concatenate(faces) for _, _, faces, flat in planes if flat < EVEN]
 
 
 def _rings(ends: Ints) -> list[Ints]:

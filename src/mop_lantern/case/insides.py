@@ -12,7 +12,7 @@ from mop_lantern.case.resolve import resolve
 from mop_lantern.errors import CaseError, Fault
 from mop_lantern.shape.join import bodies_of
 from mop_lantern.shape.model import length, spot
-from mop_lantern.shape.mouths import Hollows, hollows_in
+from mop_lantern.shape.mouths import Hollows, hollows_in, wet_text
 
 WAYS = ("inside", "around", "fluid")
 AROUND = {"before": 1.0, "behind": 2.0, "aside": 1.0, "below": 1.0, "above": 1.0}  # of the part's size
@@ -81,7 +81,7 @@ def inside_edits(case: Case, key: str, hollows: Hollows) -> dict[str, Any]:
         edits[f"shape.solids.{fresh_key(case, 'shape.solids', 'ends')}"] = cap
     filled = {"kind": "internal_volume", "of": key}
     edits[f"shape.solids.{fresh_key(case, 'shape.solids', 'inside')}"] = filled
-    return edits | {"shape.wet": [[f"{1e3 * float(each):.4g} mm" for each in hollows.places[0]]]}
+    return edits | {"shape.wet": [wet_text(hollows.places[0])]}
 
 
 def around_edits(case: Case, key: str) -> dict[str, Any]:
@@ -98,7 +98,7 @@ def around_edits(case: Case, key: str) -> dict[str, Any]:
             "of": key,
             **box,
         },
-        "shape.wet": [[f"{1e3 * float(each):.6g} mm" for each in place]],
+        "shape.wet": [wet_text(place)],
     }
 
 

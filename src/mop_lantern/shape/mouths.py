@@ -37,7 +37,7 @@ EVEN = 1 - 1e-5  # the same of a face that is flat altogether
 BESIDE = 1e-4  # of the body: how far off a cap places are looked at
 WITHIN = 2e-4  # of the body: how far within its rim
 RAGGED = 2.0  # edges of a ragged rim: the same for those
-RAGGED_STRAY = 0.15
+RAGGED_STRAY = 0.15  # the same as STRAY, for those
 FEW = 300  # faces whose rims are all looked at
 SAME = 1e-3  # of its size: two caps whose middles are nearer are one
 VOTES = 24  # places a cap asks on which side the outside lies
@@ -47,8 +47,6 @@ DEEP = 1.5  # voxels: thinner ones lie between two caps of one hole
 ASKEW = (1.637, 1.411, 1.573)  # voxels outside: broken numbers, as walls often lie on even ones
 SHARP = np.cos(np.deg2rad(40.0))  # edges that turn more are the edge of a mouth
 SMALLEST = 1e-8  # of the square of the size: smaller loops are no openings
-
-
 KEPT = 8  # bodies whose hollows are remembered
 
 
@@ -160,6 +158,11 @@ def hollows_of(surface: Surface) -> Hollows:
     voxel = float(np.prod([axis[1] - axis[0] for axis in axes]))
     places = np.array([deepest[number][0] for number in order]).reshape(-1, 3)
     return Hollows(mouths, places, np.asarray(size[order] * voxel))
+
+
+def wet_text(place: Floats) -> list[str]:
+    """Write a place (3,) m as a case holds it, to a nanometre: models may lie kilometres off the origin."""
+    return [f"{round(1e3 * float(each), 6) + 0.0:.15g} mm" for each in place]
 
 
 def _outermost(found: list[tuple[int, _Cap, float]], thick: float) -> list[tuple[int, _Cap, float]]:
@@ -319,9 +322,8 @@ def _within(cap: _Cap) -> Floats:
         inward = np.cross(cap.normal, ends[:, 1] - ends[:, 0])
         inward /= np.maximum(np.linalg.norm(inward, axis=1), 1e-300)[:, None]
         return np.asarray(ends.mean(axis=1) + cap.shy * inward)
-    axes = np.column_stack(
-        face_axes(cap.normal)
-    )  # edges of a ragged rim run all ways: it is shrunk in its plane
+    # edges of a ragged rim run all ways: it is shrunk in its plane
+    axes = np.column_stack(face_axes(cap.normal))
     flat = shapely.Polygon((cap.rim - cap.middle) @ axes).buffer(0).buffer(-cap.shy)
     if flat.is_empty:
         return cap.middle[None]

@@ -21,17 +21,16 @@ from numpy.typing import NDArray
 from mop_lantern.shape.crossing import crossings
 from mop_lantern.shape.topology import shells_of
 from mop_lantern.shape.wrap_kernels import chopped, nearest_ones, spread
+from mop_lantern.shape.wrapping import STEPS
 
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
 Contour = Callable[[NDArray[np.float32], float], tuple[Floats, Ints]]
-STEPS = 3  # of the lattice along the feature size
 BAND = 1.05  # steps beyond the radius in which distances are known: neighbours of nearer nodes lie within
 CHOP = 8.0  # steps: larger triangles are chopped
 TIE = 1e-4  # of the radius: nodes nearer to the front are moved off it
 BRIDGED = 0.6  # steps: farther from every face, and it bridges a gap
 SIMPLER = 0.05  # steps: how far corners may go when triangles are made fewer
-MOST_NODES = 60_000_000
 GROWTH = 1.3  # of the feature size, from one tried to the next
 WIDER = 10  # larger ones tried
 TOLD = 4  # places of gaps
@@ -70,12 +69,6 @@ class Wrapped:
     of: Ints
     bridged: float
     volume: float
-
-
-def nodes_for(corners: Floats, feature: float) -> int:
-    """Give how many nodes a wrap needs."""
-    counts = _counts(corners, feature)
-    return int(np.prod(counts.astype(float)))
 
 
 def _counts(corners: Floats, feature: float) -> Ints:
@@ -122,7 +115,7 @@ def wrapped(
     pieces, of = chopped(np.ascontiguousarray(corners), CHOP * step)
     spread(pieces, of, first, step, radius + BAND * step, far, near)
     say("what can be reached")
-    label, count = ndimage.label(far > radius)
+    label, _ = ndimage.label(far > radius)
     outside = int(label[0, 0, 0])
     chosen = outside
     if within is not None:

@@ -14,8 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.shape.wrap import Leaks, wrapped
-
-LEAKS = 3
+from mop_lantern.shape.wrapping import LEAKS
 
 
 def contour(field: NDArray[np.float32], level: float) -> tuple[Any, Any]:

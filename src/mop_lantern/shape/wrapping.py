@@ -18,7 +18,7 @@ from mop_lantern.errors import CaseError, Fault
 from mop_lantern.shape.model import Model, length, spot
 
 Floats = NDArray[np.float64]
-STEPS = 3  # of the lattice along the feature size, as in the wrap itself
+STEPS = 3  # of the lattice along the feature size
 MOST_NODES = 60_000_000
 NODES_A_SECOND = 3e6  # measured on two cores, with all that is done to them
 BYTES_A_NODE = 30

@@ -8,7 +8,7 @@ import numpy as np
 
 from mop_lantern.errors import CaseError
 from mop_lantern.judge.facts import Facts, Note, NoteKind
-from mop_lantern.shape.mouths import hollows_in
+from mop_lantern.shape.mouths import hollows_in, wet_text
 from mop_lantern.shape.solid import Body
 from mop_lantern.shape.surface import Surface
 
@@ -52,11 +52,10 @@ class FluidInWalls(NoteKind):
             f"The fluid fills {key}, a thin wall around {1e3 * found.volumes[0]:.3g} L with {ends} open "
             "ends. If the flow is meant to go through it, its walls must be solid."
         )
-        place = [f"{1e3 * float(each):.4g} mm" for each in found.places[0]]
         edits = {
             f"shape.solids.{key}.role": "solid",
             f"shape.solids.{key}_ends": {"kind": "cap", "of": key, "holes": "mouths"},
             f"shape.solids.{key}_inside": {"kind": "internal_volume", "of": key},
-            "shape.wet": [place],
+            "shape.wet": [wet_text(found.places[0])],
         }
         return [Note(f"shape.solids.{key}", "caution", text, "put the fluid inside", edits)]

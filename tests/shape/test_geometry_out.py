@@ -5,11 +5,16 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
+import numpy as np
 import pytest
+import trimesh
 
 from mop_lantern.cli import main
 from mop_lantern.shape.describing import bodies_told
+from mop_lantern.shape.geometry_out import write_geometry
 from mop_lantern.shape.reading import read_model
+from mop_lantern.shape.surface import Surface
+from mop_lantern.shape.wet import spaces_of
 
 BLOCK = {"kind": "brick", "role": "solid", "x": "20 mm", "y": "10 mm", "z": "10 mm"}
 CASE = {
@@ -66,3 +71,27 @@ def test_one_region_goes_into_a_plain_file(
     assert main(["geometry", str(case), "--to", str(tmp_path / "o.glb"), "--of", "heatr"]) == 2
     assert "There are: fluid, heater" in capsys.readouterr().err
     assert main(["geometry", str(case), "--to", str(tmp_path / "no" / "such" / "o.glb")]) == 2
+
+
+def test_a_body_and_the_hollow_it_fills_come_back_as_two(tmp_path: Path) -> None:
+    """Every face of the ball lies on one of the fluid: neither its faces nor its space go to the other."""
+    ball = trimesh.creation.icosphere(1, 0.1)
+    duct = trimesh.creation.box((0.6, 0.4, 0.4))
+    hollow = ball.faces[:, ::-1] + len(duct.vertices)
+    points = np.vstack([duct.vertices, ball.vertices])
+    labels = np.repeat([0, 1], [len(duct.faces), len(hollow)])
+    fluid = Surface(points, np.vstack([duct.faces, hollow]), labels, ("duct", "ball"))
+    solid = Surface(np.array(ball.vertices), np.array(ball.faces), np.zeros(len(hollow), int), ("skin",))
+    write_geometry({"fluid": fluid, "ball": solid}, tmp_path / "out.step")
+    model = read_model(tmp_path / "out.step", "")
+    told = {body["layer"]: body["volume"] for body in bodies_told(model)}
+    expected = {"fluid": 0.096 - ball.volume, "ball": ball.volume}
+    assert told == pytest.approx(expected, rel=1e-5)
+    one = Surface(  # the same, without a reader that knows the parts
+        points,
+        np.vstack([fluid.triangles, ball.faces + len(duct.vertices)]),
+        np.append(labels, np.zeros(len(hollow), int)),
+        fluid.names,
+    )
+    assert (one.beyond >= 0).all()
+    assert [space.volume for space in spaces_of(one)] == pytest.approx(list(expected.values()), rel=1e-9)

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
+FLAT = 1e-4  # rad: a wedge narrower than this is the seam between two bodies, not part of either
 
 
 def beyond_edges(points: Floats, triangles: Ints) -> Ints:
@@ -63,6 +64,7 @@ def _in_turn(points: Floats, triangles: Ints, ends: Ints, one: Ints, two: Ints) 
     angle = turns(two)
     for turn in turns(one):
         back = (turn - angle[free]) % (2 * np.pi)
+        back[back < FLAT] += 2 * np.pi  # faces of two bodies that touch: what lies between them is nothing
         best = int(back.argmin())
         chosen.append(two[free.pop(best)])
     return np.array(chosen)

@@ -15,6 +15,8 @@ from mop_lantern.shape.topology import hanging, shells_of
 
 Floats = NDArray[np.float64]
 MOST = 6  # spaces told one by one
+BEHIND = 1e-3  # of the size of a triangle: how far behind a wall is looked for the space it bounds
+TINY = 1e-300  # m2
 
 
 def wet_space(surface: Surface, places: Floats) -> Surface:
@@ -108,19 +110,23 @@ def spaces_of(surface: Surface) -> list[Surface]:
     volume = np.bincount(
         shell, (surface.points[surface.triangles].mean(axis=1) * surface.area_vectors).sum(axis=1) / 3, shells
     )
+    size = np.linalg.norm(surface.area_vectors, axis=1)
     order = np.argsort(shell, kind="stable")
     members = np.split(order, np.cumsum(np.bincount(shell, minlength=shells))[:-1])
     hollows = np.flatnonzero(volume <= 0)
     outer = np.flatnonzero(volume > 0)
     outer = outer[np.argsort(-volume[outer])]
     own: dict[int, list[int]] = {int(k): [int(k)] for k in outer}
-    begins = np.array([members[k][0] for k in hollows], int)
-    places = surface.points[surface.triangles[begins]].mean(axis=1)
+    begins = np.array([members[k][int(size[members[k]].argmax())] for k in hollows], int)
+    away = surface.area_vectors[begins] / np.maximum(size[begins], TINY)[:, None]
+    off = BEHIND * np.sqrt(size[begins])  # behind the wall, where another body that fills the hollow is not
+    places = surface.points[surface.triangles[begins]].mean(axis=1) - off[:, None] * away
     waiting = np.ones(len(hollows), bool)
     for k in outer[::-1].tolist():
         if not waiting.any():
             break
         left = np.flatnonzero(waiting)
+        left = left[-volume[hollows[left]] < volume[k]]
         held = left[winding(_part(surface, members[k]), places[left]) > 0]
         own[k] += hollows[held].tolist()
         waiting[held] = False

@@ -91,6 +91,48 @@ def test_the_fluid_goes_inside_around_and_back(tmp_path: Path) -> None:
     assert build(resolve(back)[0].shape).volume == pytest.approx(body.volume, rel=1e-5)
 
 
+def test_halves_of_a_housing_enclose_what_neither_does_alone(tmp_path: Path) -> None:
+    """A tee parted along its middle plane: each half is open all along, with a bolt hole through a lug."""
+    body = made.hollow_tee()
+    halves = {}
+    for key, way in (("front", 1), ("back", -1)):
+        lug = made.less(
+            trimesh.creation.box(
+                (0.02, 0.03, 0.02), trimesh.transformations.translation_matrix((0.1, way * 0.04, 0))
+            ),
+            made.along((0, 0, 1), 0.004, 0.05, (0.1, way * 0.042, -0.025)),
+        )
+        half = trimesh.creation.box(
+            (1, 0.5, 1), trimesh.transformations.translation_matrix((0, way * 0.25, 0))
+        )
+        halves[key] = made.fused(trimesh.boolean.intersection([body, half]), lug)
+    case = brought(made.saved(halves["front"], tmp_path / "front.stl"))
+    alone = hollows_of_part(case, "m")
+    assert len(alone.mouths) == 2 and alone.volumes[0] < 2e-6 and not alone.also, "the bolt hole"
+    other = brought(made.saved(halves["back"], tmp_path / "back.stl"))
+    case = apply(case, {"shape.solids.back": other.shape.solids["m"].model_dump()})
+    for key, also in (("m", ("back",)), ("back", ("m",))):
+        hollows = hollows_of_part(case, key)
+        assert hollows.also == also and sum(mouth.cavity == 0 for mouth in hollows.mouths) == 3
+        assert told(hollows)[0].startswith(f"It encloses, with {also[0]}, about 0.5")
+        inside = apply(case, inside_edits(case, key, hollows))
+        assert {part.role for part in inside.shape.solids.values() if part.kind == "model"} == {"solid"}
+        surface = build(resolve(inside)[0].shape)
+        bores = made.fused(made.along((1, 0, 0), 0.026, 0.2), made.along((0, 0, 1), 0.017, 0.12, (0.1, 0, 0)))
+        assert isinstance(surface, Surface) and surface.volume == pytest.approx(bores.volume, rel=1e-3)
+    assert inside_sentences(inside) == {"cap": "with", "internal_volume": "with"}
+    back = apply(inside, around_edits(inside, "m"))
+    assert {part.kind for part in back.shape.solids.values()} == {"model", "surroundings"}
+    lost = apply(inside, {"shape.solids.ends1.also": ["lid"]})
+    assert any("“lid” is not a part listed" in fault.says for fault in review(lost).faults)
+
+
+def inside_sentences(case: Case) -> dict[str, str]:
+    """Give the kinds whose sentence tells further parts."""
+    parts = case.shape.solids.values()
+    return {part.kind: "with" for part in parts if "with {also}" in part.template(True)}
+
+
 def test_a_model_kilometres_off_the_origin_is_filled_too(tmp_path: Path) -> None:
     """Its wet point keeps its digits: rounded to four, it would lie outside."""
     body = made.along((0, 0, 1), 0.5, 2.0)

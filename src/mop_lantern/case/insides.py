@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -15,27 +17,45 @@ from mop_lantern.shape.model import length, spot
 from mop_lantern.shape.mouths import Hollows, hollows_in, wet_text
 
 WAYS = ("inside", "around", "fluid")
+MORE = 1.5  # times what a part encloses alone: the parts together enclose something else
 AROUND = {"before": 1.0, "behind": 2.0, "aside": 1.0, "below": 1.0, "above": 1.0}  # of the part's size
 
 
 def hollows_of_part(case: Case, key: str) -> Hollows:
-    """Find what a part of a space encloses.
+    """Find what a part of a space encloses, by itself or together with the other solid parts and models:
+    halves of a housing make one space.
 
     Raises
     ------
     CaseError : the part, or one it stands on, cannot be built.
     """
     numbers = resolve(case)[0].shape.solids
-    before: dict[str, Any] = {}
-    for name, each in numbers.items():
-        before[name] = each
-        if name == key:
-            break
-    else:
+    if key not in numbers:
         raise CaseError(
             [Fault("shape.solids", f"there is no part “{key}”.", f"Parts: {', '.join(numbers)}.")]
         )
-    return hollows_in(bodies_of(before)[key])
+    alone = hollows_in(_built(numbers, key)[key])
+    others = tuple(
+        name
+        for name, part in case.shape.solids.items()
+        if name != key and part.kind != "cap" and (part.kind == "model" or part.role == "solid")
+    )
+    if not others:
+        return alone
+    try:
+        built = _built(numbers, key, *others)
+        together = hollows_in([body for name in (key, *others) for body in built[name]])
+    except CaseError:
+        return alone  # what is wrong with another part is told with it
+    if not len(together.places) or (len(alone.places) and together.volumes[0] < MORE * alone.volumes[0]):
+        return alone
+    return replace(together, also=others)
+
+
+def _built(numbers: Mapping[str, Any], *keys: str) -> dict[str, Any]:
+    """Build parts, with those listed before the last of them, on which they may stand."""
+    last = max(list(numbers).index(key) for key in keys)
+    return bodies_of(dict(list(numbers.items())[: last + 1]))
 
 
 def told(hollows: Hollows) -> list[str]:
@@ -44,7 +64,8 @@ def told(hollows: Hollows) -> list[str]:
         return []
     first = [mouth for mouth in hollows.mouths if mouth.cavity == 0]
     ends = f"{len(first)} open ends" if len(first) != 1 else "one open end"
-    words = [f"It encloses about {1e3 * hollows.volumes[0]:.3g} L with {ends if first else 'no open end'}."]
+    it = f"It encloses, with {', '.join(hollows.also)}," if hollows.also else "It encloses"
+    words = [f"{it} about {1e3 * hollows.volumes[0]:.3g} L with {ends if first else 'no open end'}."]
     for number, mouth in enumerate(first, 1):
         across = length(float(np.sqrt(4 * mouth.area / np.pi)))
         x, y, z = (np.round(mouth.direction, 2) + 0.0).tolist()
@@ -75,11 +96,13 @@ def inside_edits(case: Case, key: str, hollows: Hollows) -> dict[str, Any]:
                 )
             ]
         )
-    edits = _cleared(case, key) | {f"shape.solids.{key}.role": "solid"}
+    edits = _cleared(case, key)
+    edits |= {f"shape.solids.{name}.role": "solid" for name in (key, *hollows.also)}
+    named = {"of": key} | ({"also": list(hollows.also)} if hollows.also else {})
     if hollows.mouths:
-        cap = {"kind": "cap", "of": key, "holes": "mouths"}
+        cap = {"kind": "cap", **named, "holes": "mouths"}
         edits[f"shape.solids.{fresh_key(case, 'shape.solids', 'ends')}"] = cap
-    filled = {"kind": "internal_volume", "of": key}
+    filled = {"kind": "internal_volume", **named}
     edits[f"shape.solids.{fresh_key(case, 'shape.solids', 'inside')}"] = filled
     return edits | {"shape.wet": [wet_text(hollows.places[0])]}
 
@@ -112,5 +135,6 @@ def _cleared(case: Case, key: str) -> dict[str, Any]:
     return {
         f"shape.solids.{name}": None
         for name, part in case.shape.solids.items()
-        if part.kind in ("internal_volume", "surroundings", "cap") and getattr(part, "of", "") == key
+        if part.kind in ("internal_volume", "surroundings", "cap")
+        and key in (getattr(part, "of", ""), *getattr(part, "also", ()))
     }

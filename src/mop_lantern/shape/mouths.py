@@ -83,12 +83,14 @@ class Hollows:
     Attributes
     ----------
     mouths : those of the largest cavity first, from large to small. places : (c, 3) m, well within every
-    cavity, the largest first. volumes : (c,) m3, by voxels.
+    cavity, the largest first. volumes : (c,) m3, by voxels. also : the further parts that enclose
+    them together with the part asked about.
     """
 
     mouths: tuple[Mouth, ...]
     places: Floats
     volumes: Floats
+    also: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

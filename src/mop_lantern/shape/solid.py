@@ -106,20 +106,30 @@ def copied() -> Any:
     )
 
 
+ALSO = " with {also}"
+
+
+def without_also(told: str, also: tuple[str, ...]) -> str:
+    """Give a sentence that tells further parts only where there are any."""
+    return told if also else told.replace(ALSO, "")
+
+
 def original(numbers: Any, others: Others) -> list[Body]:
-    """Give the bodies of the part that is copied.
+    """Give the bodies of the part that is copied, with those of what is named besides.
 
     Raises
     ------
-    PartFault : it does not stand before the copies.
+    PartFault : one of them does not stand before the copies.
     """
-    if numbers.of not in others:
-        raise PartFault(
-            "of",
-            f"“{numbers.of}” is not a part listed before this one.",
-            "Name another, or add the copies after it.",
-        )
-    return others[numbers.of]
+    named = [("of", numbers.of), *(("also", name) for name in getattr(numbers, "also", ()))]
+    for slot, name in named:
+        if name not in others:
+            raise PartFault(
+                slot,
+                f"“{name}” is not a part listed before this one.",
+                "Name another, or add the copies after it.",
+            )
+    return [body for name in dict.fromkeys(name for _, name in named) for body in others[name]]
 
 
 # of a plate's size: what is given no thickness is built as thin as this, and parts the cells it runs through

@@ -138,7 +138,10 @@ class BringingModels(QObject):
         ends = sum(mouth.cavity == 0 for mouth in hollows.mouths)
         asked = QMessageBox(self.window)
         asked.setWindowTitle("Where is the fluid?")
-        asked.setText(f"{key} encloses a space. Where is the fluid?")
+        asked.setText(
+            f"{' and '.join((key, *hollows.also))} enclose{'' if hollows.also else 's'} a space. "
+            "Where is the fluid?"
+        )
         asked.setInformativeText("\n".join(told(hollows)))
         roles = QMessageBox.ButtonRole
         close = f" (close {ends} end{'s' if ends > 1 else ''})" if ends else ""

@@ -12,7 +12,19 @@ from mop_lantern.declare.kind import Text
 from mop_lantern.shape.mouths import Mouth, hollows_in
 from mop_lantern.shape.piece import PartFault
 from mop_lantern.shape.prism import prism
-from mop_lantern.shape.solid import Body, Floats, Others, Solid, face_axes, hair, original, place_of, tidied
+from mop_lantern.shape.solid import (
+    ALSO,
+    Body,
+    Floats,
+    Others,
+    Solid,
+    face_axes,
+    hair,
+    original,
+    place_of,
+    tidied,
+    without_also,
+)
 from mop_lantern.shape.topology import rims_of
 
 NEAR = 0.5  # of a hole's size: from farther off the place to close may be a mouth
@@ -32,11 +44,14 @@ class Cap(Solid):
     symbol: ClassVar[str] = (
         "M-0.8,-0.3 A0.8,0.3 0 1 1 0.8,-0.3 A0.8,0.3 0 1 1 -0.8,-0.3 Z M-0.8,0.2 L-0.8,0.8 M0.8,0.2 L0.8,0.8"
     )
-    sentence: ClassVar[str] = "{id}: {holes} of {of}, the one nearest to ({x}, {y}, {z})."
+    sentence: ClassVar[str] = "{id}: {holes} of {of}" + ALSO + ", the one nearest to ({x}, {y}, {z})."
 
     kind: Literal["cap"] = "cap"
     role: Literal["solid"] = choice("role", "A cap takes space away.", {"solid": "solid"}, default="solid")  # type: ignore[assignment]
     of: str = reference("solid", "part", "The solid part with the holes.")
+    also: tuple[str, ...] = reference(
+        "solids", "further parts", "Solid parts taken together with it, by their names.", default=()
+    )
     holes: Literal["one", "all", "mouths"] = choice(
         "holes",
         "Which holes are closed.",
@@ -53,7 +68,7 @@ class Cap(Solid):
 
     def template(self, space: bool = False) -> str:
         """A place is told where one hole is meant."""
-        told = super().template(space)
+        told = without_also(super().template(space), self.also)
         return told if self.holes == "one" else told.partition(",")[0] + "."
 
     @classmethod

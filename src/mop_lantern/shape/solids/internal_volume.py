@@ -8,7 +8,7 @@ import numpy as np
 
 from mop_lantern.declare import choice, reference, unused
 from mop_lantern.declare.kind import Text
-from mop_lantern.shape.solid import Body, Others, Solid, loft, original
+from mop_lantern.shape.solid import ALSO, Body, Others, Solid, loft, original, without_also
 
 MARGIN = 0.05  # of the size: how far the fluid reaches around before walls are taken away
 OUTSIDE = "outside"
@@ -31,7 +31,7 @@ class InternalVolume(Solid):
         "M0.3,-0.3 L0.8,-0.8 M-0.6,0 L0,0 L0,0.5 L-0.6,0.5 Z"
     )
     sentence: ClassVar[str] = (
-        "{id}: the fluid fills the internal volume of {of}; where it is, the wet point says."
+        "{id}: the fluid fills the internal volume of {of}" + ALSO + "; where it is, the wet point says."
     )
 
     kind: Literal["internal_volume"] = "internal_volume"
@@ -41,9 +41,16 @@ class InternalVolume(Solid):
         "role", "It is full of fluid.", {"fluid": "full of fluid"}, default="fluid"
     )  # type: ignore[assignment]
     of: str = reference("solid", "part", "The solid part whose internal volume is meant.")
+    also: tuple[str, ...] = reference(
+        "solids", "further parts", "Solid parts that enclose it together with it, by their names.", default=()
+    )
     x: Text = unused("x")
     y: Text = unused("y")
     z: Text = unused("z")
+
+    def template(self, space: bool = False) -> str:
+        """Further parts are told where there are any."""
+        return without_also(super().template(space), self.also)
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> Body:

@@ -8,7 +8,7 @@ import numpy as np
 
 from mop_lantern.declare import choice, quantity, reference, unused
 from mop_lantern.declare.kind import Text
-from mop_lantern.shape.solid import Body, Others, Solid, box, original
+from mop_lantern.shape.solid import ALSO, Body, Others, Solid, box, original, without_also
 
 
 class Surroundings(Solid):
@@ -25,7 +25,9 @@ class Surroundings(Solid):
         "M0.3,-0.3 L0.8,-0.8 M-0.3,0 A0.25,0.25 0 1 1 -0.3,0.5 A0.25,0.25 0 1 1 -0.3,0 Z"
     )
     sentence: ClassVar[str] = (
-        "{id}: the fluid is around {of}, in a box from {before} before it to {behind} behind it along x, "
+        "{id}: the fluid is around {of}"
+        + ALSO
+        + ", in a box from {before} before it to {behind} behind it along x, "
         "{aside} aside, {below} below and {above} above."
     )
 
@@ -35,6 +37,9 @@ class Surroundings(Solid):
         "role", "It is full of fluid.", {"fluid": "full of fluid"}, default="fluid"
     )  # type: ignore[assignment]
     of: str = reference("solid", "part", "The solid part the fluid is around.")
+    also: tuple[str, ...] = reference(
+        "solids", "further parts", "Solid parts it is around besides, by their names.", default=()
+    )
     before: Text = quantity("length", "before", "From the west side to the part.", default="100 mm", above=0)
     behind: Text = quantity("length", "behind", "From the part to the east side.", default="200 mm", above=0)
     aside: Text = quantity("length", "aside", "To the south and north sides.", default="100 mm", above=0)
@@ -49,6 +54,10 @@ class Surroundings(Solid):
     x: Text = unused("x")
     y: Text = unused("y")
     z: Text = unused("z")
+
+    def template(self, space: bool = False) -> str:
+        """Further parts are told where there are any."""
+        return without_also(super().template(space), self.also)
 
     @classmethod
     def build(cls, numbers: Any, others: Others) -> Body:

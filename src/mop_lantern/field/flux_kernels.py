@@ -244,3 +244,82 @@ def correct_cells(  # type: ignore[no-untyped-def]
         p[c] += q[c] - less
         for i in range(len(ways)):
             U[c, i] -= response[c] * gq[c, i]
+
+
+@njit(cache=True, error_model="numpy", nogil=True)
+def log_mean(  # type: ignore[no-untyped-def]
+    block,
+    own,
+    nei,
+    nu,
+    face,
+):
+    """Write the logarithmic mean of two cells on their face: exact where the viscosity grows in proportion to
+    the distance from a wall.
+    """
+    for f in range(block[2], block[3]):
+        a = nu[own[f]]
+        b = nu[nei[f]]
+        ratio = b / a
+        if 0.9 < ratio < 1.1:
+            face[f] = 0.5 * (a + b)
+        else:
+            face[f] = (b - a) / np.log(ratio)
+
+
+@njit(cache=True, error_model="numpy", nogil=True)
+def gauss_gradient(  # type: ignore[no-untyped-def]
+    block,
+    across,
+    own,
+    nei,
+    S,
+    share,
+    skew,
+    so,
+    sn,
+    V,
+    first_b,
+    face_b,
+    rb,
+    pb,
+    pressed,
+    p,
+    gp,
+    gc,
+    inner,
+):
+    """Gradient of the pressure that is a sum of forces on faces: what one cell gains its neighbour loses.
+
+    rb : (n_boundary, 3) m. pressed : (n_boundary,) whether ``pb`` is given there. gp : the least-squares
+    gradient, for feet and walls. gc : (n_cells, 3), written. inner : number of internal faces.
+    """
+    start, end, first, last = block
+    if not across:
+        for row in range(start, end):
+            c = np.uint64(row)
+            for i in range(3):
+                gc[c, i] = 0.0
+            for k in range(np.uint64(first_b[c]), np.uint64(first_b[c + np.uint64(1)])):
+                f = np.uint64(face_b[k])
+                value = pb[f]
+                if not pressed[f]:
+                    value = p[c] + gp[c, 0] * rb[f, 0] + gp[c, 1] * rb[f, 1] + gp[c, 2] * rb[f, 2]
+                for i in range(3):
+                    gc[c, i] += (value - p[c]) * S[np.uint64(inner) + f, i] / V[c]
+    for face in range(first, last):
+        f = np.uint64(face)
+        if (nei[f] >= end) != across:
+            continue
+        o = np.uint64(own[f])
+        n = np.uint64(nei[f])
+        po = p[o]
+        pn = p[n]
+        if skew[f] >= 0:
+            k = np.uint64(skew[f])
+            po += gp[o, 0] * so[k, 0] + gp[o, 1] * so[k, 1] + gp[o, 2] * so[k, 2]
+            pn += gp[n, 0] * sn[k, 0] + gp[n, 1] * sn[k, 1] + gp[n, 2] * sn[k, 2]
+        value = share[f] * po + (1.0 - share[f]) * pn
+        for i in range(3):
+            gc[o, i] += (value - p[o]) * S[f, i] / V[o]
+            gc[n, i] -= (value - p[n]) * S[f, i] / V[n]

@@ -1,4 +1,4 @@
-"""Friction at walls: one conductance a face, which every user of it shares and a wall law will replace."""
+"""Friction at walls: one conductance a face, which every user of it shares; a wall law gives its viscosity."""
 
 from __future__ import annotations
 
@@ -28,6 +28,10 @@ class WallFriction:
         self.geometry = geometry
         self.curve = wall_curvature(mesh, geometry, at) * given
         self._bown = mesh.owner[mesh.n_internal :]
+
+    def by_law(self, faces: NDArray[np.int64]) -> None:
+        """Let the viscosity of these faces say all: their law knows the profile."""
+        self.curve[faces] = 0.0
 
     def conductance(self, nu: Floats) -> Floats:
         """Give the conductance (n_boundary,) m3/s for viscosities ``nu`` (n_boundary,) m2/s."""

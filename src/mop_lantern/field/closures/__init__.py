@@ -1,0 +1,1 @@
+"""Turbulence closures, one file a kind."""

@@ -4,23 +4,29 @@ use.
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Any, ClassVar, Literal, cast
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
-from mop_lantern.declare import Record, choice, count, flag, quantity, text
+from mop_lantern.declare import Record, choice, count, discover, flag, quantity, text
 from mop_lantern.declare.kind import Text
 
 PLACE = "x y z r"
 _NO_YES = ("not solved", "solved")
+REGIMES = {"reynolds": "laminar or turbulent by its Reynolds number", "laminar": "laminar"} | {
+    name: cast(Any, closure).phrase for name, closure in discover("mop_lantern.field.closures").items()
+}
 
 
 class Physics(Record):
     """What moves the fluid and how it is treated."""
 
     sentence: ClassVar[str] = "The flow is {flow}; density differences {buoyancy} the fluid."
-    flow: Literal["laminar"] = choice(
-        "regime", "How turbulence is treated.", {"laminar": "laminar"}, default="laminar"
+    flow: str = choice(
+        "regime",
+        "How turbulence is treated: by the Reynolds number of openings, not at all, or by a closure.",
+        REGIMES,
+        default="reynolds",
     )
     buoyancy: Literal["none", "boussinesq", "gas"] = choice(
         "buoyancy",
@@ -54,6 +60,13 @@ class Physics(Record):
         {way: way.replace("-", "−") for way in ("-x", "+x", "-y", "+y", "-z", "+z")},
         default="-z",
     )
+
+    @field_validator("flow")
+    @classmethod
+    def _known(cls, value: str) -> str:
+        if value not in REGIMES:
+            raise ValueError(f"Input should be {', '.join(map(repr, REGIMES))}")
+        return value
 
     def template(self, space: bool = False) -> str:
         """Gravity is told where it acts; in a space things fall along an axis."""

@@ -13,10 +13,11 @@ import numpy as np
 from mop_lantern.case.bodies import solids_alone
 from mop_lantern.case.document import Case
 from mop_lantern.case.sections import SECTIONS
-from mop_lantern.declare import Declared, Numbers, Record, declared
+from mop_lantern.declare import Declared, Numbers, Record, declared, discover
 from mop_lantern.declare.reason import beyond_reason
 from mop_lantern.errors import Fault
-from mop_lantern.judge.field_result import CARRIED, FLOW_QUANTITIES, IN_SPACE, ROUND_AXIS
+from mop_lantern.judge.field_result import CARRIED, FLOW_QUANTITIES, IN_SPACE, ROUND_AXIS, TURBULENT
+from mop_lantern.judge.regime import BY_NUMBER, CHOSEN
 from mop_lantern.units import DIMENSIONS, PLACES, UnitFault, Varying, evaluate, names_in, preferred, show
 from mop_lantern.units.expression import quantity
 from mop_lantern.units.quantity import registry, unit
@@ -408,7 +409,16 @@ def quantities(case: Case) -> dict[str, tuple[str, str]]:
         found["viscosity"] = CARRIED["viscosity"]
     if case.field.physics.buoyancy != "none":
         found["density"] = CARRIED["density"]
+    if case.field.physics.flow != "laminar" and "pressure" in found:
+        found |= {name: CARRIED[name] for name in (*TURBULENT, *_seconds(case))}
     return found
+
+
+def _seconds(case: Case) -> list[str]:
+    """Name the second quantity of the closures that a case may get."""
+    flow = case.field.physics.flow
+    closure: Any = discover("mop_lantern.field.closures").get(CHOSEN if flow == BY_NUMBER else flow)
+    return [closure.second] if closure is not None and closure.second else []
 
 
 def _follows(case: Case, medium: Any) -> bool:

@@ -31,10 +31,12 @@ from mop_lantern.case.totals import made_equal
 from mop_lantern.declare import Declared, Numbers, Record, declared, discover
 from mop_lantern.errors import CaseError, EditError, Fault, RunError, nearest
 from mop_lantern.field.boundary import Opening
+from mop_lantern.field.closure import Closure
 from mop_lantern.grid.across import leaves_across
 from mop_lantern.grid.regions import BEHIND
 from mop_lantern.grid.tree import refine
 from mop_lantern.judge import Facts, NetFacts, NetworkResult, Note, OpeningFacts, review_notes
+from mop_lantern.judge.regime import Regime, regime_of
 from mop_lantern.materials import Material, Solid
 from mop_lantern.media import Fluid
 from mop_lantern.media._fluid import Medium
@@ -66,6 +68,22 @@ class ResolvedCase:
         numbers = next(iter(self.numbers.media.values()))
         kind = discover("mop_lantern.media", Medium)[numbers.kind]
         return kind.fluid(numbers)
+
+    @cached_property
+    def regime(self) -> Regime:
+        """Laminar or turbulent, and why."""
+        return regime_of(self.facts)
+
+    @cached_property
+    def facts(self) -> Facts:
+        """What is known of openings without the grid."""
+        return facts_of(self, brief=True)
+
+    @cached_property
+    def closure(self) -> type[Closure] | None:
+        """The turbulence closure, None for laminar flow."""
+        name = self.regime.closure if not self.shape.dry else ""
+        return discover("mop_lantern.field.closures", Closure)[name] if name else None
 
     @cached_property
     def solids(self) -> dict[str, Solid]:

@@ -7,6 +7,7 @@ from collections.abc import Collection
 from dataclasses import dataclass, replace
 from typing import Any
 
+from mop_lantern.case.conditions import REGIMES
 from mop_lantern.case.document import Case
 from mop_lantern.declare import Declared, Record, declared
 
@@ -292,9 +293,18 @@ def _brought(case: Case, key: str, item: Any) -> list[Line]:
     path = f"field.openings.{key}"
     rules = declared(kind)
     pieces: list[str | Slot] = []
+    if case.field.physics.flow != "laminar":
+        pieces += [" is ", Slot(f"{path}.turbulence", "turbulence", rules["turbulence"], item.turbulence)]
+        if item.turbulence == "given":
+            pieces += [
+                ", an intensity of ",
+                Slot(f"{path}.intensity", "intensity", rules["intensity"], item.intensity),
+                " and a mixing length of ",
+                Slot(f"{path}.mixing", "mixing", rules["mixing"], item.mixing),
+            ]
     if case.field.heat.solve:
         pieces += [
-            " is at ",
+            " and is at " if pieces else " is at ",
             Slot(f"{path}.temperature", "temperature", rules["temperature"], item.temperature),
         ]
     for species in case.field.species:
@@ -318,12 +328,18 @@ def solved(case: Case) -> str:
     """Say what is solved of the flow domain, and what the program does not model there."""
     field = case.field
     fluid = bool(case.media) or not field.solids
-    what = ["mass and momentum of laminar flow"] if fluid else []
+    flow = field.physics.flow
+    what = ["mass and momentum" + (f" of {REGIMES[flow]} flow" if flow == "laminar" else "")] if fluid else []
+    if fluid and flow not in ("laminar", "reynolds"):
+        what.append("turbulence")
+    elif fluid and flow == "reynolds":
+        what.append("turbulence where the Reynolds number is high")
     if field.heat.solve:
         what.append("temperature of fluid and solids" if fluid and field.solids else "temperature")
     what += [item.title or key for key, item in field.species.items()]
     what += ["the mean age of the fluid"] if field.age.solve else []
-    lacking = "turbulence, compressible flow, free surfaces, moving parts and radiation"
+    lacking = "turbulence, " if flow == "laminar" and fluid else ""
+    lacking += "compressible flow, free surfaces, moving parts and radiation"
     return f"Solved: {_listed(what) or 'nothing yet'}. Not modelled: {lacking}."
 
 

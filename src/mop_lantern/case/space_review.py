@@ -62,7 +62,7 @@ def facts_in_space(
     size = cell_size(surface, numbers.grid, edges)
     meshed = [] if surface.dry else [surface]
     meshed += [solid for key, solid in surface.solids.items() if key in numbers.shape.kept]
-    cells = sum(cells_expected(each, size, int(numbers.grid.doublings)) for each in meshed)
+    cells = 0 if brief else sum(cells_expected(each, size, int(numbers.grid.doublings)) for each in meshed)
     gap = 0.0
     at = (0.0, 0.0, 0.0)
     cell = 0.0

@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, fields
-from typing import Any, ClassVar
+from typing import Any, ClassVar, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from mop_lantern.declare import Kind, amounts, quantity, reference
+from mop_lantern.declare import Kind, amounts, choice, quantity, reference
 from mop_lantern.declare.kind import Text
+from mop_lantern.field.turbulence.profile import developed
 from mop_lantern.grid import Mesh
 from mop_lantern.units import EVERYWHERE
 
 Floats = NDArray[np.float64]
 GIVEN, FREE, SLIP = 0, 1, 2
+POINTS = 16  # across a face, for the mean of a profile
 
 
 @dataclass
@@ -33,6 +35,7 @@ class Boundary:
     (1: from rest).
     group : (n_boundary,) int; faces of one group share a mean pressure, each keeping its own (-1: none).
     spin : (n_boundary, 3) float, rad/s; how fast the wall itself turns, about each direction.
+    roughness : (n_boundary,) float, m; equivalent sand roughness of walls.
     """
 
     code: NDArray[np.int8]
@@ -43,6 +46,7 @@ class Boundary:
     head: Floats
     group: NDArray[np.int64]
     spin: Floats
+    roughness: Floats
 
     @classmethod
     def still(cls, count: int) -> Boundary:
@@ -56,6 +60,7 @@ class Boundary:
             np.ones(count),
             np.full(count, -1),
             np.zeros((count, 3)),
+            np.zeros(count),
         )
 
 
@@ -81,6 +86,7 @@ class Patch:
     radii : (k, 2) m; distance from the axis of the two ends, empty in a plane.
     turn : factor from stored areas to the whole body. density : kg/m3.
     developed : (k,) in a space, velocity of developed laminar flow over its largest; zero length in a plane.
+    reynolds : of turbulent flow, on the hydraulic diameter; 0 where the flow is laminar.
     """
 
     faces: NDArray[np.int64]
@@ -92,6 +98,18 @@ class Patch:
     density: float
     total: float = field(default=0.0)
     developed: Floats = field(default_factory=lambda: np.zeros(0))
+    reynolds: float = 0.0
+
+    @property
+    def across(self) -> Floats:
+        """Give the place of every face across its opening, (k,): from -1 to 1 across an edge; across a face
+        of a space, and from the axis, 0 in the middle and 1 at the rim.
+        """
+        if len(self.developed):
+            return np.sqrt(1 - self.developed)
+        if not len(self.radii):
+            return np.asarray(self.ends.mean(axis=1))
+        return across_ring(self.radii.mean(axis=1), self.radii)
 
     @property
     def places(self) -> dict[str, Floats]:
@@ -171,6 +189,34 @@ class Opening(Kind):
         "Of what enters here, also when it comes back in.",
         default="20 °C",
         varies=EVERYWHERE,
+    )
+    turbulence: Literal["usual", "low", "medium", "high", "given"] = choice(
+        "turbulence",
+        "How turbulent what enters is: as in a long pipe of its size and flow, by an intensity of 1, 5 or "
+        "10 %, or by a given intensity and mixing length.",
+        {
+            "usual": "as turbulent as in a pipe",
+            "low": "hardly turbulent (1 %)",
+            "medium": "turbulent (5 %)",
+            "high": "strongly turbulent (10 %)",
+            "given": "turbulent by given values",
+        },
+        default="usual",
+    )
+    intensity: Text = quantity(
+        "fraction",
+        "turbulence intensity",
+        "Root mean square of one component of the velocity over its mean.",
+        default="5 %",
+        at_least=0,
+        at_most=1,
+    )
+    mixing: Text = quantity(
+        "length",
+        "mixing length",
+        "Size of the eddies that mix; auto: 7 % of the hydraulic diameter.",
+        default="auto",
+        above=0,
     )
     carries: dict[str, Text] = amounts("carries", "What enters here carries so much of each species.")
     swirl: Text = quantity(
@@ -253,14 +299,17 @@ def fix_flow(
 ) -> None:
     """Give the faces a velocity square to them that carries a volume flow (m3/s, into the space).
 
-    The developed profile is the parabola between plates, in a space the solution for the outline of the face
+    The developed profile of turbulent flow is the law of the wall; of laminar flow it is the parabola between
+    plates, in a space the solution for the outline of the face
     or, around an axis, the paraboloid of a bore or the solution of an annulus; every face gets its mean, then
     all are scaled to carry the flow exactly. ``drawn`` is the profile "drawn". Source: White, *Viscous Fluid
     Flow* (3rd ed.), section 3-3.
     """
     size = np.linalg.norm(patch.area, axis=1)
     shape = np.ones(len(size)) * (drawn if profile == "drawn" else 1.0)
-    if profile == "developed" and len(patch.radii):
+    if profile == "developed" and patch.reynolds:
+        shape = _turbulent(patch)
+    elif profile == "developed" and len(patch.radii):
         shape = _annular(patch.radii)
     elif profile == "developed" and len(patch.developed):
         shape = patch.developed
@@ -290,6 +339,30 @@ def fix_pressure(
     boundary.pressed[patch.faces] = True
     boundary.pressure[patch.faces] = pressure
     boundary.head[patch.faces] = head
+
+
+def across_ring(r: Floats, radii: Floats) -> Floats:
+    """Give places at radii ``r`` across a bore or an annulus: 0 in the middle, 1 at a wall."""
+    outer = radii.max()
+    inner = radii.min()
+    if inner < 1e-6 * outer:
+        return np.asarray(r / outer)
+    return np.asarray(np.abs(2 * r - outer - inner) / (outer - inner))
+
+
+def _turbulent(patch: Patch) -> Floats:
+    """Give the developed turbulent profile as the mean over every face (any scale)."""
+    if len(patch.developed):
+        return developed(1 - patch.across, patch.reynolds)
+    share = (np.arange(POINTS) + 0.5) / POINTS
+    if len(patch.radii):
+        r = patch.radii[:, :1] + share * (patch.radii[:, 1:] - patch.radii[:, :1])
+        off = 1 - across_ring(r, patch.radii)
+        weight = r / r.sum(axis=1)[:, None]
+    else:
+        off = 1 - np.abs(patch.ends[:, :1] + share * (patch.ends[:, 1:] - patch.ends[:, :1]))
+        weight = np.full_like(off, 1 / POINTS)
+    return np.asarray((developed(off, patch.reynolds) * weight).sum(axis=1))
 
 
 def _annular(radii: Floats) -> Floats:

@@ -21,8 +21,8 @@ class Terms:
     Attributes
     ----------
     eddy : eddy viscosity, m2/s. spread, spread2 : diffusivity of the turbulence energy and of the second
-    quantity, m2/s. make, make2 : what is made of them a second. lose, lose2 : the share lost, 1/s. pull, pull2
-    : what counts for the diagonal, 1/s; not less than what is lost.
+    quantity, m2/s. make, make2 : what is made of them a second. lose, lose2 : the share lost, 1/s. pull,
+    pull2 : what counts for the diagonal, 1/s; not less than what is lost.
     """
 
     eddy: Floats

@@ -300,8 +300,8 @@ def gauss_gradient(  # type: ignore[no-untyped-def]
             c = np.uint64(row)
             for i in range(3):
                 gc[c, i] = 0.0
-            for k in range(np.uint64(first_b[c]), np.uint64(first_b[c + np.uint64(1)])):
-                f = np.uint64(face_b[k])
+            for b in range(np.uint64(first_b[c]), np.uint64(first_b[c + np.uint64(1)])):
+                f = np.uint64(face_b[b])
                 value = pb[f]
                 if not pressed[f]:
                     value = p[c] + gp[c, 0] * rb[f, 0] + gp[c, 1] * rb[f, 1] + gp[c, 2] * rb[f, 2]

@@ -94,6 +94,9 @@ class Transported:
         self._fixed_weight = np.ones(0)
         self.phi = np.array(phi, float)
         self.G = np.zeros(len(mesh.owner))
+        self._eddy: Floats | None = None  # what turbulence adds to the diffusivity of cells
+        self._eddy_walls = np.zeros(0, np.int64)
+        self._wall_diffusivity = np.zeros(0)
         self.ratio: Floats | float = 1.0
         inner = mesh.n_internal
         self._own = mesh.owner
@@ -168,10 +171,32 @@ class Transported:
     def set_diffusivity(self, cells: Floats, boundary: Floats) -> None:
         """Let the diffusivity vary smoothly within every region: (n_cells,) and (n_boundary,) m2/s."""
         inner = self.mesh.n_internal
-        share = self.geometry.weight
-        self.G = np.concatenate([share * cells[self._own[:inner]] + (1 - share) * cells[self._nei], boundary])
+        self.molecular = np.asarray(cells, float), np.asarray(boundary, float)
+        if self._eddy is None:
+            share = self.geometry.weight
+            own, nei = self._own[:inner], self._nei
+            self.G = np.concatenate([share * cells[own] + (1 - share) * cells[nei], boundary])
+        else:
+            every = np.maximum(cells + self._eddy, 1e-30)
+            self.geometry.each(flux_kernels.log_mean, self._own, self._nei, every, self.G)
+            self.G[inner:] = np.where(self.open, every[self._bown], boundary)
+            self.G[inner:][self._eddy_walls] = self._wall_diffusivity
         if self._joints is not None:
             self._joints.conduct(self.G[inner:] * self.geometry.area_per_distance[inner:])
+
+    def set_eddy(self, cells: Floats, faces: NDArray[np.int64], walls: Floats) -> None:
+        """Add what turbulence does.
+
+        Parameters
+        ----------
+        cells : (n_cells,) m2/s, added. faces, walls : boundary faces (w,) beside which a wall law holds, and
+        the diffusivity (w,) m2/s between them and the middle of their cells.
+        """
+        self._eddy = cells
+        self._eddy_walls = faces
+        self._wall_diffusivity = walls
+        self._curve[faces] = 0.0
+        self.set_diffusivity(*self.molecular)
 
     def begin_step(self, step: float) -> None:
         """Begin a time step of so many seconds; the guess is carried on evenly."""

@@ -29,7 +29,14 @@ CARRIED: dict[str, tuple[str, str]] = {
     "age": ("mean age", "time"),
     "density": ("density", "density"),
     "viscosity": ("viscosity", "viscosity"),
+    "k": ("turbulence energy", "energy"),
+    "omega": ("turbulence frequency", "rate"),
+    "epsilon": ("turbulence dissipation", "dissipation"),
+    "eddy": ("eddy viscosity", "viscosity"),
+    "intensity": ("turbulence intensity", "fraction"),
+    "y_plus": ("wall distance y+", "number"),
 }
+TURBULENT = ("k", "eddy", "intensity", "y_plus")
 
 
 @dataclass(frozen=True)

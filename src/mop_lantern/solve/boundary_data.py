@@ -163,11 +163,21 @@ def boundary_of(settled: ResolvedCase, mesh: Mesh, time: float = 0.0) -> Boundar
             )
             now = _at(numbers, patch, time, path)
             if package == "openings":
-                patch = replace(patch, density=inlet_density(settled, now.temperature))
+                patch = replace(
+                    patch, density=inlet_density(settled, now.temperature), reynolds=_turbulent(settled, key)
+                )
             kinds[numbers.kind].apply(now, patch, boundary)  # type: ignore[attr-defined]
             if package == "openings" and mesh.axisymmetric:
                 boundary.velocity[patch.faces, 2] += now.swirl * patch.radii.mean(axis=1)
     return boundary
+
+
+def _turbulent(settled: ResolvedCase, key: str) -> float:
+    """Give the Reynolds number of an opening of turbulent flow, 0 of a laminar one."""
+    if settled.closure is None:
+        return 0.0
+    [opening] = [each for each in settled.facts.openings if each.key == key]
+    return settled.facts.reynolds(opening) or settled.regime.reynolds
 
 
 def following_of(settled: ResolvedCase, mesh: Mesh, time: float = 0.0) -> list[Following]:

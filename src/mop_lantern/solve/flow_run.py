@@ -19,6 +19,7 @@ from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT
 from mop_lantern.solve.physics import COUPLED_LIMIT, Physics
 
 READ_EVERY = 5
+TURBULENT_RESIDUAL = 1e-4
 MASS_WHILE_RUNNING = 1e-5
 # looks at a flow with low residuals whose readings swing a little: more of the same will not calm them
 PATIENCE = 300
@@ -113,6 +114,8 @@ class FlowRun:
         )
         self._calm = 0  # iterations with low residuals
         self.residual = float(settled.numbers.solver.residual)
+        if self.physics.turbulence is not None:  # limits in the closures' terms keep it from going lower
+            self.residual = max(self.residual, TURBULENT_RESIDUAL)
         self._good = self.physics.state().light()
         self._began = time.monotonic()
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import coo_matrix
@@ -18,10 +20,12 @@ from mop_lantern.judge.field_result import Scalar
 from mop_lantern.solve.boundary_data import boundary_of, demand_of, following_of, start_of
 from mop_lantern.solve.equation import equations_of
 from mop_lantern.solve.gas_law import GasLaw
+from mop_lantern.solve.turbulent import turbulence_fields, turbulence_of
 from mop_lantern.solve.whole import Whole
 
 Floats = NDArray[np.float64]
 
+TURBULENT_SETTINGS = FlowSettings(relaxation=0.95, acceleration=False)
 RELAXATION = 0.9  # of what drives the flow
 COUPLED_LIMIT = 1e-6  # scaled residual of what drives the flow
 
@@ -51,6 +55,8 @@ class Physics:
         self.settled = settled
         self.mesh = mesh
         self.whole = Whole(mesh)
+        if settled.closure is not None:
+            settings = replace(settings or TURBULENT_SETTINGS, acceleration=False)
         self.wet = wet = self.whole.wet
         self.fluid = settled.medium
         self.time = time
@@ -68,6 +74,7 @@ class Physics:
             if wet.n_cells
             else StillFlow(wet, settings or FlowSettings())
         )
+        self.turbulence = turbulence_of(self, start.scalars)
         self._links = link(mesh) if mesh is not wet else self.flow.geometry
         self.kinds = equations_of(settled)
         self.scalars = {name: self._transported(name, start) for name in self.kinds}
@@ -81,7 +88,7 @@ class Physics:
         }
         self.driving_residual = 0.0
         self._shear_viscosity: Floats | None = None
-        if self.driving:
+        if self.driving or self.turbulence is not None:
             self.flow.after_flow = self._after_flow
             self.flow.coupled_scalars = [self.scalars[name].phi for name in self.driving]
         self.refresh()
@@ -132,6 +139,9 @@ class Physics:
             scalar.set_flow(self.whole.faces(self.flow.flux), self.whole.cells(gradient))
         else:
             scalar.set_flow(self.flow.flux, gradient)
+        if self.turbulence is not None:
+            cells, walls = self.turbulence.mixing(scalar.molecular[0][: self.wet.n_cells])
+            scalar.set_eddy(self.whole.cells(cells), self.turbulence.walls.faces, walls)
         self.kinds[name].carry(self, scalar, name)
         return scalar
 
@@ -174,8 +184,10 @@ class Physics:
         self.flow.set_viscosity(viscosity[: self.wet.n_cells], viscosity[self.wet.n_cells :])
 
     def _after_flow(self) -> None:
-        """Move what drives the flow one correction on."""
+        """Move turbulence and what drives the flow one correction on."""
         self.driving_residual = 0.0
+        if self.turbulence is not None:
+            self.turbulence.step()
         for name in self.driving:
             scalar = self._carry(name)
             self.driving_residual = max(
@@ -242,6 +254,8 @@ class Physics:
         for name, kind in self.kinds.items():
             kind.begin_step(self, name)
         self.time += step
+        if self.turbulence is not None:
+            self.turbulence.begin_step(step)
         self.flow.begin_step(step)
         if self.wet.n_cells:
             self.flow.renew_boundary(
@@ -276,6 +290,8 @@ class Physics:
         """Give a copy of the present state, with everything carried."""
         state = self.flow.state()
         state.scalars = {name: scalar.phi.copy() for name, scalar in self.scalars.items()}
+        if self.turbulence is not None:
+            state.scalars |= self.turbulence.state()
         state.time = self.time
         return state
 
@@ -286,8 +302,10 @@ class Physics:
             state.pressure / self.flow.density,
             state.flux,
         )
-        for name, values in state.scalars.items():
-            self.scalars[name].phi[:] = values
+        for name, scalar in self.scalars.items():
+            scalar.phi[:] = state.scalars[name]
+        if self.turbulence is not None:
+            self.turbulence.restore(state.scalars)
 
     def label(self, name: str) -> str:
         """Give what something carried is called."""
@@ -313,7 +331,7 @@ class Physics:
                 *self._told(name),
                 spreading,
             )
-        scalars |= self._properties(known)
+        scalars |= self._properties(known) | turbulence_fields(self)
         state = self.flow.state()
         return FieldResult(
             self.mesh,

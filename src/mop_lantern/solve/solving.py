@@ -51,6 +51,7 @@ COARSER = (
     2.25,
 )  # cell sizes of the grids for the grid error; ratios above 1.3 are wanted (Celik et al. 2008)
 FOLLOW_RESIDUAL = 1e-5
+POSITIVE = ("k", "omega", "epsilon")  # carried between grids by their logarithms
 SKETCH_SECONDS, SKETCH_MOST = 0.12, 12
 
 
@@ -77,7 +78,10 @@ class Carried:
         values = np.column_stack(
             [state.velocity, state.pressure, *(state.scalars[name][: old.n_cells] for name in wet)]
         )
+        positive = [4 + k for k, name in enumerate(wet) if name in POSITIVE]
+        values[:, positive] = np.log(np.maximum(values[:, positive], 1e-30))
         moved = _moved(old, values, new)
+        moved[:, positive] = np.exp(moved[:, positive])
         scalars = {name: moved[:, 4 + k].copy() for k, name in enumerate(wet)}
         if "T" in state.scalars and ("T" not in scalars or mesh is not new):
             scalars["T"] = self._temperature_on(mesh)
@@ -324,7 +328,9 @@ class Solving(Storing):
                 f"“{moment}” is not a time in seconds.", "field.start.solution", "Write it as FOLDER@12.5."
             ) from None
         scalars = {
-            key: scalar.cells for key, scalar in answer.scalars.items() if key not in ("density", "viscosity")
+            key: scalar.cells
+            for key, scalar in answer.scalars.items()
+            if key not in ("density", "viscosity", "eddy", "intensity", "y_plus")
         }
         state = FlowState(
             answer.velocity,

@@ -66,6 +66,8 @@ DIMENSIONS: dict[str, Dimension] = {
     "temperature": Dimension("temperature", "K", ("°C", "K", "°F")),
     "rate": Dimension("rate", "1/s", ("1/h", "1/s", "1/day")),
     "frequency": Dimension("frequency", "Hz", ("Hz", "1/s", "1/min", "kHz")),
+    "energy": Dimension("energy over mass", "m2/s2", ("m2/s2", "J/kg")),
+    "dissipation": Dimension("dissipation over mass", "m2/s3", ("m2/s3", "W/kg")),
     "bytes": Dimension("memory", "byte", ("MB", "GB")),
 }
 

@@ -51,8 +51,8 @@ class FlowFields:
     of the reference density (n_faces,) m3/s out of the owner. nu : (n_faces,) m2/s. ratio : density over the
     reference in cells, where it varies. resistance : (n_cells,) 1/s, implicit: what holds the fluid back in
     proportion to its velocity, over its density; zero length for none. sweeping : (n_faces,) m3/s that faces
-    of a grid in motion sweep out of their owner; zero length where it stands still. molecular : (n_cells,) m2/s,
-    of the fluid alone, where ``nu`` has what turbulence adds.
+    of a grid in motion sweep out of their owner; zero length where it stands still. molecular : (n_cells,)
+    m2/s, of the fluid alone, where ``nu`` has what turbulence adds.
     """
 
     def __init__(
@@ -189,9 +189,9 @@ class FlowFields:
 
         Parameters
         ----------
-        cells : (n_cells,) eddy viscosity, m2/s. walls : (w,) viscosity of the faces of `model_walls` that makes
-        their friction, m2/s. seen : (w, 3) m/s, what the velocity at these faces differs from that of the
-        wall where gradients are formed; None for nothing.
+        cells : (n_cells,) eddy viscosity, m2/s. walls : (w,) viscosity of the faces of `model_walls` that
+        makes their friction, m2/s. seen : (w, 3) m/s, what the velocity at these faces differs from that of
+        the wall where gradients are formed; None for nothing.
         """
         self._eddy = cells
         self._wall_nu = walls

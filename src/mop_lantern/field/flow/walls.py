@@ -1,4 +1,4 @@
-"""Friction at walls: one conductance a face, which every user of it shares; a wall law gives its viscosity."""
+"""Friction at walls: one conductance a face, which every user of it shares, also where a wall law gives it."""
 
 from __future__ import annotations
 

@@ -15,7 +15,7 @@ from mop_lantern.field.face_geometry import stencil
 from mop_lantern.field.flow.fields import FlowFields
 from mop_lantern.field.scalar_history import ScalarHistory
 from mop_lantern.field.turbulence import closure_kernels as kernels
-from mop_lantern.field.turbulence.profile import friction
+from mop_lantern.field.turbulence.profile import PRANDTL, friction, temperature
 from mop_lantern.field.turbulence.wall_geometry import WallGeometry, wall_geometry
 
 SWEEPS = 3
@@ -23,6 +23,8 @@ LEAST_ENERGY = 1e-8  # of the square of the reference speed: less is no turbulen
 LEAST_INTENSITY = 1e-3  # of what enters
 START = 0.05  # intensity of the start
 START_LENGTH = 0.07  # of the size: mixing length of the start
+NEAREST = 0.1  # of the height of a wall cell: a cut one's middle counts as not nearer to the wall
+MOST_PRANDTL = 1e5
 STEADY_WALL = 1e-3  # of the speed at the probe: a cell slower than that pulls no weight
 
 
@@ -46,8 +48,8 @@ class Turbulence:
 
     Parameters
     ----------
-    flow : the flow, whose viscosity this keeps up with. closure : its kind. inflow : what enters. roughness :
-    (n_boundary,) sand grain k_s of walls, m. start : former values by name.
+    flow : the flow, whose viscosity this keeps up with. closure : its kind. inflow : what enters. start :
+    former values by name.
 
     Attributes
     ----------
@@ -60,7 +62,6 @@ class Turbulence:
         flow: FlowFields,
         closure: type[Closure],
         inflow: Inflow,
-        roughness: Floats,
         start: Mapping[str, Floats],
     ) -> None:
         self.flow = flow
@@ -69,7 +70,7 @@ class Turbulence:
         mesh = flow.mesh
         sticks = flow.boundary.wall & (flow.boundary.code == GIVEN)
         self.walls: WallGeometry = wall_geometry(mesh, flow.geometry, sticks)
-        self._rough = roughness[self.walls.faces]
+        self._rough = flow.boundary.roughness[self.walls.faces]
         self._at = stencil(mesh, np.zeros(mesh.n_boundary, bool))
         count = mesh.n_cells
         self.terms = Terms.empty(count)
@@ -320,6 +321,24 @@ class Turbulence:
             wall_nu = self._wall_nu
         flow.set_eddy(self.terms.eddy, wall_nu, seen)
 
+    def mixing(self, diffusivity: Floats) -> tuple[Floats, Floats]:
+        """Give what turbulence does to something carried of a molecular diffusivity (n_cells,) m2/s: the eddy
+        diffusivity (n_cells,), and that between ``walls.faces`` and the middle of their cells (w,) by the law
+        of the wall, m2/s.
+        """
+        flow = self.flow
+        walls = self.walls
+        cell = flow.bown[walls.faces]
+        away = (flow.geometry.normal_b * flow.geometry.reach_b).sum(axis=1)[walls.faces]
+        away = np.maximum(away, NEAREST * walls.height)
+        nu = flow.molecular[cell]
+        pull = np.sqrt(self.tau)
+        prandtl = np.clip(nu / np.maximum(diffusivity[cell], 1e-300), 1e-3, MOST_PRANDTL)
+        coefficient = pull / temperature(away * pull / nu, prandtl)
+        still = pull <= 0
+        coefficient[still] = (diffusivity[cell] / away)[still]
+        return self.terms.eddy / PRANDTL, np.asarray(coefficient * walls.depth[walls.faces])
+
     # --- in time ---
 
     def begin_step(self, step: float) -> None:
@@ -358,6 +377,30 @@ class Turbulence:
         nu = self.flow.molecular[self.flow.bown[self.walls.faces]]
         return np.asarray(0.5 * self.walls.height * np.sqrt(self.tau) / nu)
 
-    def intensity(self) -> Floats:
-        """Root mean square of a velocity component over the reference speed, (n_cells,)."""
-        return np.sqrt(2 / 3 * self.k) / max(self.flow.reference_speed, 1e-300)
+    def field(self, name: str) -> tuple[Floats, Floats]:
+        """Give something of it in cells (n_cells,) and on the boundary (n_boundary,), SI.
+
+        Parameters
+        ----------
+        name : "k", "omega", "epsilon", "eddy" (Pa s), "intensity" (over the reference speed) or "y_plus",
+        which is zero off walls.
+        """
+        flow = self.flow
+        if name == "y_plus":
+            boundary = np.zeros(flow.mesh.n_boundary)
+            boundary[self.walls.faces] = self.y_plus
+            cells = np.zeros(flow.mesh.n_cells)
+            np.maximum.at(cells, flow.bown[self.walls.faces], self.y_plus)
+            return cells, boundary
+        if name == "k":
+            cells = self.k.copy()
+        elif name == "intensity":
+            cells = np.sqrt(2 / 3 * self.k) / max(flow.reference_speed, 1e-300)
+        elif name == "eddy":
+            cells = self.terms.eddy * flow.density
+        else:
+            cells = self.second.copy() if name == self.closure.second else np.zeros(len(self.k))
+        boundary = cells[flow.bown]
+        if name in ("k", "intensity", "eddy"):
+            boundary = np.where(flow.boundary.wall, 0.0, boundary)
+        return cells, boundary

@@ -29,11 +29,11 @@ class WallGeometry:
 
     Attributes
     ----------
-    faces : (w,) boundary faces that are walls the fluid sticks to. distance : (n_cells,) m, of every cell from
-    the nearest of them. nearest : (n_cells,) which of ``faces`` that is. height : (w,) m, of an uncut cell
-    there across the wall. probe : (w,) the cell beside the probe. off : (w, 3) m, from its centre to the
-    probe. band : (n_cells,) bool, cells beside the wall. depth : (n_boundary,) m, of the cell beside a face as
-    conduction has it.
+    faces : (w,) boundary faces that are walls the fluid sticks to. distance : (n_cells,) m, of every cell
+    from the nearest of them. nearest : (n_cells,) which of ``faces`` that is. height : (w,) m, of an uncut
+    cell there across the wall. probe : (w,) the cell beside the probe. off : (w, 3) m, from its centre to the
+    probe. band : (n_cells,) bool, cells beside the wall. depth : (n_boundary,) m, of the cell beside a face
+    as conduction has it.
     """
 
     faces: Ints

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from mop_lantern.judge.facts import Facts, Note, NoteKind
+from mop_lantern.judge.regime import regime_of
 from mop_lantern.units import show
 
 
@@ -13,7 +14,7 @@ class EntranceLength(NoteKind):
 
     Source: Durst, Ray, Unsal and Bayoumi, "The development lengths of laminar pipe and channel flows",
     J. Fluids Eng. 127 (2005) 1154-1160; formulas not at hand to check, confirmed within 5 % by our
-    reference solution.
+    reference solution. Turbulent: 4.4 Re^(1/6) diameters, White, *Fluid Mechanics*, section 6.2.
     """
 
     caption: ClassVar[str] = "Entrance length"
@@ -37,6 +38,9 @@ class EntranceLength(NoteKind):
                 (0.619, 0.0567, reynolds) if facts.shape.axisymmetric else (0.631, 0.0442, reynolds / 2)
             )
             length = opening.width * (a**1.6 + (b * number) ** 1.6) ** (1 / 1.6)
+            if regime_of(facts).closure:
+                bore = opening.width if facts.shape.axisymmetric else 2 * opening.width
+                length = 4.4 * reynolds ** (1 / 6) * bore
             if length > opening.run_length:
                 path = f"field.openings.{opening.key}"
                 text = (

@@ -21,7 +21,8 @@ class LaminarLimit(NoteKind):
     def check(cls, facts: Facts) -> list[Note]:
         """One note for every opening above the limit."""
         notes = []
-        for opening in facts.openings if facts.rubs else ():
+        asked = facts.numbers.physics.flow == "laminar"
+        for opening in facts.openings if facts.rubs and asked else ():
             reynolds = facts.reynolds(opening)
             if reynolds and reynolds > CRITICAL_REYNOLDS:
                 far = reynolds > cls.TURBULENT
@@ -30,5 +31,14 @@ class LaminarLimit(NoteKind):
                     f"{CRITICAL_REYNOLDS:.0f}: the real flow is {'' if far else 'probably '}turbulent. A "
                     "laminar answer shows too little friction and too little mixing."
                 )
-                notes.append(Note(f"field.openings.{opening.key}", "caution", text, fails=far))
+                notes.append(
+                    Note(
+                        f"field.openings.{opening.key}",
+                        "caution",
+                        text,
+                        "Let the Reynolds number decide",
+                        {"field.physics.flow": "reynolds"},
+                        fails=far,
+                    )
+                )
         return notes

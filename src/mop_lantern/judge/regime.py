@@ -1,0 +1,147 @@
+"""Laminar or turbulent: which closure a case gets, and why."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from mop_lantern.judge.facts import CRITICAL_REYNOLDS, Facts, OpeningFacts
+from mop_lantern.shape import Surface
+
+BY_NUMBER = "reynolds"
+LAMINAR = "laminar"
+CHOSEN = "sst"  # where the Reynolds number says turbulent
+FULLY = 4000.0  # common practice, no source
+# of a space stirred by its walls alone, on its size: driven cavities swing from about 8000 on (2-D, memory)
+CRITICAL_STIRRED = 8000.0
+
+
+@dataclass(frozen=True)
+class Regime:
+    """How turbulence is treated.
+
+    Attributes
+    ----------
+    closure : kind of closure, "" for laminar. reynolds : the largest Reynolds number, 0 where none is known.
+    where : what it was taken from, in words. chosen : whether the Reynolds number chose.
+    """
+
+    closure: str
+    reynolds: float
+    where: str
+    chosen: bool
+
+    @property
+    def between(self) -> bool:
+        """Whether the flow may be either."""
+        return CRITICAL_REYNOLDS < self.reynolds < FULLY
+
+
+def regime_of(facts: Facts) -> Regime:
+    """Say how turbulence is treated in a case, by what it asks for or by its Reynolds number."""
+    asked = facts.numbers.physics.flow
+    reynolds, where, critical = _largest(facts)
+    if asked != BY_NUMBER:
+        return Regime("" if asked == LAMINAR else asked, reynolds, where, False)
+    return Regime(CHOSEN if reynolds > critical else "", reynolds, where, True)
+
+
+def _largest(facts: Facts) -> tuple[float, str, float]:
+    """Give the largest Reynolds number, where it holds, and the critical one there."""
+    if facts.shape.dry or not facts.rubs:
+        return 0.0, "no wall holds the fluid back", CRITICAL_REYNOLDS
+    found = []
+    speed = _driven(facts)
+    for opening in facts.openings:
+        size, words = _diameter(facts, opening)
+        if not size or opening.area <= 0:
+            continue
+        if opening.flow is not None:
+            found.append((abs(opening.flow) / opening.area, size, f"{words} {opening.key}"))
+        elif speed:
+            found.append((_held_back(facts, speed, size), size, f"{words} {opening.key}, at most"))
+    if found:
+        speed, size, words = max(found, key=lambda each: each[0] * each[1])
+        return speed * size * facts.density / facts.viscosity, words, CRITICAL_REYNOLDS
+    dragged = _dragged(facts)
+    return (
+        dragged * facts.shape.size * facts.density / facts.viscosity,
+        "the size of the space and its fastest wall" if dragged else "nothing is known to drive the flow",
+        CRITICAL_STIRRED,
+    )
+
+
+def _diameter(facts: Facts, opening: OpeningFacts) -> tuple[float, str]:
+    """Give the hydraulic diameter of an opening, or where no wall bounds it the size of what it flows
+    around.
+    """
+    if not _bounded(facts, opening.edge):
+        return _bodies(facts), "the body in the stream from"
+    return opening.width if facts.shape.axisymmetric else 2 * opening.width, "the bore at"
+
+
+def _sticking(facts: Facts) -> list[str]:
+    """Name the edges the fluid sticks to."""
+    smooth = {wall.edge for wall in facts.numbers.walls.values() if wall.kind in ("slip", "symmetry")}
+    free = smooth | {opening.edge for opening in facts.openings} | {"axis"}
+    return [name for name in facts.shape.edge_lengths if name not in free]
+
+
+def _corners(facts: Facts, names: list[str]) -> Any:
+    """Give the corners (k, 2 or 3) of edges or faces, m."""
+    shape = facts.shape
+    if isinstance(shape, Surface):
+        mine = np.isin(shape.labels, [k for k, name in enumerate(shape.names) if name in names])
+        return shape.points[np.unique(shape.triangles[mine])]
+    found = [np.asarray(shape.edge(name)).reshape(-1, 2) for name in names]
+    return np.concatenate([np.zeros((0, 2)), *found])
+
+
+def _bounded(facts: Facts, edge: str) -> bool:
+    """Whether a wall begins where an opening ends."""
+    ends = _corners(facts, [edge])
+    walls = _corners(facts, _sticking(facts))
+    if not len(ends) or not len(walls):
+        return bool(len(walls))
+    from mop_lantern.numerics.nearest import nearest_tree
+
+    return bool((nearest_tree(walls).query(ends)[0] < 1e-6 * facts.shape.size).any())
+
+
+def _bodies(facts: Facts) -> float:
+    walls = _corners(facts, _sticking(facts))
+    return float(np.ptp(walls, axis=0).max()) if len(walls) else 0.0
+
+
+def _driven(facts: Facts) -> float:
+    """Give the speed that the pressures between openings could make without friction, m/s."""
+    given = [
+        float(np.mean(item.pressure))
+        for item in facts.numbers.openings.values()
+        if isinstance(getattr(item, "pressure", None), float)
+    ]
+    return float(np.sqrt(2 * np.ptp(given) / facts.density)) if len(given) > 1 else 0.0
+
+
+def _held_back(facts: Facts, speed: float, size: float) -> float:
+    """Give a speed between two pressures, m/s: not more than developed laminar flow would have there along
+    the whole space (Hagen and Poiseuille).
+    """
+    pressure = 0.5 * facts.density * speed**2
+    return min(speed, pressure * size**2 / (32 * facts.viscosity * facts.shape.size))
+
+
+def _dragged(facts: Facts) -> float:
+    """Give the speed of the fastest wall, m/s."""
+    fastest = 0.0
+    for wall in facts.numbers.walls.values():
+        for name in ("velocity", "speed"):
+            value = getattr(wall, name, None)
+            if isinstance(value, float):
+                fastest = max(fastest, abs(value))
+        rate = getattr(wall, "rate", None)
+        if isinstance(rate, float):
+            fastest = max(fastest, abs(rate) * facts.shape.size / 2)
+    return fastest

@@ -1,4 +1,4 @@
-"""Friction at walls: one conductance a face, which every user of it shares, also where a wall law gives it."""
+"""Friction at walls: one conductance a face that every user of it shares, also where a wall law gives it."""
 
 from __future__ import annotations
 

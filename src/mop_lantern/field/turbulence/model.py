@@ -82,6 +82,7 @@ class Turbulence:
         self.residual = 1.0
         self.history: dict[str, ScalarHistory] = {}
         self.tau = np.zeros(len(self.walls.faces))
+        self._wall_nu = np.zeros(len(self.walls.faces))
         speed = max(flow.reference_speed, 1e-12)
         self.least = LEAST_ENERGY * speed**2
         self._begin(start, speed)
@@ -299,27 +300,13 @@ class Turbulence:
         cell = flow.bown[walls.faces]
         own = flow.U[cell] + np.einsum("fij,fj->fi", slope[cell], flow.geometry.shift_b[walls.faces]) - there
         own -= (own * normal).sum(axis=1)[:, None] * normal
-        self._own_speed = np.linalg.norm(own, axis=1)
-        pulled = np.maximum(self._own_speed, STEADY_WALL * speed)
+        pulled = np.maximum(np.linalg.norm(own, axis=1), STEADY_WALL * speed)
         depth = walls.depth[walls.faces]
         self._wall_nu = np.where(pulled > 0, self.tau * depth / np.maximum(pulled, 1e-300), nu)
-        self._way = own / np.maximum(self._own_speed, 1e-300)[:, None]
 
     def _thicken(self) -> None:
-        """Give the flow the eddy viscosity, and the velocity its gradients see at walls: what a parabola of
-        the friction would have there.
-        """
-        flow = self.flow
-        walls = self.walls
-        seen = None
-        wall_nu = np.zeros(0)
-        if len(walls.faces):
-            cell = flow.bown[walls.faces]
-            around = flow.molecular[cell] + self.terms.eddy[cell]
-            slip = np.maximum(self._own_speed - self.tau * walls.depth[walls.faces] / around, 0.0)
-            seen = slip[:, None] * self._way
-            wall_nu = self._wall_nu
-        flow.set_eddy(self.terms.eddy, wall_nu, seen)
+        """Give the flow the eddy viscosity, and walls the viscosity that makes their friction."""
+        self.flow.set_eddy(self.terms.eddy, self._wall_nu)
 
     def mixing(self, diffusivity: Floats) -> tuple[Floats, Floats]:
         """Give what turbulence does to something carried of a molecular diffusivity (n_cells,) m2/s: the eddy

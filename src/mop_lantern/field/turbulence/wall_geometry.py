@@ -15,6 +15,7 @@ from mop_lantern.numerics.nearest import nearest_tree
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
 CANDIDATES = 12  # face centres whose faces are looked at
+ROUND = 1.25  # of the disc of equal area: about the corners of a face, which is no disc
 FAR = 1e6  # m: the distance from a wall where there is none
 PROBED = (
     1.5  # heights: on a regular grid the middle of the second cell; on a face it would flip between cells
@@ -81,22 +82,22 @@ def wall_geometry(mesh: Mesh, geometry: FaceGeometry, walls: NDArray[np.bool_]) 
 
 def _distances(mesh: Mesh, faces: Ints) -> tuple[Floats, Ints]:
     """Give the distance of every cell to the nearest of some faces, m, and which that is."""
-    from mop_lantern.field.turbulence.distance_kernels import nearest_faces
+    from mop_lantern.field.turbulence.distance_kernels import nearest_discs, nearest_segments
 
     few = min(CANDIDATES, len(faces))
     near = np.asarray(nearest_tree(mesh.face_centre[faces]).query(mesh.centre, few)[1], np.int64)
+    near = near.reshape(mesh.n_cells, -1)
     found = np.empty(mesh.n_cells)
     nearest = np.zeros(mesh.n_cells, np.int64)
-    nearest_faces(
-        mesh.centre,
-        near.reshape(mesh.n_cells, -1),
-        faces.astype(np.int64),
-        mesh.points,
-        mesh.face_points,
-        mesh.face_offsets,
-        found,
-        nearest,
-    )
+    if len(mesh.plane_area):
+        start = mesh.face_offsets[faces]
+        ends = mesh.points[np.stack([mesh.face_points[start], mesh.face_points[start + 1]], axis=1)]
+        nearest_segments(mesh.centre, near, ends, found, nearest)
+    else:
+        size = np.linalg.norm(mesh.area[faces], axis=1)
+        normal = mesh.area[faces] / size[:, None]
+        radius = ROUND * np.sqrt(size / np.pi)
+        nearest_discs(mesh.centre, near, mesh.face_centre[faces], normal, radius, found, nearest)
     return np.maximum(found, 1e-12), nearest
 
 

@@ -1,0 +1,58 @@
+"""How near to walls the cells of a turbulent flow begin."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.judge import Trust
+from mop_lantern.solve.check import Evidence, TrustCheck
+
+Floats = NDArray[np.float64]
+RESOLVED = 5.0
+LOGARITHMIC = 30.0
+OUTER = 300.0  # beyond, the law of the wall says little about most flows
+SHARE = 0.05  # of the wall may lie outside the range told
+
+
+class NearWall(TrustCheck):
+    """The range of y+ of the cells on walls, in words.
+
+    Source: the layers of the law of the wall (any text on turbulence); errors of the wall treatment by layer
+    from our own columns and turned channels.
+    """
+
+    caption: ClassVar[str] = "Cells on walls of turbulent flow"
+    kind: Literal["near_wall"] = "near_wall"
+
+    @classmethod
+    def judge(cls, evidence: Evidence) -> list[Trust]:
+        """Tell the range of most of the wall."""
+        turbulence = evidence.physics.turbulence
+        if turbulence is None or not len(turbulence.walls.faces):
+            return []
+        size = turbulence.flow.geometry.size_b[turbulence.walls.faces]
+        return [wall_trust(turbulence.y_plus, size, evidence.settled.numbers.heat.solve)]
+
+
+def wall_trust(y_plus: Floats, size: Floats, heat: bool) -> Trust:
+    """Judge y+ (w,) of wall faces of ``size`` (w,); heat wants it out of the buffer layer."""
+    order = np.argsort(y_plus)
+    share = np.cumsum(size[order]) / size.sum()
+    at = np.minimum(np.searchsorted(share, [SHARE, 0.5, 1 - SHARE]), len(order) - 1)
+    low, middle, high = y_plus[order][at].tolist()
+    told = f"y+ on walls is {low:.2g} to {high:.2g}"
+    if middle < RESOLVED:
+        words = "the layer beside the wall is resolved"
+    elif middle < LOGARITHMIC:
+        words = "in the buffer layer, where the law of the wall is least certain (friction within about 8 %)"
+    elif middle <= OUTER:
+        words = "in the range of the law of the wall"
+    else:
+        words = "beyond the range of the law of the wall. Make the cells at walls smaller"
+    poor = middle > OUTER or (heat and RESOLVED <= middle < LOGARITHMIC)
+    if heat and RESOLVED <= middle < LOGARITHMIC:
+        words += "; heat wants under 5 or over 30"
+    return Trust("near_wall", "caution" if poor else "holds", middle, OUTER, f"{told}: {words}.")

@@ -21,6 +21,7 @@ PACKAGES = [
     "mop_lantern.shape.solids",
     "mop_lantern.field.openings",
     "mop_lantern.field.walls",
+    "mop_lantern.field.closures",
     "mop_lantern.field.heat_walls",
     "mop_lantern.materials",
     "mop_lantern.field.sources",
@@ -47,7 +48,7 @@ LAYERS = [
 def test_every_kind_keeps_the_contract(package: str, name: str, kind: type[Kind]) -> None:
     assert kind.__module__ == f"{package}.{name}" and kind_name(kind) == name
     assert kind.__doc__ and "Source:" in kind.__doc__, "where does its formula or rule come from?"
-    if package.endswith(("notes", "checks", "equations")):
+    if package.endswith(("notes", "checks", "equations", "closures")):
         assert kind.caption
         return
     assert kind.caption and kind.sentence

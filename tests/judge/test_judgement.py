@@ -94,14 +94,18 @@ def notes(channel: dict[str, Any], **edits: Any) -> dict[str, tuple[str, str, di
 
 def test_quiet_case_has_only_facts(channel: dict[str, Any]) -> None:
     made = notes(channel)
-    assert {"reynolds", "gap_cells", "cost"} == set(made)
+    assert {"reynolds", "gap_cells", "cost", "regime"} == set(made)
     assert all(level == "ready" for _, level, _ in made.values())
 
 
 @pytest.mark.parametrize(
     ("kind", "edits", "path"),
     [
-        ("laminar_limit", {"field.openings.in.velocity": "0.2 m/s"}, "field.openings.in"),
+        (
+            "laminar_limit",
+            {"field.openings.in.velocity": "0.2 m/s", "field.physics.flow": "laminar"},
+            "field.openings.in",
+        ),
         (
             "entrance_length",
             {"field.openings.in.profile": "uniform", "field.openings.in.velocity": "0.1 m/s"},

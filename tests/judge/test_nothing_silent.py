@@ -108,6 +108,10 @@ def test_the_sheet_says_what_is_solved(channel: dict[str, Any]) -> None:
     def said(data: dict[str, Any]) -> str:
         return next(line.text() for line in lines(parse_case(data)) if line.path.endswith(".solved"))
 
+    assert "turbulence where the Reynolds number is high" in said(channel)
+    channel["field"]["physics"] = {"flow": "sst"}
+    assert "momentum and turbulence. Not modelled: compressible" in said(channel)
+    channel["field"]["physics"] = {"flow": "laminar"}
     assert "laminar flow" in said(channel) and "Not modelled: turbulence" in said(channel)
     assert "temperature" not in said(channel)
     channel["field"] |= {"heat": {"solve": True}, "species": {"c": {"title": "salt"}}, "age": {"solve": True}}

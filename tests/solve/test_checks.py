@@ -70,7 +70,8 @@ def test_a_pressure_under_nothing_fails_and_sound_is_told(evidence: Evidence) ->
 
 
 def test_cautions_of_the_review_go_along_but_not_while_edits_are_followed(channel: dict[str, Any]) -> None:
-    fast = apply(parse_case(channel), {"field.openings.in.velocity": "1 m/s"})
+    edits = {"field.openings.in.velocity": "1 m/s", "field.physics.flow": "laminar"}
+    fast = apply(parse_case(channel), edits)
     settled = settle(fast)
     run = FlowRun(settled, prepare(settled), None)
     run.advance(1.0, 1)

@@ -103,6 +103,7 @@ def test_without_readings_steep_changes_from_cell_to_cell_are_told() -> None:
 
 def test_laminar_far_above_its_critical_number_fails(channel: dict[str, Any]) -> None:
     """A laminar answer at Re 10,000 is no answer, whether the flow is given or follows from pressures."""
+    channel["field"]["physics"] = {"flow": "laminar"}
     last = solved(channel, **{"field.openings.in.velocity": "0.5 m/s"})
     assert last["trust"]["note.laminar_limit"]["verdict"] == "fails" and not last["converged"]
     assert "turbulent" in last["trust"]["note.laminar_limit"]["text"]

@@ -65,7 +65,7 @@ class Physics(Record):
     @classmethod
     def _known(cls, value: str) -> str:
         if value not in REGIMES:
-            raise ValueError(f"Input should be {', '.join(map(repr, REGIMES))}")
+            raise ValueError(", ".join(REGIMES))
         return value
 
     def template(self, space: bool = False) -> str:

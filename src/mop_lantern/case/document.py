@@ -397,6 +397,11 @@ def faults_of(problem: ValidationError, data: Any) -> list[Fault]:
             context = error.get("ctx", {})
             says = f"there is no kind “{context.get('tag')}”."
             remedy = f"Known: {context.get('expected_tags')}."
+        elif error["type"] in ("literal_error", "value_error"):
+            context = error.get("ctx", {})
+            choices = context.get("expected") or str(context.get("error"))
+            says = f"“{str(error['input'])[:40]}” is not one of the choices."
+            remedy = f"Choose one of: {choices.replace(chr(39), '')}."
         faults.append(Fault(path, says, remedy))
     return faults
 

@@ -16,6 +16,7 @@ CHOSEN = "sst"  # where the Reynolds number says turbulent
 FULLY = 4000.0  # common practice, no source
 # of a space stirred by its walls alone, on its size: driven cavities swing from about 8000 on (2-D, memory)
 CRITICAL_STIRRED = 8000.0
+CRITICAL_TURNED = 3e5  # of a turning disc, on its radius (Schlichting, *Boundary-Layer Theory*; from memory)
 
 
 @dataclass(frozen=True)
@@ -65,12 +66,14 @@ def _largest(facts: Facts) -> tuple[float, str, float]:
     if found:
         speed, size, words = max(found, key=lambda each: each[0] * each[1])
         return speed * size * facts.density / facts.viscosity, words, CRITICAL_REYNOLDS
-    dragged = _dragged(facts)
-    return (
-        dragged * facts.shape.size * facts.density / facts.viscosity,
-        "the size of the space and its fastest wall" if dragged else "nothing is known to drive the flow",
-        CRITICAL_STIRRED,
-    )
+    viscosity = facts.viscosity / facts.density
+    sliding = _fastest(facts, "speed") * facts.shape.size / viscosity
+    turning = _fastest(facts, "rate") * (facts.shape.size / 2) ** 2 / viscosity
+    if turning / CRITICAL_TURNED > sliding / CRITICAL_STIRRED:
+        return turning, "half the size of the space and its fastest turning wall", CRITICAL_TURNED
+    if sliding:
+        return sliding, "the size of the space and its fastest wall", CRITICAL_STIRRED
+    return 0.0, "nothing is known to drive the flow", CRITICAL_STIRRED
 
 
 def _diameter(facts: Facts, opening: OpeningFacts) -> tuple[float, str]:
@@ -133,15 +136,7 @@ def _held_back(facts: Facts, speed: float, size: float) -> float:
     return min(speed, pressure * size**2 / (32 * facts.viscosity * facts.shape.size))
 
 
-def _dragged(facts: Facts) -> float:
-    """Give the speed of the fastest wall, m/s."""
-    fastest = 0.0
-    for wall in facts.numbers.walls.values():
-        for name in ("velocity", "speed"):
-            value = getattr(wall, name, None)
-            if isinstance(value, float):
-                fastest = max(fastest, abs(value))
-        rate = getattr(wall, "rate", None)
-        if isinstance(rate, float):
-            fastest = max(fastest, abs(rate) * facts.shape.size / 2)
-    return fastest
+def _fastest(facts: Facts, name: str) -> float:
+    """Give the fastest "speed" (m/s) or "rate" (rad/s) of a wall."""
+    given = [getattr(wall, name, None) for wall in facts.numbers.walls.values()]
+    return max((abs(value) for value in given if isinstance(value, float)), default=0.0)

@@ -77,12 +77,17 @@ def turbulence_of(physics: Physics, start: dict[str, Floats]) -> Turbulence | No
 
 
 def turbulence_fields(physics: Physics) -> dict[str, Scalar]:
-    """Give turbulence as fields that readings and pictures see; all zero where the flow is laminar."""
+    """Give turbulence as fields that readings and pictures see; of a laminar flow, all zero, what readings
+    ask for.
+    """
     known = quantities(physics.settled.case)
     wet = physics.wet
     names = [name for name in (*TURBULENT, "omega", "epsilon") if name in known]
     outer = wet.n_boundary
     turbulence = physics.turbulence
+    if turbulence is None:
+        asked = {getattr(item, "quantity", "") for item in physics.settled.numbers.readings.values()}
+        names = [name for name in names if name in asked]
     found = {}
     for name in names if wet.n_cells else ():
         cells = np.zeros(wet.n_cells)

@@ -18,6 +18,7 @@ radius : (n_cells,) m from the axis; (0,) without one
 nu : (n_cells,) viscosity over the density
 face : (n_faces,) the same on faces, written
 weight : (n_cells,) of the present value in time, m3/s; (0,) steady
+relaxation : of the equation, 0 to 1
 gain : (n_cells,) what a cell has gained in the time step, a second; (0,) steady
 """
 

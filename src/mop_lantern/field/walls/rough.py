@@ -27,7 +27,9 @@ class Rough(Wall):
 
     kind: Literal["rough"] = "rough"
     edge: str = reference("edge", "edge", "The wall.")
-    material: str = choice(
+    material: Literal[
+        "smooth", "steel", "galvanised", "cast_iron", "asphalted", "concrete", "sheet", "flexible"
+    ] = choice(
         "material",
         "Gives the roughness.",
         {key: words for key, (words, _) in ROUGHNESS.items()},

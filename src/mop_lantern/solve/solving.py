@@ -423,6 +423,10 @@ class Solving(Storing):
             for key, reading in run.readings.items()
             if not np.isfinite(reading.value)
         ]
+        if self.stop and isinstance(run, FlowRun) and not (run.finished() or self.settled.shape.dry):
+            count = run.last.iteration
+            text = f"It was stopped by hand after {count} iterations, before it was finished."
+            trust.append(Trust("stopped", "fails", count, 0.0, text))
         bands = yield from self._grid_errors(run)
         few = any(item.id == "gap" and item.value < GUESS_BELOW - SLACK for item in trust)
         guess = yield from self._guessed(run, bands, few)

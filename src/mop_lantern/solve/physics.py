@@ -25,7 +25,7 @@ from mop_lantern.solve.whole import Whole
 
 Floats = NDArray[np.float64]
 
-TURBULENT_SETTINGS = FlowSettings(relaxation=0.95, acceleration=False)
+TURBULENT_SETTINGS = FlowSettings(relaxation=0.9, acceleration=False)
 RELAXATION = 0.9  # of what drives the flow
 COUPLED_LIMIT = 1e-6  # scaled residual of what drives the flow
 

@@ -25,7 +25,6 @@ class KEpsilon(Closure):
     caption: ClassVar[str] = "Turbulent, k-epsilon"
     phrase: ClassVar[str] = "turbulent (k-epsilon)"
     second: ClassVar[str] = "epsilon"
-    relaxation: ClassVar[float] = 0.8  # with 0.95 it may swing for ever (columns of 4 and 26 cells)
     kind: Literal["k_epsilon"] = "k_epsilon"
 
     @classmethod

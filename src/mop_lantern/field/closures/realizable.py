@@ -23,7 +23,6 @@ class Realizable(Closure):
     caption: ClassVar[str] = "Turbulent, realizable k-epsilon"
     phrase: ClassVar[str] = "turbulent (realizable k-epsilon)"
     second: ClassVar[str] = "epsilon"
-    relaxation: ClassVar[float] = 0.8  # with 0.95 it may swing for ever (columns of 4 and 26 cells)
     kind: Literal["realizable"] = "realizable"
 
     @classmethod

@@ -22,6 +22,7 @@ SWEEPS = 3
 LEAST_ENERGY = 1e-8  # of the square of the reference speed: less is no turbulence
 LEAST_INTENSITY = 1e-3  # of what enters
 START = 0.05  # intensity of the start
+LONGEST = 0.5  # of the size: no mixing length is longer
 START_LENGTH = 0.07  # of the size: mixing length of the start
 NEAREST = 0.1  # of the height of a wall cell: a cut one's middle counts as not nearer to the wall
 MOST_PRANDTL = 1e5
@@ -94,6 +95,7 @@ class Turbulence:
         """Take former values, or those of a flow of a usual intensity."""
         mesh = self.flow.mesh
         size = float(np.ptp(mesh.centre[:, : len(mesh.ways)], axis=0).min()) or float(np.ptp(mesh.centre))
+        self.longest = LONGEST * max(size, 1e-9)
         length = np.minimum(0.41 * self.walls.distance, START_LENGTH * max(size, 1e-9))
         name = self.closure.second
         energy = start.get("k")
@@ -144,6 +146,10 @@ class Turbulence:
             if low.any():
                 self.k[low] = self.least
                 self._log_k[low] = np.log(self.least)
+            floor = np.asarray(self.closure.of_length(self.k, self.longest))
+            vast = np.flatnonzero(self.second < floor)  # on the way it may lag behind what is carried in
+            self.second[vast] = floor[vast]
+            self._log_2[vast] = np.log(floor[vast])
         self.look()
 
     def look(self) -> None:

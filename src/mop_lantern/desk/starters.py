@@ -33,6 +33,7 @@ JOBS: dict[str, tuple[str, ...]] = {
         "header",
         "oxygen-line",
         "outfall-step",
+        "widening",
         "sluice-gap",
         "valve-body",
         "butterfly",

@@ -43,7 +43,7 @@ def wall_trust(y_plus: Floats, size: Floats, heat: bool) -> Trust:
     share = np.cumsum(size[order]) / size.sum()
     at = np.minimum(np.searchsorted(share, [SHARE, 0.5, 1 - SHARE]), len(order) - 1)
     low, middle, high = y_plus[order][at].tolist()
-    told = f"y+ on walls is {low:.2g} to {high:.2g}"
+    told = f"y+ on walls is {_shown(low)} to {_shown(high)}"
     if middle < RESOLVED:
         words = "the layer beside the wall is resolved"
     elif middle < LOGARITHMIC:
@@ -56,3 +56,7 @@ def wall_trust(y_plus: Floats, size: Floats, heat: bool) -> Trust:
     if heat and RESOLVED <= middle < LOGARITHMIC:
         words += "; heat wants under 5 or over 30"
     return Trust("near_wall", "caution" if poor else "holds", middle, OUTER, f"{told}: {words}.")
+
+
+def _shown(value: float) -> str:
+    return f"{value:.0f}" if value >= 10 else f"{value:.2g}"

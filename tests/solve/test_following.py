@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from mop_lantern.case import apply, parse_case, review, settle
+from mop_lantern.errors import RunError
 from mop_lantern.solve import Solving
 from mop_lantern.solve.check import Evidence
 from mop_lantern.solve.checks.follows import Follows
@@ -34,6 +35,45 @@ def test_a_given_flow_finds_its_pressure(channel: dict[str, Any]) -> None:
     got = solved(channel, {}, READINGS)
     assert got["q"] == pytest.approx(1e-5, rel=1e-9)
     assert got["p"] == pytest.approx(10.0, rel=1e-6)
+
+
+@pytest.mark.parametrize("way", ["in", "out"])
+def test_a_machine_works_where_its_curve_meets_the_space(channel: dict[str, Any], way: str) -> None:
+    """A curve of 40 Pa shut and none at 40 mL/s, against a system that loses 10 Pa at 10 mL/s: by hand
+    40 - 1 Q = 0.1 Q2 at 15.6 mL/s, less what the channel itself loses (under 1 Pa).
+    """
+    other = "run.start" if way == "in" else "run.end"
+    machine = {
+        "kind": "machine",
+        "edge": other,
+        "way": way,
+        "curve": [["0 L/s", "40 Pa"], ["40 mL/s", "0 Pa"]],
+    }
+    rest = {**BEHIND, "edge": "run.end" if way == "in" else "run.start"}
+    first, second = (machine, rest) if way == "in" else (rest, machine)
+    openings = {"field.openings.in": first, "field.openings.out": second}
+    channel["readings"] = READINGS
+    case = apply(parse_case(channel), openings | {"field.physics.flow": "laminar"})
+    *_, last = Solving(settle(case), None, None).events()
+    flow = last["readings"]["q"]["value"]
+    assert 1e6 * flow == pytest.approx(15.6, rel=0.03)
+    trust = {item["id"]: item["verdict"] for item in last["trust"]}
+    assert trust["follows"] == trust["readings"] == "holds"
+
+
+def test_a_curve_that_rises_is_refused(channel: dict[str, Any]) -> None:
+    rising = {"kind": "machine", "edge": "run.start", "curve": [["0 L/s", "40 Pa"], ["1 mL/s", "50 Pa"]]}
+    solving = Solving(settle(apply(parse_case(channel), {"field.openings.in": rising})), None, None)
+    with pytest.raises(RunError, match="no rise of pressure"):
+        list(solving.events())
+
+
+def test_a_grille_loses_its_coefficient_of_the_mean_velocity(channel: dict[str, Any]) -> None:
+    """The channel is 10 mm wide and 1 m deep: 5 mm/s and K 400 are 400 of 0.0125 Pa."""
+    grille = {"kind": "grille", "edge": "run.end", "loss": "400", "pressure": "2 Pa"}
+    got = solved(channel, {"field.openings.in.velocity": "5 mm/s", "field.openings.out": grille}, READINGS)
+    density = 998.2
+    assert got["p"] == pytest.approx(2 + 400 * 0.5 * density * 0.005**2, rel=2e-3)
 
 
 def test_the_trust_list_tells_whether_the_curve_is_met(channel: dict[str, Any]) -> None:

@@ -390,8 +390,8 @@ def _references(case: Case, numbers: Numbers, shape: Plane | Surface | None) -> 
             )
         )
     elif case.field.openings and not moved:
-        kinds = discover("mop_lantern.field.openings", Opening)
-        driven = [kinds[o.kind].fixes == "flow" for o in case.field.openings.values()]  # type: ignore[attr-defined]
+        kinds: Any = discover("mop_lantern.field.openings", Opening)
+        driven = [kinds[o.kind].drives or kinds[o.kind].fixes == "flow" for o in case.field.openings.values()]
         pressures = {
             p if isinstance(p := getattr(o, "pressure", None), float) else id(p)
             for o in numbers.openings.values()

@@ -177,11 +177,13 @@ class Opening(Kind):
     pressure; ``signed_flow(numbers, density, area)`` gives its volume flow into the space (m3/s) when it
     fixes one. What enters has the ``temperature`` and ``carries`` of the opening, also where it comes back in
     through an outlet. One whose pressure hangs on what flows through it says ``follows_flow`` and gives the
-    pressure by ``pressure_at``; it marks its faces by `fix_pressure` like any other.
+    pressure by ``pressure_at``; it marks its faces by `fix_pressure` like any other. One that makes a flow
+    between equal pressures ``drives``.
     """
 
     fixes: ClassVar[str] = "flow"
     follows_flow: ClassVar[bool] = False
+    drives: ClassVar[bool] = False
 
     temperature: Text = quantity(
         "temperature",
@@ -255,7 +257,8 @@ class Opening(Kind):
         density: float,
     ) -> tuple[float, float]:
         """Give the pressure (Pa) and its slope (Pa/(m3/s)) at a volume flow out of the space (m3/s), of kinds
-        that follow the flow. It must not fall as more leaves.
+        that follow the flow. It must not fall as more leaves; ``numbers.area`` is the area of the opening,
+        m2.
         """
         raise NotImplementedError
 

@@ -121,11 +121,13 @@ def _bodies(facts: Facts) -> float:
 def _driven(facts: Facts) -> float:
     """Give the speed that the pressures between openings could make without friction, m/s."""
     given = [
-        float(np.mean(item.pressure))
+        item.pressure
         for item in facts.numbers.openings.values()
         if isinstance(getattr(item, "pressure", None), float)
     ]
-    return float(np.sqrt(2 * np.ptp(given) / facts.density)) if len(given) > 1 else 0.0
+    machines = [getattr(item, "curve", None) for item in facts.numbers.openings.values()]
+    raised = sum(float(np.max(np.asarray(curve)[:, 1])) for curve in machines if curve is not None)
+    return float(np.sqrt(2 * (np.ptp(given) + raised) / facts.density)) if len(given) > 1 else 0.0
 
 
 def _held_back(facts: Facts, speed: float, size: float) -> float:

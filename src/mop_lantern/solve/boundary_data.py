@@ -190,6 +190,7 @@ def following_of(settled: ResolvedCase, mesh: Mesh, time: float = 0.0) -> list[F
             path = f"field.openings.{key}"
             patch = _patch(mesh, numbers.edge, settled.medium.density, path)
             now = _at(numbers, patch, time, path)
+            now.area = float(np.linalg.norm(patch.area, axis=1).sum() * mesh.turn)
             density = inlet_density(settled, now.temperature)
             law = partial(_law, kind, now, density)
             found.append(Following(patch.faces, mesh.turn, law))

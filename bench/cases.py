@@ -20,6 +20,7 @@ from bench import (
     solid_cases,
     space_cases,
     time_cases,
+    turbulent_cases,
 )
 from bench.stating import OUT, TABLES, Check, document, fluid, inflow, mean, run, solved, turning_points
 
@@ -288,4 +289,5 @@ CASES: dict[str, Callable[[], list[Check]]] = {
     **network_time_cases.CASES,
     **space_cases.CASES,
     **solid_cases.CASES,
+    **turbulent_cases.CASES,
 }

@@ -71,7 +71,7 @@ class Machine(Opening):
         flow, rise = np.asarray(numbers.curve, float).T
         if len(flow) < 2 or (np.diff(flow) <= 0).any() or (np.diff(rise) > 0).any():
             raise RunError(
-                "the curve of the machine needs two points or more, of growing flows and no rise of pressure.",
+                "the curve of the machine needs two points or more, of growing flow and no rise of pressure.",
                 numbers.edge,
                 "Begin it where the pressure is highest.",
             )

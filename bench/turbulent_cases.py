@@ -1,0 +1,318 @@
+"""Checks of turbulent flow: developed friction, heat, separation, losses, a ventilated room."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from bench.stating import Check
+from mop_lantern.case import parse_case, settle
+from mop_lantern.field.turbulence.profile import shear_speed
+from mop_lantern.laws.friction import colebrook
+from mop_lantern.solve.boundary_data import prepare
+from mop_lantern.solve.flow_run import FlowRun
+
+WIDTH = 0.1  # m
+PRANDTL = "Prandtl's friction law (reference O-7.1)"
+JONES = "Prandtl at two thirds of Re (Jones 1976, from memory)"
+DEAN = "Dean (1978), reference O-7.2"
+MOST = 1000  # iterations
+
+
+@dataclass(frozen=True)
+class Along:
+    """Friction along the second half of a straight run.
+
+    Attributes
+    ----------
+    friction : mean on the wall over the density, m2/s2. scatter : from face to face, of the mean. fall : what
+    the pressure falls, in friction: 1 where both agree. y_plus : of most of the wall. iterations : that it
+    took.
+    """
+
+    friction: float
+    scatter: float
+    fall: float
+    y_plus: float
+    iterations: int
+
+
+def stated(shape: dict[str, Any], speed: str, grid: dict[str, Any], **field: Any) -> dict[str, Any]:
+    """State a straight run "p" of water-like fluid of 1e-6 m2/s with developed inflow."""
+    return {
+        "media": {
+            "w": {
+                "kind": "constant",
+                "density": "1000 kg/m3",
+                "viscosity": "1 mPa s",
+                **field.pop("fluid", {}),
+            }
+        },
+        "shape": shape,
+        "field": {
+            "openings": {
+                "in": {"kind": "velocity", "edge": "p.start", "velocity": speed, "profile": "developed"},
+                "out": {"kind": "static_pressure", "edge": "p.end"},
+            },
+            "physics": {"flow": field.pop("flow", "sst")},
+            "grid": {"across": "2", **grid},
+            **field,
+        },
+        "readings": {"drop": {"kind": "drop", "edge": "p.start", "to": "p.end"}},
+    }
+
+
+def run(data: dict[str, Any]) -> FlowRun:
+    """Solve a case to its end from rest."""
+    settled = settle(parse_case(data))
+    made = FlowRun(settled, prepare(settled), None)
+    while not made.finished() and made.last.iteration < MOST:
+        made.advance(10.0, 50)
+    made.physics.finish()
+    return made
+
+
+def along(made: FlowRun, way: Any, length: float, hydraulic: float) -> Along:
+    """Measure friction and pressure fall between half and nine tenths of a run of a length (m)."""
+    turbulence = made.physics.turbulence
+    assert turbulence is not None
+    mesh = made.mesh
+    walls = turbulence.walls.faces
+    place = mesh.face_centre[mesh.n_internal :][walls] @ way / length
+    size = made.flow.geometry.size_b[walls] * ((place > 0.5) & (place < 0.9))
+    mean = float(np.average(turbulence.tau, weights=size))
+    scatter = float(np.sqrt(np.average((turbulence.tau / mean - 1) ** 2, weights=size)))
+    cell = mesh.centre @ way / length
+    mine = (cell > 0.5) & (cell < 0.9)
+    slope = float(np.polyfit(mesh.centre[mine] @ way, made.flow.p[mine], 1)[0])
+    y_plus = float(np.median(turbulence.y_plus[size > 0]))
+    return Along(mean, scatter, -slope * hydraulic / 4 / mean, y_plus, made.last.iteration)
+
+
+def friction(name: str, got: Along, law: float, source: str, off: float) -> list[Check]:
+    """Compare friction with a law, and the pressure fall with the friction."""
+    return [
+        Check(name, f"friction at y+ {got.y_plus:.0f}", law, got.friction, off, source),
+        Check(name, "pressure fall over wall force", 1.0, got.fall, 0.03, "balance of forces"),
+        Check(name, "scatter of the wall shear", 0.0, got.scatter, 0.03, "own limit", absolute=True),
+    ]
+
+
+def pipes() -> list[Check]:
+    """O-7.1: pipes around the axis at three Reynolds numbers, smooth and rough."""
+    checks = []
+    shape = {"kind": "straight", "length": "3 m", "width": "100 mm"}
+    for reynolds, cell in ((1e4, "8 mm"), (1e5, "8 mm"), (1e5, "2 mm"), (1e6, "4 mm")):
+        data = stated(
+            {"space": "axis", "parts": {"p": shape}}, f"{reynolds * 1e-5} m/s", {"cell": cell, "aspect": "6"}
+        )
+        got = along(run(data), np.array([1.0, 0, 0]), 3.0, WIDTH)
+        law = (shear_speed(reynolds) * reynolds * 1e-5) ** 2
+        checks += friction(f"O-7.1 pipe {reynolds:.0e}", got, law, PRANDTL, 0.05 if reynolds > 2e4 else 0.1)[
+            :2
+        ]
+    rough = {"r": {"kind": "rough", "edge": "p.left", "grain": "0.5 mm"}}
+    data = stated(
+        {"space": "axis", "parts": {"p": shape}}, "1 m/s", {"cell": "8 mm", "aspect": "6"}, walls=rough
+    )
+    got = along(run(data), np.array([1.0, 0, 0]), 3.0, WIDTH)
+    law = float(colebrook(1e5, 0.005)) / 8
+    return [*checks, *friction("O-7.1 rough pipe", got, law, "Colebrook (reference O-1.3)", 0.07)[:2]]
+
+
+def channels() -> list[Check]:
+    """O-7.1: channels along the lattice and turned on it, over the range of y+."""
+    checks = []
+    law = (shear_speed(2 / 3 * 2 * 1e5)) ** 2
+    near = {"w": {"kind": "walls", "levels": "2", "layers": "6"}}
+    for angle in (0, 17, 30):
+        for cell, length, grid in ((10, 2.5, {}), (4, 2.5, {}), (3, 1.0, {"refine": near})):
+            shape = {
+                "kind": "straight",
+                "length": f"{length} m",
+                "width": "100 mm",
+                "direction": f"{angle} deg",
+            }
+            data = stated({"parts": {"p": shape}}, "1 m/s", {"cell": f"{cell} mm", **grid})
+            way = np.array([np.cos(np.deg2rad(angle)), np.sin(np.deg2rad(angle)), 0])
+            got = along(run(data), way, length, 2 * WIDTH)
+            checks += friction(f"O-7.1 channel {angle}", got, law, JONES, 0.05 if angle == 0 else 0.08)
+    return checks
+
+
+def in_space() -> list[Check]:
+    """O-7.1: pipes in space along the lattice and oblique to it."""
+    checks = []
+    law = shear_speed(1e5) ** 2
+    for heading, rise in ((0, 0), (25, 35)):
+        shape = {
+            "kind": "cylinder",
+            "length": "1.2 m",
+            "diameter": "100 mm",
+            "heading": f"{heading} deg",
+            "rise": f"{rise} deg",
+        }
+        data = stated({"space": "space", "solids": {"p": shape}}, "1 m/s", {"cell": "7 mm", "doublings": "0"})
+        turn, up = np.deg2rad([heading, rise])
+        way = np.array([np.cos(turn) * np.cos(up), np.sin(turn) * np.cos(up), np.sin(up)])
+        got = along(run(data), way, 1.2, WIDTH)
+        checks += friction(f"O-7.1 space {heading}/{rise}", got, law, PRANDTL, 0.08)
+    return checks
+
+
+def heat() -> list[Check]:
+    """O-6.8: Nusselt number of a pipe by Gnielinski, on coarse and fine cells."""
+    checks = []
+    for reynolds, prandtl, expected in ((1e5, 0.71, 180.2), (5e4, 5.0, 285.2)):
+        for cell in ("6 mm", "1.6 mm"):
+            fluid = {"capacity": "4000 J/kg/K", "conductivity": f"{4 / prandtl} W/m/K"}
+            shape = {"kind": "straight", "length": "4 m", "width": "100 mm"}
+            warm = {"w": {"kind": "temperature", "edge": "p.left", "temperature": "30 °C"}}
+            data = stated(
+                {"space": "axis", "parts": {"p": shape}},
+                f"{reynolds * 1e-5} m/s",
+                {"cell": cell, "aspect": "8"},
+                fluid=fluid,
+                heat={"solve": True},
+                warm=warm,
+            )
+            made = run(data)
+            mesh = made.mesh
+            scalar = made.physics.scalars["T"]
+            face = mesh.face_centre[mesh.n_internal :, 0]
+            mine = (face > 3.2) & (face < 3.6) & (mesh.patch == mesh.patch_names.index("p.left"))
+            size = made.flow.geometry.size_b * mesh.turn
+            flux = -scalar.boundary_flux()[mine].sum() / size[mine].sum()
+            cells = (mesh.centre[:, 0] > 3.2) & (mesh.centre[:, 0] < 3.6)
+            weight = (mesh.volume * made.flow.U[:, 0])[cells]
+            bulk = float(np.average(scalar.phi[cells], weights=weight))
+            got = flux / (303.15 - bulk) * WIDTH / (4 / prandtl)
+            what = f"Nu at Re {reynolds:.0e}, Pr {prandtl}, cells of {cell}"
+            checks.append(Check("O-6.8 pipe", what, expected, got, 0.15, "Gnielinski (reference O-6.8)"))
+    return checks
+
+
+def step() -> list[Check]:
+    """O-7.3: where the flow over a backward-facing step lies on again, on two grids."""
+    checks = []
+    for cells, closure, off in ((8, "sst", 0.08), (16, "sst", 0.08), (8, "realizable", 0.15)):
+        made = run(stepped(cells, closure))
+        point = made.readings["back"].value / 0.0127
+        what = f"reattachment, h ({closure}, {cells} cells a step)"
+        checks.append(Check("O-7.3", what, 6.26, point, off, "Driver and Seegmiller (1985), reference"))
+    return checks
+
+
+def stepped(cells: int, closure: str) -> dict[str, Any]:
+    """State the step of Driver and Seegmiller with a power-law layer 1.5 steps deep."""
+    h = 0.0127
+    into = np.concatenate([[0], np.geomspace(1e-3, 1.5, 40), np.linspace(1.6, 6.4, 5)])
+    rows = np.concatenate([into, 8 - into[::-1][5:]])
+    speed = np.minimum(1, (rows / 1.5) ** (1 / 7)) * np.minimum(1, ((8 - rows) / 1.5) ** (1 / 7))
+    corners = [(-4, 1), (0, 1), (0, 0), (30, 0), (30, 9), (-4, 9)]
+    air = {"kind": "constant", "density": "1 kg/m3", "viscosity": f"{44.2 * h / 37500} Pa s"}
+    return {
+        "media": {"air": air},
+        "tables": {
+            "layer": {
+                "along": "m",
+                "gives": "m/s",
+                "rows": np.column_stack([h * (1 + rows), 44.2 * speed]).tolist(),
+            }
+        },
+        "shape": {
+            "parts": {"p": {"kind": "outline", "points": [[f"{x * h} m", f"{y * h} m"] for x, y in corners]}}
+        },
+        "field": {
+            "openings": {
+                "in": {
+                    "kind": "velocity_profile",
+                    "edge": "p.side6",
+                    "velocity": "= layer(y)",
+                    "turbulence": "given",
+                    "intensity": "1 %",
+                    "mixing": f"{0.135 * h} m",
+                },
+                "out": {"kind": "static_pressure", "edge": "p.side4"},
+            },
+            "physics": {"flow": closure},
+            "grid": {"cell": f"{h / cells} m", "across": "2"},
+        },
+        "readings": {
+            "back": {"kind": "turning_point", "edge": "p.side3", "which": "reattachment", "after": "25 mm"}
+        },
+    }
+
+
+def losses() -> list[Check]:
+    """O-2.1 and O-2.7: a sudden expansion and a conical diffuser around the axis; friction is taken off."""
+    sudden = {
+        "a": {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "100 mm", "width": "50 mm"},
+        "b": {"kind": "straight", "start": ["100 mm", "0 mm"], "length": "900 mm", "width": "70.7107 mm"},
+    }
+    cone = 25 / np.tan(np.deg2rad(10))
+    gentle = {
+        "a": {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "400 mm", "width": "100 mm"},
+        "w": {
+            "kind": "reducer",
+            "start": ["400 mm", "0 mm"],
+            "length": f"{cone} mm",
+            "width_start": "100 mm",
+            "width_end": "150 mm",
+        },
+        "b": {
+            "kind": "straight",
+            "start": [f"{400 + cone} mm", "0 mm"],
+            "length": "1500 mm",
+            "width": "150 mm",
+        },
+    }
+    borda = lost(sudden, 4.0, "1.25 mm", "uniform", ((0.05, 0.1), (0.0707107, 0.9)))
+    diffuser = lost(gentle, 3 * np.pi * 0.01 / 4 * 1e3, "2.5 mm", "developed", ((0.1, 0.4), (0.15, 1.5)))
+    return [
+        Check("O-2.1 field", "loss of total pressure, Pa", 517.83, borda * 499.1 * 2.03718**2, 0.1, "Borda"),
+        Check(
+            "O-2.7 field", "K of a diffuser of 20 degrees", 0.13, diffuser, 0.3, "Crane, Idelchik (reference)"
+        ),
+    ]
+
+
+def lost(parts: Any, flow: float, cell: str, profile: str, pipes: Any) -> float:
+    """Give the loss coefficient of parts in a row, on the first velocity, less the developed friction of
+    pipes (diameter and length, m).
+    """
+    data = {
+        "media": {"w": {"kind": "constant", "density": "998.2 kg/m3", "viscosity": "1.0016 mPa s"}},
+        "shape": {"space": "axis", "parts": parts},
+        "field": {
+            "openings": {
+                "in": {"kind": "volume_flow", "edge": "a.start", "flow": f"{flow} L/s", "profile": profile},
+                "out": {"kind": "static_pressure", "edge": "b.end"},
+            },
+            "physics": {"flow": "sst"},
+            "grid": {"cell": cell, "across": "2"},
+        },
+        "readings": {"drop": {"kind": "drop", "edge": "a.start", "to": "b.end"}},
+    }
+    drop = run(data).readings["drop"].value
+    speeds = [flow * 1e-3 / (np.pi * bore**2 / 4) for bore, _ in pipes]
+    rubbed = sum(
+        4 * (shear_speed(speed * bore / 1.0034e-6) * speed) ** 2 * length / bore  # fall over the density
+        for speed, (bore, length) in zip(speeds, pipes, strict=True)
+    )
+    total = drop / 998.2 + 0.5 * (speeds[0] ** 2 - speeds[1] ** 2)
+    return float((total - rubbed) / (0.5 * speeds[0] ** 2))
+
+
+CASES: dict[str, Callable[[], list[Check]]] = {
+    "O-7.1": pipes,
+    "O-7.1-turned": channels,
+    "O-7.1-space": in_space,
+    "O-6.8": heat,
+    "O-7.3": step,
+    "O-2.1-field": losses,
+}
+SLOW = frozenset(CASES)

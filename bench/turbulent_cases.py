@@ -12,7 +12,7 @@ from bench.stating import Check
 from mop_lantern.case import parse_case, settle
 from mop_lantern.field.turbulence.profile import shear_speed
 from mop_lantern.laws.friction import colebrook
-from mop_lantern.solve.boundary_data import prepare
+from mop_lantern.solve import Solving
 from mop_lantern.solve.flow_run import FlowRun
 
 WIDTH = 0.1  # m
@@ -66,13 +66,13 @@ def stated(shape: dict[str, Any], speed: str, grid: dict[str, Any], **field: Any
 
 
 def run(data: dict[str, Any]) -> FlowRun:
-    """Solve a case to its end from rest."""
-    settled = settle(parse_case(data))
-    made = FlowRun(settled, prepare(settled), None)
-    while not made.finished() and made.last.iteration < MOST:
-        made.advance(10.0, 50)
-    made.physics.finish()
-    return made
+    """Solve a case as the program does, coarser grids first."""
+    data["field"]["solver"] = {"most": str(MOST)}
+    solving = Solving(settle(parse_case(data)), None, None)
+    for _ in solving.events():
+        pass
+    assert isinstance(solving.run, FlowRun)
+    return solving.run
 
 
 def along(made: FlowRun, way: Any, length: float, hydraulic: float) -> Along:

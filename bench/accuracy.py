@@ -14,7 +14,6 @@ from bench.cases import CASES, Check
 
 WAITING = {
     "O-7.4": "a check of its own (a free jet)",
-    "O-7.5": "a check of its own (a ventilated room)",
     "O-8.2": "rooms taken as mixed",
     "O-8.3": "rooms taken as mixed",
     "O-8.6": "a check of its own (a long run in time)",

@@ -23,7 +23,7 @@ def test_check_values(case: str) -> None:
 @pytest.mark.parametrize(
     ("name", "waits"),
     [
-        ("O-7.5", True),
+        ("O-7.4", True),
         ("O-8.7", True),
         ("O-10.1", True),
         ("O-1.1", False),

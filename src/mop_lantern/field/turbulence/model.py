@@ -282,7 +282,9 @@ class Turbulence:
         energy = 1.5 * (np.maximum(self.inflow.intensity, LEAST_INTENSITY) * speed) ** 2
         energy = np.where(np.isfinite(self.inflow.energy), self.inflow.energy, energy)
         energy = np.maximum(energy, self.least)
-        return energy, np.asarray(self.closure.of_length(energy, self.inflow.length), float)
+        return energy, np.asarray(
+            self.closure.of_length(energy, np.minimum(self.inflow.length, self.longest)), float
+        )
 
     # --- walls ---
 

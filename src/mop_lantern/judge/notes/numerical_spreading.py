@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from mop_lantern.judge.facts import Facts, Note, NoteKind
+from mop_lantern.judge.regime import regime_of
 from mop_lantern.units import show
 
 
@@ -31,7 +32,7 @@ class NumericalSpreading(NoteKind):
             if opening.flow and opening.area > 0
         ]
         cell = facts.gap_cell or facts.shape.size / 100
-        if not speeds:
+        if not speeds or regime_of(facts).closure:  # eddies spread far more than the grid
             return []
         false = cls.PART * max(speeds) * cell
         notes = []

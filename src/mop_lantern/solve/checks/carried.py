@@ -77,7 +77,8 @@ def _spreading(physics: Physics, name: str) -> list[Trust]:
     peclet = speed * length / max(false + true, 1e-300)
     shown = show(false, "diffusivity", "m2/s", 2)
     text = f"The grid spreads {physics.label(name)} like a diffusivity of {shown}"
-    text += f", {false / true:.2g} times its own" if true > 0 else ", and it has none of its own"
+    own = "its own" if physics.turbulence is None else "that of eddies and molecules"
+    text += f", {false / true:.2g} times {own}" if true > 0 else ", and it has none of its own"
     text += f"; effective Péclet number {peclet:.3g}."
     heavy = false > true
     if heavy:

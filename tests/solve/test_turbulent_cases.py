@@ -220,3 +220,26 @@ def test_turbulent_flow_is_followed_in_time() -> None:
     for _ in range(3):
         run.one_step()
     assert (run.physics.turbulence.k > 0).all() and np.isfinite(run.flow.U).all()
+
+
+@pytest.mark.parametrize(("speed", "within"), [("20 mm/s", 0.01), ("1 m/s", 0.05)])
+def test_long_cells_refined_at_walls_rub_as_whole_ones(speed: str, within: float) -> None:
+    """Feet of hanging faces of cells eight times longer than high were cut short: 16 % too much friction."""
+    near = {"field.grid.refine": {"w": {"kind": "walls", "levels": "2", "layers": "3"}}}
+    given = {"field.openings.in.velocity": speed, "shape.parts.p.length": "1 m"}
+    whole, refined = (
+        finished(pipe(**given, **edits))[0]["readings"]["drop"]["value"] for edits in ({}, near)
+    )
+    assert refined == pytest.approx(whole, rel=within)
+
+
+def test_grains_higher_than_cells_are_told() -> None:
+    rough = {"field.walls.r": {"kind": "rough", "edge": "p.left", "grain": "10 mm"}}
+    last, _ = finished(pipe(**rough))
+    assert last["trust"]["near_wall"]["verdict"] == "fails" and "10 mm" in last["trust"]["near_wall"]["text"]
+
+
+def test_adaptation_follows_turbulent_flow() -> None:
+    last, solving = finished(pipe(**{"field.adapt.cycles": "1", "shape.parts.p.length": "1 m"}))
+    assert last["readings"]["drop"]["value"] == pytest.approx(DROP / 2, rel=0.08)
+    assert len(solving.cycles) == 2 and solving.cycles[1]["cells"] > solving.cycles[0]["cells"]

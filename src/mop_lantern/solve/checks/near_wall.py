@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from mop_lantern.judge import Trust
 from mop_lantern.solve.check import Evidence, TrustCheck
+from mop_lantern.units import show
 
 Floats = NDArray[np.float64]
 RESOLVED = 5.0
@@ -34,6 +35,17 @@ class NearWall(TrustCheck):
         if turbulence is None or not len(turbulence.walls.faces):
             return []
         size = turbulence.flow.geometry.size_b[turbulence.walls.faces]
+        grain = turbulence.flow.boundary.roughness[turbulence.walls.faces]
+        deep = grain > turbulence.walls.probed
+        if size[deep].sum() > SHARE * size.sum():
+            words = show(float(grain.max()), "length", "mm", 3)
+            text = (
+                f"The sand roughness, {words}, is larger than the cells on the wall are high: the law of rough "
+                "walls does not hold there. Take larger cells, or draw the obstacles themselves."
+            )
+            return [
+                Trust("near_wall", "fails", float(grain.max()), float(turbulence.walls.probed.min()), text)
+            ]
         return [wall_trust(turbulence.y_plus, size, evidence.settled.numbers.heat.solve)]
 
 

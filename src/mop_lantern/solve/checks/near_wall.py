@@ -40,8 +40,8 @@ class NearWall(TrustCheck):
         if size[deep].sum() > SHARE * size.sum():
             words = show(float(grain.max()), "length", "mm", 3)
             text = (
-                f"The sand roughness, {words}, is larger than the cells on the wall are high: the law of rough "
-                "walls does not hold there. Take larger cells, or draw the obstacles themselves."
+                f"The sand roughness, {words}, is larger than the cells on the wall are high: the law of "
+                "rough walls does not hold there. Take larger cells, or draw the obstacles themselves."
             )
             return [
                 Trust("near_wall", "fails", float(grain.max()), float(turbulence.walls.probed.min()), text)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from typing import Any, ClassVar
 
 import numpy as np
@@ -12,6 +12,8 @@ from mop_lantern.declare import Kind
 
 Floats = NDArray[np.float64]
 C_MU = 0.09
+KAPPA = 0.41
+LAMINAR_LIKE = 200.0  # sqrt(k) y / nu: below, dissipation is by law
 
 
 @dataclass
@@ -81,6 +83,13 @@ class Closure(Kind):
     @classmethod
     def terms(cls, block: Any, now: Present, out: Terms) -> None:
         """Write what the closure makes of the present field in the cells of a block (first, end, ...)."""
+        cls.compiled()(block, *_arrays(now), *_arrays(out))
+
+    @classmethod
+    def compiled(cls) -> Any:
+        """Give the compiled loop over the cells of a block; it takes the block, and the arrays of `Present`
+        and of `Terms` in their order.
+        """
         raise NotImplementedError
 
     @classmethod
@@ -99,10 +108,32 @@ class Closure(Kind):
         raise NotImplementedError
 
 
-def dissipation_near(k: Floats, distance: Floats, nu: Floats) -> Floats:
-    """Give the dissipation of turbulence beside a wall by its distance, m2/s3 (Wolfshtein, Int. J. Heat Mass
-    Transfer 12 (1969) 301).
+class Dissipating(Closure):
+    """A closure of turbulence energy k and its dissipation epsilon. Beside walls dissipation is by law of the
+    distance.
+
+    Source of the law: Wolfshtein, Int. J. Heat Mass Transfer 12 (1969) 301.
     """
-    scale = 0.41 * C_MU**-0.75
-    reynolds = np.sqrt(k) * distance / nu
-    return np.asarray(k**1.5 / (scale * distance * -np.expm1(-reynolds / (2 * scale))))
+
+    second: ClassVar[str] = "epsilon"
+
+    @classmethod
+    def held(cls, k: Floats, distance: Floats, nu: Floats) -> Floats:
+        """Dissipation of a layer beside a wall."""
+        scale = KAPPA * C_MU**-0.75
+        reynolds = np.sqrt(k) * distance / nu
+        return np.asarray(k**1.5 / (scale * distance * -np.expm1(-reynolds / (2 * scale))))
+
+    @classmethod
+    def also_held(cls, k: Floats, distance: Floats, nu: Floats) -> NDArray[np.bool_]:
+        """All of the layer that viscosity rules."""
+        return np.asarray(np.sqrt(k) * distance < LAMINAR_LIKE * nu)
+
+    @classmethod
+    def of_length(cls, k: Any, length: Any) -> Any:
+        """Dissipation of turbulence of a mixing length."""
+        return C_MU**0.75 * k**1.5 / length
+
+
+def _arrays(record: Present | Terms) -> list[Floats]:
+    return [getattr(record, item.name) for item in fields(record)]

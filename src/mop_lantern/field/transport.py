@@ -9,7 +9,6 @@ matrix as preconditioner.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +16,7 @@ from scipy.sparse import csc_matrix, csr_matrix
 from scipy.sparse.linalg import LinearOperator, bicgstab, gmres, spilu, splu
 
 from mop_lantern.field import flux_kernels, kernels, scalar_kernels
+from mop_lantern.field.balance import Balance
 from mop_lantern.field.boundary import Boundary
 from mop_lantern.field.face_geometry import FaceGeometry, stencil, wall_curvature
 from mop_lantern.field.joints import Joints
@@ -31,27 +31,6 @@ ROUNDING = 1e-8  # of what a field is in all: one that is even to this has round
 SETTLED = 1e-2  # scaled residual: earlier overshoots are those of a first guess
 LIMITER_PASSES = 8
 STALE = 8
-
-
-@dataclass(frozen=True)
-class Balance:
-    """What came and went, in the quantity's own unit a second (W; share x m3/s; kg/s), whole body.
-
-    Attributes
-    ----------
-    carried_in, carried_out : by the flow. through_walls, made : into the fluid. stored : gained by it.
-    """
-
-    carried_in: float
-    carried_out: float
-    through_walls: float
-    made: float
-    stored: float
-
-    @property
-    def open(self) -> float:
-        """What is not accounted for."""
-        return self.carried_in - self.carried_out + self.through_walls + self.made - self.stored
 
 
 class Transported:

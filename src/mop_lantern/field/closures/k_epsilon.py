@@ -6,14 +6,11 @@ from functools import cache
 from typing import Any, ClassVar, Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
-from mop_lantern.field.closure import C_MU, Closure, Floats, Present, Terms, dissipation_near
-
-LAMINAR_LIKE = 200.0  # sqrt(k) y / nu: below, dissipation is by law
+from mop_lantern.field.closure import Dissipating
 
 
-class KEpsilon(Closure):
+class KEpsilon(Dissipating):
     """Turbulence energy k and its dissipation epsilon. Robust and well known in rooms and ducts; it
     shortens the eddies behind steps and overspreads round jets. Beside walls dissipation is by law of the
     distance.
@@ -24,44 +21,12 @@ class KEpsilon(Closure):
 
     caption: ClassVar[str] = "Turbulent, k-epsilon"
     phrase: ClassVar[str] = "turbulent (k-epsilon)"
-    second: ClassVar[str] = "epsilon"
     kind: Literal["k_epsilon"] = "k_epsilon"
 
     @classmethod
-    def terms(cls, block: Any, now: Present, out: Terms) -> None:
-        """Production by shear, at most ten times the dissipation."""
-        _compiled()(
-            block,
-            now.k,
-            now.second,
-            now.distance,
-            now.nu,
-            now.shear,
-            out.eddy,
-            out.spread,
-            out.spread2,
-            out.make,
-            out.make2,
-            out.lose,
-            out.lose2,
-            out.pull,
-            out.pull2,
-        )
-
-    @classmethod
-    def held(cls, k: Floats, distance: Floats, nu: Floats) -> Floats:
-        """Dissipation of a layer beside a wall."""
-        return dissipation_near(k, distance, nu)
-
-    @classmethod
-    def also_held(cls, k: Floats, distance: Floats, nu: Floats) -> NDArray[np.bool_]:
-        """All of the layer that viscosity rules."""
-        return np.asarray(np.sqrt(k) * distance < LAMINAR_LIKE * nu)
-
-    @classmethod
-    def of_length(cls, k: Any, length: Any) -> Any:
-        """Dissipation of turbulence of a mixing length."""
-        return C_MU**0.75 * k**1.5 / length
+    def compiled(cls) -> Any:
+        """Its loop, compiled on first use: the window knows closures by their words only."""
+        return _compiled()
 
 
 @cache
@@ -70,7 +35,7 @@ def _compiled() -> Any:
 
     @njit(cache=True, error_model="numpy", nogil=True)
     def terms(  # type: ignore[no-untyped-def]  # noqa: PLR0913 - arrays of a field
-        block, k, e, y, nu, S2, eddy, Gk, Ge, make, make2, lose, lose2, pull, pull2
+        block, k, e, gk, ge, y, nu, U, S2, g, eddy, Gk, Ge, make, make2, lose, lose2, pull, pull2
     ):
         scale = 0.41 * 0.09**-0.75
         for c in range(block[0], block[1]):

@@ -7,7 +7,7 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
-from mop_lantern.field.closure import C_MU, Closure, Floats, Present, Terms
+from mop_lantern.field.closure import C_MU, Closure, Floats
 
 
 class Sst(Closure):
@@ -23,27 +23,9 @@ class Sst(Closure):
     kind: Literal["sst"] = "sst"
 
     @classmethod
-    def terms(cls, block: Any, now: Present, out: Terms) -> None:
-        """Blend, limit, produce."""
-        _compiled()(
-            block,
-            now.k,
-            now.second,
-            now.gk,
-            now.g2,
-            now.distance,
-            now.nu,
-            now.shear,
-            out.eddy,
-            out.spread,
-            out.spread2,
-            out.make,
-            out.make2,
-            out.lose,
-            out.lose2,
-            out.pull,
-            out.pull2,
-        )
+    def compiled(cls) -> Any:
+        """Its loop, compiled on first use: the window knows closures by their words only."""
+        return _compiled()
 
     @classmethod
     def held(cls, k: Floats, distance: Floats, nu: Floats) -> Floats:
@@ -64,7 +46,7 @@ def _compiled() -> Any:
 
     @njit(cache=True, error_model="numpy", nogil=True)
     def terms(  # type: ignore[no-untyped-def]  # noqa: PLR0913 - arrays of a field
-        block, k, w, gk, gw, y, nu, S2, eddy, Gk, Gw, make, make2, lose, lose2, pull, pull2
+        block, k, w, gk, gw, y, nu, U, S2, g, eddy, Gk, Gw, make, make2, lose, lose2, pull, pull2
     ):
         for c in range(block[0], block[1]):
             cross = k[c] * (gk[c, 0] * gw[c, 0] + gk[c, 1] * gw[c, 1] + gk[c, 2] * gw[c, 2])

@@ -166,7 +166,7 @@ def test_check_names_faults_and_notes_apart(capsys: Captured, file: Path) -> Non
     code, out, _ = said(capsys, "check", str(file), "--set", "shape.parts.run.width=0 mm")
     assert code == 2 and out.startswith("blocked")
     code, out, _ = said(capsys, "check", str(file), "--set", "field.openings.in.velocity=30 m/s")
-    assert "Reynolds number 600,000 at the bore at in: solved as turbulent (k-omega SST) flow" in out
+    assert "Reynolds number 600,000 on twice the gap at in: solved as turbulent (k-omega SST) flow" in out
 
 
 def test_a_file_that_is_none_ends_with_2(capsys: Captured, tmp_path: Path) -> None:

@@ -82,7 +82,10 @@ def _diameter(facts: Facts, opening: OpeningFacts) -> tuple[float, str]:
     """
     if not _bounded(facts, opening.edge):
         return _bodies(facts), "the body in the stream from"
-    return opening.width if facts.shape.axisymmetric else 2 * opening.width, "the bore at"
+    if facts.shape.axisymmetric:
+        return opening.width, "the bore at"
+    words = "the bore of equal area at" if isinstance(facts.shape, Surface) else "twice the gap at"
+    return 2 * opening.width, words
 
 
 def _sticking(facts: Facts) -> list[str]:

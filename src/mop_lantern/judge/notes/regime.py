@@ -24,7 +24,7 @@ class ChosenRegime(NoteKind):
         """One note on the line of physics."""
         regime = regime_of(facts)
         path = "field.physics"
-        told = f"Reynolds number {regime.reynolds:,.0f} at {regime.where}"
+        told = f"Reynolds number {regime.reynolds:,.0f} on {regime.where}"
         if regime.closure and not regime.chosen and 0 < regime.reynolds <= CRITICAL_REYNOLDS:
             text = f"{told}: the real flow is laminar. A closure shows too much friction and mixing."
             edits: dict[str, Any] = {"field.physics.flow": "reynolds"}

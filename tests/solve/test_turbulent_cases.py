@@ -178,6 +178,20 @@ def test_the_sheet_says_what_was_chosen_and_offers_to_mend() -> None:
         pipe(**{"field.physics.flow": "les"})
 
 
+def test_cells_too_high_for_the_law_of_the_wall_are_told_with_a_remedy() -> None:
+    """Re 5e6 on 50 mm: u_tau / U is 0.0335 and cells of 5 mm begin at y+ 8,400; in a warm pipe of Re 5e4
+    cells of 1 mm lie in the buffer layer.
+    """
+    fast = pipe(**{"field.openings.in.velocity": "100 m/s"})
+    level, edits = notes(fast)["wall_cells"]
+    assert level == "caution" and edits["field.grid.refine.at_walls"]["levels"] == "7"
+    warm = {"field.heat.solve": True, "media.w.capacity": "4 kJ/kg/K", "media.w.conductivity": "0.6 W/m/K"}
+    small = {"field.grid.cell": "0.8 mm"}
+    assert "wall_cells" not in notes(pipe(**small))
+    assert notes(pipe(**warm, **small))["wall_cells"][1]["field.grid.refine.at_walls"]["levels"] == "2"
+    assert "wall_cells" not in notes(pipe(**warm)) and "wall_cells" not in notes(pipe())
+
+
 def test_what_enters_is_as_turbulent_as_said() -> None:
     usual = settle(pipe(**{"field.openings.in.profile": "uniform"}))
     mesh = prepare(usual)

@@ -26,13 +26,15 @@ class Regime:
     Attributes
     ----------
     closure : kind of closure, "" for laminar. reynolds : the largest Reynolds number, 0 where none is known.
-    where : what it was taken from, in words. chosen : whether the Reynolds number chose.
+    where : what it was taken from, in words. chosen : whether the Reynolds number chose. size : m, the length
+    in it; 0 where none is known.
     """
 
     closure: str
     reynolds: float
     where: str
     chosen: bool
+    size: float = 0.0
 
     @property
     def between(self) -> bool:
@@ -43,16 +45,16 @@ class Regime:
 def regime_of(facts: Facts) -> Regime:
     """Say how turbulence is treated in a case, by what it asks for or by its Reynolds number."""
     asked = facts.numbers.physics.flow
-    reynolds, where, critical = _largest(facts)
+    reynolds, where, critical, size = _largest(facts)
     if asked != BY_NUMBER:
-        return Regime("" if asked == LAMINAR else asked, reynolds, where, False)
-    return Regime(CHOSEN if reynolds > critical else "", reynolds, where, True)
+        return Regime("" if asked == LAMINAR else asked, reynolds, where, False, size)
+    return Regime(CHOSEN if reynolds > critical else "", reynolds, where, True, size)
 
 
-def _largest(facts: Facts) -> tuple[float, str, float]:
-    """Give the largest Reynolds number, where it holds, and the critical one there."""
+def _largest(facts: Facts) -> tuple[float, str, float, float]:
+    """Give the largest Reynolds number, where it holds, the critical one there, and the length in it (m)."""
     if facts.shape.dry or not facts.rubs:
-        return 0.0, "no wall holds the fluid back", CRITICAL_REYNOLDS
+        return 0.0, "no wall holds the fluid back", CRITICAL_REYNOLDS, 0.0
     found = []
     speed = _driven(facts)
     for opening in facts.openings:
@@ -65,15 +67,15 @@ def _largest(facts: Facts) -> tuple[float, str, float]:
             found.append((_held_back(facts, speed, size), size, f"{words} {opening.key}, at most"))
     if found:
         speed, size, words = max(found, key=lambda each: each[0] * each[1])
-        return speed * size * facts.density / facts.viscosity, words, CRITICAL_REYNOLDS
+        return speed * size * facts.density / facts.viscosity, words, CRITICAL_REYNOLDS, size
     viscosity = facts.viscosity / facts.density
     sliding = _fastest(facts, "speed") * facts.shape.size / viscosity
     turning = _fastest(facts, "rate") * (facts.shape.size / 2) ** 2 / viscosity
     if turning / CRITICAL_TURNED > sliding / CRITICAL_STIRRED:
-        return turning, "half the size of the space and its fastest turning wall", CRITICAL_TURNED
+        return turning, "half the size of the space and its fastest turning wall", CRITICAL_TURNED, 0.0
     if sliding:
-        return sliding, "the size of the space and its fastest wall", CRITICAL_STIRRED
-    return 0.0, "nothing is known to drive the flow", CRITICAL_STIRRED
+        return sliding, "the size of the space and its fastest wall", CRITICAL_STIRRED, 0.0
+    return 0.0, "nothing is known to drive the flow", CRITICAL_STIRRED, 0.0
 
 
 def _diameter(facts: Facts, opening: OpeningFacts) -> tuple[float, str]:

@@ -32,7 +32,7 @@ class WallCells(NoteKind):
         if not (regime.closure and regime.size and facts.gap_cell and regime.reynolds > 0):
             return []
         pull = float(np.sqrt(colebrook(regime.reynolds, 0.0) / 8))
-        y_plus = 0.5 * facts.gap_cell * pull * regime.reynolds / regime.size
+        y_plus = 0.5 * _height(facts) * pull * regime.reynolds / regime.size
         warm = facts.numbers.heat.solve and RESOLVED < y_plus < LOGARITHMIC
         if y_plus <= OUTER and not warm:
             return []
@@ -59,3 +59,11 @@ class WallCells(NoteKind):
                 },
             )
         ]
+
+
+def _height(facts: Facts) -> float:
+    """Give how high cells on walls are, m: as across the narrowest gap, halved where walls are refined."""
+    grid = facts.numbers.grid
+    halvings = [int(item.levels) for item in grid.refine.values() if item.kind == "walls"]
+    cell = grid.cell if isinstance(grid.cell, float) else facts.gap_cell
+    return min(facts.gap_cell, cell / 2 ** max(halvings, default=0))

@@ -21,6 +21,7 @@ from mop_lantern.field.flow import FlowSettings, FlowSolver
 from mop_lantern.field.scalar_boundary import ScalarBoundary
 from mop_lantern.field.transport import Transported
 from mop_lantern.grid import Mesh
+from tests.columns import Driven, column
 from tests.lattices import lattice, points_of
 
 Floats = NDArray[np.float64]
@@ -326,3 +327,22 @@ def test_a_floor_and_held_cells_hold() -> None:
     assert other.phi[4:6] == pytest.approx([3.0, 3.0], abs=1e-9)
     assert (np.diff(other.phi[:5]) > 0).all() and (np.diff(other.phi[5:]) < 0).all()
     assert abs(other.balance().open) < 1e-9
+
+
+@pytest.mark.parametrize("count", [12, 24])
+def test_a_channel_of_uneven_viscosity_flows_as_integrated(count: int) -> None:
+    """mu = mu0 (1 + 8 y2) from the middle, y 0, to the wall, 1: u = push / (16 mu0) ln(9 / (1 + 8 y2)). Walls
+    take their own viscosity, nine times that of the middle.
+    """
+    mesh = column(np.linspace(0, 1, count + 1), axis=False)
+    boundary = Boundary.still(mesh.n_boundary)
+    boundary.code[:-1] = SLIP
+    settings = FlowSettings(relaxation=0.99, sweeps=60, acceleration=False)
+    flow = Driven(mesh, boundary, 1.0, 0.1, settings)
+    flow.push = 1.0
+    flow.set_viscosity(0.1 * (1 + 8 * mesh.centre[:, 1] ** 2), np.array([0.1, 0.9]))
+    for _ in range(600):
+        flow.step()
+    y = np.linspace(0, 1, 20001)
+    exact = np.trapezoid(np.log(9 / (1 + 8 * y**2)) / 1.6, y)
+    assert np.average(flow.U[:, 0], weights=mesh.volume) == pytest.approx(exact, rel=0.01)

@@ -201,6 +201,52 @@ class Turbulence:
         held: NDArray[np.bool_],
     ) -> float:
         """Correct one quantity; give its scaled residual before."""
+        k = self.flow.geometry
+        self._assemble(phi, logs, slope, spread, entering)
+        past = self.history.get(name)
+        none = np.zeros(0)
+        sums = k.each(
+            kernels.settle,
+            k.indptr,
+            self.flow.mesh.volume,
+            phi,
+            make,
+            lose,
+            pull,
+            none if past is None else past.weight,
+            none if past is None else past.gain(phi),
+            held,
+            self.closure.relaxation if past is None else 1.0,
+            self._matrix,
+            self._r,
+            self._d,
+        )
+        for number in range(SWEEPS):
+            self._far[k.rim] = self._d[k.rim]
+            k.each(
+                kernels.sweep_one,
+                k.indptr,
+                k.indices,
+                self._matrix,
+                self._r,
+                held,
+                self._d,
+                self._far,
+                number % 2 == 0,
+            )
+        k.each(kernels.correct_one, self._d, phi, logs)
+        wrong, scale = np.sum(sums, axis=0)
+        return float(wrong / scale) if scale > 0 else 0.0
+
+    def _assemble(
+        self,
+        phi: Floats,
+        logs: Floats,
+        slope: Floats,
+        spread: Floats,
+        entering: Floats,
+    ) -> None:
+        """Write the matrix and what every cell gains by convection and diffusion."""
         flow = self.flow
         k = flow.geometry
         mesh = flow.mesh
@@ -237,40 +283,6 @@ class Turbulence:
             self._matrix,
             self._r,
         )
-        past = self.history.get(name)
-        none = np.zeros(0)
-        sums = k.each(
-            kernels.settle,
-            k.indptr,
-            mesh.volume,
-            phi,
-            make,
-            lose,
-            pull,
-            none if past is None else past.weight,
-            none if past is None else past.gain(phi),
-            held,
-            self.closure.relaxation if past is None else 1.0,
-            self._matrix,
-            self._r,
-            self._d,
-        )
-        for number in range(SWEEPS):
-            self._far[k.rim] = self._d[k.rim]
-            k.each(
-                kernels.sweep_one,
-                k.indptr,
-                k.indices,
-                self._matrix,
-                self._r,
-                held,
-                self._d,
-                self._far,
-                number % 2 == 0,
-            )
-        k.each(kernels.correct_one, self._d, phi, logs)
-        wrong, scale = np.sum(sums, axis=0)
-        return float(wrong / scale) if scale > 0 else 0.0
 
     def _entering(self) -> tuple[Floats, Floats]:
         """Give what enters of both quantities, (n_boundary,)."""

@@ -10,12 +10,14 @@ from typing import Any
 import numpy as np
 import pyqtgraph as pg
 import pytest
+from PyQt6.QtCore import QEvent
 from PyQt6.QtGui import QColor
+from PyQt6.QtWidgets import QApplication, QPushButton
 
 from mop_lantern.case import lines, parse_case
 from mop_lantern.case.sentences import Slot
 from mop_lantern.desk.app import application
-from mop_lantern.desk.results.ledger import LedgerPage
+from mop_lantern.desk.results.ledger import Ledger, LedgerPage
 from mop_lantern.desk.results.traces import Traces
 from mop_lantern.desk.sheet.editors import parse_slot, split_pair
 from mop_lantern.desk.sheet.row import Row
@@ -199,3 +201,28 @@ def test_chips_follow_the_variants(channel: dict[str, Any]) -> None:
     assert chosen == [""]
     bar.show_variants(None, "")
     assert not bar.chips
+
+
+def test_ledger_shows_swings_and_offers_what_the_trust_list_proposes() -> None:
+    ledger = Ledger(PAPER)
+    page = ledger.page
+    page.show_all([""], {"": {"d": {**reading(2000.0), "swing": 50.0}}}, set(), [], "", {})
+    assert page.band_words("d", "") == "swings ± 2.5 %"
+    wanted = {"field.time.mode": "transient"}
+    item = {
+        "id": "readings",
+        "verdict": "fails",
+        "text": "It swings.",
+        "remedy": "Follow it",
+        "edits": wanted,
+    }
+    ledger.offer_remedies([{"id": "mass", "verdict": "holds", "text": "Mass."}, item, item])
+    offered = [button for button in ledger.findChildren(QPushButton) if button.property("remedy")]
+    assert [button.text() for button in offered] == ["Follow it"]
+    asked: list[dict[str, Any]] = []
+    ledger.remedy.connect(asked.append)
+    offered[0].click()
+    assert asked == [wanted]
+    ledger.offer_remedies([])
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+    assert not [button for button in ledger.findChildren(QPushButton) if button.property("remedy")]

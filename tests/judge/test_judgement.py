@@ -8,7 +8,8 @@ import numpy as np
 import pytest
 
 from mop_lantern.case import apply, parse_case, review, settle
-from mop_lantern.judge import FieldResult, measure, trust_list, verdict_in_words
+from mop_lantern.judge import FieldResult, Trust, measure, trust_list, verdict_in_words
+from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT, graded
 from mop_lantern.solve import prepare
 
 
@@ -134,13 +135,17 @@ def test_reynolds_number_is_on_the_hydraulic_diameter(channel: dict[str, Any]) -
     assert facts.gap == pytest.approx(0.01)
 
 
+def flat_to(change: float) -> Trust:
+    return graded("readings", change, FLAT_LIMIT, FLAT_FAILS, "steady to that")
+
+
 def test_trust_fails_what_does_not_balance(channel: dict[str, Any]) -> None:
     _, answer = linear_answer(channel)
-    good = {item.id: item.verdict for item in trust_list(answer, 1e-7, 1e-6, 1e-4, "", 1e-9, 12)}
+    good = {item.id: item.verdict for item in trust_list(answer, 1e-7, 1e-6, flat_to(1e-4), 1e-9, 12)}
     assert set(good.values()) == {"holds"}
     _, answer = linear_answer(channel)
     answer.flux[answer.mesh.n_internal + answer.mesh.faces_of("run.end")[0]] *= -1.2
-    bad = {item.id: item.verdict for item in trust_list(answer, 1e-5, 1e-6, 2e-2, "drop", 1e-3, 5)}
+    bad = {item.id: item.verdict for item in trust_list(answer, 1e-5, 1e-6, flat_to(2e-2), 1e-3, 5)}
     assert bad == {
         "mass": "fails",
         "mass_cells": "fails",

@@ -214,6 +214,7 @@ class Desk(QMainWindow):
         self.sheet.asked.connect(self._ask_stage)
         self.sheet.left.connect(self.faces.ask_no_more)
         self.ledger.page.trust_asked.connect(self._on_trust)
+        self.ledger.remedy.connect(lambda edits: document.edit(edits, "remedy"))
         self.ledger.grid_error.clicked.connect(self.solve_for_grid_error)
         self.ledger.page.unit_chosen.connect(
             lambda dimension, unit: document.edit({f"units.{dimension}": unit}, "unit")

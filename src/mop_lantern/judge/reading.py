@@ -51,11 +51,14 @@ class Reading(Kind):
 
 @dataclass(frozen=True)
 class Measured:
-    """A reading taken: SI value, dimension, title in words."""
+    """A reading taken: SI value, dimension, title in words; ``swing`` : how far to either side a mean of
+    iterations that never came to rest swings, SI.
+    """
 
     value: float
     dimension: str
     title: str
+    swing: float = 0.0
 
 
 def measure(readings: dict[str, Any], answer: FieldResult | NetworkResult) -> dict[str, Measured]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, field
 from typing import Any
 
 import numpy as np
@@ -25,7 +25,7 @@ ENERGY_LIMIT, ENERGY_FAILS = 1e-5, 1e-3  # of the largest pressure, along a run 
 @dataclass(frozen=True)
 class Trust:
     """One item: what was checked, how it came out ("holds", "caution" or "fails"), the figure and its
-    limit.
+    limit. ``remedy`` : words of a button, if any; ``edits`` : what it does, path to value.
     """
 
     id: str
@@ -33,18 +33,22 @@ class Trust:
     value: float
     limit: float
     text: str
+    remedy: str = ""
+    edits: dict[str, Any] = field(default_factory=dict)
 
     def as_dict(self) -> dict[str, Any]:
-        """Give the item as plain data."""
-        return asdict(self)
+        """Give the item as plain data; without a remedy where there is none."""
+        told = asdict(self)
+        if not self.remedy:
+            del told["remedy"], told["edits"]
+        return told
 
 
 def trust_list(
     answer: FieldResult,
     momentum: float,
     momentum_limit: float,
-    change: float,
-    worst_reading: str,
+    flat: Trust,
     imbalance: float,
     gap_cells: float,
 ) -> list[Trust]:
@@ -52,8 +56,7 @@ def trust_list(
 
     Parameters
     ----------
-    momentum : scaled momentum residual. change : largest relative change of a reading over the last stretch
-    of iterations.
+    momentum : scaled momentum residual. flat : how steady the readings are.
     imbalance : largest local mass imbalance summed over cells, of the through-flow. gap_cells : cells across
     the narrowest gap, 0 when there is none.
     """
@@ -71,16 +74,7 @@ def trust_list(
             f"Mass balances in every cell, to {max(imbalance, 1e-16):.0e} of the through-flow in sum.",
         ),
         _item("momentum", momentum, momentum_limit, f"Momentum residual {momentum:.1e}, scaled."),
-        graded(
-            "readings",
-            change,
-            FLAT_LIMIT,
-            FLAT_FAILS,
-            (
-                f"Readings are steady to {change:.1e} over the last "
-                f"stretch{' (worst: ' + worst_reading + ')' if worst_reading else ''}."
-            ),
-        ),
+        flat,
     ]
     back = _inflow_at_outlets(answer)
     if back:

@@ -17,6 +17,7 @@ from mop_lantern.judge import FieldResult, Trust, measure, trust_list
 from mop_lantern.judge.standard import watched_readings
 from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT
 from mop_lantern.solve.physics import COUPLED_LIMIT, Physics
+from mop_lantern.solve.swinging import averaged, gives_up, swing_trust, swings_of
 
 READ_EVERY = 5
 TURBULENT_RESIDUAL = 1e-4
@@ -49,9 +50,9 @@ class Traces:
         for name, value in row.items():
             self.columns.setdefault(name, []).append(value)
 
-    def change(self, readings: dict[str, str], usual: dict[str, float] | None = None) -> tuple[float, str]:
-        """Give the largest relative change of a reading over the last max(50, 20 %) iterations, and whose it
-        is.
+    def changes(self, readings: dict[str, str], usual: dict[str, float] | None = None) -> dict[str, float]:
+        """Give the relative change of every reading over the last max(50, 20 %) iterations; infinite where
+        there were not as many.
 
         Parameters
         ----------
@@ -59,27 +60,20 @@ class Traces:
         dimension. usual : by dimension, what is not little (SI); a reading far below is measured against it.
         """
         iterations = self.columns.get("iteration", [])
-        if not iterations:
-            return np.inf, ""
-        if not readings:
-            return 0.0, ""
-        back = iterations[-1] - max(50.0, 0.2 * iterations[-1])
+        back = iterations[-1] - max(50.0, 0.2 * iterations[-1]) if iterations else -1.0
         if back < 0:
-            return np.inf, ""
+            return dict.fromkeys(readings, np.inf)
         first = int(np.searchsorted(iterations, back))
         largest = dict(usual or {})
         for name, dimension in readings.items():
             largest[dimension] = max(largest.get(dimension, 0.0), abs(self.columns[name][-1]))
-        worst, whose = 0.0, ""
+        changes = {}
         for name, dimension in readings.items():
             window = np.array(self.columns[name][first:], float)
             window = window[np.isfinite(window)]
             scale = max(abs(self.columns[name][-1]), 1e-2 * largest[dimension]) if len(window) else 0.0
-            change = float(np.ptp(window)) / scale if scale > 0 else 0.0
-            if change > worst:
-                worst = change
-                whose = name
-        return worst, whose
+            changes[name] = float(np.ptp(window)) / scale if scale > 0 else 0.0
+        return changes
 
 
 class FlowRun:
@@ -113,6 +107,7 @@ class FlowRun:
             key for key, item in settled.numbers.readings.items() if getattr(item, "quantity", "") in later
         )
         self._calm = 0  # iterations with low residuals
+        self.swings_on = False  # and nothing but swinging is to be had
         self.residual = float(settled.numbers.solver.residual)
         if self.physics.turbulence is not None:  # limits in the closures' terms keep it from going lower
             self.residual = max(self.residual, TURBULENT_RESIDUAL)
@@ -162,22 +157,37 @@ class FlowRun:
         self.watched = {} if taken else watched_readings(numbers, field)
         self.traces.add(self.last, {key: reading.value for key, reading in (taken or self.watched).items()})
 
-    def change(self) -> tuple[float, str]:
-        """Give the largest recent change of a reading, and whose."""
+    def changes(self) -> dict[str, float]:
+        """Give the recent change of every reading, relative to it."""
         if not self.physics.wet.n_cells:  # nothing is iterated
-            return 0.0, ""
+            return {}
         followed = self.readings or self.watched
         slight = 1e-2 * self.flow.density * self.flow.reference_speed**2  # Pa: below, differences of rounding
-        return self.traces.change(
+        return self.traces.changes(
             {key: reading.dimension for key, reading in followed.items() if key not in self.awaited},
             {"pressure": slight},
         )
+
+    def change(self) -> tuple[float, str]:
+        """Give the largest recent change of a reading, and whose; infinite before there is any."""
+        changes = self.changes()
+        if not changes:
+            return (0.0 if self.last.iteration else np.inf), ""
+        whose = max(changes, key=lambda key: changes[key])
+        return changes[whose], whose if 0 < changes[whose] < np.inf else ""
+
+    def shown(self, key: str) -> str:
+        """Give how a reading is called where people read of it."""
+        return str(self.watched[key].title) if key in self.watched else key
 
     def finished(self, residual: float | None = None) -> bool:
         """Tell whether residuals are low and readings steady."""
         limit = residual if residual is not None else self.residual
         if not self.physics.wet.n_cells:
             return self.last.iteration > 0
+        if residual is None and (self.swings_on or gives_up(self)):
+            self.swings_on = True
+            return True
         if not (self.last.momentum < limit and self.last.mass < MASS_WHILE_RUNNING):
             return False
         if self.physics.driving and self.physics.driving_residual > max(
@@ -195,9 +205,10 @@ class FlowRun:
         answer = self.physics.answer(final=True)
         self.take_readings(answer)
         change, worst = self.change()
-        worst = self.watched[worst].title if worst in self.watched else worst
-        trust = trust_list(answer, self.last.momentum, self.residual, change, worst, imbalance, gap_cells())
-        return answer, trust
+        swings = swings_of(self.traces, list(self.changes())) if change > FLAT_LIMIT else {}
+        flat = swing_trust(self, change, worst, swings)
+        self.readings = averaged(self.readings, swings)
+        return answer, trust_list(answer, self.last.momentum, self.residual, flat, imbalance, gap_cells())
 
     def remaining(self) -> float | None:
         """Guess the seconds left from the slope of the residual."""

@@ -40,6 +40,7 @@ from mop_lantern.solve.marching import Marching
 from mop_lantern.solve.run import Run
 from mop_lantern.solve.stability import disturbed, stability_trust, suspect
 from mop_lantern.solve.storing import Storing, readings_told, record_of
+from mop_lantern.solve.swinging import in_time
 from mop_lantern.solve.trusting import grid_trust
 
 BATCH = 0.2  # s between looks at messages
@@ -436,7 +437,7 @@ class Solving(Storing):
         elif not bands:
             trust += guess_trust(guess, {key: reading.title for key, reading in run.readings.items()})
         if isinstance(run, FlowRun) and not (self.stop or self.follow) and suspect(self.settled, run):
-            trust += stability_trust((yield from disturbed(self, run)))
+            trust += stability_trust((yield from disturbed(self, run)), in_time(run))
         evidence = Evidence(self.settled, run.physics, answer, run.steady, self.follow)
         trust += grid_trust(bands) + checked(evidence)
         self.result = Carried(run.mesh, run.physics.state())

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Generator
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,6 +23,7 @@ from mop_lantern.shape import Plane
 from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.marching import SETTINGS
 from mop_lantern.solve.physics import Physics
+from mop_lantern.solve.swinging import REMEDY
 from mop_lantern.units import show
 
 if TYPE_CHECKING:
@@ -61,6 +62,8 @@ def suspect(settled: ResolvedCase, run: FlowRun) -> bool:
     past a body.
     """
     if run.mesh.n_cells > MOST_CELLS or not run.physics.wet.n_cells:
+        return False
+    if not run.finished() or run.swings_on:  # there is no state yet that it could stay in
         return False
     if settled.numbers.physics.buoyancy != "none":
         return True
@@ -143,8 +146,8 @@ def _step(run: FlowRun) -> float:
     return crossed / rate if rate > 0 else 1.0
 
 
-def stability_trust(found: Stability | None) -> list[Trust]:
-    """Say whether the flow stays in the state it was given."""
+def stability_trust(found: Stability | None, in_time: dict[str, Any]) -> list[Trust]:
+    """Say whether the flow stays in the state it was given; ``in_time`` : edits that follow it."""
     if found is None:
         return []
     span = show(found.time / (2 if found.unstable else 1), "time", "s", 2)
@@ -160,6 +163,8 @@ def stability_trust(found: Stability | None) -> list[Trust]:
                 found.growth,
                 1.0,
                 words,
+                REMEDY,
+                in_time,
             )
         ]
     return [

@@ -116,6 +116,7 @@ def readings_told(taken: Mapping[str, Measured]) -> dict[str, dict[str, Any]]:
             "unit": DIMENSIONS[item.dimension].si,
             "title": item.title,
             "dimension": item.dimension,
+            **({"swing": item.swing} if item.swing else {}),
         }
         for key, item in taken.items()
     }

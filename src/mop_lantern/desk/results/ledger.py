@@ -123,13 +123,16 @@ class LedgerPage(QWidget):
         )
 
     def band_words(self, key: str, column: str) -> str:
-        """Give the grid error of a value, as ± per cent, where it is known, or what was guessed of it where
-        that is much.
+        """Give how far a value swings, or its grid error, as ± per cent, where it is known, or what was
+        guessed of it where that is much.
         """
-        band = self.readings.get(column, {}).get(key, {}).get("grid_error")
+        reading = self.readings.get(column, {}).get(key, {})
+        if reading.get("swing") and reading["value"]:
+            return f"swings ± {100 * reading['swing'] / abs(reading['value']):.2g} %"
+        band = reading.get("grid_error")
         if band:
             return f"grid ± {100 * (band.get('band') or band['index']):.1f} %"
-        guess = self.readings.get(column, {}).get(key, {}).get("grid_guess")
+        guess = reading.get("grid_guess")
         return f"cells: off by about {100 * guess:.0f} %" if guess is not None and guess > GUESS_LIMIT else ""
 
     def as_text(self) -> str:
@@ -322,7 +325,14 @@ class LedgerPage(QWidget):
 
 
 class Ledger(QScrollArea):
-    """The ledger page in a scroll area."""
+    """The ledger page in a scroll area.
+
+    Signals
+    -------
+    remedy : edits that a button below the trust list makes.
+    """
+
+    remedy = pyqtSignal(dict)
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
@@ -338,12 +348,28 @@ class Ledger(QScrollArea):
         layout = QVBoxLayout(holder)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(self.page)
+        self._offers = QVBoxLayout()
+        self._offers.setContentsMargins(8, 0, 8, 4)
+        layout.addLayout(self._offers)
         layout.addWidget(self.standard)
         layout.addStretch(1)
         layout.addWidget(self.grid_error)
         self.setWidget(holder)
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+
+    def offer_remedies(self, trust: list[dict[str, Any]]) -> None:
+        """Offer what items of the trust list propose, a button for each different proposal."""
+        while (item := self._offers.takeAt(0)) is not None:
+            if (former := item.widget()) is not None:
+                former.deleteLater()
+        offered = {item["remedy"]: item["edits"] for item in trust if item.get("remedy")}
+        for words, edits in offered.items():
+            button = QPushButton(words)
+            button.setProperty("remedy", "true")
+            button.setToolTip("\n".join(f"{path} = {value}" for path, value in edits.items()))
+            button.clicked.connect(lambda _=False, e=edits: self.remedy.emit(e))
+            self._offers.addWidget(button)
 
     def set_tokens(self, tokens: Tokens) -> None:
         """Paint in the colours of a theme."""

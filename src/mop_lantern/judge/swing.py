@@ -1,0 +1,90 @@
+"""Readings that keep swinging while a steady flow is sought: their mean over whole periods, and how far they
+swing.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+WINDOWS = (0.8, 0.6, 0.4)  # of the course, the longest first: what came before may be the way there
+HYSTERESIS = 0.15  # of the half swing: smaller ripples about the mean are no periods
+DRIFT = 0.25  # of the half swing: means of periods further apart are still on their way
+AMPLITUDE = (0.6, 1.5)  # of the first period's swing: below it dies out, above it grows
+
+
+@dataclass(frozen=True)
+class Swing:
+    """How a course swings: ``mean`` over whole periods, ``half`` of the way from its least to its largest
+    value, ``period`` in the unit of its places, ``periods`` counted.
+    """
+
+    mean: float
+    half: float
+    period: float
+    periods: int
+
+
+def swing_of(
+    places: Floats,
+    values: Floats,
+    least: int = 3,
+) -> Swing | None:
+    """Find a swing that neither dies out nor drifts away; None where there is none.
+
+    Parameters
+    ----------
+    places : (k,) iterations or times, ascending. values : (k,) of a reading. least : whole periods wanted.
+    """
+    good = np.isfinite(values)
+    places, values = places[good], values[good]
+    for share in WINDOWS:
+        window = slice(int(round((1 - share) * len(values))), None)
+        found = _in_window(places[window], values[window], least)
+        if found is not None:
+            return found
+    return None
+
+
+def _in_window(places: Floats, values: Floats, least: int) -> Swing | None:
+    if len(values) < 4 * least:
+        return None
+    rises = _rises(values)
+    if len(rises) < least + 1:
+        return None
+    pieces = [values[start:end] for start, end in zip(rises[:-1], rises[1:], strict=True)]
+    swings = np.array([np.ptp(piece) / 2 for piece in pieces])
+    means = np.array([piece.mean() for piece in pieces])
+    half = float(np.median(swings))
+    first, last = swings[: len(swings) // 2].mean(), swings[-(len(swings) // 2) :].mean()
+    if not half > 0 or np.ptp(_halves(means)) > DRIFT * half:
+        return None
+    if not AMPLITUDE[0] <= last / first <= AMPLITUDE[1]:
+        return None
+    mean = float(values[rises[0] : rises[-1]].mean())
+    period = float(places[rises[-1]] - places[rises[0]]) / len(pieces)
+    return Swing(mean, float(np.ptp(values[rises[0] : rises[-1]]) / 2), period, len(pieces))
+
+
+def _halves(means: Floats) -> Floats:
+    """Give the mean of the earlier and of the later periods."""
+    middle = len(means) // 2
+    return np.array([means[: max(middle, 1)].mean(), means[-max(middle, 1) :].mean()])
+
+
+def _rises(values: Floats) -> list[int]:
+    """Give where a course rises through the middle of its values, ripples left out."""
+    off = values - np.median(values)
+    slack = HYSTERESIS * np.ptp(np.quantile(off, (0.05, 0.95))) / 2
+    found = []
+    low = False
+    for k, value in enumerate(off):
+        if value < -slack:
+            low = True
+        elif value > slack and low:
+            found.append(k)
+            low = False
+    return found

@@ -1,0 +1,100 @@
+"""Steady iterations that never come to rest: told as such, read in the mean, and offered to be followed in
+time.
+
+A mean over iterations is no mean over time: on a plate across a channel it moved by a third with the
+relaxation. So it never passes for a trusted answer.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from mop_lantern.judge import Measured, Trust
+from mop_lantern.judge.swing import Swing, swing_of
+from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT, graded
+from mop_lantern.units import preferred, show
+
+if TYPE_CHECKING:
+    from mop_lantern.solve.flow_run import FlowRun, Traces
+
+LEAST_ITERATIONS = 400
+LOOK_EVERY = 25  # iterations
+PERIODS, FEWEST_PERIODS = 6, 2  # to give up; to give a mean at all
+FALLING = 0.7  # of the residual's middle over a third of the course: below, it is still on its way
+PASSAGES, STEPS, KEPT = 5.0, 200.0, 50.0  # of the space by the flow; longest steps and states kept over them
+REMEDY = "Follow it in time"
+
+
+def swings_of(traces: Traces, keys: list[str], least: int = FEWEST_PERIODS) -> dict[str, Swing]:
+    """Give how the readings swing that do."""
+    places = np.array(traces.columns.get("iteration", []), float)
+    found = {}
+    for key in keys:
+        swing = swing_of(places, np.array(traces.columns[key], float), least)
+        if swing is not None:
+            found[key] = swing
+    return found
+
+
+def gives_up(run: FlowRun) -> bool:
+    """Tell whether more iterations would only swing on: every reading that is not steady swings about a mean
+    that stays, and the residual has stopped falling.
+    """
+    if run.last.iteration < LEAST_ITERATIONS or run.last.iteration % LOOK_EVERY:
+        return False
+    residual = np.array(run.traces.columns["momentum"], float)
+    third = len(residual) // 3
+    if np.median(residual[-third:]) < FALLING * np.median(residual[third : 2 * third]):
+        return False
+    changes = run.changes()
+    moving = [key for key, change in changes.items() if change > FLAT_LIMIT]
+    worst = max(changes.values(), default=0.0)
+    return worst > FLAT_FAILS and len(swings_of(run.traces, moving, PERIODS)) == len(moving)
+
+
+def averaged(taken: dict[str, Measured], swings: dict[str, Swing]) -> dict[str, Measured]:
+    """Give readings in the mean of their whole periods."""
+    return {
+        key: replace(item, value=swings[key].mean, swing=swings[key].half) if key in swings else item
+        for key, item in taken.items()
+    }
+
+
+def swing_trust(run: FlowRun, change: float, whose: str, swings: dict[str, Swing]) -> Trust:
+    """Say how far the readings swing, and what to do about it."""
+    if whose not in swings:
+        shown = run.shown(whose)
+        words = f"Readings are steady to {change:.1e} over the last stretch{shown and f' (worst: {shown})'}."
+        return graded("readings", change, FLAT_LIMIT, FLAT_FAILS, words)
+    swing = swings[whose]
+    item = (run.readings or run.watched)[whose]
+    many = " and others" if len(swings) > 1 else ""
+    unit = preferred(item.dimension, run.settled.case.units)
+    words = (
+        f"The iterations keep swinging: {run.shown(whose) or item.title}{many}, by "
+        f"{show(swing.half, item.dimension, unit, 2)} to either side in {swing.period:.0f} iterations. "
+        f"The mean over {swing.periods} whole swings is shown, and depends on how it was solved: "
+        "the flow may have no steady state."
+    )
+    told = graded("readings", change, FLAT_LIMIT, FLAT_FAILS, words)
+    return replace(told, remedy=REMEDY, edits=in_time(run))
+
+
+def in_time(run: FlowRun) -> dict[str, Any]:
+    """Give the edits that follow a flow in time, for as long as it takes to pass its space some times."""
+    wet = run.physics.wet
+    flux = run.flow.flux[wet.n_internal :]
+    through = float(np.maximum(flux, 0.0).sum())
+    speed = float(run.flow.reference_speed) or 1.0
+    passage = float(wet.volume.sum()) / through if through > 0 else run.settled.shape.size / speed
+    until = float(f"{PASSAGES * passage:.2g}")
+    return {
+        "field.time.mode": "transient",
+        "field.time.until": f"{until:g} s",
+        "field.time.step": f"{until / STEPS:.3g} s",
+        "field.time.courant": "2",
+        "field.time.every": f"{until / KEPT:.3g} s",
+    }

@@ -105,7 +105,7 @@ def test_a_frictionless_stream_passes_unchanged() -> None:
     assert through[east].sum() == pytest.approx(0.2 * 0.2 * 0.1, rel=1e-9)
 
 
-def pushed(law: Callable[[float], tuple[float, float]]) -> tuple[float, float]:
+def pushed(law: Callable[[float, float], tuple[float, float]]) -> tuple[float, float]:
     """Let 100 Pa of total pressure push water through a frictionless duct of 0.02 m2 whose outlet follows a
     law; give flow and pressure there.
     """
@@ -131,7 +131,7 @@ def test_an_outlet_that_resists_by_the_square_of_the_flow(resistance: float) -> 
     """100 Pa = R Q2 + rho/2 (Q/A)2, from a thousandth of the dynamic pressure to ten thousand times it, where
     taking the pressure from the last iteration would run away. Source: Bernoulli's equation.
     """
-    flow, pressure = pushed(lambda q: (resistance * q * abs(q), 2 * resistance * abs(q)))
+    flow, pressure = pushed(lambda q, _: (resistance * q * abs(q), 2 * resistance * abs(q)))
     assert flow == pytest.approx(np.sqrt(100.0 / (resistance + 500.0 / 0.02**2)), rel=1e-6)
     assert pressure == pytest.approx(resistance * flow**2, rel=1e-6, abs=1e-9)
 
@@ -141,7 +141,7 @@ def test_an_outlet_against_a_head_lets_fluid_back() -> None:
     pressure.
     """
     slope = 20.0 / 1e-3
-    flow, pressure = pushed(lambda q: (120.0 + slope * q, slope))
+    flow, pressure = pushed(lambda q, _: (120.0 + slope * q, slope))
     back = (-slope + np.sqrt(slope**2 + 4 * 500.0 / 0.02**2 * 20.0)) / (2 * 500.0 / 0.02**2)
     assert flow == pytest.approx(-back, rel=1e-6)
     assert pressure == pytest.approx(120.0 - slope * back, rel=1e-6)

@@ -181,3 +181,56 @@ def test_what_cannot_be_is_refused_by_its_place(channel: dict[str, Any], field: 
     case = apply(parse_case(channel), {"field.openings.out": BEHIND, f"field.openings.out.{field}": value})
     faults = review(case).faults
     assert any(fault.path == f"field.openings.out.{field}" for fault in faults), faults
+
+
+ARM = {
+    "kind": "straight",
+    "start": ["20 mm", "0 mm"],
+    "direction": "90 deg",
+    "length": "25 mm",
+    "width": "10 mm",
+}
+FREE = {"kind": "static_pressure", "edge": "run.end", "pressure": "0 Pa"}
+PUSHED = {"kind": "total_pressure", "edge": "run.start", "pressure": "0.3 Pa"}
+
+
+@pytest.mark.parametrize(
+    ("supply", "share"), [(None, 0.0), (None, 0.3), (None, 1.0), (PUSHED, 0.25)], ids=str
+)
+def test_an_outlet_takes_its_share(
+    channel: dict[str, Any], supply: dict[str, Any] | None, share: float
+) -> None:
+    """Of a flow that is given, and of one that is an answer."""
+    channel["readings"] = {
+        "all": {"kind": "flow", "edge": "run.start"},
+        "arm": {"kind": "flow", "edge": "arm.end"},
+    }
+    taking = {"kind": "share", "edge": "arm.end", "share": f"{100 * share} %"}
+    edits = {"shape.parts.arm": ARM, "field.openings.out": FREE, "field.openings.arm": taking}
+    edits |= {"field.openings.in": supply} if supply else {}
+    edits["field.physics.flow"] = "laminar"
+    *_, last = Solving(settle(apply(parse_case(channel), edits)), None, None).events()
+    got = {key: reading["value"] for key, reading in last["readings"].items()}
+    assert got["arm"] == pytest.approx(-share * got["all"], rel=2e-4, abs=1e-6 * abs(got["all"]))
+    assert {item["id"]: item["verdict"] for item in last["trust"]}["follows"] == "holds"
+
+
+@pytest.mark.parametrize(
+    ("others", "says"),
+    [
+        ({"out": {"kind": "share", "edge": "run.end", "share": "60 %"}}, "add up to 120 %"),
+        ({"out": {"kind": "share", "edge": "run.end", "share": "40 %"}}, "free to take the rest"),
+    ],
+)
+def test_shares_that_cannot_be_had_are_told(
+    channel: dict[str, Any], others: dict[str, Any], says: str
+) -> None:
+    taking = {"kind": "share", "edge": "arm.end", "share": "60 %"}
+    edits = {"shape.parts.arm": ARM, "field.openings.arm": taking}
+    edits |= {f"field.openings.{key}": item for key, item in others.items()}
+    [note] = [note for note in review(apply(parse_case(channel), edits)).notes if note.kind == "shares"]
+    assert note.level == "blocked"
+    assert says in note.text
+    if note.edits:
+        mended = apply(parse_case(channel), edits | note.edits)
+        assert not [note for note in review(mended).notes if note.kind == "shares"]

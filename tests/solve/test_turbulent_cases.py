@@ -8,9 +8,12 @@ from typing import Any
 import numpy as np
 import pytest
 
-from mop_lantern.case import Case, apply, parse_case, review, settle
+from mop_lantern.case import Case, apply, lines, parse_case, review, settle
 from mop_lantern.errors import CaseError
 from mop_lantern.field.boundary import patch_of
+from mop_lantern.field.closure import Closure
+from mop_lantern.field.closures.k_epsilon import KEpsilon
+from mop_lantern.field.closures.sst import Sst
 from mop_lantern.field.turbulence.profile import shear_speed
 from mop_lantern.results import open_answer
 from mop_lantern.solve.boundary_data import boundary_of, prepare
@@ -206,6 +209,21 @@ def test_what_enters_is_as_turbulent_as_said() -> None:
     given = {"turbulence": "given", "intensity": "3 %", "mixing": "2 mm"}
     made = inflow_of(settle(pipe(**{f"field.openings.in.{k}": v for k, v in given.items()})), mesh)
     assert made.intensity[faces] == pytest.approx(0.03) and made.length[faces] == pytest.approx(2e-3)
+
+
+@pytest.mark.parametrize("closure", [Sst, KEpsilon])
+def test_what_enters_by_energy_and_eddy_viscosity_has_both(closure: type[Closure]) -> None:
+    given = {"turbulence": "energy", "energy": "0.02 m2/s2", "ratio": "25"}
+    settled = settle(pipe(**{f"field.openings.in.{k}": v for k, v in given.items()}))
+    mesh = prepare(settled)
+    face = patch_of(mesh, "p.start", 1000.0).faces[0]
+    made = inflow_of(settled, mesh)
+    assert made.energy[face] == pytest.approx(0.02)
+    second = closure.of_length(0.02, made.length[face])
+    eddy = 0.02 / second if closure is Sst else 0.09 * 0.02**2 / second
+    assert eddy == pytest.approx(25e-6)
+    words = " ".join(line.text() for line in lines(pipe(**{"field.openings.in.turbulence": "energy"}), None))
+    assert "an energy of 0.01 m2/s2 and a viscosity ratio of 10" in words
 
 
 def test_a_developed_profile_is_that_of_turbulent_flow() -> None:

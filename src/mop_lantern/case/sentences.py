@@ -287,6 +287,12 @@ def _network(case: Case, choice: Choice) -> list[Line]:
     ]
 
 
+TURBULENCE_ENTERS = {
+    "given": ((", an intensity of ", "intensity"), (" and a mixing length of ", "mixing")),
+    "energy": ((", an energy of ", "energy"), (" and a viscosity ratio of ", "ratio")),
+}
+
+
 def _brought(case: Case, key: str, item: Any) -> list[Line]:
     """Say what fluid that enters through an opening brings, where something carried is solved for."""
     kind: type[Record] = type(item)
@@ -295,13 +301,8 @@ def _brought(case: Case, key: str, item: Any) -> list[Line]:
     pieces: list[str | Slot] = []
     if case.field.physics.flow != "laminar":
         pieces += [" is ", Slot(f"{path}.turbulence", "turbulence", rules["turbulence"], item.turbulence)]
-        if item.turbulence == "given":
-            pieces += [
-                ", an intensity of ",
-                Slot(f"{path}.intensity", "intensity", rules["intensity"], item.intensity),
-                " and a mixing length of ",
-                Slot(f"{path}.mixing", "mixing", rules["mixing"], item.mixing),
-            ]
+        for words, name in TURBULENCE_ENTERS.get(item.turbulence, ()):
+            pieces += [words, Slot(f"{path}.{name}", name, rules[name], getattr(item, name))]
     if case.field.heat.solve:
         pieces += [
             " and is at " if pieces else " is at ",

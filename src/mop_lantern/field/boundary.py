@@ -177,12 +177,13 @@ class Opening(Kind):
     pressure; ``signed_flow(numbers, density, area)`` gives its volume flow into the space (m3/s) when it
     fixes one. What enters has the ``temperature`` and ``carries`` of the opening, also where it comes back in
     through an outlet. One whose pressure hangs on what flows through it says ``follows_flow`` and gives the
-    pressure by ``pressure_at``; it marks its faces by `fix_pressure` like any other. One that makes a flow
-    between equal pressures ``drives``.
+    pressure by ``pressure_at``; it marks its faces by `fix_pressure` like any other; where its flow is as
+    good as given it ``holds_flow``. One that makes a flow between equal pressures ``drives``.
     """
 
     fixes: ClassVar[str] = "flow"
     follows_flow: ClassVar[bool] = False
+    holds_flow: ClassVar[bool] = False
     drives: ClassVar[bool] = False
 
     temperature: Text = quantity(
@@ -192,16 +193,17 @@ class Opening(Kind):
         default="20 °C",
         varies=EVERYWHERE,
     )
-    turbulence: Literal["usual", "low", "medium", "high", "given"] = choice(
+    turbulence: Literal["usual", "low", "medium", "high", "given", "energy"] = choice(
         "turbulence",
         "How turbulent what enters is: as in a long pipe of its size and flow, by an intensity of 1, 5 or "
-        "10 %, or by a given intensity and mixing length.",
+        "10 %, by a given intensity and mixing length, or by its energy and eddy viscosity.",
         {
             "usual": "as turbulent as in a pipe",
             "low": "hardly turbulent (1 %)",
             "medium": "turbulent (5 %)",
             "high": "strongly turbulent (10 %)",
             "given": "turbulent by given values",
+            "energy": "turbulent by a given energy",
         },
         default="usual",
     )
@@ -218,6 +220,20 @@ class Opening(Kind):
         "mixing length",
         "Size of the eddies that mix; auto: 7 % of the hydraulic diameter.",
         default="auto",
+        above=0,
+    )
+    energy: Text = quantity(
+        "energy",
+        "turbulence energy",
+        "Of the swings of the velocity, by mass.",
+        default="0.01 m2/s2",
+        at_least=0,
+    )
+    ratio: Text = quantity(
+        "number",
+        "viscosity ratio",
+        "Eddy viscosity over the viscosity of the fluid.",
+        default="10",
         above=0,
     )
     carries: dict[str, Text] = amounts("carries", "What enters here carries so much of each species.")
@@ -258,7 +274,7 @@ class Opening(Kind):
     ) -> tuple[float, float]:
         """Give the pressure (Pa) and its slope (Pa/(m3/s)) at a volume flow out of the space (m3/s), of kinds
         that follow the flow. It must not fall as more leaves; ``numbers.area`` is the area of the opening,
-        m2.
+        m2, ``numbers.entering`` what enters the space elsewhere, m3/s.
         """
         raise NotImplementedError
 

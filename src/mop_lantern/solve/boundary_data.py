@@ -193,7 +193,7 @@ def following_of(settled: ResolvedCase, mesh: Mesh, time: float = 0.0) -> list[F
             now.area = float(np.linalg.norm(patch.area, axis=1).sum() * mesh.turn)
             density = inlet_density(settled, now.temperature)
             law = partial(_law, kind, now, density)
-            found.append(Following(patch.faces, mesh.turn, law))
+            found.append(Following(patch.faces, mesh.turn, law, kind.holds_flow))
     return found
 
 
@@ -202,7 +202,9 @@ def _law(
     numbers: Numbers,
     density: float,
     flow: float,
+    entering: float,
 ) -> tuple[float, float]:
+    numbers.entering = entering
     return kind.pressure_at(numbers, flow, density)
 
 

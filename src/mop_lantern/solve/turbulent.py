@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from mop_lantern.case import ResolvedCase, quantities
 from mop_lantern.field.boundary import patch_of
+from mop_lantern.field.closure import C_MU
 from mop_lantern.field.turbulence.model import Inflow, Turbulence
 from mop_lantern.field.turbulence.profile import developed_energy, developed_length, shear_speed
 from mop_lantern.grid import Mesh
@@ -30,7 +31,9 @@ def usual_intensity(reynolds: float) -> float:
 
 
 def inflow_of(settled: ResolvedCase, mesh: Mesh) -> Inflow:
-    """Give what turbulence enters with through the openings of a mesh."""
+    """Give what turbulence enters with through the openings of a mesh; of a given eddy viscosity the mixing
+    length that makes it, as all closures have it: C_mu^(1/4) k^(1/2) times the length.
+    """
     count = mesh.n_boundary
     facts = {opening.key: opening for opening in settled.facts.openings}
     intensity = np.full(count, INTENSITY["medium"])
@@ -47,10 +50,14 @@ def inflow_of(settled: ResolvedCase, mesh: Mesh) -> Inflow:
             if chosen == "usual"
             else numbers.intensity
             if chosen == "given"
-            else INTENSITY[chosen]
+            else INTENSITY.get(chosen, 0.0)
         )
         given = numbers.mixing if chosen == "given" else None
         length[faces] = MIXING * width if given is None else given
+        if chosen == "energy":
+            nu = settled.medium.viscosity / settled.medium.density
+            energy[faces] = numbers.energy
+            length[faces] = numbers.ratio * nu / (C_MU**0.25 * np.sqrt(max(numbers.energy, 1e-12)))
         if chosen == "usual" and getattr(numbers, "profile", "") == "developed" and opening.flow:
             off = 1 - np.abs(opening_places(settled, mesh, numbers.edge))
             pull = shear_speed(reynolds) * abs(opening.flow) / opening.area

@@ -364,10 +364,13 @@ class FlowFields:
         every = self.following
         size = self.geometry.size_b
         fast = self.reference_speed * np.array([size[one.faces].sum() for one in every])
-        self.stiffness = laws(every, fast, self.density)[1]
+        self.stiffness = laws(every, fast, float(fast.sum()), self.density)[1]
         self.sums = self.through()
+        self.enters = self.entering()
         now = [self.boundary.pressure[one.faces[0]] / self.density for one in every]
-        self.move_followed(laws(every, self.sums, self.density)[0] - now)
+        rise = laws(every, self.sums, self.enters, self.density)[0] - now
+        held = np.array([one.holds_flow for one in every])
+        self.move_followed(np.where(held, 0.0, rise))
 
     # --- formed anew ---
 
@@ -390,6 +393,18 @@ class FlowFields:
             target = self.boundary.pressure / self.density - head + self._departure()
             work.pb += 0.3 * (target - work.pb) * self.boundary.pressed
         return work.Ub
+
+    def entering(self) -> float:
+        """Give the volume flow into the space, m3/s as stored: what is given to enter, else what openings
+        bring on the whole that do not follow it.
+        """
+        inner = self.mesh.n_internal
+        flux = self.flux[inner:] if self.face_ratio is None else self.flux[inner:] / self.face_ratio[inner:]
+        given = float(np.maximum(-flux[self.boundary.code == GIVEN], 0.0).sum())
+        if given > 0:
+            return given
+        net = np.bincount(self.mesh.patch, flux)
+        return float(np.maximum(-net, 0.0).sum())
 
     def through(self) -> Floats:
         """Give the volume flow out through every opening that follows the flow, m3/s as stored."""

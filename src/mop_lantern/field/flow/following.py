@@ -26,31 +26,38 @@ class Following:
     Attributes
     ----------
     faces : (k,) int; boundary faces. turn : factor from stored fluxes to the whole body. law : gives the
-    pressure (Pa) and its slope (Pa/(m3/s)) at a volume flow out of the space (m3/s).
+    pressure (Pa) and its slope (Pa/(m3/s)) at a volume flow out of the space (m3/s) and at all that enters it
+    elsewhere (m3/s). holds_flow : it is so steep that it is the flow that is given: its pressure begins
+    anywhere.
     """
 
     faces: NDArray[np.int64]
     turn: float
-    law: Callable[[float], tuple[float, float]]
+    law: Callable[[float, float], tuple[float, float]]
+    holds_flow: bool = False
 
 
 def laws(
     every: Sequence[Following],
     sums: Floats,
+    entering: float,
     density: float,
 ) -> tuple[Floats, Floats]:
     """Give the pressures a flow makes and how they rise with it.
 
     Parameters
     ----------
-    sums : (k,) m3/s as stored, out of the space through every opening. density : reference, kg/m3.
+    sums : (k,) m3/s as stored, out of the space through every opening. entering : m3/s as
+    stored, into the space through all others. density : reference, kg/m3.
 
     Returns
     -------
     pressure : (k,) over density, m2/s2. slopes : (k,) of it by the stored flow, (m2/s2)/(m3/s); a curve that
     falls with the flow is taken as flat.
     """
-    found = [one.law(one.turn * float(total)) for one, total in zip(every, sums, strict=True)]
+    found = [
+        one.law(one.turn * float(total), one.turn * entering) for one, total in zip(every, sums, strict=True)
+    ]
     pressure = [each / density for each, _ in found]
     slopes = [max(slope, 0.0) / density * one.turn for one, (_, slope) in zip(every, found, strict=True)]
     return np.array(pressure), np.array(slopes)

@@ -13,6 +13,7 @@ from mop_lantern.field.flow.following import laws
 from mop_lantern.field.flow.state import Floats, FlowSettings
 from mop_lantern.numerics.pressure import DIRECT_BELOW, PressureSolver
 
+CALM = 0.3  # of the change of what enters, an iteration: shares of it chase each other
 CLOSE = 1e-8  # of corrections with openings that follow the flow: a steep curve multiplies what is left
 
 
@@ -258,7 +259,9 @@ class PressureCorrection:
         inner = flow.mesh.n_internal
         ease = flow.work.c[inner:]
         by_volume = ease if flow.face_ratio is None else ease / flow.face_ratio[inner:]
-        pressure, slope = laws(every, flow.sums, flow.density)
+        if not flux_only:
+            flow.enters += CALM * (flow.entering() - flow.enters)
+        pressure, slope = laws(every, flow.sums, flow.enters, flow.density)
         slope = np.maximum(slope, flow.stiffness)
         through = flow.through()
         before = through.copy() if flux_only else flow.sums

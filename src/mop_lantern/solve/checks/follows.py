@@ -29,7 +29,7 @@ class Follows(TrustCheck):
         if not evidence.physics.wet.n_cells or not flow.following:
             return []
         through = flow.through()
-        wanted, slopes = laws(flow.following, through, flow.density)
+        wanted, slopes = laws(flow.following, through, flow.entering(), flow.density)
         now = np.array([flow.boundary.pressure[one.faces[0]] / flow.density for one in flow.following])
         scale = np.maximum(np.ptp(flow.p), np.abs(slopes * through))
         off = float((np.abs(now - wanted) / np.maximum(scale, 1e-300)).max())

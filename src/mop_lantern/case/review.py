@@ -266,6 +266,8 @@ def facts_of(settled: ResolvedCase, brief: bool = False) -> Facts:
     """Give what margin notes may look at of a settled case; ``brief`` leaves out the grid."""
     numbers = settled.numbers
     shape = settled.shape
+    if not brief:  # which the regime is judged by
+        numbers.grid.wall_unit = settled.regime.wall_unit
     return (
         facts_in_space(numbers, shape, settled.medium, brief)
         if isinstance(shape, Surface)

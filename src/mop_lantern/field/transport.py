@@ -17,6 +17,7 @@ from scipy.sparse.linalg import LinearOperator, bicgstab, gmres, spilu, splu
 
 from mop_lantern.field import flux_kernels, kernels, scalar_kernels
 from mop_lantern.field.balance import Balance
+from mop_lantern.field.bent import Bent
 from mop_lantern.field.boundary import Boundary
 from mop_lantern.field.face_geometry import FaceGeometry, stencil, wall_curvature
 from mop_lantern.field.joints import Joints
@@ -106,7 +107,9 @@ class Transported:
         self._joints = (
             Joints.of(mesh, geometry, self.demand.resistance * self.scale) if len(mesh.joints) else None
         )
-        self._at = stencil(mesh, walls if self._joints is None else walls | mesh.joined)
+        given = walls if self._joints is None else walls | mesh.joined
+        self._at = stencil(mesh, given)
+        self._bent = Bent(mesh, given)
         self._curve = wall_curvature(mesh, geometry, self._at) * walls
 
     # --- setting up ---
@@ -232,6 +235,7 @@ class Transported:
             self._g,
             self.mesh.ways,
         )
+        self._bent.mend(self._g, phi, surface)
 
     def _feet(self) -> Floats:
         """Change from the cell centre to the foot of every boundary face, (n_boundary,)."""

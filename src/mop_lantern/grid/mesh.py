@@ -34,8 +34,8 @@ class Mesh:
     piece_points, piece_offsets, piece_cell : polygons (plane grids) that draw the cells, and the cell of
     each.
     radius : (n_cells,) float, m; distance from the axis, zero length when there is no axis.
-    level : (n_cells,) int32; how often the base lattice was halved for each cell, zero length when there is
-    no lattice.
+    level : (n_cells,) int32; how often the base lattice was halved for each cell, -1 for those
+    of layers along walls; zero length when there is no lattice.
     turn : what areas and volumes are multiplied with to report the whole body (2 pi around an axis, else 1).
     plane_area : (n_cells,) float, m2; area of each cell in the plane, zero length in space.
     cube_low, cube_size, cube_cell, cube_middle : of grids in space, the cubes cells were cut from: first

@@ -23,3 +23,25 @@ def near(
         centres, distance_upper_bound=float(np.max(reach, initial=0.0)) * 1.001
     )
     return far <= reach
+
+
+def along_walls(
+    numbers: Any,
+    small: float,
+    centres: Any,
+    sizes: Any,
+    plane: Any,
+) -> Any:
+    """Want ``small`` cells (m) within the given number of layers of all walls, (n,) m; inf elsewhere.
+
+    Parameters
+    ----------
+    numbers : ``layers`` of them, and ``open_labels`` of the edges that are no walls.
+    """
+    close = near(
+        plane.samples(~np.isin(plane.labels, numbers.open_labels), small),
+        centres,
+        sizes,
+        numbers.layers * small,
+    )
+    return np.where(close, small, np.inf)

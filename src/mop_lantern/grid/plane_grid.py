@@ -10,6 +10,7 @@ import shapely
 from numpy.typing import NDArray
 
 from mop_lantern.errors import RunError
+from mop_lantern.grid.layers import Layers, heights, layers_of, sizes_of
 from mop_lantern.grid.mesh import Mesh
 from mop_lantern.grid.tree import Leaves, refine
 from mop_lantern.shape import Plane
@@ -79,12 +80,34 @@ def make(plane: Plane, grid: Any, openings: frozenset[str]) -> Mesh:
 
         return make_regions(plane, grid, openings)
     leaves = refine(plane, grid, openings)
+    layers = _layers(plane, leaves, grid, openings)
+    if layers is not None:
+        from mop_lantern.grid.layered_grid import make_layered
+
+        return make_layered(plane, layers, grid, openings)
     pieces = cut(plane, leaves)
     faces, walls = join(leaves, pieces)
     cell = merge(pieces, faces)
     cell = connected(cell, faces, pieces)
     rim = boundary(plane, walls, cell)
     return assemble(plane, leaves, pieces, faces, rim, cell)[0]
+
+
+def _layers(plane: Plane, leaves: Leaves, grid: Any, openings: frozenset[str]) -> Layers | None:
+    """Lay the layers along walls that the grid asks for."""
+    asked = [item for item in grid.refine.values() if item.kind == "layers"]
+    if not asked:
+        return None
+    west, south, east, north = leaves.bounds()
+    low = np.column_stack([leaves.x[west], leaves.y[south]])
+    high = np.column_stack([leaves.x[east], leaves.y[north]])
+    size_at = sizes_of((low + high) / 2, np.sqrt((high - low).prod(axis=1)))
+    walls = plane.segments[[plane.names[k] not in openings | {"axis"} for k in plane.labels]]
+    if not len(walls):
+        return None
+    beyond = float(np.median(size_at(walls.mean(axis=1))))
+    off = heights(asked[0], getattr(grid, "wall_unit", 0.0), beyond, getattr(grid, "scale", 1.0))
+    return layers_of(plane, openings, off, size_at)
 
 
 def cut(plane: Plane, leaves: Leaves) -> Pieces:

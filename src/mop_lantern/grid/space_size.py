@@ -42,7 +42,8 @@ def wants(surface: Surface, grid: Any, openings: Iterable[str]) -> Wants | None:
 
     Parameters
     ----------
-    grid : resolved grid section: ``refine``, ``doublings``, ``adapted`` where there is one. openings : names
+    grid : resolved grid section: ``refine``, ``doublings``; ``adapted`` and ``wall_unit`` (m, the distance
+    of one y+) where there are such. openings : names
     of faces that are no walls.
     """
     adapted = getattr(grid, "adapted", None)
@@ -52,6 +53,7 @@ def wants(surface: Surface, grid: Any, openings: Iterable[str]) -> Wants | None:
     labels = [surface.names.index(name) for name in openings if name in surface.names]
     for numbers in grid.refine.values():
         numbers.open_labels = labels
+        numbers.wall_unit = getattr(grid, "wall_unit", 0.0)
 
     def wanted(centres: Floats, sizes: Floats, usual: float) -> Floats:
         found = np.full(len(centres), np.inf)

@@ -137,9 +137,16 @@ def lines(
     return low + (high - low) * reached / reached[-1]
 
 
-def refine(plane: Plane, grid: Any, openings: frozenset[str]) -> Leaves:
-    """Refine the base lattice until every cell that meets the wet space is as small as wanted there."""
-    gaps = narrowest_gaps(plane, openings)
+def refine(
+    plane: Plane,
+    grid: Any,
+    openings: frozenset[str],
+    gaps: Floats | None = None,
+) -> Leaves:
+    """Refine the base lattice until every cell that meets the wet space is as small as wanted there; ``gaps``
+    as `narrowest_gaps` gives them, where they are not those of the plane.
+    """
+    gaps = narrowest_gaps(plane, openings) if gaps is None else gaps
     thick = [narrowest_gaps(solid) for solid in plane.solids.values()]
     base = base_size(plane, grid, np.vstack(thick) if plane.dry else gaps)
     fluid = plane
@@ -274,6 +281,7 @@ def _wanted(
     labels = [index for index, name in enumerate(plane.names) if name in openings]
     for numbers in grid.refine.values():
         numbers.open_labels = labels
+        numbers.wall_unit = getattr(grid, "wall_unit", 0.0)
         wanted = np.minimum(
             wanted,
             kinds[numbers.kind].wanted(

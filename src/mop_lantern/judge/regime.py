@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.judge.facts import CRITICAL_REYNOLDS, Facts, OpeningFacts
+from mop_lantern.laws.friction import colebrook
 from mop_lantern.shape import Surface
 
 BY_NUMBER = "reynolds"
@@ -35,6 +36,16 @@ class Regime:
     where: str
     chosen: bool
     size: float = 0.0
+
+    @property
+    def wall_unit(self) -> float:
+        """The distance of one y+ from a wall, m, foretold from the friction of a smooth pipe of the size (law
+        of Colebrook); 0 where the flow is laminar or nothing is known.
+        """
+        if not (self.closure and self.size and self.reynolds > 0):
+            return 0.0
+        pull = float(np.sqrt(colebrook(self.reynolds, 0.0) / 8))
+        return self.size / (self.reynolds * pull)
 
     @property
     def between(self) -> bool:

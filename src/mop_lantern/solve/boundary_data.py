@@ -40,6 +40,7 @@ def prepare(settled: ResolvedCase, scale: float = 1.0, adapted: Wanted | None = 
     grid = copy.copy(settled.numbers.grid)
     grid.scale = scale
     grid.adapted = adapted
+    grid.wall_unit = settled.regime.wall_unit
     if isinstance(settled.shape, Surface):
         from mop_lantern.grid.space_grid import make_in_space
         from mop_lantern.grid.space_regions import make_regions_in_space
@@ -72,6 +73,7 @@ def gap_cells(settled: ResolvedCase, mesh: Mesh, adapted: Wanted | None = None) 
         return cells_across(mesh, passage)
     grid = copy.copy(settled.numbers.grid)
     grid.adapted = adapted
+    grid.wall_unit = settled.regime.wall_unit
     assert isinstance(settled.meshed, Plane)
     return leaves_across(refine(settled.meshed, grid, settled.open_edges), passage)
 

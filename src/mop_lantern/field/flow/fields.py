@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.field import flux_kernels, kernels
+from mop_lantern.field.bent import Bent
 from mop_lantern.field.boundary import FREE, GIVEN, Boundary
 from mop_lantern.field.face_geometry import FaceGeometry, full, link, stencil
 from mop_lantern.field.flow.following import Following, laws
@@ -135,6 +136,7 @@ class FlowFields:
         given = self.boundary.code == GIVEN
         given[self._eddy_walls] = False
         self.at_velocity = stencil(self.mesh, given)
+        self.bent = Bent(self.mesh, given)
         self.walls = WallFriction(self.mesh, self.geometry, self.at_velocity, given)
         self.walls.by_law(self._eddy_walls)
 
@@ -464,6 +466,7 @@ class FlowFields:
             self.parts,
             self.ways,
         )
+        self.bent.mend(work.gU, self.U, Ub)
         self._leave_jumps_out()
         if self._eddy is not None and not (len(self.force) or len(self._raised) or self.mesh.axisymmetric):
             self._balance_pressure()

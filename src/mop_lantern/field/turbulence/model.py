@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.field import flux_kernels
+from mop_lantern.field.bent import Bent
 from mop_lantern.field.boundary import GIVEN
 from mop_lantern.field.closure import C_MU, Closure, Floats, Present, Terms
 from mop_lantern.field.face_geometry import stencil
@@ -72,7 +73,9 @@ class Turbulence:
         sticks = flow.boundary.wall & (flow.boundary.code == GIVEN)
         self.walls: WallGeometry = wall_geometry(mesh, flow.geometry, sticks)
         self._rough = flow.boundary.roughness[self.walls.faces]
-        self._at = stencil(mesh, np.zeros(mesh.n_boundary, bool))
+        none = np.zeros(mesh.n_boundary, bool)
+        self._at = stencil(mesh, none)
+        self._bent = Bent(mesh, none)
         count = mesh.n_cells
         self.terms = Terms.empty(count)
         self._matrix = flow.geometry.matrix().data
@@ -177,6 +180,8 @@ class Turbulence:
                 self._g2,
                 flow.ways,
             )
+            self._bent.mend(self._gk, self._log_k)
+            self._bent.mend(self._g2, self._log_2)
         now = Present(
             self.k, self.second, self._gk, self._g2, walls.distance, nu, flow.U, self._shear, flow.work.gU
         )

@@ -114,7 +114,8 @@ def _heights(mesh: Mesh, geometry: FaceGeometry, faces: Ints) -> Floats:
     if not len(mesh.plane_area) or not len(mesh.level):
         return np.asarray(plain)
     box = _boxes(mesh, geometry)[cell]
-    return np.asarray(1.0 / np.linalg.norm(geometry.normal_b[faces, :2] / box, axis=1))
+    uncut = 1.0 / np.linalg.norm(geometry.normal_b[faces, :2] / box, axis=1)
+    return np.asarray(np.where(mesh.level[cell] < 0, plain, uncut))
 
 
 def _boxes(mesh: Mesh, geometry: FaceGeometry) -> Floats:

@@ -4,11 +4,9 @@ from __future__ import annotations
 
 from typing import Any, ClassVar, Literal
 
-import numpy as np
-
 from mop_lantern.declare import count
 from mop_lantern.declare.kind import Text
-from mop_lantern.grid.near import near
+from mop_lantern.grid.near import along_walls
 from mop_lantern.grid.refinement import Halved
 
 
@@ -44,11 +42,4 @@ class Walls(Halved):
         base: float,
     ) -> Any:
         """Want small cells within the given number of layers."""
-        small = base / 2**numbers.levels
-        close = near(
-            plane.samples(~np.isin(plane.labels, numbers.open_labels), small),
-            centres,
-            sizes,
-            numbers.layers * small,
-        )
-        return np.where(close, small, np.inf)
+        return along_walls(numbers, base / 2**numbers.levels, centres, sizes, plane)

@@ -4,11 +4,9 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-import numpy as np
-
 from mop_lantern.judge.facts import Facts, Note, NoteKind
 from mop_lantern.judge.regime import regime_of
-from mop_lantern.laws.friction import colebrook
+from mop_lantern.shape import Plane
 
 RESOLVED, LOGARITHMIC, OUTER = 5.0, 30.0, 300.0  # y+: ends of the layers of the law of the wall
 AIM = 100.0
@@ -29,10 +27,9 @@ class WallCells(NoteKind):
     def check(cls, facts: Facts) -> list[Note]:
         """One note on the grid line."""
         regime = regime_of(facts)
-        if not (regime.closure and regime.size and facts.gap_cell and regime.reynolds > 0):
+        if not (regime.wall_unit and facts.gap_cell):
             return []
-        pull = float(np.sqrt(colebrook(regime.reynolds, 0.0) / 8))
-        y_plus = 0.5 * _height(facts) * pull * regime.reynolds / regime.size
+        y_plus = 0.5 * _height(facts, regime.wall_unit) / regime.wall_unit
         warm = facts.numbers.heat.solve and RESOLVED < y_plus < LOGARITHMIC
         if y_plus <= OUTER and not warm:
             return []
@@ -40,30 +37,34 @@ class WallCells(NoteKind):
         text = f"Cells on walls begin at a y+ of about {shown}"
         if warm:
             text += ", in the buffer layer: heat wants under 5 or over 30."
-            halvings = int(np.ceil(np.log2(y_plus / RESOLVED)))
         else:
             text += f", beyond the law of the wall ({OUTER:g}): friction and separation are guesses."
-            halvings = int(np.ceil(np.log2(y_plus / AIM)))
-        return [
-            Note(
-                "field.grid",
-                "caution",
-                text,
-                f"{halvings} halvings at walls",
-                {
-                    "field.grid.refine.at_walls": {
-                        "kind": "walls",
-                        "levels": str(halvings),
-                        "layers": "4",
-                    }
-                },
-            )
-        ]
+        words, asked = _remedy(facts, warm)
+        return [Note("field.grid", "caution", text, words, {"field.grid.refine.at_walls": asked})]
 
 
-def _height(facts: Facts) -> float:
-    """Give how high cells on walls are, m: as across the narrowest gap, halved where walls are refined."""
+def _remedy(facts: Facts, warm: bool) -> tuple[str, dict[str, str]]:
+    """Give words and refinement that mend it: heat wants the wall resolved, by layers where there can be
+    some.
+    """
+    if warm and isinstance(facts.shape, Plane) and not facts.shape.solids:
+        return "layers along walls from a y+ of 1", {"kind": "layers", "y_plus": "1"}
+    aim = RESOLVED if warm else AIM
+    return f"cells at walls by a y+ of {aim:g}", {"kind": "wall_height", "y_plus": f"{aim:g}", "layers": "4"}
+
+
+def _height(facts: Facts, unit: float) -> float:
+    """Give how high cells on walls are, m: as across the narrowest gap, or as walls are refined; ``unit`` :
+    m, the distance of one y+.
+    """
     grid = facts.numbers.grid
-    halvings = [int(item.levels) for item in grid.refine.values() if item.kind == "walls"]
     cell = grid.cell if isinstance(grid.cell, float) else facts.gap_cell
-    return min(facts.gap_cell, cell / 2 ** max(halvings, default=0))
+    found = [facts.gap_cell]
+    for item in grid.refine.values():
+        if item.kind == "walls":
+            found.append(cell / 2**item.levels)
+        elif item.kind == "wall_height":
+            found.append(2 * item.y_plus * unit)
+        elif item.kind == "layers":
+            found.append(2 * item.y_plus * unit if item.begins == "y_plus" else item.height)
+    return float(min(found))

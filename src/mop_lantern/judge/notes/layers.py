@@ -1,0 +1,44 @@
+"""Layers along walls where there can be none."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+from mop_lantern.judge.facts import Facts, Note, NoteKind
+from mop_lantern.judge.regime import regime_of
+
+
+class LayersHere(NoteKind):
+    """Tell where layers along walls are asked for that cannot be laid: in a space, beside solids that conduct
+    heat, by a y+ that nothing foretells, or twice.
+
+    Source: what this program can do.
+    """
+
+    caption: ClassVar[str] = "Layers along walls"
+    kind: Literal["layers"] = "layers"
+
+    @classmethod
+    def check(cls, facts: Facts) -> list[Note]:
+        """One note on each line of layers that lies idle."""
+        asked = {key: item for key, item in facts.numbers.grid.refine.items() if item.kind == "layers"}
+        notes = []
+        for number, (key, item) in enumerate(asked.items()):
+            path = f"field.grid.refine.{key}"
+            why = ""
+            aim = f"{item.y_plus:g}" if item.begins == "y_plus" else "60"
+            edits: dict[str, Any] = {path: {"kind": "wall_height", "y_plus": aim, "layers": "4"}}
+            remedy = "halve cells along walls instead"
+            if not facts.shape_is_plane:
+                why = "Layers lie along walls of planes and around axes only: in a space cells are halved."
+            elif facts.shape.solids:
+                why = "Beside solids that conduct heat no layers are laid."
+            elif item.begins == "y_plus" and not regime_of(facts).wall_unit:
+                why = "Nothing foretells the y+ of this flow: give the first layer by its height."
+                remedy, edits = "the first by its height", {f"{path}.begins": "height"}
+            elif number:
+                why = "Layers are laid by the first line that asks for them: remove this one."
+                remedy, edits = "remove it", {path: None}
+            if why:
+                notes.append(Note(path, "caution", why, remedy, edits))
+        return notes

@@ -187,12 +187,14 @@ def test_cells_too_high_for_the_law_of_the_wall_are_told_with_a_remedy() -> None
     """
     fast = pipe(**{"field.openings.in.velocity": "100 m/s"})
     level, edits = notes(fast)["wall_cells"]
-    assert level == "caution" and edits["field.grid.refine.at_walls"]["levels"] == "7"
+    assert level == "caution" and edits["field.grid.refine.at_walls"]["y_plus"] == "100"
     assert "wall_cells" not in notes(apply(fast, edits)), "mended by its own remedy"
     warm = {"field.heat.solve": True, "media.w.capacity": "4 kJ/kg/K", "media.w.conductivity": "0.6 W/m/K"}
     small = {"field.grid.cell": "0.8 mm"}
     assert "wall_cells" not in notes(pipe(**small))
-    assert notes(pipe(**warm, **small))["wall_cells"][1]["field.grid.refine.at_walls"]["levels"] == "2"
+    remedy = notes(pipe(**warm, **small))["wall_cells"][1]
+    assert remedy["field.grid.refine.at_walls"] == {"kind": "layers", "y_plus": "1"}
+    assert "wall_cells" not in notes(apply(pipe(**warm, **small), remedy))
     assert "wall_cells" not in notes(pipe(**warm)) and "wall_cells" not in notes(pipe())
 
 

@@ -10,6 +10,7 @@ from mop_lantern.shape import Plane
 
 RESOLVED, LOGARITHMIC, OUTER = 5.0, 30.0, 300.0  # y+: ends of the layers of the law of the wall
 AIM = 100.0
+MOST_HALVINGS = 6  # cells by their y+ are halved no more often
 
 
 class WallCells(NoteKind):
@@ -64,7 +65,7 @@ def _height(facts: Facts, unit: float) -> float:
         if item.kind == "walls":
             found.append(cell / 2**item.levels)
         elif item.kind == "wall_height":
-            found.append(2 * item.y_plus * unit)
+            found.append(max(2 * item.y_plus * unit, cell / 2**MOST_HALVINGS))
         elif item.kind == "layers":
             found.append(2 * item.y_plus * unit if item.begins == "y_plus" else item.height)
     return float(min(found))

@@ -12,6 +12,7 @@ from mop_lantern.case import apply, load, parse_case, settle
 from mop_lantern.errors import RunError
 from mop_lantern.results import load_run, open_answer, profile
 from mop_lantern.solve import Solving
+from mop_lantern.solve.boundary_data import prepare
 from mop_lantern.solve.flow_run import FlowRun, Traces
 from tests.conftest import DEMOS
 
@@ -167,3 +168,38 @@ def test_rest_is_rest_in_any_unit(channel: dict[str, Any], still: str, coarse: b
         if event["event"] == "progress":
             break
     assert any("coarser" in text for text in seen) is coarse
+
+
+def test_a_flow_that_diverges_from_coarser_grids_begins_again_from_rest(
+    channel: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    channel["field"]["grid"]["cell"] = "0.4 mm"
+    channel["field"]["solver"] = {"coarse": "1"}
+    settled = settle(parse_case(channel))
+    fine = prepare(settled).n_cells
+    advance = FlowRun.advance
+
+    def diverging(self: FlowRun, *given: Any) -> None:
+        if self.mesh.n_cells == fine and self.flow.relaxation > 0.7:
+            raise RunError("the flow diverged;")
+        advance(self, *given)
+
+    monkeypatch.setattr(FlowRun, "advance", diverging)
+    told = [*Solving(settled, None, None).events()]
+    assert told[-1]["converged"]
+    assert any("again from rest" in event.get("text", "") for event in told if event["event"] == "note")
+
+
+def test_backing_off_returns_to_a_state_well_before_the_trouble(
+    channel: dict[str, Any], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    settled = settle(parse_case(channel))
+    run = FlowRun(settled, prepare(settled), None)
+    run.advance(60.0, 20)
+    early = run.flow.U.copy()
+    run.advance(60.0, 25)
+    monkeypatch.setattr(FlowRun, "sound", lambda self: False)
+    monkeypatch.setattr(FlowRun, "take_readings", lambda self, answer=None: None)
+    run.advance(60.0, 1)
+    assert run.backed_off
+    assert run.flow.U == pytest.approx(early, rel=1e-5, abs=1e-9)

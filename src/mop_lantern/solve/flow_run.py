@@ -111,7 +111,7 @@ class FlowRun:
         self.residual = float(settled.numbers.solver.residual)
         if self.physics.turbulence is not None:  # limits in the closures' terms keep it from going lower
             self.residual = max(self.residual, TURBULENT_RESIDUAL)
-        self._good = self.physics.state().light()
+        self._good = (self.physics.state().light(),) * 2  # the newest may have been astray already
         self._began = time.monotonic()
 
     def answer(self) -> FieldResult:
@@ -139,7 +139,7 @@ class FlowRun:
             if self.last.iteration % READ_EVERY == 0 or self.last.iteration <= 2:
                 self.take_readings()
             if self.last.iteration % 20 == 0:
-                self._good = self.physics.state().light()
+                self._good = (self._good[1], self.physics.state().light())
             if time.monotonic() > until or self.last.momentum < residual or self.finished():
                 break
 
@@ -243,5 +243,5 @@ class FlowRun:
                 "Try a finer grid there, a lower flow first, or check the opening conditions.",
             )
         self.backed_off = True
-        self.physics.restore(self._good)
+        self.physics.restore(self._good[0])
         self.flow.relax_more()

@@ -172,7 +172,8 @@ class Solving(Storing):
             start = self.carried.onto(mesh)
         first = self.settled.numbers.start
         resting = all(isinstance(value, float) and value == 0 for value in (first.u, first.v))
-        if start is None and iterated and not transient and resting:
+        coarse = start is None and iterated and not transient and resting
+        if coarse:
             start = yield from self._coarse_start(mesh)
         words = "following the flow in time" if transient else "solving"
         yield events.stage(words, mesh.n_cells, grid=True)
@@ -180,16 +181,31 @@ class Solving(Storing):
             self.run = Marching(self.settled, mesh, start)
             yield from self._march(self.run)
         else:
-            self.run = FlowRun(self.settled, mesh, start)
-            if self.follow:
-                self.run.residual = max(FOLLOW_RESIDUAL, self.settled.numbers.solver.residual)
-            yield from self._advance(self.run)
+            yield from self._iterate(mesh, start, coarse and start is not None)
             yield from self._adapt()
+        assert self.run is not None
         if self.abandoned:
             self.result = Carried(self.run.mesh, self.run.physics.state())
             yield {"event": "abandoned"}
             return
         yield from self._finish(self.run, time.monotonic() - began)
+
+    def _iterate(self, mesh: Mesh, start: FlowState | None, coarse: bool) -> Iterator[Event]:
+        """Solve on the wanted grid; a flow that diverges from what coarser grids gave begins again from
+        rest.
+        """
+        self.run = FlowRun(self.settled, mesh, start)
+        if self.follow:
+            self.run.residual = max(FOLLOW_RESIDUAL, self.settled.numbers.solver.residual)
+        try:
+            yield from self._advance(self.run)
+        except RunError:
+            if not coarse:
+                raise
+            yield events.note("The flow diverged from what coarser grids gave; beginning again from rest.")
+            self.run = FlowRun(self.settled, mesh, None)
+            self.run.flow.relax_more()
+            yield from self._advance(self.run)
 
     def _adapt(self) -> Iterator[Event]:
         """Adapt the grid to the solution and solve again, as often as the case says; every step is noted."""

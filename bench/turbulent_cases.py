@@ -143,6 +143,21 @@ def channels() -> list[Check]:
     return checks
 
 
+def layers() -> list[Check]:
+    """O-7.1: channels along the lattice and turned on it, walls resolved by layers, over the range of y+."""
+    checks = []
+    law = (shear_speed(2 / 3 * 2 * 1e5)) ** 2
+    for angle in (0, 17, 30):
+        for y_plus in (1, 3, 10, 30):
+            shape = {"kind": "straight", "length": "2.5 m", "width": "100 mm", "direction": f"{angle} deg"}
+            sheets = {"w": {"kind": "layers", "y_plus": f"{y_plus}"}}
+            data = stated({"parts": {"p": shape}}, "1 m/s", {"cell": "8.4 mm", "refine": sheets})
+            way = np.array([np.cos(np.deg2rad(angle)), np.sin(np.deg2rad(angle)), 0])
+            got = along(run(data), way, 2.5, 2 * WIDTH)
+            checks += friction(f"O-7.1 layers {angle}", got, law, JONES, 0.05)
+    return checks
+
+
 def in_space() -> list[Check]:
     """O-7.1: pipes in space along the lattice and oblique to it."""
     checks = []
@@ -284,7 +299,9 @@ def room() -> list[Check]:
 
 
 def losses() -> list[Check]:
-    """O-2.1 and O-2.7: a sudden expansion and a conical diffuser around the axis; friction is taken off."""
+    """O-2.1, O-2.5 and O-2.7 around the axis: a sudden expansion, an orifice plate, a conical diffuser;
+    friction is taken off.
+    """
     sudden = {
         "a": {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "100 mm", "width": "50 mm"},
         "b": {"kind": "straight", "start": ["100 mm", "0 mm"], "length": "900 mm", "width": "70.7107 mm"},
@@ -306,10 +323,17 @@ def losses() -> list[Check]:
             "width": "150 mm",
         },
     }
+    plate = {
+        "a": {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "200 mm", "width": "100 mm"},
+        "hole": {"kind": "straight", "start": ["200 mm", "0 mm"], "length": "2 mm", "width": "60 mm"},
+        "b": {"kind": "straight", "start": ["202 mm", "0 mm"], "length": "1000 mm", "width": "100 mm"},
+    }
+    orifice = lost(plate, 13.057, "1.25 mm", "developed", ((0.1, 0.2), (0.1, 1.0)))
     borda = lost(sudden, 4.0, "1.25 mm", "uniform", ((0.05, 0.1), (0.0707107, 0.9)))
     diffuser = lost(gentle, 3 * np.pi * 0.01 / 4 * 1e3, "2.5 mm", "developed", ((0.1, 0.4), (0.15, 1.5)))
     return [
         Check("O-2.1 field", "loss of total pressure, Pa", 517.83, borda * 499.1 * 2.03718**2, 0.1, "Borda"),
+        Check("O-2.5 field", "K of an orifice plate", 11.377, orifice, 0.1, "ISO 5167-2 (reference O-2.5)"),
         Check(
             "O-2.7 field", "K of a diffuser of 20 degrees", 0.13, diffuser, 0.3, "Crane, Idelchik (reference)"
         ),
@@ -346,6 +370,7 @@ def lost(parts: Any, flow: float, cell: str, profile: str, pipes: Any) -> float:
 CASES: dict[str, Callable[[], list[Check]]] = {
     "O-7.1": pipes,
     "O-7.1-turned": channels,
+    "O-7.1-layers": layers,
     "O-7.1-space": in_space,
     "O-6.8": heat,
     "O-7.3": step,

@@ -14,6 +14,7 @@ from mop_lantern.field.face_geometry import gradients_of, link
 from mop_lantern.field.turbulence.profile import shear_speed
 from mop_lantern.grid import Mesh
 from mop_lantern.grid.layers import heights
+from mop_lantern.solve import Solving
 from mop_lantern.solve.boundary_data import prepare
 from mop_lantern.solve.flow_run import FlowRun
 
@@ -194,3 +195,17 @@ def test_cells_at_walls_by_their_y_plus() -> None:
     assert mesh.owner[inner:].max() < mesh.n_cells
     laminar, plain = made(duct(**{"field.grid.refine.lay": asked, "field.physics.flow": "laminar"}))
     assert plain.level.max() == 0
+
+
+def test_the_trust_list_tells_how_much_of_the_walls_carries_layers() -> None:
+    case = duct(**{"shape.parts.b": {"kind": "block", "points": BODY}, "field.solver.most": "20"})
+    trust = [*Solving(settle(case), None, None).events()][-1]["trust"]
+    [item] = [item for item in trust if item["id"] == "layers"]
+    assert item["verdict"] == ("holds" if item["value"] >= 0.8 else "caution")
+    assert 0.7 < item["value"] < 1
+    thick = {"kind": "layers", "begins": "height", "height": "20 mm"}  # higher than the cells themselves
+    trust = [*Solving(settle(apply(case, {"field.grid.refine.lay": thick})), None, None).events()][-1][
+        "trust"
+    ]
+    [item] = [item for item in trust if item["id"] == "layers"]
+    assert (item["verdict"], item["value"]) == ("caution", 0.0)

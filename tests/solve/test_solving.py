@@ -202,4 +202,4 @@ def test_backing_off_returns_to_a_state_well_before_the_trouble(
     monkeypatch.setattr(FlowRun, "take_readings", lambda self, answer=None: None)
     run.advance(60.0, 1)
     assert run.backed_off
-    assert run.flow.U == pytest.approx(early, rel=1e-5, abs=1e-9)
+    assert pytest.approx(early, rel=1e-5, abs=1e-9) == run.flow.U

@@ -3,12 +3,18 @@
 from __future__ import annotations
 
 from pathlib import Path
+from types import SimpleNamespace
 from typing import Any
 
+import numpy as np
 import pytest
 
 from mop_lantern.case import apply, parse_case, settle
+from mop_lantern.field.flow import Step
+from mop_lantern.judge import Measured
+from mop_lantern.solve.flow_run import Traces
 from mop_lantern.solve.solving import Solving
+from mop_lantern.solve.swinging import averaged, swing_trust, swings_of
 
 CORNERS = [("0.8 m", "0.42 m"), ("0.9 m", "0.42 m"), ("0.9 m", "0.62 m"), ("0.8 m", "0.62 m")]
 CASE: dict[str, Any] = {
@@ -64,3 +70,28 @@ def test_its_remedy_follows_it_in_time(swung: dict[str, Any], tmp_path: Path) ->
     short = {**item["edits"], "field.time.until": "0.2 s"}
     told = [*Solving(settle(apply(parse_case(CASE), short)), None, tmp_path).events()][-1]
     assert told["time"] == pytest.approx(0.2)
+
+
+def course(half: float, momentum: float) -> Any:
+    """A run whose only reading swings about 2 Pa by ``half``, with a residual under or over its limit."""
+    run = Solving(settle(parse_case(CASE)), None, None)
+    traces = Traces()
+    for k in range(0, 800, 5):
+        traces.add(Step(k, momentum, 1e-9, 1), {"loss": 2.0 + half * np.sin(k / 11)})
+    told = {"loss": Measured(2.0, "pressure", "Loss")}
+    last = Step(800, momentum, 1e-9, 1)
+    made = SimpleNamespace(
+        traces=traces, last=last, residual=1e-4, readings=told, watched={}, settled=run.settled
+    )
+    made.shown = lambda key: key
+    return made
+
+
+def test_a_little_swing_of_a_flow_at_rest_is_a_caution() -> None:
+    run = course(0.03, 1e-5)
+    swings = swings_of(run.traces, ["loss"])
+    item = swing_trust(run, 0.03, "loss", swings)
+    assert item.verdict == "caution" and not item.remedy
+    assert "but for a little swing: loss, by 1.5% to either side" in item.text
+    read = averaged(run.readings, swings)["loss"]
+    assert (read.value, read.swing) == (pytest.approx(2.0, abs=0.003), pytest.approx(0.03, rel=0.05))

@@ -34,6 +34,8 @@ JOBS: dict[str, tuple[str, ...]] = {
         "oxygen-line",
         "outfall-step",
         "widening",
+        "jet-nozzle",
+        "air-plenum",
         "sluice-gap",
         "valve-body",
         "butterfly",

@@ -205,7 +205,7 @@ class FlowRun:
         answer = self.physics.answer(final=True)
         self.take_readings(answer)
         change, worst = self.change()
-        swings = swings_of(self.traces, list(self.changes())) if change > FLAT_LIMIT else {}
+        swings = swings_of(self.traces, list(self.changes())) if change > FLAT_FAILS else {}
         flat = swing_trust(self, change, worst, swings)
         self.readings = averaged(self.readings, swings)
         return answer, trust_list(answer, self.last.momentum, self.residual, flat, imbalance, gap_cells())

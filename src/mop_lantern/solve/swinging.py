@@ -24,6 +24,7 @@ LEAST_ITERATIONS = 400
 LOOK_EVERY = 25  # iterations
 PERIODS, FEWEST_PERIODS = 6, 2  # to give up; to give a mean at all
 FALLING = 0.7  # of the residual's middle over a third of the course: below, it is still on its way
+LITTLE = 0.05  # of a reading: where the residual is low, its mean over whole swings is as good as steady
 PASSAGES, STEPS, KEPT = 5.0, 200.0, 50.0  # of the space by the flow; longest steps and states kept over them
 REMEDY = "Follow it in time"
 
@@ -79,6 +80,14 @@ def swing_trust(run: FlowRun, change: float, whose: str, swings: dict[str, Swing
         f"The mean over {swing.periods} whole swings is shown, and depends on how it was solved: "
         "the flow may have no steady state."
     )
+    share = swing.half / max(abs(swing.mean), 1e-300)
+    if run.last.momentum < run.residual and share < LITTLE:
+        words = (
+            f"The flow is steady but for a little swing: {run.shown(whose) or item.title}{many}, by "
+            f"{share:.1%} to either side in {swing.period:.0f} iterations. The mean over {swing.periods} "
+            "whole swings is shown."
+        )
+        return Trust("readings", "caution", share, FLAT_LIMIT, words)
     told = graded("readings", change, FLAT_LIMIT, FLAT_FAILS, words)
     return replace(told, remedy=REMEDY, edits=in_time(run))
 

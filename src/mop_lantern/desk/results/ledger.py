@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidge
 
 from mop_lantern.desk.results.standard import StandardPage
 from mop_lantern.desk.theme import Tokens, font
-from mop_lantern.judge.trust import GUESS_LIMIT
+from mop_lantern.judge.trust import FLAT_LIMIT, GUESS_LIMIT
 from mop_lantern.units import DIMENSIONS, convert, preferred, show, show_number
 from mop_lantern.units.quantity import pretty_unit
 
@@ -127,7 +127,7 @@ class LedgerPage(QWidget):
         guessed of it where that is much.
         """
         reading = self.readings.get(column, {}).get(key, {})
-        if reading.get("swing") and reading["value"]:
+        if reading.get("value") and reading.get("swing", 0.0) > FLAT_LIMIT * abs(reading["value"]):
             return f"swings ± {100 * reading['swing'] / abs(reading['value']):.2g} %"
         band = reading.get("grid_error")
         if band:

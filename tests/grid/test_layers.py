@@ -198,7 +198,8 @@ def test_cells_at_walls_by_their_y_plus() -> None:
 
 
 def test_the_trust_list_tells_how_much_of_the_walls_carries_layers() -> None:
-    case = duct(**{"shape.parts.b": {"kind": "block", "points": BODY}, "field.solver.most": "20"})
+    fin = {"kind": "fin", "start": ["0.2 m", "-50 mm"], "end": ["0.25 m", "0 mm"]}
+    case = duct(**{"shape.parts.b": fin, "field.grid.cell": "5 mm", "field.solver.most": "20"})
     trust = [*Solving(settle(case), None, None).events()][-1]["trust"]
     [item] = [item for item in trust if item["id"] == "layers"]
     assert item["verdict"] == ("holds" if item["value"] >= 0.8 else "caution")

@@ -17,6 +17,7 @@ import numpy as np
 from numba import njit
 
 RUB = 1e-9  # of a cube: what touches counts as met, so that both cubes beside a face know of it
+FLAT = 1e-10  # of the square of its width: the area of a triangle that has no plane to speak of
 
 
 @njit(cache=True, error_model="numpy")
@@ -112,6 +113,32 @@ def meets(  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, error_model="numpy")
+def _plane(points, triangles, t):  # type: ignore[no-untyped-def]
+    """Give the direction the plane of triangle ``t`` stands most square to, how much it falls along the other
+    two (by direction), and a place in it, m; the place is not a number where the triangle has no plane.
+    """
+    i, j, k = triangles[t]
+    middle = np.empty(3)
+    normal = np.empty(3)
+    for d in range(3):
+        e = (d + 1) % 3
+        f = (d + 2) % 3
+        normal[d] = (points[j, e] - points[i, e]) * (points[k, f] - points[i, f]) - (
+            points[j, f] - points[i, f]
+        ) * (points[k, e] - points[i, e])
+        middle[d] = (points[i, d] + points[j, d] + points[k, d]) / 3
+    steep = int(np.argmax(np.abs(normal)))
+    wide = 0.0
+    for d in range(3):
+        e = abs(points[j, d] - points[i, d]) + abs(points[k, d] - points[i, d])
+        wide = max(wide, e)
+    if not abs(normal[steep]) > FLAT * wide**2:  # rounding: it may stand any way
+        middle[:] = np.nan
+        return steep, np.zeros(3), middle
+    return steep, normal / normal[steep], middle
+
+
+@njit(cache=True, error_model="numpy")
 def lay_out(  # type: ignore[no-untyped-def]
     points,
     triangles,
@@ -128,6 +155,7 @@ def lay_out(  # type: ignore[no-untyped-def]
     found = 0
     low = np.zeros(3, np.int64)
     high = np.zeros(3, np.int64)
+    spot = np.zeros(3, np.int64)
     for t in range(len(triangles)):
         for d in range(3):
             a = points[triangles[t, 0], d]
@@ -135,21 +163,37 @@ def lay_out(  # type: ignore[no-untyped-def]
             c = points[triangles[t, 2], d]
             low[d] = max(0, int(np.floor((min(a, b, c) - origin[d]) / size - RUB)))
             high[d] = min(counts[d] - 1, int(np.floor((max(a, b, c) - origin[d]) / size + RUB)))
-        for i in range(low[0], high[0] + 1):
-            for j in range(low[1], high[1] + 1):
-                for k in range(low[2], high[2] + 1):
+        steep, slope, middle = _plane(points, triangles, t)
+        across = (steep + 1) % 3
+        along = (steep + 2) % 3
+        slack = 0.5 * (abs(slope[across]) + abs(slope[along])) + 1.0  # of a cube, to either side
+        for i in range(low[across], high[across] + 1):
+            for j in range(low[along], high[along] + 1):
+                # only cubes near the plane of the triangle: a long one askew to the lattice has few of those
+                first, last = low[steep], high[steep]
+                if middle[steep] == middle[steep]:
+                    at = (
+                        middle[steep]
+                        - slope[across] * (origin[across] + (i + 0.5) * size - middle[across])
+                        - slope[along] * (origin[along] + (j + 0.5) * size - middle[along])
+                        - origin[steep]
+                    ) / size
+                    first = max(first, int(np.floor(at - slack)))
+                    last = min(last, int(np.floor(at + slack)))
+                for k in range(first, last + 1):
+                    spot[across], spot[along], spot[steep] = i, j, k
                     if not meets(
                         points,
                         triangles,
                         t,
-                        origin[0] + i * size,
-                        origin[1] + j * size,
-                        origin[2] + k * size,
+                        origin[0] + spot[0] * size,
+                        origin[1] + spot[1] * size,
+                        origin[2] + spot[2] * size,
                         size,
                     ):
                         continue
                     if not marking:
-                        cell[found], met[found] = (i * counts[1] + j) * counts[2] + k, t
+                        cell[found], met[found] = (spot[0] * counts[1] + spot[1]) * counts[2] + spot[2], t
                     found += 1
     return found
 

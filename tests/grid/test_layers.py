@@ -175,6 +175,8 @@ def test_turbulent_friction_on_turned_layers_within_y_plus_of_one() -> None:
     [
         ({"field.physics.flow": "laminar"}, "by its height"),
         ({"field.grid.refine.more": LAYERS}, "remove this one"),
+        ({"field.grid.refine.lay.growth": "1"}, "far lower"),
+        ({"field.grid.refine.lay.most": "2"}, "far lower"),
     ],
 )
 def test_layers_that_lie_idle_are_told_and_mended(edits: dict[str, Any], says: str) -> None:

@@ -4,13 +4,19 @@ from __future__ import annotations
 
 from typing import Any, ClassVar, Literal
 
+import numpy as np
+
 from mop_lantern.judge.facts import Facts, Note, NoteKind
 from mop_lantern.judge.regime import regime_of
+
+USUAL = 1.2  # growth from layer to layer
+JUMP = 4.0  # from the last layer to the cells behind it
+MOST = 100
 
 
 class LayersHere(NoteKind):
     """Tell where layers along walls are asked for that cannot be laid: in a space, beside solids that conduct
-    heat, by a y+ that nothing foretells, or twice.
+    heat, by a y+ that nothing foretells, or twice; or too few of them.
 
     Source: what this program can do.
     """
@@ -39,6 +45,24 @@ class LayersHere(NoteKind):
             elif number:
                 why = "Layers are laid by the first line that asks for them: remove this one."
                 remedy, edits = "remove it", {path: None}
+            elif needed := _needed(facts, item):
+                why = "The layers end far lower than the cells behind them, and flows may diverge there."
+                remedy = "as many layers as it takes"
+                edits = {
+                    f"{path}.growth": f"{max(item.growth, USUAL):g}",
+                    f"{path}.most": f"{max(needed, item.most)}",
+                }
             if why:
                 notes.append(Note(path, "caution", why, remedy, edits))
         return notes
+
+
+def _needed(facts: Facts, item: Any) -> int:
+    """Give how many layers of at least the usual growth it takes until the last is within a jump of the cells
+    behind them; 0 where what was asked for does.
+    """
+    cell = facts.numbers.grid.cell if isinstance(facts.numbers.grid.cell, float) else facts.gap_cell
+    first = 2 * item.y_plus * regime_of(facts).wall_unit if item.begins == "y_plus" else item.height
+    if not cell or first * item.growth ** (item.most - 1) * JUMP >= cell:
+        return 0
+    return min(int(np.ceil(np.log(cell / first) / np.log(max(item.growth, USUAL)))) + 1, MOST)

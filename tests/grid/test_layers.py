@@ -189,12 +189,10 @@ def test_layers_that_lie_idle_are_told_and_mended(edits: dict[str, Any], says: s
 def test_cells_at_walls_by_their_y_plus() -> None:
     asked = {"kind": "wall_height", "y_plus": "40", "layers": "2"}
     settled, mesh = made(duct(**{"field.grid.refine.lay": asked}))
-    inner = mesh.n_internal
     wall = [mesh.patch_names[k] not in settled.open_edges for k in mesh.patch]
     middle = link(mesh).reach_b[wall]
     y_plus = np.linalg.norm(middle, axis=1) / settled.regime.wall_unit
     assert 18 < np.median(y_plus) <= 41
-    assert mesh.owner[inner:].max() < mesh.n_cells
     laminar, plain = made(duct(**{"field.grid.refine.lay": asked, "field.physics.flow": "laminar"}))
     assert plain.level.max() == 0
 
@@ -204,8 +202,8 @@ def test_the_trust_list_tells_how_much_of_the_walls_carries_layers() -> None:
     case = duct(**{"shape.parts.b": fin, "field.grid.cell": "5 mm", "field.solver.most": "20"})
     trust = [*Solving(settle(case), None, None).events()][-1]["trust"]
     [item] = [item for item in trust if item["id"] == "layers"]
-    assert item["verdict"] == ("holds" if item["value"] >= 0.8 else "caution")
-    assert 0.7 < item["value"] < 1
+    assert item["verdict"] == "holds"
+    assert 0.8 < item["value"] < 1  # not in the corners at the foot of the fin
     thick = {"kind": "layers", "begins": "height", "height": "20 mm"}  # higher than the cells themselves
     trust = [*Solving(settle(apply(case, {"field.grid.refine.lay": thick})), None, None).events()][-1][
         "trust"

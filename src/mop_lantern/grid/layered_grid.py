@@ -21,7 +21,6 @@ from mop_lantern.grid.plane_grid import (
     connected,
     cut,
     join,
-    labels_at,
     merge,
 )
 from mop_lantern.grid.tree import refine
@@ -49,7 +48,7 @@ def make_layered(plane: Plane, layers: Layers, grid: Any, openings: frozenset[st
     pieces = _with_layers(pieces, layers)
     own = np.concatenate([cell, np.arange(count, len(pieces.area))])
     within, rims, behind = _faces_of(layers, count)
-    behind_layers = labels_at(layers.inside, (walls.a + walls.b) / 2) == layers.inside.names.index(LAYER)
+    behind_layers = layers.inside.labels_at((walls.a + walls.b) / 2) == layers.inside.names.index(LAYER)
     met = _met(walls, behind_layers, behind, TOUCH * plane.size)
     faces = _together(faces, within, met)
     plain = Faces(*(side[~behind_layers] for side in (walls.a, walls.b, walls.left, walls.right)))

@@ -28,7 +28,7 @@ OF_GAP = 0.3  # of the free width before a wall: thicker layers of both sides wo
 SLOPE = 0.1  # of the thickness along the wall
 LEAST_SINE = 0.97  # of the angle between a wall and an opening that layers end along; else they end square
 THINNEST = 0.3  # of the usual thickness, where cells are smaller than usual
-SHARP = np.deg2rad(30)  # corners that turn by more carry no layers: cells askew to both walls would
+SHARP = np.deg2rad(30)  # corners that turn by more carry no layers
 CLEAR = 1.2  # of what two layers need before they meet in a corner
 SQUEEZE = 0.75
 TRIES = 40
@@ -77,6 +77,11 @@ class Layers:
     runs: tuple[Run, ...]
 
 
+def first_height(numbers: Any, unit: float) -> float:
+    """Give the height of the first layer, m; ``unit`` : m, the distance of one y+ (0: not known)."""
+    return float(2 * numbers.y_plus * unit if numbers.begins == "y_plus" else numbers.height)
+
+
 def heights(numbers: Any, unit: float, beyond: float, scale: float) -> Floats:
     """Give how far off the wall the layers end, (n + 1,) m, the first is 0.
 
@@ -85,7 +90,7 @@ def heights(numbers: Any, unit: float, beyond: float, scale: float) -> Floats:
     numbers : of the kind `layers`. unit : m, the distance of one y+, 0 where none is known. beyond : m, size
     of the cells behind. scale : coarsens the whole grid: fewer layers, of the same thickness in all.
     """
-    first = 2 * numbers.y_plus * unit if numbers.begins == "y_plus" else numbers.height
+    first = first_height(numbers, unit)
     beyond = beyond / scale
     if not first or first >= LAST * beyond:
         return np.zeros(1)
@@ -149,7 +154,7 @@ def _laid(
     outlines = []
     for ring in (plane.polygon.exterior, *plane.polygon.interiors):
         corners = np.asarray(ring.coords)[:-1]
-        wall = ~np.isin(_labels(plane, (corners + np.roll(corners, -1, axis=0)) / 2), loose)
+        wall = ~np.isin(plane.labels_at((corners + np.roll(corners, -1, axis=0)) / 2), loose)
         outline: list[tuple[Floats, bool, bool]] = []
         for first, count in _stretches(wall):
             chain = np.take(corners, range(first, first + count + 1), axis=0, mode="wrap")
@@ -169,7 +174,7 @@ def _laid(
     sides = [np.stack([line, np.roll(line, -1, axis=0)], axis=1) for line in outlines]
     segments = np.concatenate(sides)
     middles = segments.mean(axis=1)
-    label = np.where(_on_runs(middles, runs, plane.size), len(plane.names), _labels(plane, middles))
+    label = np.where(_on_runs(middles, runs, plane.size), len(plane.names), plane.labels_at(middles))
     inside = replace(plane, polygon=polygon, segments=segments, labels=label, names=names)
     return Layers(inside, tuple(runs))
 
@@ -245,11 +250,6 @@ def _outer(part: Part, run: Run | None) -> tuple[Floats, bool, bool]:
     first = at[:1, -1] if run.slides[0] else np.vstack([head, at[0, [0, -1]]])
     last = at[-1:, -1] if run.slides[1] else np.vstack([at[-1, [-1, 0]], tail])
     return np.vstack([first, at[1:-1, -1], last]), *run.slides
-
-
-def _labels(plane: Plane, middles: Floats) -> Ints:
-    tree = shapely.STRtree(shapely.linestrings(plane.segments))
-    return np.asarray(plane.labels[tree.nearest(shapely.points(middles))])
 
 
 def _on_runs(middles: Floats, runs: list[Run], size: float) -> NDArray[np.bool_]:

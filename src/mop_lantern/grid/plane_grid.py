@@ -522,13 +522,7 @@ def boundary(plane: Plane, walls: Faces, cell: Ints) -> Rim:
     a = walls.a[use]
     b = walls.b[use]
     owner = owner[use]
-    return gathered(a, b, owner, labels_at(plane, (a + b) / 2), plane.names)
-
-
-def labels_at(plane: Plane, middles: Floats) -> Ints:
-    """Give the label of the edge nearest to each of (k, 2) places."""
-    tree = shapely.STRtree(shapely.linestrings(plane.segments))
-    return np.asarray(plane.labels[tree.nearest(shapely.points(middles))])
+    return gathered(a, b, owner, plane.labels_at((a + b) / 2), plane.names)
 
 
 def gathered(

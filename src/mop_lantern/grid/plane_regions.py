@@ -23,7 +23,6 @@ from mop_lantern.grid.plane_grid import (
     cut,
     gathered,
     join,
-    labels_at,
     merge,
     morton_order,
 )
@@ -201,11 +200,11 @@ def _rim(
     use = cell[single.left] >= 0
     a = single.a[use]
     b = single.b[use]
-    outer = gathered(a, b, cell[single.left[use]], labels_at(whole, (a + b) / 2), whole.names)
+    outer = gathered(a, b, cell[single.left[use]], whole.labels_at((a + b) / 2), whole.names)
     a = between.a[both]
     b = between.b[both]
     pairs, of_pair = np.unique(np.column_stack([left[both], right[both]]), axis=0, return_inverse=True)
-    joint = gathered(a, b, of_pair.reshape(-1), labels_at(whole, (a + b) / 2), whole.names)
+    joint = gathered(a, b, of_pair.reshape(-1), whole.labels_at((a + b) / 2), whole.names)
     pair = pairs[joint.cell]
     owner = np.concatenate([outer.cell, pair[:, 0], pair[:, 1]])
     rim = Rim(

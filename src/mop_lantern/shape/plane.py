@@ -84,6 +84,11 @@ class Plane:
             else np.zeros((0, 2, 2))
         )
 
+    def labels_at(self, middles: Floats) -> NDArray[np.int64]:
+        """Give the label of the edge nearest to each of (k, 2) places, m."""
+        tree = shapely.STRtree(shapely.linestrings(self.segments))
+        return np.asarray(self.labels[tree.nearest(shapely.points(middles))])
+
     def samples(self, chosen: NDArray[np.bool_], step: float) -> Floats:
         """Spread places along chosen segments (a mask), about ``step`` (m) apart, (k, 2) m."""
         segments = self.segments[chosen]

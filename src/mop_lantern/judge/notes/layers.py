@@ -6,6 +6,7 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 
+from mop_lantern.grid.layers import first_height
 from mop_lantern.judge.facts import Facts, Note, NoteKind
 from mop_lantern.judge.regime import regime_of
 
@@ -62,7 +63,7 @@ def _needed(facts: Facts, item: Any) -> int:
     behind them; 0 where what was asked for does.
     """
     cell = facts.numbers.grid.cell if isinstance(facts.numbers.grid.cell, float) else facts.gap_cell
-    first = 2 * item.y_plus * regime_of(facts).wall_unit if item.begins == "y_plus" else item.height
+    first = first_height(item, regime_of(facts).wall_unit)
     if not cell or first * item.growth ** (item.most - 1) * JUMP >= cell:
         return 0
     return min(int(np.ceil(np.log(cell / first) / np.log(max(item.growth, USUAL)))) + 1, MOST)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
+from mop_lantern.grid.layers import first_height
 from mop_lantern.judge.facts import Facts, Note, NoteKind
 from mop_lantern.judge.regime import regime_of
 from mop_lantern.shape import Plane
@@ -67,5 +68,5 @@ def _height(facts: Facts, unit: float) -> float:
         elif item.kind == "wall_height":
             found.append(max(2 * item.y_plus * unit, cell / 2**MOST_HALVINGS))
         elif item.kind == "layers":
-            found.append(2 * item.y_plus * unit if item.begins == "y_plus" else item.height)
+            found.append(first_height(item, unit))
     return float(min(found))

@@ -234,3 +234,28 @@ def test_shares_that_cannot_be_had_are_told(
     if note.edits:
         mended = apply(parse_case(channel), edits | note.edits)
         assert not [note for note in review(mended).notes if note.kind == "shares"]
+
+
+def test_shares_in_several_spaces_are_refused() -> None:
+    """Two pipes apart from each other: a share of one would be of what enters both."""
+    pipes = {
+        name: {"kind": "cylinder", "y": place, "length": "60 mm", "diameter": "20 mm"}
+        for name, place in (("a", "0 mm"), ("b", "50 mm"))
+    }
+    openings: dict[str, Any] = {}
+    for name in pipes:
+        openings[f"in_{name}"] = {"kind": "volume_flow", "edge": f"{name}.start", "flow": "1 mL/s"}
+        openings[f"out_{name}"] = {"kind": "static_pressure", "edge": f"{name}.end"}
+    openings["out_b"] = {"kind": "share", "edge": "b.end", "share": "50 %"}
+    data = {
+        "title": "two pipes",
+        "media": {"w": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "1 mPa s"}},
+        "shape": {
+            "space": "space",
+            "solids": pipes,
+            "wet": [["30 mm", "0 mm", "0 mm"], ["30 mm", "50 mm", "0 mm"]],
+        },
+        "field": {"openings": openings, "grid": {"cell": "4 mm"}},
+    }
+    [note] = [note for note in review(parse_case(data)).notes if note.kind == "shares"]
+    assert note.level == "blocked" and "several spaces" in note.text

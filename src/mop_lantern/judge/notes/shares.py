@@ -8,7 +8,8 @@ from mop_lantern.judge.facts import Facts, Note, NoteKind, OpeningFacts
 
 
 class Shares(NoteKind):
-    """Block shares that cannot all be had: more than the whole, or no opening free to take the rest.
+    """Block shares that cannot all be had: more than the whole, no opening free to take the rest, or several
+    spaces apart from each other.
 
     Source: conservation of mass.
     """
@@ -19,8 +20,13 @@ class Shares(NoteKind):
 
     @classmethod
     def check(cls, facts: Facts) -> list[Note]:
-        """One note a space."""
-        return [note for openings in facts.by_space() for note in cls._of_space(facts, openings)]
+        """One note; in several spaces apart from each other shares would be of what enters all of them."""
+        spaces = facts.by_space()
+        sharing = [opening for openings in spaces for opening in openings if opening.kind == "share"]
+        if sharing and len(spaces) > 1:
+            text = "A share is of all that enters, and here are several spaces apart. Give a flow instead."
+            return [Note(f"field.openings.{sharing[-1].key}", "blocked", text)]
+        return [note for openings in spaces for note in cls._of_space(facts, openings)]
 
     @classmethod
     def _of_space(cls, facts: Facts, openings: tuple[OpeningFacts, ...]) -> list[Note]:

@@ -13,7 +13,6 @@ from typing import Any
 from bench.cases import CASES, Check
 
 WAITING = {
-    "O-7.4": "a check of its own (a free jet)",
     "O-8.2": "rooms taken as mixed",
     "O-8.3": "rooms taken as mixed",
     "O-8.6": "a check of its own (a long run in time)",

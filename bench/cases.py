@@ -21,6 +21,7 @@ from bench import (
     space_cases,
     time_cases,
     turbulent_cases,
+    turbulent_losses,
 )
 from bench.stating import OUT, TABLES, Check, document, fluid, inflow, mean, run, solved, turning_points
 
@@ -290,4 +291,5 @@ CASES: dict[str, Callable[[], list[Check]]] = {
     **space_cases.CASES,
     **solid_cases.CASES,
     **turbulent_cases.CASES,
+    **turbulent_losses.CASES,
 }

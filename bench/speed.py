@@ -15,7 +15,7 @@ from typing import Any
 
 import numpy as np
 
-from bench import desk_speed, model_speed, space_speed
+from bench import desk_speed, model_speed, space_speed, turbulent_speed
 from bench.cases import cavity_document
 from bench.network_speed import large_network
 from mop_lantern.case import apply, load, parse_case, settle
@@ -273,6 +273,7 @@ def main() -> int:
     add(*large_network())
     add(*space_speed.model_to_grid(), *space_speed.iterations(), space_speed.memory(), *space_speed.frames())
     add(*model_speed.rows())
+    add(*turbulent_speed.rows())
     if options.json:
         print(json.dumps(rows, indent=1))
     return 0 if all(not row["limit"] or row["value"] <= row["limit"] for row in rows) else 1

@@ -12,7 +12,14 @@ from bench.shots import solve, wait
 SIZE = 336, 210  # pixels, twice what is shown
 HOT = ("warm", "nursery-floor", "plate-start")  # shown by temperature
 CARRIED = {"choice-flume": "c.salt", "pulsed-line": "c.feed"}
-ACROSS = {"valve-body": 1, "inlet-box": 1, "warm-junction": 1, "butterfly": 1, "intake-elbow": 2}
+ACROSS = {
+    "valve-body": 1,
+    "inlet-box": 1,
+    "warm-junction": 1,
+    "butterfly": 1,
+    "drain-valve": 1,
+    "intake-elbow": 2,
+}
 
 
 def main(names: list[str]) -> int:

@@ -298,75 +298,6 @@ def room() -> list[Check]:
     ]
 
 
-def losses() -> list[Check]:
-    """O-2.1, O-2.5 and O-2.7 around the axis: a sudden expansion, an orifice plate, a conical diffuser;
-    friction is taken off.
-    """
-    sudden = {
-        "a": {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "100 mm", "width": "50 mm"},
-        "b": {"kind": "straight", "start": ["100 mm", "0 mm"], "length": "900 mm", "width": "70.7107 mm"},
-    }
-    cone = 25 / np.tan(np.deg2rad(10))
-    gentle = {
-        "a": {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "400 mm", "width": "100 mm"},
-        "w": {
-            "kind": "reducer",
-            "start": ["400 mm", "0 mm"],
-            "length": f"{cone} mm",
-            "width_start": "100 mm",
-            "width_end": "150 mm",
-        },
-        "b": {
-            "kind": "straight",
-            "start": [f"{400 + cone} mm", "0 mm"],
-            "length": "1500 mm",
-            "width": "150 mm",
-        },
-    }
-    plate = {
-        "a": {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "200 mm", "width": "100 mm"},
-        "hole": {"kind": "straight", "start": ["200 mm", "0 mm"], "length": "2 mm", "width": "60 mm"},
-        "b": {"kind": "straight", "start": ["202 mm", "0 mm"], "length": "1000 mm", "width": "100 mm"},
-    }
-    orifice = lost(plate, 13.057, "1.25 mm", "developed", ((0.1, 0.2), (0.1, 1.0)))
-    borda = lost(sudden, 4.0, "1.25 mm", "uniform", ((0.05, 0.1), (0.0707107, 0.9)))
-    diffuser = lost(gentle, 3 * np.pi * 0.01 / 4 * 1e3, "2.5 mm", "developed", ((0.1, 0.4), (0.15, 1.5)))
-    return [
-        Check("O-2.1 field", "loss of total pressure, Pa", 517.83, borda * 499.1 * 2.03718**2, 0.1, "Borda"),
-        Check("O-2.5 field", "K of an orifice plate", 11.377, orifice, 0.1, "ISO 5167-2 (reference O-2.5)"),
-        Check(
-            "O-2.7 field", "K of a diffuser of 20 degrees", 0.13, diffuser, 0.3, "Crane, Idelchik (reference)"
-        ),
-    ]
-
-
-def lost(parts: Any, flow: float, cell: str, profile: str, pipes: Any) -> float:
-    """Give the loss coefficient of parts in a row, on the first velocity, less the developed friction of
-    pipes (diameter and length, m).
-    """
-    data = {
-        "media": {"w": {"kind": "constant", "density": "998.2 kg/m3", "viscosity": "1.0016 mPa s"}},
-        "shape": {"space": "axis", "parts": parts},
-        "field": {
-            "openings": {
-                "in": {"kind": "volume_flow", "edge": "a.start", "flow": f"{flow} L/s", "profile": profile},
-                "out": {"kind": "static_pressure", "edge": "b.end"},
-            },
-            "physics": {"flow": "sst"},
-            "grid": {"cell": cell, "across": "2"},
-        },
-        "readings": {"drop": {"kind": "drop", "edge": "a.start", "to": "b.end"}},
-    }
-    drop = run(data).readings["drop"].value
-    speeds = [flow * 1e-3 / (np.pi * bore**2 / 4) for bore, _ in pipes]
-    rubbed = sum(
-        4 * (shear_speed(speed * bore / 1.0034e-6) * speed) ** 2 * length / bore  # fall over the density
-        for speed, (bore, length) in zip(speeds, pipes, strict=True)
-    )
-    total = drop / 998.2 + 0.5 * (speeds[0] ** 2 - speeds[1] ** 2)
-    return float((total - rubbed) / (0.5 * speeds[0] ** 2))
-
-
 CASES: dict[str, Callable[[], list[Check]]] = {
     "O-7.1": pipes,
     "O-7.1-turned": channels,
@@ -375,6 +306,5 @@ CASES: dict[str, Callable[[], list[Check]]] = {
     "O-6.8": heat,
     "O-7.3": step,
     "O-7.5": room,
-    "O-2.1-field": losses,
 }
 SLOW = frozenset(CASES)

@@ -52,6 +52,16 @@ def linear_answer(channel: dict[str, Any], **edits: Any) -> tuple[Any, FieldResu
             "pressure",
         ),
         ({"kind": "drop", "edge": "run.start", "to": "run.end"}, 1.2, "pressure"),
+        (
+            {"kind": "loss_coefficient", "edge": "run.start", "to": "run.end"},
+            1.2 / (0.5 * 1000 * 2**2),
+            "number",
+        ),
+        (
+            {"kind": "loss_coefficient", "edge": "run.end", "to": "run.start", "at": "second"},
+            -1.2 / (0.5 * 1000 * 2**2),
+            "number",
+        ),
         ({"kind": "force", "edge": "run.left", "axis": "y"}, (5 - 30 * 0.02) * 0.04, "force"),
         ({"kind": "force", "edge": "run.start", "axis": "x", "part": "pressure"}, -0.05, "force"),
         ({"kind": "point", "at": ["11 mm", "2 mm"], "quantity": "u"}, 2.2, "velocity"),

@@ -36,6 +36,7 @@ JOBS: dict[str, tuple[str, ...]] = {
         "widening",
         "jet-nozzle",
         "air-plenum",
+        "drain-valve",
         "sluice-gap",
         "valve-body",
         "butterfly",

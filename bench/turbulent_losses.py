@@ -17,7 +17,7 @@ from mop_lantern.solve.flow_run import FlowRun
 
 
 def losses() -> list[Check]:
-    """O-2.1, O-2.2, O-2.5 and O-2.7 around the axis: a sudden expansion, an orifice plate, a conical diffuser;
+    """O-2.1, O-2.2, O-2.5 and O-2.7 around the axis: sudden changes of bore, an orifice plate, a diffuser;
     friction is taken off.
     """
     sudden = {

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.grid import adapt, quality
+from mop_lantern.grid.adapt import cost
 from mop_lantern.judge import measure
 from mop_lantern.numerics.richardson import grid_error
 from mop_lantern.results import load_run, read_field
@@ -37,6 +38,15 @@ def test_cells_are_halved_where_asked_and_nowhere_else(channel: dict[str, Any]) 
     assert quality(finer).closure < 1e-9 and finer.volume.sum() == pytest.approx(mesh.volume.sum())
 
 
+def test_a_front_of_the_pressure_costs_where_velocity_alone_sees_none(channel: dict[str, Any]) -> None:
+    mesh = prepare(settle(parse_case(channel)))
+    still, flow = np.zeros((mesh.n_cells, 3, 3)), np.tile([2.0, 0.0, 0.0], (mesh.n_cells, 1))
+    push = np.where(mesh.centre[:, 0] > 0.03, 8.0, 0.0)[:, None] * np.array([1.0, 0.0, 0.0])
+    costs = cost(mesh, still, np.zeros((mesh.n_cells, 9, 3)), flow, "gradients", push)
+    assert not cost(mesh, still, np.zeros((mesh.n_cells, 9, 3)), flow, "gradient").any()
+    assert costs == pytest.approx(mesh.plane_area * np.where(mesh.centre[:, 0] > 0.03, 8.0 / 2.0, 0.0))
+
+
 def test_cheap_cells_grow_back_on_a_later_step(channel: dict[str, Any]) -> None:
     settled = settle(parse_case(channel))
     mesh = prepare(settled)
@@ -47,7 +57,7 @@ def test_cheap_cells_grow_back_on_a_later_step(channel: dict[str, Any]) -> None:
     assert again.level[again.centre[:, 0] > 0.033].max() == mesh.level.max()
 
 
-@pytest.mark.parametrize("by", ["curvature", "gradient", "recirculation"])
+@pytest.mark.parametrize("by", ["curvature", "gradient", "gradients", "recirculation"])
 def test_adapted_solves_note_every_step_and_repeat(channel: dict[str, Any], by: str) -> None:
     edits = {
         "shape.parts.d": DISC,

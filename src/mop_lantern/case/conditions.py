@@ -150,12 +150,13 @@ class Adapt(Record):
         at_least=0,
         at_most=12,
     )
-    by: Literal["curvature", "gradient", "recirculation"] = choice(
+    by: Literal["curvature", "gradient", "gradients", "recirculation"] = choice(
         "by",
         "What the error indicator of a cell is made from.",
         {
             "curvature": "curvature of the velocity",
             "gradient": "gradient of the velocity",
+            "gradients": "gradients of velocity and pressure",
             "recirculation": "curvature, weighted to recirculation",
         },
         default="curvature",

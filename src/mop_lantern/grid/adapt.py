@@ -58,6 +58,7 @@ def cost(
     second: Floats,
     velocity: Floats,
     by: str,
+    push: Floats | None = None,
 ) -> Floats:
     """Estimate what the size of every cell costs, (n_cells,).
 
@@ -65,8 +66,9 @@ def cost(
     ----------
     gradient : (n_cells, 3, 3) of the velocity, 1/s. second : (n_cells, 9, 3) gradient of the gradient, 1/(m
     s).
-    by : "gradient" (jump across a cell), "curvature" (error of straight lines through it), "recirculation"
+    by : "gradient" (jump across a cell), "gradients" (with that of the pressure), "curvature" (error of straight lines through it), "recirculation"
     (curvature, three times as dear where the flow runs against the mean).
+    push : (n_cells, 3) gradient of the pressure over the density, m/s2, for "gradients".
 
     References
     ----------
@@ -76,6 +78,13 @@ def cost(
     h = cell_sizes(mesh)
     if by == "gradient":
         return np.asarray(h * np.linalg.norm(gradient, axis=(1, 2)) * h)
+    if by == "gradients":
+        # what a jump of pressure does to the speed, by Bernoulli at the fastest place
+        assert push is not None
+        fastest = float(np.linalg.norm(velocity, axis=1).max()) or 1.0
+        return np.asarray(
+            h**2 * (np.linalg.norm(gradient, axis=(1, 2)) + np.linalg.norm(push, axis=1) / fastest)
+        )
     base = h**2 / 8 * np.linalg.norm(second, axis=(1, 2)) * h
     if by == "curvature":
         return np.asarray(base)

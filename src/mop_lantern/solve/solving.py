@@ -226,6 +226,7 @@ class Solving(Storing):
                 second,
                 run.flow.U,
                 plan.by,
+                gradients_of(run.physics.wet, run.flow.p[:, None])[:, 0],
             )
             self._adapted = adapt(run.physics.wet, costs, plan.share, self._adapted)
             mesh = prepare(self.settled, adapted=self._adapted)

@@ -67,7 +67,8 @@ def cost(
     gradient : (n_cells, 3, 3) of the velocity, 1/s. second : (n_cells, 9, 3) gradient of the gradient, 1/(m
     s).
     by : "gradient" (jump across a cell), "gradients" (with that of the pressure), "curvature" (error of
-    straight lines through it), "recirculation" (curvature, three times as dear where the flow runs against the mean).
+    straight lines through it), "recirculation" (curvature, three times as dear where the flow runs against
+    the mean).
     push : (n_cells, 3) gradient of the pressure over the density, m/s2, for "gradients".
 
     References

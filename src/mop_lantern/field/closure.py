@@ -74,11 +74,13 @@ class Closure(Kind):
     phrase : how a sentence says it, "The flow is ...". second : name of the second quantity, "omega" (1/s) or
     "epsilon" (m2/s3); "" where only an eddy viscosity is made, without equations. relaxation : of both
     quantities, 0 to 1; with 0.95 columns of k-epsilon and diffusers of SST may swing for ever.
+    rise : what of the turbulence made by buoyancy counts in the second quantity.
     """
 
     phrase: ClassVar[str] = ""
     relaxation: ClassVar[float] = 0.8
     second: ClassVar[str] = ""
+    rise: ClassVar[float] = 0.0
 
     @classmethod
     def terms(cls, block: Any, now: Present, out: Terms) -> None:
@@ -103,6 +105,11 @@ class Closure(Kind):
         return np.zeros(len(k), bool)
 
     @classmethod
+    def dissipation(cls, k: Floats, second: Floats) -> Floats:
+        """Give the dissipation, m2/s3."""
+        raise NotImplementedError
+
+    @classmethod
     def of_length(cls, k: Any, length: Any) -> Any:
         """Give the second quantity where turbulence has an energy (m2/s2) and a mixing length (m)."""
         raise NotImplementedError
@@ -116,6 +123,7 @@ class Dissipating(Closure):
     """
 
     second: ClassVar[str] = "epsilon"
+    rise: ClassVar[float] = 1.44
 
     @classmethod
     def held(cls, k: Floats, distance: Floats, nu: Floats) -> Floats:
@@ -123,6 +131,11 @@ class Dissipating(Closure):
         scale = KAPPA * C_MU**-0.75
         reynolds = np.sqrt(k) * distance / nu
         return np.asarray(k**1.5 / (scale * distance * -np.expm1(-reynolds / (2 * scale))))
+
+    @classmethod
+    def dissipation(cls, k: Floats, second: Floats) -> Floats:
+        """It is carried itself."""
+        return second
 
     @classmethod
     def also_held(cls, k: Floats, distance: Floats, nu: Floats) -> NDArray[np.bool_]:

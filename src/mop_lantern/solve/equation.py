@@ -26,13 +26,14 @@ class Equation(Kind):
     Attributes
     ----------
     order : lower ones come first. in_solids : solved on fluid and solids together. limited : as of
-    `Transported`. floor : the quantity is never less.
+    `Transported`. floor : the quantity is never less. warms : walls pass it on by natural convection too.
     """
 
     order: ClassVar[int] = 0
     in_solids: ClassVar[bool] = False
     limited: ClassVar[str] = "never"
     floor: ClassVar[float | None] = None
+    warms: ClassVar[bool] = False
 
     @classmethod
     def names(cls, settled: ResolvedCase) -> list[str]:

@@ -14,6 +14,7 @@ from mop_lantern.errors import RunError
 from mop_lantern.field.face_geometry import link
 from mop_lantern.field.flow import FlowSettings, FlowSolver, FlowState, Step, StillFlow
 from mop_lantern.field.transport import Transported
+from mop_lantern.field.turbulence.buoyancy import Warmth
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult
 from mop_lantern.judge.field_result import Scalar
@@ -141,10 +142,20 @@ class Physics:
         else:
             scalar.set_flow(self.flow.flux, gradient)
         if self.turbulence is not None:
-            cells, walls = self.turbulence.mixing(scalar.molecular[0][: self.wet.n_cells])
+            warmth = self._warmth(scalar) if self.kinds[name].warms and name in self.driving else None
+            cells, walls = self.turbulence.mixing(scalar.molecular[0][: self.wet.n_cells], warmth)
             scalar.set_eddy(self.whole.cells(cells), self.turbulence.walls.faces, walls)
         self.kinds[name].carry(self, scalar, name)
         return scalar
+
+    def _warmth(self, scalar: Transported) -> Warmth | None:
+        """Give how walls differ in temperature from the fluid beside them; nothing where it does not rise."""
+        if self.turbulence is None or self.settled.numbers.physics.buoyancy == "none":
+            return None
+        faces = self.turbulence.walls.faces
+        surface = scalar.boundary_values()[: self.wet.n_boundary][faces]
+        beside = scalar.phi[self.wet.owner[self.wet.n_internal + faces]]
+        return Warmth(self.fluid.expansion * (surface - beside), self._gravity())
 
     # --- coupling ---
 
@@ -184,16 +195,23 @@ class Physics:
         viscosity = np.exp(self._shear_viscosity)
         self.flow.set_viscosity(viscosity[: self.wet.n_cells], viscosity[self.wet.n_cells :])
 
+    @property
+    def _relaxation(self) -> float:
+        """Of what drives the flow: the level of a room creeps for thousands of iterations under any."""
+        return RELAXATION if self.flow.time_step is None and self.turbulence is None else 1.0
+
     def _after_flow(self) -> None:
         """Move turbulence and what drives the flow one correction on."""
         self.driving_residual = 0.0
         if self.turbulence is not None:
+            if self.driving and self.settled.numbers.physics.buoyancy != "none":
+                self.turbulence.stratify(self._lightness(), self._gravity())
             self.turbulence.step()
         for name in self.driving:
             scalar = self._carry(name)
             self.driving_residual = max(
                 self.driving_residual,
-                scalar.correct(relaxation=RELAXATION if self.flow.time_step is None else 1.0),
+                scalar.correct(relaxation=self._relaxation),
             )
             self.flow.coupled_scalars[self.driving.index(name)] = scalar.phi
 

@@ -20,6 +20,7 @@ class Sst(Closure):
     caption: ClassVar[str] = "Turbulent, k-omega SST"
     phrase: ClassVar[str] = "turbulent (k-omega SST)"
     second: ClassVar[str] = "omega"
+    rise: ClassVar[float] = 0.5
     kind: Literal["sst"] = "sst"
 
     @classmethod
@@ -33,6 +34,11 @@ class Sst(Closure):
         of their squares 20 to 36 % (measured against fine solutions).
         """
         return np.asarray(6 * nu / (0.075 * distance**2) + np.sqrt(k) / (C_MU**0.25 * 0.41 * distance))
+
+    @classmethod
+    def dissipation(cls, k: Any, second: Any) -> Any:
+        """Of the frequency."""
+        return C_MU * k * second
 
     @classmethod
     def of_length(cls, k: Any, length: Any) -> Any:

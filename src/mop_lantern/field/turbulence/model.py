@@ -9,12 +9,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.field import flux_kernels
+from mop_lantern.field import kernels as field_kernels
 from mop_lantern.field.bent import Bent
 from mop_lantern.field.boundary import GIVEN
 from mop_lantern.field.closure import C_MU, Closure, Floats, Present, Terms
 from mop_lantern.field.face_geometry import stencil
 from mop_lantern.field.flow.fields import FlowFields
 from mop_lantern.field.scalar_history import ScalarHistory
+from mop_lantern.field.turbulence import buoyancy
 from mop_lantern.field.turbulence import closure_kernels as kernels
 from mop_lantern.field.turbulence.profile import PRANDTL, friction, temperature
 from mop_lantern.field.turbulence.wall_geometry import WallGeometry, wall_geometry
@@ -27,6 +29,7 @@ LONGEST = 0.5  # of the size: no mixing length is longer
 START_LENGTH = 0.07  # of the size: mixing length of the start
 NEAREST = 0.1  # of the height of a wall cell: a cut one's middle counts as not nearer to the wall
 MOST_PRANDTL = 1e5
+BEYOND, GATE = 0.9, 0.2  # of the speed at the probe: that of the wall cell from where on it leads
 STEADY_WALL = 1e-3  # of the speed at the probe: a cell slower than that pulls no weight
 
 
@@ -84,6 +87,9 @@ class Turbulence:
         self._gk, self._g2 = np.zeros((count, 3)), np.zeros((count, 3))
         self._shear = np.zeros(count)
         self.residual = 1.0
+        self.rising: Floats | None = None  # (n_cells,) 1/s2, made by buoyancy per eddy viscosity
+        self._up = np.zeros(3)
+        self.naturally = np.zeros(len(self.walls.faces), bool)  # heated or cooled by natural convection more
         self.history: dict[str, ScalarHistory] = {}
         self.tau = np.zeros(len(self.walls.faces))
         self._wall_nu = np.zeros(len(self.walls.faces))
@@ -118,6 +124,26 @@ class Turbulence:
         self._log_2 = np.log(self.second)
 
     # --- iterating ---
+
+    def stratify(self, lightness: Floats, gravity: Floats) -> None:
+        """Take how dense the fluid is, (n_cells,) over the reference and less one, and gravity (3,) m/s2."""
+        k = self.flow.geometry
+        mesh = self.flow.mesh
+        slope = np.zeros((mesh.n_cells, 3))
+        surface = np.zeros(mesh.n_boundary)  # walls do not count: densities there are not of this side
+        k.each(
+            field_kernels.scalar_gradient,
+            *(k.indptr, k.indices, k.first_b, k.face_b, mesh.centre, k.reach_b),
+            self._at.moments,
+            self._at.counts,
+            lightness,
+            surface,
+            slope,
+            mesh.ways,
+        )
+        self._bent.mend(slope, lightness)
+        self.rising = buoyancy.stratification(slope, gravity)
+        self._up = -gravity / max(float(np.linalg.norm(gravity)), 1e-300)
 
     def step(self) -> None:
         """Move turbulence on by one correction on the present flow, and let the viscosity of the flow
@@ -190,6 +216,8 @@ class Turbulence:
         if len(walls.faces) and self.closure.second:
             eddy = self.terms.eddy[band]
             self.terms.make[band] = eddy * (self.tau[walls.nearest[band]] / (nu[band] + eddy)) ** 2
+        if self.rising is not None and self.closure.second:
+            buoyancy.stir(self.closure, self.rising, self._up, now, self.terms)
         self._thicken()
 
     def _carry(  # noqa: PLR0913 - an equation has as many terms
@@ -327,16 +355,20 @@ class Turbulence:
         own -= (own * normal).sum(axis=1)[:, None] * normal
         pulled = np.maximum(np.linalg.norm(own, axis=1), STEADY_WALL * speed)
         depth = walls.depth[walls.faces]
+        if self.rising is not None:  # a thin layer that rises along the wall may end before the probe
+            beside = nu * pulled / np.maximum(depth, NEAREST * walls.height)
+            share = np.clip((pulled / np.maximum(speed, 1e-300) - BEYOND) / GATE, 0.0, 1.0)
+            self.tau = self.tau + share * np.maximum(beside - self.tau, 0.0)
         self._wall_nu = np.where(pulled > 0, self.tau * depth / np.maximum(pulled, 1e-300), nu)
 
     def _thicken(self) -> None:
         """Give the flow the eddy viscosity, and walls the viscosity that makes their friction."""
         self.flow.set_eddy(self.terms.eddy, self._wall_nu)
 
-    def mixing(self, diffusivity: Floats) -> tuple[Floats, Floats]:
+    def mixing(self, diffusivity: Floats, warmth: buoyancy.Warmth | None = None) -> tuple[Floats, Floats]:
         """Give what turbulence does to something carried of a molecular diffusivity (n_cells,) m2/s: the eddy
         diffusivity (n_cells,), and that between ``walls.faces`` and the middle of their cells (w,) by the law
-        of the wall, m2/s.
+        of the wall, m2/s. ``warmth`` : how walls differ from the fluid, where that makes it rise or sink.
         """
         flow = self.flow
         walls = self.walls
@@ -349,6 +381,11 @@ class Turbulence:
         coefficient = pull / temperature(away * pull / nu, prandtl)
         still = pull <= 0
         coefficient[still] = (diffusivity[cell] / away)[still]
+        if warmth is not None:
+            normal = flow.geometry.normal_b[walls.faces]
+            whole, rises = buoyancy.natural(warmth, normal, away, nu, diffusivity[cell])
+            self.naturally = whole > coefficient
+            coefficient = np.cbrt(coefficient**3 + rises**3)
         return self.terms.eddy / PRANDTL, np.asarray(coefficient * walls.depth[walls.faces])
 
     # --- in time ---

@@ -20,6 +20,7 @@ class Age(Equation):
     caption: ClassVar[str] = "Mean age"
     kind: Literal["age"] = "age"
     order: ClassVar[int] = 3
+    limited: ClassVar[str] = "needed"
 
     @classmethod
     def names(cls, settled: ResolvedCase) -> list[str]:

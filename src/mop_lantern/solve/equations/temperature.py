@@ -29,6 +29,7 @@ class Temperature(Equation):
     order: ClassVar[int] = 1
     in_solids: ClassVar[bool] = True
     limited: ClassVar[str] = "needed"
+    warms: ClassVar[bool] = True
     floor: ClassVar[float | None] = 1.0  # K: nothing is colder
 
     @classmethod

@@ -31,6 +31,7 @@ if TYPE_CHECKING:  # the kinds are discovered when the program starts; to a type
     HeatWall: TypeAlias = Any
     Material: TypeAlias = Any
     SourceKind: TypeAlias = Any
+    DeviceKind: TypeAlias = Any
     Refinement: TypeAlias = Any
     ReadingKind: TypeAlias = Any
 else:
@@ -42,6 +43,7 @@ else:
     HeatWall = union("mop_lantern.field.heat_walls")
     Material = union("mop_lantern.materials")
     SourceKind = union("mop_lantern.field.sources")
+    DeviceKind = union("mop_lantern.field.devices")
     Refinement = union("mop_lantern.grid.refinements")
     ReadingKind = union("mop_lantern.judge.readings")
 
@@ -245,6 +247,7 @@ class FieldSection(Record):
     age: Age = Age()
     sources: dict[Key, SourceKind] = Field(default_factory=dict)
     openings: dict[Key, OpeningKind] = Field(default_factory=dict)
+    devices: dict[Key, DeviceKind] = Field(default_factory=dict)
     walls: dict[Key, WallKind] = Field(default_factory=dict)
     warm: dict[Key, HeatWall] = Field(default_factory=dict)
     solids: dict[Key, Material] = Field(default_factory=dict)

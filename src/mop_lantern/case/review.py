@@ -32,6 +32,7 @@ from mop_lantern.declare import Declared, Numbers, Record, declared, discover
 from mop_lantern.errors import CaseError, EditError, Fault, RunError, nearest
 from mop_lantern.field.boundary import Opening
 from mop_lantern.field.closure import Closure
+from mop_lantern.field.device import DeviceKind
 from mop_lantern.grid.across import leaves_across
 from mop_lantern.grid.regions import BEHIND
 from mop_lantern.grid.tree import refine
@@ -520,7 +521,13 @@ def _moved_within(case: Case) -> bool:
     started = case.field.time.mode == "transient" and (
         bool(start.solution) or any(text.strip() not in ("0", "0 m/s") for text in (start.u, start.v))
     )
-    return walls or case.field.physics.buoyancy != "none" or started
+    return walls or case.field.physics.buoyancy != "none" or started or _blown(case)
+
+
+def _blown(case: Case) -> bool:
+    """Whether a device in the fluid can move it."""
+    kinds: Any = discover("mop_lantern.field.devices", DeviceKind)
+    return any(kinds[device.kind].drives for device in case.field.devices.values())
 
 
 def _rules(item: Record) -> dict[str, Declared]:

@@ -80,6 +80,7 @@ SECTIONS = (
     Section("field.species", "Transported quantities", stem="species", offered=True, resolved="species"),
     _one("field.age", "Transported quantities"),
     _kinds("field.openings", "Openings", "field.openings", "opening"),
+    _kinds("field.devices", "Devices in the fluid", "field.devices", "device", "Devices"),
     _kinds("field.walls", "Walls and solids", "field.walls", "wall", "Walls"),
     _kinds("field.warm", "Walls and solids", "field.heat_walls", "warm", "Walls"),
     _kinds("field.solids", "Walls and solids", "materials", "solid", "Walls"),

@@ -18,6 +18,7 @@ SECTIONS = (
     "Physics",
     "Transported quantities",
     "Openings",
+    "Devices in the fluid",
     "Walls and solids",
     "Grid",
     "Solver",
@@ -193,6 +194,10 @@ def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EV
     for key, item in case.field.openings.items():
         made.append(sentence(item, f"field.openings.{key}", "Openings", key))
         made += _brought(case, key, item)
+    made += [
+        sentence(item, f"field.devices.{key}", "Devices in the fluid", key)
+        for key, item in case.field.devices.items()
+    ]
     made += [
         sentence(
             item,

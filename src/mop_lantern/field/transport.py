@@ -71,6 +71,7 @@ class Transported:
             0.0  # 1/s, share of the quantity that is lost in time, everywhere or by cell
         )
         self.floor: float | None = None  # the quantity is never less
+        self.jumping = np.zeros(0, np.int64)  # cells that convection takes as even: it jumps beside them
         self._fixed = np.zeros(0, np.int64)  # cells whose value is held
         self._fixed_value = np.zeros(0)
         self._fixed_weight = np.ones(0)
@@ -506,6 +507,7 @@ class Transported:
             tolerance = 1e-7 if large else 1e-10
         if hold:
             self.psi[:] = 1.0
+            self.psi[self.jumping] = 0.0
         self._assemble()
         self._join()
         self._factorise()
@@ -562,6 +564,7 @@ class Transported:
             small,
             self.psi,
         )
+        self.psi[self.jumping] = 0.0
 
     def _krylov(self, tolerance: float) -> float:
         rest = self.residual(np.zeros_like(self.phi))

@@ -17,6 +17,10 @@ CHOSEN = "sst"  # where the Reynolds number says turbulent
 FULLY = 4000.0  # common practice, no source
 # of a space stirred by its walls alone, on its size: driven cavities swing from about 8000 on (2-D, memory)
 CRITICAL_STIRRED = 8000.0
+# of fluid that rises by its warmth, on the speed sqrt(g beta dT L): a Grashof number of 1.2e9 (upright plates
+# in air; Incropera, *Fundamentals of Heat and Mass Transfer*; from memory)
+CRITICAL_RISING = 3.5e4
+LEAST_WARMER = 1.0  # K, where only heat is given
 CRITICAL_TURNED = 3e5  # of a turning disc, on its radius (Schlichting, *Boundary-Layer Theory*; from memory)
 
 
@@ -76,6 +80,7 @@ def _largest(facts: Facts) -> tuple[float, str, float, float]:
             found.append((abs(opening.flow) / opening.area, size, f"{words} {opening.key}"))
         elif speed:
             found.append((_held_back(facts, speed, size), size, f"{words} {opening.key}, at most"))
+    found += _blown(facts)
     if found:
         speed, size, words = max(found, key=lambda each: each[0] * each[1])
         return speed * size * facts.density / facts.viscosity, words, CRITICAL_REYNOLDS, size
@@ -84,6 +89,10 @@ def _largest(facts: Facts) -> tuple[float, str, float, float]:
     turning = _fastest(facts, "rate") * (facts.shape.size / 2) ** 2 / viscosity
     if turning / CRITICAL_TURNED > sliding / CRITICAL_STIRRED:
         return turning, "half the size of the space and its fastest turning wall", CRITICAL_TURNED, 0.0
+    rising = _rising(facts)
+    if rising > sliding:
+        words = "the size of the space and the speed of fluid that rises through it"
+        return rising, words, CRITICAL_RISING, 0.0
     if sliding:
         return sliding, "the size of the space and its fastest wall", CRITICAL_STIRRED, 0.0
     return 0.0, "nothing is known to drive the flow", CRITICAL_STIRRED, 0.0
@@ -144,6 +153,41 @@ def _driven(facts: Facts) -> float:
     machines = [getattr(item, "curve", None) for item in facts.numbers.openings.values()]
     raised = sum(float(np.max(np.asarray(curve)[:, 1])) for curve in machines if curve is not None)
     return float(np.sqrt(2 * (np.ptp(given) + raised) / facts.density)) if len(given) > 1 else 0.0
+
+
+def _blown(facts: Facts) -> list[tuple[float, float, str]]:
+    """Give speed (m/s), size (m) and words of what fans inside the fluid blow, at most."""
+    found = []
+    for key, device in facts.numbers.devices.items():
+        rises = [device.pressure] if isinstance(getattr(device, "pressure", None), float) else []
+        if getattr(device, "given", "") == "curve":
+            rises = [float(np.max(np.asarray(device.curve)[:, 1]))]
+        if device.kind == "fan" and rises:
+            size = device.width * (1 if isinstance(facts.shape, Surface) or facts.shape.axisymmetric else 2)
+            found.append((float(np.sqrt(2 * max(rises) / facts.density)), size, f"the fan {key}, at most"))
+    return found
+
+
+def _rising(facts: Facts) -> float:
+    """Give the Reynolds number of fluid that rises by its warmth, sqrt(g beta dT L) L / nu, 0 where none
+    does.
+    """
+    numbers = facts.numbers
+    if numbers.physics.buoyancy == "none" or not numbers.heat.solve or not facts.expansion:
+        return 0.0
+    held = [
+        value
+        for wall in numbers.warm.values()
+        for name in ("temperature", "outside")
+        if isinstance(value := getattr(wall, name, None), float)
+    ]
+    if held and isinstance(numbers.heat.start, float):
+        held.append(numbers.heat.start)
+    given = any(hasattr(wall, "flux") for wall in numbers.warm.values()) or bool(numbers.sources)
+    warmer = max(float(np.ptp(held)) if held else 0.0, LEAST_WARMER if given else 0.0)
+    size = facts.shape.size
+    speed = np.sqrt(numbers.physics.gravity * abs(facts.expansion) * warmer * size)
+    return float(speed * size * facts.density / facts.viscosity)
 
 
 def _held_back(facts: Facts, speed: float, size: float) -> float:

@@ -19,6 +19,7 @@ from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult
 from mop_lantern.judge.field_result import Scalar
 from mop_lantern.solve.boundary_data import boundary_of, demand_of, following_of, start_of
+from mop_lantern.solve.devices_at_work import DevicesAtWork
 from mop_lantern.solve.equation import equations_of
 from mop_lantern.solve.gas_law import GasLaw
 from mop_lantern.solve.turbulent import turbulence_fields, turbulence_of
@@ -58,7 +59,9 @@ class Physics:
         self.mesh = mesh
         self.whole = Whole(mesh)
         if settled.closure is not None:
-            settings = replace(settings or TURBULENT_SETTINGS, acceleration=False)
+            settings = settings or TURBULENT_SETTINGS
+        if settled.closure is not None or settled.numbers.devices:  # mixed fluxes know nothing of jumps
+            settings = replace(settings or FlowSettings(), acceleration=False)
         self.wet = wet = self.whole.wet
         self.fluid = settled.medium
         self.time = time
@@ -76,6 +79,8 @@ class Physics:
             if wet.n_cells
             else StillFlow(wet, settings or FlowSettings())
         )
+        self.devices = DevicesAtWork(settled, wet, time)
+        self._push()
         self.turbulence = turbulence_of(self, start.scalars)
         self._links = link(mesh) if mesh is not wet else self.flow.geometry
         self.kinds = equations_of(settled)
@@ -90,7 +95,7 @@ class Physics:
         }
         self.driving_residual = 0.0
         self._shear_viscosity: Floats | None = None
-        if self.driving or self.turbulence is not None:
+        if self.driving or self.turbulence is not None or len(self.devices):
             self.flow.after_flow = self._after_flow
             self.flow.coupled_scalars = [self.scalars[name].phi for name in self.driving]
         self.refresh()
@@ -145,8 +150,20 @@ class Physics:
             warmth = self._warmth(scalar) if self.kinds[name].warms and name in self.driving else None
             cells, walls = self.turbulence.mixing(scalar.molecular[0][: self.wet.n_cells], warmth)
             scalar.set_eddy(self.whole.cells(cells), self.turbulence.walls.faces, walls)
-        self.kinds[name].carry(self, scalar, name)
+        kind = self.kinds[name]
+        treated = bool(len(self.devices)) and self.devices.treats(name)
+        if treated:
+            scalar.source = kind.source(self.settled, scalar.mesh, name, self.time) / scalar.scale
+            scalar.sink = kind.sink(self.settled, name)
+        kind.carry(self, scalar, name)
+        if treated:
+            self.devices.treat(name, scalar, self.flow.flux)
         return scalar
+
+    def _push(self) -> None:
+        """Let devices push the flow as it is now."""
+        if isinstance(self.flow, FlowSolver):
+            self.devices.push(self.flow)
 
     def _warmth(self, scalar: Transported) -> Warmth | None:
         """Give how walls differ in temperature from the fluid beside them; nothing where it does not rise."""
@@ -203,6 +220,7 @@ class Physics:
     def _after_flow(self) -> None:
         """Move turbulence and what drives the flow one correction on."""
         self.driving_residual = 0.0
+        self._push()
         if self.turbulence is not None:
             if self.driving and self.settled.numbers.physics.buoyancy != "none":
                 self.turbulence.stratify(self._lightness(), self._gravity())
@@ -273,6 +291,7 @@ class Physics:
         for name, kind in self.kinds.items():
             kind.begin_step(self, name)
         self.time += step
+        self.devices.at(self.time)
         if self.turbulence is not None:
             self.turbulence.begin_step(step)
         self.flow.begin_step(step)

@@ -105,6 +105,7 @@ class FlowFields:
         self.drop_b = np.zeros(mesh.n_boundary)
         self._raised = np.zeros(0, np.int64)  # internal faces across which the pressure jumps
         self._rise = np.zeros(0)
+        self._brake = np.zeros(0)
         self.drop = self._weight_drop
         self.uneven: Floats | None = None  # gradient of the viscosity where it varies
         self.ratio: Floats | None = None
@@ -255,12 +256,14 @@ class FlowFields:
         self.drop_b = (force[self.bown] * self.geometry.reach_b).sum(axis=1)
         self._sum_drops()
 
-    def set_jumps(self, faces: NDArray[np.int64], rise: Floats) -> None:
+    def set_jumps(self, faces: NDArray[np.int64], rise: Floats, brake: Floats | None = None) -> None:
         """Let the pressure jump up by ``rise`` (k,) Pa across internal faces (k,), from the owner to the
-        neighbour: a fan without depth.
+        neighbour: a fan without depth. ``brake`` : (k,) Pa s/m3, how much less it rises as the flux through
+        the face grows; none is zero.
         """
         self._raised = np.asarray(faces, np.int64)
         self._rise = np.asarray(rise, float) / self.density
+        self._brake = np.zeros(len(self._rise)) if brake is None else np.asarray(brake, float) / self.density
         self._sum_drops()
 
     def _sum_drops(self) -> None:
@@ -268,6 +271,19 @@ class FlowFields:
         if len(self._raised):
             self.drop = self._weight_drop.copy()
             self.drop[self._raised] += self._rise
+
+    def braked(self, response: Floats) -> tuple[NDArray[np.int64], Floats]:
+        """Give the faces across which the pressure jumps, and how much of a change of their flux their brake
+        lets through, 0 to 1. ``response`` : (n_cells,) s, of the velocity to a pressure gradient.
+        """
+        at = self._raised
+        share = self.geometry.weight[at]
+        mean = share * response[self.own[at]] + (1 - share) * response[self.nei[at]]
+        return at, 1 / (1 + mean * self.geometry.area_per_distance[at] * self._brake)
+
+    def gives_way(self, change: Floats) -> Floats:
+        """Give how the jumps change with the flux through their faces, (k,) m2/s2."""
+        return -self._brake * change[self._raised]
 
     @property
     def jump_force(self) -> Floats:
@@ -467,7 +483,7 @@ class FlowFields:
             self.ways,
         )
         self.bent.mend(work.gU, self.U, Ub)
-        self._leave_jumps_out()
+        self.leave_jumps_out(work.gp, self._rise)
         if self._eddy is not None and not (len(self.force) or len(self._raised) or self.mesh.axisymmetric):
             self._balance_pressure()
 
@@ -501,17 +517,19 @@ class FlowFields:
         )
         work.gp[:] = conserving
 
-    def _leave_jumps_out(self) -> None:
-        """Take the jumps out of the pressure gradients beside them: the least-squares sums are linear."""
+    def leave_jumps_out(self, gradient: Floats, rise: Floats) -> None:
+        """Take jumps (k,) m2/s2 out of pressure gradients (n_cells, 3) beside them: least-squares sums
+        are linear.
+        """
         if not len(self._raised):
             return
         owner = self.own[self._raised]
         neighbour = self.nei[self._raised]
         apart = self.mesh.centre[neighbour] - self.mesh.centre[owner]
-        share = (self._rise / (apart**2).sum(axis=1))[:, None] * apart
+        share = (rise / (apart**2).sum(axis=1))[:, None] * apart
         for cells in (owner, neighbour):
             less = np.einsum("fij,fj->fi", full(self.at_pressure.moments[cells]), share)
-            np.subtract.at(self.work.gp, cells, less)
+            np.subtract.at(gradient, cells, less)
 
     def interpolate(self, into: Floats) -> None:
         """Write the fluxes of the interpolated velocity through internal faces, (n_internal,) m3/s."""

@@ -75,6 +75,8 @@ class PressureCorrection:
         work = flow.work
         inner = flow.mesh.n_internal
         ratio = NONE[:, 0] if flow.face_ratio is None else flow.face_ratio
+        raised, let_through = flow.braked(D)
+        former = flow.flux[raised]
         k.each(
             flux_kernels.predicted_flux,
             flow.own,
@@ -98,6 +100,7 @@ class PressureCorrection:
             flow.flux,
             flow.ways,
         )
+        flow.flux[raised] = let_through * flow.flux[raised] + (1 - let_through) * former
         pressed = flow.boundary.pressed
         if pressed.any():
             gp = work.gp[flow.bown]
@@ -135,6 +138,10 @@ class PressureCorrection:
             matrix.data,
             work.c,
         )
+        raised, let_through = flow.braked(response)
+        work.c[raised] *= let_through
+        matrix.data[k.upper[raised]] *= let_through
+        matrix.data[k.lower[raised]] *= let_through
         pressed = flow.boundary.pressed
         inner = flow.mesh.n_internal
         k.each(
@@ -160,6 +167,7 @@ class PressureCorrection:
             q, rise = self._follow(q, most, tolerance is not None)
             for one, by in zip(flow.following, rise, strict=True):
                 beyond[one.faces] = by
+        former = flow.flux.copy() if len(raised) else flow.flux
         k.each(
             flux_kernels.correct_flux,
             flow.own,
@@ -176,7 +184,7 @@ class PressureCorrection:
             if tolerance is None:
                 flow.move_followed(rise)
         if tolerance is None:
-            self._correct_cells(response, q, beyond)
+            self._correct_cells(response, q, beyond, former)
         self.imbalance()
         return float(np.abs(work.div).sum() / flow.throughflow), used
 
@@ -185,9 +193,10 @@ class PressureCorrection:
         response: Floats,
         q: Floats,
         beyond: Floats,
+        former: Floats,
     ) -> None:
         """Correct pressures by ``q`` and velocities by its gradient; ``beyond`` : (n_boundary,) of q at open
-        faces.
+        faces. ``former`` : (n_faces,) fluxes before.
         """
         flow = self.flow
         k = flow.geometry
@@ -202,6 +211,7 @@ class PressureCorrection:
             flow.work.b,
             flow.ways,
         )
+        flow.leave_jumps_out(flow.work.b, flow.gives_way(flow.flux - former))
         less = 0.0
         if len(self._space):  # every closed space keeps its own level
             level = np.zeros(int(self._space.max()) + 1)

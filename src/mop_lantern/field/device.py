@@ -1,0 +1,159 @@
+"""Devices inside the fluid: what the pressure does across them, and what they do to what is carried."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, ClassVar, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from mop_lantern.declare import Kind, choice, point, quantity
+from mop_lantern.declare.kind import Point, Text
+from mop_lantern.grid import Mesh
+
+Floats = NDArray[np.float64]
+LEAST_FACING = 0.3  # cosine: a face more askew to the device carries no more of its flow
+
+
+@dataclass(frozen=True)
+class Placed:
+    """Where a device lies on a grid: a set of internal faces; both their sides stay open fluid.
+
+    Attributes
+    ----------
+    faces : (k,) internal faces. sign : (k,) 1 where the owner lies before the device, else -1. area : (k,) m2
+    (of a radian around an axis), seen along the device. before, behind : (k,) cells.
+    """
+
+    faces: NDArray[np.int64]
+    sign: Floats
+    area: Floats
+    before: NDArray[np.int64]
+    behind: NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class Jump:
+    """What the pressure does across a device.
+
+    Attributes
+    ----------
+    rise : (k,) Pa along the device. brake : (k,) Pa s/m, how much the rise falls as the speed grows.
+    """
+
+    rise: Floats
+    brake: Floats
+
+
+class DeviceKind(Kind):
+    """A device inside the fluid.
+
+    The contract of a file: ``jump`` gives what the pressure does for the present speeds; ``removes`` and
+    ``heats`` say what it does to what passes; ``told`` puts its operating point into words.
+
+    ``drives`` : it can move fluid by itself.
+    """
+
+    drives: ClassVar[bool] = False
+
+    @classmethod
+    def jump(cls, numbers: Any, speed: Floats, area: Floats, density: float) -> Jump:
+        """Give the rise of pressure for speeds (k,) m/s along the device through areas (k,) m2 of the whole
+        body.
+        """
+        return Jump(np.zeros(len(speed)), np.zeros(len(speed)))
+
+    @classmethod
+    def removes(cls, numbers: Any, name: str) -> float:
+        """Give the share of something carried that it takes out of what passes, 0 to 1."""
+        return 0.0
+
+    @classmethod
+    def heats(cls, numbers: Any) -> float:
+        """Give the heat it gives to what passes, W."""
+        return 0.0
+
+
+class Across(DeviceKind):
+    """A device that stands across the fluid as a disc or a rectangle, or as a line in a plane."""
+
+    form: Literal["disc", "rectangle"] = choice(
+        "form",
+        "In a plane and around an axis both are a line as long as the width.",
+        {"disc": "a disc", "rectangle": "a rectangle"},
+        default="disc",
+    )
+    centre: Point = point("centre", "Its middle.")
+    heading: Text = quantity(
+        "angle",
+        "heading",
+        "Where it faces: 0 along x, 90 deg along y.",
+        default="0 deg",
+    )
+    lift: Text = quantity(
+        "angle",
+        "rise",
+        "How steeply it faces up, in a space; a rectangle then leans back.",
+        default="0 deg",
+    )
+    width: Text = quantity(
+        "length",
+        "width",
+        "Diameter of a disc, or side of a rectangle that lies level.",
+        default="300 mm",
+        above=0,
+    )
+    height: Text = quantity(
+        "length",
+        "height",
+        "The other side of a rectangle.",
+        default="300 mm",
+        above=0,
+    )
+
+
+def axes_of(numbers: Any, flat: bool) -> tuple[Floats, Floats, Floats]:
+    """Give where a device faces, its level side and its other side: unit vectors (3,)."""
+    lift = 0.0 if flat else float(numbers.lift)
+    turn = float(numbers.heading)
+    way = np.array([np.cos(lift) * np.cos(turn), np.cos(lift) * np.sin(turn), np.sin(lift)])
+    side = np.array([-np.sin(turn), np.cos(turn), 0.0])
+    return way, side, np.cross(way, side)
+
+
+def place(numbers: Any, mesh: Mesh) -> Placed:
+    """Find the faces of a device: those between cells on either side of its plane, within its outline."""
+    flat = len(mesh.ways) == 2
+    way, side, up = axes_of(numbers, flat)
+    middle = np.zeros(3)
+    middle[: len(numbers.centre)] = numbers.centre
+    inner = mesh.n_internal
+    own, nei = mesh.owner[:inner], mesh.neighbour
+    ahead = (mesh.centre - middle) @ way >= 0
+    faces = np.flatnonzero(ahead[own] != ahead[nei])
+    off = mesh.face_centre[faces] - middle
+    level, upright = off @ side, off @ up
+    if flat:
+        within = np.abs(level) <= numbers.width / 2
+    elif numbers.form == "disc":
+        within = np.hypot(level, upright) <= numbers.width / 2
+    else:
+        within = (np.abs(level) <= numbers.width / 2) & (np.abs(upright) <= numbers.height / 2)
+    faces = faces[within]
+    sign = np.where(ahead[nei[faces]], 1.0, -1.0)
+    area = np.maximum(
+        sign * (mesh.area[faces] @ way), LEAST_FACING * np.linalg.norm(mesh.area[faces], axis=1)
+    )
+    before = np.where(sign > 0, own[faces], nei[faces])
+    behind = np.where(sign > 0, nei[faces], own[faces])
+    return Placed(faces, sign, area, before, behind)
+
+
+def wanted_area(numbers: Any, mesh: Mesh, depth: float = 1.0) -> float:
+    """Give the area of the outline of a device, m2, where nothing cuts it."""
+    if mesh.axisymmetric:
+        return float(np.pi * numbers.width**2 / 4)
+    if len(mesh.ways) == 2:
+        return float(numbers.width * depth)
+    return float(np.pi * numbers.width**2 / 4 if numbers.form == "disc" else numbers.width * numbers.height)

@@ -1,0 +1,1 @@
+"""Devices inside the fluid: one file a kind."""

@@ -1,0 +1,80 @@
+"""A fan inside the fluid."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Literal
+
+import numpy as np
+
+from mop_lantern.declare import choice, curve, quantity
+from mop_lantern.declare.kind import Point, Text
+from mop_lantern.errors import RunError
+from mop_lantern.field.device import Across, Floats, Jump
+
+
+class Fan(Across):
+    """A circulation fan: the pressure rises across it by a given amount, or by a curve over its flow. Both
+    its sides are open fluid.
+
+    Source: actuator disc (Rankine, Froude); any text on propellers. Between its points a curve is straight,
+    beyond them it goes on as in its first and last stretch.
+    """
+
+    caption: ClassVar[str] = "Circulation fan"
+    group: ClassVar[str] = "Move it"
+    symbol: ClassVar[str] = (
+        "M0,-0.9 L0,0.9 M0,-0.9 Q0.5,-0.5 0,0 Q-0.5,0.5 0,0.9 M-0.9,0 L0.9,0 M0.6,-0.25 L0.9,0 L0.6,0.25"
+    )
+    sentence: ClassVar[str] = (
+        "{id}: a fan, {form} of {width} by {height} about {centre}, heading {heading} and rising {lift}, "
+        "blows {way} it; the pressure rises by {given}: {pressure}, or by the curve {curve}."
+    )
+    drives: ClassVar[bool] = True
+
+    kind: Literal["fan"] = "fan"
+    way: Literal["along", "against"] = choice(
+        "way",
+        "Turn it round.",
+        {"along": "along", "against": "against"},
+        default="along",
+    )
+    given: Literal["pressure", "curve"] = choice(
+        "rise",
+        "One rise for any flow, or the curve of the maker.",
+        {"pressure": "a fixed amount", "curve": "its curve"},
+        default="pressure",
+    )
+    pressure: Text = quantity(
+        "pressure",
+        "rise of pressure",
+        "For a fixed amount.",
+        default="10 Pa",
+        at_least=0,
+        varies="t",
+    )
+    curve: tuple[Point, ...] = curve(
+        "pressure curve",
+        "Points of flow and rise, from shut to free delivery; the rise falls as the flow grows.",
+        "volume_flow",
+        "pressure",
+        default=(("0 m3/s", "20 Pa"), ("0.5 m3/s", "0 Pa")),
+    )
+
+    @classmethod
+    def jump(cls, numbers: Any, speed: Floats, area: Floats, density: float) -> Jump:
+        """The rise, the same over all of it."""
+        round_ = 1.0 if numbers.way == "along" else -1.0
+        if numbers.given == "pressure":
+            return Jump(np.full(len(speed), round_ * numbers.pressure), np.zeros(len(speed)))
+        flow, rise = np.asarray(numbers.curve, float).T
+        if len(flow) < 2 or (np.diff(flow) <= 0).any() or (np.diff(rise) > 0).any():
+            raise RunError(
+                "the curve of the fan needs two points or more, of growing flow and no rise of pressure.",
+                "",
+                "Begin it where the pressure is highest.",
+            )
+        seen = round_ * float(speed @ area)
+        stretch = int(np.clip(np.searchsorted(flow, seen) - 1, 0, len(flow) - 2))
+        slope = float((rise[stretch + 1] - rise[stretch]) / (flow[stretch + 1] - flow[stretch]))
+        gained = rise[stretch] + slope * (seen - flow[stretch])
+        return Jump(np.full(len(speed), round_ * gained), np.full(len(speed), -slope * float(area.sum())))

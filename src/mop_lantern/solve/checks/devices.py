@@ -1,0 +1,46 @@
+"""Where devices in the fluid work."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from mop_lantern.judge import Trust
+from mop_lantern.solve.check import Evidence, TrustCheck
+from mop_lantern.solve.devices_at_work import Working
+from mop_lantern.units import show
+
+COVERED = 0.15  # of the area of the outline: more missing on the grid, or too much, is a caution
+
+
+class Devices(TrustCheck):
+    """The operating point of every device in the fluid, and how well the cells cover it.
+
+    Source: the flow and the jump of pressure the answer has there.
+    """
+
+    caption: ClassVar[str] = "Devices in the fluid"
+    kind: Literal["devices"] = "devices"
+
+    @classmethod
+    def judge(cls, evidence: Evidence) -> list[Trust]:
+        """One item a device."""
+        physics = evidence.physics
+        return [_told(one) for one in physics.devices.working(physics.flow)] if len(physics.devices) else []
+
+
+def _told(one: Working) -> Trust:
+    flow = show(abs(one.flow), "volume_flow", "m3/s", 4)
+    way = "along it" if one.flow >= 0 else "against it"
+    does = "rises" if one.rise * one.flow >= 0 else "falls"
+    pressure = show(abs(one.rise), "pressure", "Pa", 3)
+    text = f"{one.key}: {flow} pass {way}; the pressure {does} by {pressure} there."
+    off = one.area / one.wanted - 1
+    level = "holds"
+    if off > COVERED or off < -COVERED:
+        area = show(one.area, "area", "m2", 3)
+        level = "caution"
+        text += (
+            f" On the cells it has an area of {area}, {one.area / one.wanted:.0%} of its outline: "
+            "walls cut it, or the cells are too large for it."
+        )
+    return Trust(f"device.{one.key}", level, abs(off), COVERED, text)

@@ -295,6 +295,56 @@ class Age(Record):
         return type(self).sentence if self.solve else "The mean age of the fluid is {solve}."
 
 
+class Comfort(Record):
+    """Whether the comfort of people in the air is worked out, for one activity and clothing."""
+
+    sentence: ClassVar[str] = (
+        "The comfort of people in the air is {solve}: activity {activity} met, clothing {clothing} clo, "
+        "relative humidity {humidity}, radiant temperature {radiant}."
+    )
+    solve: bool = flag(
+        "comfort",
+        "Whether operative temperature, mean vote, dissatisfied and draught are worked out; wants heat.",
+        ("not worked out", "worked out"),
+        default=False,
+    )
+    activity: Text = quantity(
+        "number",
+        "activity",
+        "In met of 58.15 W/m2: 1.0 seated at rest, 1.2 at a desk, 1.6 standing at light work (ISO 7730, "
+        "annex B).",
+        default="1.2",
+        at_least=0.8,
+        at_most=4,
+    )
+    clothing: Text = quantity(
+        "number",
+        "clothing",
+        "In clo of 0.155 m2 K/W: 0.5 in summer, 1.0 in winter indoors (ISO 7730, annex C).",
+        default="0.7",
+        at_least=0,
+        at_most=2,
+    )
+    humidity: Text = quantity(
+        "fraction",
+        "relative humidity",
+        "Of the air, the same everywhere.",
+        default="50 %",
+        at_least=0,
+        at_most=1,
+    )
+    radiant: Text = quantity(
+        "temperature",
+        "radiant temperature",
+        "What the surroundings shine with; “auto”: the mean of all wall surfaces by area.",
+        default="auto",
+    )
+
+    def template(self, space: bool = False) -> str:
+        """Say no more when it is not worked out."""
+        return type(self).sentence if self.solve else "The comfort of people in the air is {solve}."
+
+
 class Table(Record):
     """Numbers that values may use as a function: ``= profile1(y)``. Straight lines join the rows; the ends
     hold beyond.

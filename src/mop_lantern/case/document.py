@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, TypeAlias
 
 from pydantic import Field, StringConstraints, ValidationError
 
-from mop_lantern.case.conditions import Adapt, Age, Heat, Physics, Species, Start, Table, Time
+from mop_lantern.case.conditions import Adapt, Age, Comfort, Heat, Physics, Species, Start, Table, Time
 from mop_lantern.case.measured import MeasuredData
 from mop_lantern.case.migrations import migrated
 from mop_lantern.case.network_section import NetworkSection
@@ -245,6 +245,7 @@ class FieldSection(Record):
     heat: Heat = Heat()
     species: dict[Key, Species] = Field(default_factory=dict)
     age: Age = Age()
+    comfort: Comfort = Comfort()
     sources: dict[Key, SourceKind] = Field(default_factory=dict)
     openings: dict[Key, OpeningKind] = Field(default_factory=dict)
     devices: dict[Key, DeviceKind] = Field(default_factory=dict)

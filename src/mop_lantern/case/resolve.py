@@ -16,14 +16,18 @@ from mop_lantern.case.sections import SECTIONS
 from mop_lantern.declare import Declared, Numbers, Record, declared, discover
 from mop_lantern.declare.reason import beyond_reason
 from mop_lantern.errors import Fault
-from mop_lantern.judge.field_result import CARRIED, FLOW_QUANTITIES, IN_SPACE, ROUND_AXIS, TURBULENT
+from mop_lantern.judge.field_result import CARRIED, COMFORT, FLOW_QUANTITIES, IN_SPACE, ROUND_AXIS, TURBULENT
 from mop_lantern.judge.regime import BY_NUMBER, CHOSEN
 from mop_lantern.units import DIMENSIONS, PLACES, UnitFault, Varying, evaluate, names_in, preferred, show
 from mop_lantern.units.expression import quantity
 from mop_lantern.units.quantity import registry, unit
 
 AUTO = "auto"
-_TO_SOLVE = {"T": "Set temperature to solved.", "age": "Set the mean age of the fluid to solved."}
+_TO_SOLVE = {
+    "T": "Set temperature to solved.",
+    "age": "Set the mean age of the fluid to solved.",
+    **dict.fromkeys(COMFORT, "Set temperature to solved and comfort to worked out."),
+}
 
 
 class Scope:
@@ -245,6 +249,11 @@ class Resolver:
                     )
                 )
             numbers.of = known.get(name, ("", "number"))
+        for field in getattr(type(record), "IN_QUANTITY", ()):
+            rule = Declared("quantity", field, "", numbers.of[1])
+            given = str(getattr(numbers, field)).strip()
+            value = self._number(given, rule, f"{path}.{field}") if given else float("inf")
+            setattr(numbers, field, value)
         swings = getattr(numbers, "swings", None)
         if swings is not None:
             able = [
@@ -401,6 +410,8 @@ def quantities(case: Case) -> dict[str, tuple[str, str]]:
         found["T"] = CARRIED["T"]
     if case.field.age.solve:
         found["age"] = CARRIED["age"]
+    if case.field.comfort.solve and case.field.heat.solve:
+        found |= {name: CARRIED[name] for name in COMFORT}
     found |= {
         f"c.{key}": (species.title or key, species.measure) for key, species in case.field.species.items()
     }

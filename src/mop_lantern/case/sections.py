@@ -79,6 +79,7 @@ SECTIONS = (
     _one("field.heat", "Transported quantities"),
     Section("field.species", "Transported quantities", stem="species", offered=True, resolved="species"),
     _one("field.age", "Transported quantities"),
+    _one("field.comfort", "Transported quantities"),
     _kinds("field.openings", "Openings", "field.openings", "opening"),
     _kinds("field.devices", "Devices in the fluid", "field.devices", "device", "Devices"),
     _kinds("field.walls", "Walls and solids", "field.walls", "wall", "Walls"),

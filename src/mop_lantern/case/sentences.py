@@ -187,6 +187,8 @@ def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EV
         for key, item in case.field.species.items()
     ]
     made.append(sentence(case.field.age, "field.age", "Transported quantities"))
+    if case.field.heat.solve or case.field.comfort.solve:
+        made.append(sentence(case.field.comfort, "field.comfort", "Transported quantities"))
     made += [
         sentence(item, f"field.sources.{key}", "Transported quantities", key)
         for key, item in case.field.sources.items()

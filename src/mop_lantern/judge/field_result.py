@@ -35,8 +35,13 @@ CARRIED: dict[str, tuple[str, str]] = {
     "eddy": ("eddy viscosity", "viscosity"),
     "intensity": ("turbulence intensity", "fraction"),
     "y_plus": ("wall distance y+", "number"),
+    "operative": ("operative temperature", "temperature"),
+    "vote": ("predicted mean vote", "number"),
+    "dissatisfied": ("predicted dissatisfied", "fraction"),
+    "draught": ("draught rating", "fraction"),
 }
 TURBULENT = ("k", "eddy", "intensity", "y_plus")
+COMFORT = ("operative", "vote", "dissatisfied", "draught")
 
 
 @dataclass(frozen=True)

@@ -19,6 +19,7 @@ from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult
 from mop_lantern.judge.field_result import Scalar
 from mop_lantern.solve.boundary_data import boundary_of, demand_of, following_of, start_of
+from mop_lantern.solve.comfort import comfort_fields
 from mop_lantern.solve.devices_at_work import DevicesAtWork
 from mop_lantern.solve.equation import equations_of
 from mop_lantern.solve.gas_law import GasLaw
@@ -369,7 +370,7 @@ class Physics:
                 *self._told(name),
                 spreading,
             )
-        scalars |= self._properties(known) | turbulence_fields(self)
+        scalars |= self._properties(known) | turbulence_fields(self) | comfort_fields(self)
         state = self.flow.state()
         return FieldResult(
             self.mesh,

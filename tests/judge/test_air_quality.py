@@ -1,0 +1,111 @@
+"""Volumes beyond a limit, figures of ventilation and comfort, on air whose answer is known."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pytest
+
+from mop_lantern.case import parse_case, review, settle
+from mop_lantern.laws.comfort import CLO, MET, mean_vote
+from mop_lantern.solve import Solving
+
+AIR = {
+    "kind": "constant",
+    "density": "1.2 kg/m3",
+    "viscosity": "18 uPa s",
+    "capacity": "1000 J/kg/K",
+    "conductivity": "0.025 W/m/K",
+}
+
+
+def plug(**more: Any) -> dict[str, Any]:
+    """State a plug of air, 2 m long and 0.5 m high, at 0.1 m/s."""
+    return {
+        "media": {"a": AIR},
+        "shape": {"parts": {"p": {"kind": "straight", "length": "2 m", "width": "0.5 m"}}},
+        "field": {
+            "openings": {
+                "in": {"kind": "velocity", "edge": "p.start", "velocity": "0.1 m/s", "temperature": "22 °C"},
+                "out": {"kind": "static_pressure", "edge": "p.end"},
+            },
+            "physics": {"flow": "laminar"},
+            "walls": {key: {"kind": "slip", "edge": f"p.{key}"} for key in ("left", "right")},
+            "age": {"solve": True, "diffusivity": "0 m2/s"},
+            "grid": {"cell": "50 mm"},
+            **more.pop("field", {}),
+        },
+        **more,
+    }
+
+
+def readings_of(data: dict[str, Any], **readings: Any) -> dict[str, float]:
+    """Solve a case and take readings."""
+    solving = Solving(settle(parse_case({**data, "readings": readings})), None, None)
+    last = [event for event in solving.events() if event["event"] == "finished"][-1]
+    return {key: last["readings"][key]["value"] for key in readings}
+
+
+def test_a_plug_of_air_has_the_figures_of_sandberg() -> None:
+    """Age x / U: a plug's efficiency is 1, its mean age half of V / Q = 20 s (reference O-8.4)."""
+    got = readings_of(
+        plug(),
+        nominal={"kind": "ventilation", "measure": "nominal"},
+        changes={"kind": "ventilation", "measure": "changes"},
+        mean={"kind": "ventilation", "measure": "mean_age"},
+        efficiency={"kind": "ventilation", "measure": "efficiency"},
+        local={"kind": "ventilation", "measure": "index", "at": ["1 m", "0 mm"]},
+        exhaust={"kind": "edge_value", "edge": "p.end", "quantity": "age", "measure": "flow_mean"},
+        old={"kind": "beyond", "quantity": "age", "limit": "15 s"},
+        share={"kind": "beyond", "quantity": "age", "way": "below", "limit": "0.25 min", "measure": "share"},
+        middle={"kind": "beyond", "quantity": "age", "way": "between", "limit": "5 s", "upper": "10 s"},
+        boxed={
+            "kind": "beyond",
+            "quantity": "age",
+            "limit": "15 s",
+            "extent": "box",
+            "low": ["0 m", "-1 m"],
+            "high": ["1.75 m", "1 m"],
+        },
+    )
+    assert got["nominal"] == pytest.approx(20) and got["changes"] == pytest.approx(180)
+    assert got["exhaust"] == pytest.approx(20, rel=1e-6)
+    assert got["mean"] == pytest.approx(10, rel=1e-3) and got["efficiency"] == pytest.approx(1, rel=1e-3)
+    assert got["local"] == pytest.approx(2, rel=1e-2)
+    assert got["old"] == pytest.approx(0.5 * 0.5) and got["share"] == pytest.approx(0.75)
+    assert got["middle"] == pytest.approx(0.25) and got["boxed"] == pytest.approx(0.125)
+
+
+def test_a_limit_in_another_dimension_is_refused_at_its_place() -> None:
+    data = plug(readings={"old": {"kind": "beyond", "quantity": "age", "limit": "3 m"}})
+    assert [fault.path for fault in review(parse_case(data)).faults] == ["readings.old.limit"]
+
+
+def test_without_an_age_the_figures_of_age_have_no_value() -> None:
+    got = readings_of(
+        plug(field={"age": {"solve": False}}),
+        efficiency={"kind": "ventilation", "measure": "efficiency"},
+        changes={"kind": "ventilation"},
+    )
+    assert got["efficiency"] is None or np.isnan(got["efficiency"])
+    assert got["changes"] == pytest.approx(180)
+
+
+def test_comfort_is_that_of_the_air_and_of_what_shines_on_it() -> None:
+    comfort = {"solve": True, "activity": "1.2", "clothing": "0.5", "humidity": "60 %", "radiant": "24 °C"}
+    got = readings_of(
+        plug(field={"heat": {"solve": True, "start": "22 °C"}, "comfort": comfort}),
+        vote={"kind": "point", "at": ["1 m", "0 mm"], "quantity": "vote"},
+        felt={"kind": "point", "at": ["1 m", "0 mm"], "quantity": "operative"},
+        draught={"kind": "point", "at": ["1 m", "0 mm"], "quantity": "draught"},
+    )
+    assert got["vote"] == pytest.approx(float(mean_vote(22, 24, 0.1, 0.6, 1.2 * MET, 0.5 * CLO)), abs=1e-3)
+    assert got["felt"] == pytest.approx(296.15, abs=0.01)
+    assert 100 * got["draught"] == pytest.approx(12 * 0.05**0.62 * (0.37 * 0.1 * 40 + 3.14), rel=1e-3)
+
+
+def test_comfort_needs_temperature() -> None:
+    data = plug(readings={"vote": {"kind": "region", "quantity": "vote"}})
+    faults = review(parse_case(data)).faults
+    assert faults[0].path == "readings.vote.quantity" and "comfort" in faults[0].remedy

@@ -47,6 +47,11 @@ class HeatWall(Kind):
     between: ClassVar[bool] = False
 
     @classmethod
+    def passes(cls, numbers: Any) -> float:
+        """Give the resistance between the surface and the outside, m2 K/W; 0 where it is no such wall."""
+        return 0.0
+
+    @classmethod
     def apply(
         cls,
         numbers: Any,

@@ -77,6 +77,12 @@ class Layered(HeatWall):
     )
 
     @classmethod
+    def passes(cls, numbers: Any) -> float:
+        """The layers and the film."""
+        resistance = numbers.thickness / numbers.conductivity + numbers.thickness2 / numbers.conductivity2
+        return float(resistance + (0.0 if numbers.film is None else 1.0 / numbers.film))
+
+    @classmethod
     def apply(
         cls,
         numbers: Any,
@@ -84,8 +90,6 @@ class Layered(HeatWall):
         boundary: ScalarBoundary,
     ) -> None:
         """Put the resistance between the outside and the surface."""
-        resistance = numbers.thickness / numbers.conductivity + numbers.thickness2 / numbers.conductivity2
-        resistance += 0.0 if numbers.film is None else 1.0 / numbers.film
         boundary.given[patch.faces] = True
         boundary.value[patch.faces] = numbers.outside
-        boundary.resistance[patch.faces] = resistance
+        boundary.resistance[patch.faces] = cls.passes(numbers)

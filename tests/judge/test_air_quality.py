@@ -109,3 +109,11 @@ def test_comfort_needs_temperature() -> None:
     data = plug(readings={"vote": {"kind": "region", "quantity": "vote"}})
     faults = review(parse_case(data)).faults
     assert faults[0].path == "readings.vote.quantity" and "comfort" in faults[0].remedy
+
+
+def test_a_solve_waits_for_the_age_and_does_not_call_it_unsteady() -> None:
+    data = plug(readings={"mean": {"kind": "ventilation", "measure": "mean_age"}})
+    events = Solving(settle(parse_case(data)), None, None).events()
+    last = [event for event in events if event["event"] == "finished"][-1]
+    items = {item["id"]: item for item in last["trust"]}
+    assert last["converged"] and items["readings"]["verdict"] == "holds"

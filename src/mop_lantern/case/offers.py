@@ -47,6 +47,7 @@ _FOUND_AS = {
     "brick": "room tank box",
     "fitting": "tee wye manifold",
     "layered": "U-value insulation film",
+    "built": "U-value insulation weather sun roof window",
     "evenness": "flow distribution uniformity",
 }
 """Other words of the trade that find a kind."""

@@ -236,10 +236,14 @@ def run_export(options: argparse.Namespace) -> int:
             )
         settled = settle(parse_case(record.case), record.variant)
         ways = {item.edge: getattr(item, "way", "open") for item in settled.numbers.openings.values()}
+        from mop_lantern.field.device import drawn
         from mop_lantern.scene import Picture
 
         picture = Picture()
+        flat = settled.case.shape.space != "space"
+        marks = (line for device in settled.numbers.devices.values() for line in drawn(device, flat))
         picture.set_shape(settled.shape, ways)
+        picture.set_options(marks=tuple(marks))
         picture.set_answer(answer)
         picture.set_options(units=settled.case.units, quantity=options.quantity)
         for fault in picture.take_views(settled.case):

@@ -51,6 +51,7 @@ from mop_lantern.desk.stage.stage import Stage
 from mop_lantern.desk.starters import Starters
 from mop_lantern.desk.theme import NIGHT, PAPER, apply_theme
 from mop_lantern.desk.topbar import TopBar
+from mop_lantern.field.device import drawn
 from mop_lantern.judge import FieldResult, titles, verdict_in_words
 from mop_lantern.shape import Plane
 
@@ -458,7 +459,10 @@ class Desk(QMainWindow):
         units = result.case.units
         ways = {item.edge: getattr(item, "way", "open") for item in result.case.field.openings.values()}
         if result.shape is not None:
-            self.stage.show_shape(result.shape, ways, units)
+            flat = result.case.shape.space != "space"
+            devices = [] if result.numbers is None else result.numbers.devices.values()
+            marks = tuple(line for device in devices for line in drawn(device, flat))
+            self.stage.show_shape(result.shape, ways, units, marks)
             self.following.show_handles()
         self.stage.view.trails = [line for fault in result.faults for line in fault.lines]
         self.showing.refresh()

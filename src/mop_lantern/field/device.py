@@ -157,3 +157,25 @@ def wanted_area(numbers: Any, mesh: Mesh, depth: float = 1.0) -> float:
     if len(mesh.ways) == 2:
         return float(numbers.width * depth)
     return float(np.pi * numbers.width**2 / 4 if numbers.form == "disc" else numbers.width * numbers.height)
+
+
+def drawn(numbers: Any, flat: bool) -> list[Floats]:
+    """Give lines that show a device: its outline, and an arrow the way it faces, or blows; (k, 3) m each."""
+    way, side, up = axes_of(numbers, flat)
+    if getattr(numbers, "way", "along") == "against":
+        way = -way
+    middle = np.zeros(3)
+    middle[: len(numbers.centre)] = numbers.centre
+    half = numbers.width / 2
+    if flat:
+        outline = np.array([middle - half * side, middle + half * side])
+    elif numbers.form == "disc":
+        turn = 2 * np.pi * np.arange(37) / 36
+        outline = middle + half * (np.cos(turn)[:, None] * side + np.sin(turn)[:, None] * up)
+    else:
+        tall = numbers.height / 2
+        corners = ((-1, -1), (1, -1), (1, 1), (-1, 1), (-1, -1))
+        outline = np.array([middle + a * half * side + b * tall * up for a, b in corners])
+    tip = middle + half * way
+    barbs = [tip - 0.3 * half * (way + 0.6 * sign * side) for sign in (1, -1)]
+    return [outline, np.array([middle, tip]), np.array([barbs[0], tip, barbs[1]])]

@@ -41,10 +41,12 @@ class ScalarBoundary:
 class HeatWall(Kind):
     """A wall that lets heat through: ``apply`` writes what it demands of the temperature beside it.
 
-    ``between``: it lies where two regions touch; all others lie where nothing is behind.
+    ``between``: it lies where two regions touch; all others lie where nothing is behind. ``holds``: it ties
+    the level of the temperature to one given.
     """
 
     between: ClassVar[bool] = False
+    holds: ClassVar[bool] = False
 
     @classmethod
     def passes(cls, numbers: Any) -> float:

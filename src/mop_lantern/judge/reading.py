@@ -9,7 +9,7 @@ from typing import Any, ClassVar
 import numpy as np
 
 from mop_lantern.declare import Kind, discover
-from mop_lantern.judge.field_result import FieldResult
+from mop_lantern.judge.field_result import COMFORT, FieldResult
 from mop_lantern.judge.network_result import NetworkResult
 
 
@@ -31,6 +31,14 @@ class Reading(Kind):
     def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Give the SI value; nan where the place lies outside the wet space."""
         raise NotImplementedError
+
+    @classmethod
+    def reads(cls, numbers: Any) -> str:
+        """Give what of the field it is taken from, "" for the flow itself: what is carried on the finished
+        flow has no value before; comfort has that of the temperature.
+        """
+        name = str(getattr(numbers, "quantity", ""))
+        return "T" if name in COMFORT else name
 
     @classmethod
     def follow(

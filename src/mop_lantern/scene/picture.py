@@ -85,7 +85,8 @@ class ViewOptions:
         faces of a space that are marked, one under the pointer and those picked.
         hidden : faces not drawn. near_walls : how solid walls before the fluid are drawn, 0 (not at all) to
         1. seeds : where streamlines of a space begin, of `SEEDS`. line : ends of a line (m) they may begin
-        on. beside : quantities shown in further views. units : preferred display units.
+        on. beside : quantities shown in further views. marks : lines (k, 3) m of devices in the fluid.
+        units : preferred display units.
     """
 
     layers: frozenset[str] = frozenset({"colours", "streamlines", "parts", "solids"})
@@ -104,6 +105,7 @@ class ViewOptions:
     seeds: str = "openings"
     line: tuple[tuple[float, ...], ...] = ()
     beside: tuple[str, ...] = ()
+    marks: tuple[Any, ...] = ()
     units: dict[str, str] = field(default_factory=dict)
 
 
@@ -521,6 +523,7 @@ class Picture:
                 fields,
                 self.patient,
                 self.wanted,
+                options.marks,
             )
             pane.draw_plane(context, options.layers, self.layer_options)
             return
@@ -548,6 +551,7 @@ class Picture:
             self._places_now(answer) if answer is not None else None,
             patient=self.patient,
             wanted=self.wanted,
+            marks=options.marks,
         )
         for name, part in parts.items():
             if name and name in self.surface.solids:

@@ -40,8 +40,8 @@ class PlaneContext:
     "open").
     table : lookup table of the coloured quantity. quantity : its name. inks : theme colours. unit : size of a
     mark, m. stream : colour of streamlines. solids : the fields of solids that conduct heat, by region, where
-    what is coloured has a meaning in them; ``answer`` is that of the fluid. patient, wanted : as in
-    `space_stage.SpaceContext`.
+    what is coloured has a meaning in them; ``answer`` is that of the fluid. patient, wanted,
+    marks : as in `space_stage.SpaceContext`.
     """
 
     shape: Plane | None
@@ -56,6 +56,7 @@ class PlaneContext:
     solids: dict[str, tuple[Drawing, FieldResult]] = field(default_factory=dict)
     patient: bool = True
     wanted: list[tuple[Sampler, Floats]] = field(default_factory=list)
+    marks: tuple[Floats, ...] = ()
 
     def at_points(self, drawn: Drawing, answer: FieldResult, what: str) -> Floats:
         """Give a quantity at the points of a drawing; one who is not patient may get a quick one first."""

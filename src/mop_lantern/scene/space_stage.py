@@ -165,7 +165,7 @@ class SpaceContext:
     seeds : where streamlines begin, of `SEEDS`. line : ends of a line (m) they may begin on.
     solids : what every solid that conducts heat is drawn with, by region; ``answer`` is that of the fluid.
     patient : values are to be those of readings, whatever it takes. wanted : samplers and places whose
-    weights are to be worked out, if not.
+    weights are to be worked out, if not. marks : lines (k, 3) m of devices in the fluid.
     """
 
     surface: Surface
@@ -188,6 +188,7 @@ class SpaceContext:
     solids: dict[str, SpaceContext] = field(default_factory=dict)
     patient: bool = True
     wanted: list[tuple[Sampler, Floats]] = field(default_factory=list)
+    marks: tuple[Floats, ...] = ()
 
     @property
     def coloured(self) -> dict[str, SpaceContext]:

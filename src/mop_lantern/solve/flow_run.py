@@ -10,10 +10,12 @@ from typing import Any, ClassVar
 import numpy as np
 
 from mop_lantern.case import ResolvedCase
+from mop_lantern.declare import discover
 from mop_lantern.errors import RunError
 from mop_lantern.field.flow import FlowSettings, FlowState, Step
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult, Trust, measure, trust_list
+from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.standard import watched_readings
 from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT
 from mop_lantern.solve.physics import COUPLED_LIMIT, Physics
@@ -103,8 +105,9 @@ class FlowRun:
         self.watched: dict[str, Any] = {}  # what must be steady where no reading is asked for
         self.backed_off = False
         later = set(self.physics.scalars) - set(self.physics.driving)
+        kinds = discover("mop_lantern.judge.readings", Reading)
         self.awaited = frozenset(
-            key for key, item in settled.numbers.readings.items() if getattr(item, "quantity", "") in later
+            key for key, item in settled.numbers.readings.items() if kinds[item.kind].reads(item) in later
         )
         self._calm = 0  # iterations with low residuals
         self.swings_on = False  # and nothing but swinging is to be had

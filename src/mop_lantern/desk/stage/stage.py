@@ -178,12 +178,15 @@ class Stage(QWidget):
         shape: Plane | Surface | None,
         openings: dict[str, str],
         units: dict[str, str],
+        marks: tuple[Any, ...] | None = None,
     ) -> None:
-        """Show a shape."""
+        """Show a shape; ``marks`` : lines of devices in the fluid, those before where not told."""
         picture = self.view.ensure()
         first = picture.shape is None and picture.surface is None and shape is not None
         picture.set_shape(shape, openings)
         picture.set_options(units=units)
+        if marks is not None:
+            picture.set_options(marks=marks)
         self.view.units = units
         spatial = isinstance(shape, Surface)
         if isinstance(shape, Surface):  # what lies around a hollow hides it

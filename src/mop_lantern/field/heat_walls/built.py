@@ -49,6 +49,7 @@ class Built(HeatWall):
         "{thickness3} of {material3}; outside it is {outside} with wind of {wind}, emissivity {emissivity}, "
         "sun of {sun} of which {absorbed} is absorbed."
     )
+    holds: ClassVar[bool] = True
 
     kind: Literal["built"] = "built"
     edge: str = reference("edge", "edge", "The wall.")

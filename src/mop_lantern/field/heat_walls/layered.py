@@ -30,6 +30,7 @@ class Layered(HeatWall):
         "{id}: behind the wall {edge} lie {thickness} of conductivity {conductivity} and {thickness2} "
         "of {conductivity2}; outside it is {outside}, with a film of {film}."
     )
+    holds: ClassVar[bool] = True
 
     kind: Literal["layered"] = "layered"
     edge: str = reference("edge", "edge", "The wall.")

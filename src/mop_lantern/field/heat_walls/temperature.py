@@ -24,6 +24,7 @@ class Temperature(HeatWall):
         "M-0.2,-0.7 A0.2,0.2 0 0 1 0.2,-0.7 L0.2,0.1 A0.2,0.2 0 1 1 -0.2,0.1 Z"
     )
     sentence: ClassVar[str] = "{id}: the wall {edge} is held at {temperature}."
+    holds: ClassVar[bool] = True
 
     kind: Literal["temperature"] = "temperature"
     edge: str = reference("edge", "edge", "The wall.")

@@ -61,8 +61,8 @@ def natural(
     """Give the heat transfer coefficient over the heat capacity of natural convection on walls, (w,) m/s, and
     what of it the cell does not carry itself.
 
-    It does not know how far the cell is away, so it fades where cells lie within the layer that makes it, a /
-    h thick: they carry it themselves.
+    It does not know how far the cell is away: what conduction to the cell carries counts towards it, in cubes
+    as both are joined, and within the layer that makes it, a / h thick, nothing is added.
 
     Parameters
     ----------
@@ -79,7 +79,7 @@ def natural(
     flat = np.where(warmth.lighter * down > 0, np.abs(down), 0.0)
     constant = np.hypot(FLAT * flat, UPRIGHT * upright)
     h = constant * diffusivity * np.cbrt(strength * np.abs(warmth.lighter) / (nu * diffusivity))
-    return h, np.asarray(h * np.clip(away * h / diffusivity - 1.0, 0.0, 1.0))
+    return h, np.cbrt(np.maximum(h**3 - (diffusivity / away) ** 3, 0.0))
 
 
 def stratification(slope: Floats, gravity: Floats) -> Floats:

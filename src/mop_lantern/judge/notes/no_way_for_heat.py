@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Any, ClassVar, Literal
 
+from mop_lantern.declare import discover
 from mop_lantern.judge.facts import Facts, Note, NoteKind
 
 
@@ -26,7 +27,8 @@ class NoWayForHeat(NoteKind):
         if numbers.time.mode != "steady" or facts.openings:
             return []
         notes = []
-        held = any(wall.kind in ("temperature", "layered") for wall in numbers.warm.values())
+        kinds: Any = discover("mop_lantern.field.heat_walls")
+        held = any(kinds[wall.kind].holds for wall in numbers.warm.values())
         remedy = "follow it in time"
         edits = {"field.time.mode": "transient"}
         if numbers.heat.solve and not held:

@@ -54,6 +54,11 @@ class Ventilation(Reading):
         return {"changes": "number", "nominal": "time", "mean_age": "time"}.get(numbers.measure, "fraction")
 
     @classmethod
+    def reads(cls, numbers: Any) -> str:
+        """The age, for its figures."""
+        return "" if numbers.measure in ("changes", "nominal") else "age"
+
+    @classmethod
     def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Work out the figure; not a number where nothing enters or no age is solved."""
         size = answer.mesh.volume * answer.mesh.turn * answer.wet

@@ -25,7 +25,7 @@ OWN = 0.6  # share of a file's own colour in a wall
 
 class Parts(Layer):
     """In a plane: walls in ink; openings with chevrons, inward where fluid enters, outward where it leaves;
-    solids hatched.
+    solids hatched; devices with an arrow the way they face.
 
     In a space: far walls seen from within, sharp edges in ink, an arrow through every opening.
 
@@ -65,6 +65,9 @@ class Parts(Layer):
         hatch = _hatch(shape, context.unit, frozenset(context.coloured))
         if hatch:
             made.append(actor(polylines(hatch), context.inks.faint, 1.0, 0.45 * context.unit))
+        if context.marks:
+            lines = polylines([line[:, :2] for line in context.marks])
+            made.append(actor(lines, context.inks.enter, 2.5, 0.6 * context.unit))
         for name, way in context.openings.items():
             if name not in shape.edge_lengths:
                 continue
@@ -88,11 +91,18 @@ class Parts(Layer):
                 near = context.cut(_walls(context.surface, triangles, ink, near=True))
                 near.GetProperty().SetOpacity(context.near_walls)
                 made.append(near)
+        made += [actor(_line(line), context.inks.enter, 3.0) for line in context.marks]
         return made + [
             _arrow(context.surface, name, way, context.inks)
             for name, way in context.openings.items()
             if name in context.surface.edge_lengths and context.surface.facing(name) > FACING
         ]
+
+
+def _line(places: Any) -> Any:
+    """Make a line through places (k, 3)."""
+    along = np.arange(len(places))
+    return polygons(places, np.column_stack([along[:-1], along[1:]]))
 
 
 def _chevrons(

@@ -35,7 +35,7 @@ class Built(HeatWall):
     Outside the film is 4 + 4 v of the wind and 4 e s T^3 of the radiation; what the wall absorbs of the sun
     counts as warmer air outside (sol-air temperature). The margin tells the U-value.
 
-    Source: ISO 6946:2017, section 6.7 and annex C, from memory; materials as listed.
+    Source: ISO 6946:2017, section 6.7 and annex C (not at hand to check); materials as listed.
     """
 
     caption: ClassVar[str] = "Wall of a building"

@@ -16,7 +16,7 @@ class UValue(NoteKind):
     Source: ISO 6946:2017, table 7 (0.13 m2 K/W inside, where heat goes level).
     """
 
-    caption: ClassVar[str] = "U-value"
+    caption: ClassVar[str] = "U-value of a wall"
     kind: Literal["u_value"] = "u_value"
     needs_fluid: ClassVar[bool] = False
 

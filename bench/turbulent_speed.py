@@ -10,8 +10,12 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from itertools import pairwise
 from pathlib import Path
 from typing import Any
+
+import numpy as np
 
 from mop_lantern.case import parse_case, settle
 from mop_lantern.solve import Solving, prepare
@@ -110,6 +114,21 @@ def apart(what: str, across: float, closure: str = "sst", threads: int = 2) -> d
     return dict(json.loads(done.stdout.splitlines()[-1]))
 
 
+def bandwidth(threads: int) -> float:
+    """Measure what memory gives to so many threads, bytes a second: sums of arrays far beyond the cache."""
+    count = 12_000_000
+    a, b, c = (np.ones(count) for _ in range(3))
+    ends = np.linspace(0, count, threads + 1).astype(int)
+    parts = [slice(first, last) for first, last in pairwise(ends)]
+    times = []
+    with ThreadPoolExecutor(threads) as pool:
+        for _ in range(9):
+            began = time.perf_counter()
+            list(pool.map(lambda part: np.add(a[part], b[part], out=c[part]), parts))
+            times.append(time.perf_counter() - began)
+    return 3 * 8 * count / float(np.median(times))
+
+
 def rows() -> list[dict[str, Any]]:
     """Give the rows of the bench; the largest grid is timed by the iteration only."""
     made = []
@@ -117,6 +136,9 @@ def rows() -> list[dict[str, Any]]:
     def row(what: str, value: float, unit: str, limit: float | None = None) -> None:
         made.append({"what": what, "value": value, "unit": unit, "limit": limit})
 
+    one, two = bandwidth(1), bandwidth(2)
+    row("memory to one thread", one / 1e9, "GB/s")
+    row("memory to two threads against one", two / one, "times")
     for size, across in SIZES.items():
         got = apart("shares", across)
         words = f"turbulent, {got['cells']:,} cells"

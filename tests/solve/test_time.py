@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from mop_lantern.case import apply, parse_case, settle
+from mop_lantern.case import apply, parse_case, review, settle
 from mop_lantern.errors import FileError, RunError
 from mop_lantern.results import open_answer, open_state, state_times
 from mop_lantern.solve import Solving
@@ -126,3 +126,40 @@ def test_a_stopped_march_keeps_what_it_has(channel: dict[str, Any], tmp_path: Pa
         if event["event"] == "finished":
             assert event["stopped"] and event["time"] < 1000
             assert (Path(event["run"]) / "run.json").exists()
+
+
+def test_a_leak_on_a_flow_that_stays_moves_with_it(channel: dict[str, Any], tmp_path: Path) -> None:
+    """A front in a plug of 10 mm/s stands at 20 mm after 2 s; what was let in is inside or has left."""
+    calm = {
+        "field.walls": {key: {"kind": "slip", "edge": f"run.{key}"} for key in ("left", "right")},
+        "field.openings.in.velocity": "10 mm/s",
+        "field.openings.in.profile": "uniform",
+        "field.species": {"dye": {"diffusivity": "1e-12 m2/s"}},
+    }
+    steady = Solving(settle(apply(parse_case(channel), calm)), None, tmp_path)
+    first = [event for event in steady.events() if event["event"] == "finished"][-1]
+    edits = {
+        **calm,
+        "field.start.solution": first["run"],
+        "field.openings.in.carries": {"dye": "1"},
+        "field.time": {**IN_TIME["field.time"], "flow": "kept", "step": "0.02 s"},
+        "readings": {
+            "early": {"kind": "point", "at": ["12 mm", "0 mm"], "quantity": "c.dye"},
+            "late": {"kind": "point", "at": ["28 mm", "0 mm"], "quantity": "c.dye"},
+            "all": {"kind": "region", "quantity": "c.dye", "measure": "integral"},
+            "cloud": {"kind": "beyond", "quantity": "c.dye", "limit": "50 %"},
+        },
+    }
+    solving = Solving(settle(apply(parse_case(channel), edits)), None, None)
+    last = [event for event in solving.events() if event["event"] == "finished"][-1]
+    got = {key: item["value"] for key, item in last["readings"].items()}
+    assert got["early"] == pytest.approx(1, abs=0.02) and got["late"] == pytest.approx(0, abs=0.02)
+    assert got["all"] == pytest.approx(0.02 * 0.01, rel=1e-3)
+    assert got["cloud"] == pytest.approx(0.02 * 0.01, rel=0.06)
+    assert np.ptp(solving.run.flow.U[:, 0]) < 1e-9
+
+
+def test_a_flow_can_only_stay_where_there_is_one(channel: dict[str, Any]) -> None:
+    case = apply(parse_case(channel), {"field.time": {**IN_TIME["field.time"], "flow": "kept"}})
+    faults = review(case).faults
+    assert [fault.path for fault in faults] == ["field.time.flow"] and "start" in faults[0].remedy

@@ -87,7 +87,8 @@ class Time(Record):
 
     sentence: ClassVar[str] = (
         "The flow is {mode} until {until}, in steps of {step} or shorter, so that fluid crosses at "
-        "most {courant} cells in a step; a state is kept every {every}, the newest {keep} of them."
+        "most {courant} cells in a step; a state is kept every {every}, the newest {keep} of them. The flow "
+        "itself {flow}."
     )
     mode: Literal["steady", "transient"] = choice(
         "time",
@@ -122,6 +123,13 @@ class Time(Record):
         "How often a state is kept.",
         default="1 s",
         above=0,
+    )
+    flow: Literal["solved", "kept"] = choice(
+        "flow in time",
+        "Whether the flow moves on too, or stays as the solution it begins from has it while it carries "
+        "heat, species and age on: a leak on a steady air flow takes seconds then.",
+        {"solved": "moves on", "kept": "stays as it began"},
+        default="solved",
     )
     keep: Text = count(
         "states kept",

@@ -287,16 +287,19 @@ class Physics:
 
     # --- in time ---
 
-    def begin_step(self, step: float) -> None:
-        """Begin a time step: former states are kept, boundaries and sources take their new values."""
+    def begin_step(self, step: float, kept: bool = False) -> None:
+        """Begin a time step: former states are kept, boundaries and sources take their new values; the flow
+        stays as it is where it is ``kept``.
+        """
         for name, kind in self.kinds.items():
             kind.begin_step(self, name)
         self.time += step
         self.devices.at(self.time)
-        if self.turbulence is not None:
+        if self.turbulence is not None and not kept:
             self.turbulence.begin_step(step)
-        self.flow.begin_step(step)
-        if self.wet.n_cells:
+        if not kept:
+            self.flow.begin_step(step)
+        if self.wet.n_cells and not kept:
             self.flow.renew_boundary(
                 boundary_of(self.settled, self.wet, self.time),
                 following_of(self.settled, self.wet, self.time),

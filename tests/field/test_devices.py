@@ -167,3 +167,58 @@ def test_equal_pressures_alone_still_move_nothing() -> None:
     data = duct({"s": SCREEN}, {"kind": "static_pressure", "edge": "p.start"})
     assert any("nothing flows" in fault.says for fault in review(parse_case(data)).faults)
     assert Fan.drives
+
+
+def test_in_a_closed_loop_what_the_fan_gives_is_what_friction_takes() -> None:
+    """Power given over power dissipated, and the jump of the pressure beside the fan."""
+    corners = [[0, 0], [1, 0], [1, 0.6], [0, 0.6]]
+    core = [[0.2, 0.2], [0.8, 0.2], [0.8, 0.4], [0.2, 0.4]]
+    data = {
+        "media": {"a": {**AIR["a"], "viscosity": "0.05 Pa s"}},
+        "shape": {
+            "parts": {
+                "o": {"kind": "outline", "points": [[f"{x} m", f"{y} m"] for x, y in corners]},
+                "c": {"kind": "block", "points": [[f"{x} m", f"{y} m"] for x, y in core]},
+            }
+        },
+        "field": {
+            "physics": {"flow": "laminar"},
+            "devices": {"f": {**FAN, "centre": ["0.5 m", "0.1 m"], "pressure": "1 Pa"}},
+            "grid": {"cell": "20 mm"},
+        },
+    }
+    run, last = solved(data)
+    fan = run.physics.devices.working(run.flow)[0]
+    lost = float((0.05 * run.flow.shear_rate()[0] ** 2 * run.mesh.volume).sum())
+    assert last["converged"] and lost == pytest.approx(fan.flow * 1.0, rel=0.04)
+    placed = run.physics.devices.placed["f"]
+    rise = 1.2 * (run.flow.p[placed.behind] - run.flow.p[placed.before])
+    assert rise == pytest.approx(np.full(len(rise), 1.0), abs=0.06)
+
+
+def test_a_fan_in_the_open_blows_the_wake_of_momentum_theory() -> None:
+    """Far behind an actuator disc at rest the speed is sqrt(2 dp / rho) (Rankine, Froude)."""
+    still = {"kind": "total_pressure", "pressure": "0 Pa"}
+    data = {
+        "media": {"a": {**AIR["a"], "viscosity": "0.1 mPa s"}},
+        "shape": {
+            "space": "axis",
+            "parts": {"b": {"kind": "straight", "length": "2 m", "width": "1.6 m"}},
+        },
+        "field": {
+            "openings": {
+                "in": {**still, "edge": "b.start"},
+                "side": {**still, "edge": "b.left"},
+                "out": {"kind": "static_pressure", "edge": "b.end"},
+            },
+            "physics": {"flow": "laminar"},
+            "devices": {"f": {**FAN, "centre": ["0.8 m", "0 m"], "width": "0.4 m", "pressure": "2.4 Pa"}},
+            "grid": {"cell": "40 mm", "across": "2"},
+            "solver": {"most": "250"},
+        },
+        "readings": {"wake": {"kind": "point", "at": ["1.4 m", "0.04 m"], "quantity": "u"}},
+    }
+    run, last = solved(data)
+    assert last["readings"]["wake"]["value"] == pytest.approx(2.0, rel=0.05)
+    fan = run.physics.devices.working(run.flow)[0]
+    assert fan.flow / fan.area == pytest.approx(1.0, rel=0.12)

@@ -222,3 +222,23 @@ def test_a_fan_in_the_open_blows_the_wake_of_momentum_theory() -> None:
     assert last["readings"]["wake"]["value"] == pytest.approx(2.0, rel=0.05)
     fan = run.physics.devices.working(run.flow)[0]
     assert fan.flow / fan.area == pytest.approx(1.0, rel=0.12)
+
+
+def test_a_fan_beyond_its_curve_is_cautioned() -> None:
+    curve = [["0 m3/s", "5 Pa"], ["0.05 m3/s", "0 Pa"]]
+    _, last = solved(duct({"f": {**FAN, "given": "curve", "curve": curve}}))
+    item = last["trust"]["device.f"]
+    assert item["verdict"] == "caution" and "beyond the points of its curve" in item["text"]
+
+
+def test_a_fan_too_small_for_the_cells_is_cautioned_and_one_cut_by_walls_is_not() -> None:
+    _, small = solved(duct({"f": {**FAN, "width": "62 mm"}}))
+    assert "62%" in small["trust"]["device.f"]["text"] or small["trust"]["device.f"]["verdict"] == "caution"
+    _, cut = solved(duct({"s": SCREEN}))
+    assert cut["trust"]["device.s"]["verdict"] == "holds"
+
+
+def test_a_cleaner_of_an_unknown_species_is_refused() -> None:
+    cleaner = {"kind": "cleaner", "centre": ["600 mm", "0 mm"], "species": "dust"}
+    faults = review(parse_case(duct({"c": cleaner}))).faults
+    assert [fault.path for fault in faults] == ["field.devices.c.species"]

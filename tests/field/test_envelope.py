@@ -55,6 +55,7 @@ def heat_of(data: dict[str, Any]) -> float:
     """Solve and give the heat that enters below, W of a metre of depth."""
     events = Solving(settle(parse_case(data)), None, None).events()
     last = [event for event in events if event["event"] == "finished"][-1]
+    assert last["converged"]
     return float(last["readings"]["heat"]["value"])
 
 

@@ -105,6 +105,11 @@ def test_comfort_is_that_of_the_air_and_of_what_shines_on_it() -> None:
     assert 100 * got["draught"] == pytest.approx(12 * 0.05**0.62 * (0.37 * 0.1 * 40 + 3.14), rel=1e-3)
 
 
+def test_comfort_without_a_temperature_is_refused() -> None:
+    faults = review(parse_case(plug(field={"comfort": {"solve": True}}))).faults
+    assert [fault.path for fault in faults] == ["field.comfort.solve"]
+
+
 def test_comfort_needs_temperature() -> None:
     data = plug(readings={"vote": {"kind": "region", "quantity": "vote"}})
     faults = review(parse_case(data)).faults

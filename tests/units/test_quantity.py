@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from mop_lantern.units import DIMENSIONS, UnitFault, convert, evaluate, read, show
 from mop_lantern.units.expression import quantity
+from mop_lantern.units.quantity import _kept_units
 
 
 @pytest.mark.parametrize(
@@ -112,3 +115,14 @@ def test_no_text_does_harm(text: str) -> None:
             evaluate(typed, "length", NAMES)
         except UnitFault as fault:
             assert str(fault)
+
+
+def test_what_is_kept_of_the_units_is_one_checkout_s_own(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """What the library keeps names files of its own place: a checkout that is gone must not be asked."""
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path))
+    one, other = (_kept_units(f"/{name}/pint/__init__.py") for name in ("a", "b"))
+    assert one != other and one is not None and one.is_dir() and one.parent.parent == tmp_path
+    monkeypatch.setenv("XDG_CACHE_HOME", "/proc/nowhere")
+    assert _kept_units("/a/pint/__init__.py") is None

@@ -382,6 +382,11 @@ def _references(case: Case, numbers: Numbers, shape: Plane | Surface | None) -> 
         )
     if shape is not None:
         faults += _edges(case, shape) + lost_solids(case, numbers, shape)
+    faults += _lost_species(case)
+    if case.field.comfort.solve and not case.field.heat.solve:
+        faults.append(
+            Fault("field.comfort.solve", "comfort wants the temperature.", "Set temperature to solved.")
+        )
     faults += _endless(numbers.time, "field.time") if numbers.time.mode != "steady" else []
     if numbers.time.mode != "steady" and numbers.time.flow == "kept" and not case.field.start.solution:
         faults.append(
@@ -415,6 +420,20 @@ def _references(case: Case, numbers: Numbers, shape: Plane | Surface | None) -> 
                     "Give one another pressure or a flow.",
                 )
             )
+    return faults
+
+
+def _lost_species(case: Case) -> list[Fault]:
+    """Refuse sources and devices that name a species the case does not have."""
+    known = case.field.species
+    faults = []
+    for section, items in (("sources", case.field.sources), ("devices", case.field.devices)):
+        for key, item in items.items():
+            name = getattr(item, "species", None)
+            if name is not None and name not in known:
+                told = f"Species: {', '.join(known) or 'none yet'}."
+                path = f"field.{section}.{key}.species"
+                faults.append(Fault(path, f"there is no species “{name}”.", told))
     return faults
 
 

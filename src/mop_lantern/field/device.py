@@ -65,6 +65,11 @@ class DeviceKind(Kind):
         return Jump(np.zeros(len(speed)), np.zeros(len(speed)))
 
     @classmethod
+    def strays(cls, numbers: Any, flow: float) -> str:
+        """Say where a flow (m3/s along it) is beyond what is known of the device; "" where it is not."""
+        return ""
+
+    @classmethod
     def removes(cls, numbers: Any, name: str) -> float:
         """Give the share of something carried that it takes out of what passes, 0 to 1."""
         return 0.0
@@ -111,6 +116,30 @@ class Across(DeviceKind):
         default="300 mm",
         above=0,
     )
+
+
+class Passed(Across):
+    """A device that fluid passes, from either side, at the price of a loss coefficient."""
+
+    loss: Text = quantity(
+        "number",
+        "loss coefficient",
+        "On the speed before it.",
+        default="0",
+        at_least=0,
+        varies="t",
+    )
+
+    @classmethod
+    def jump(cls, numbers: Any, speed: Floats, area: Floats, density: float) -> Jump:
+        """A fall by the square of the speed, against it."""
+        return fall(float(numbers.loss), speed, density)
+
+
+def fall(coefficient: float, speed: Floats, density: float) -> Jump:
+    """Give what a loss coefficient takes of the pressure, against speeds (k,) m/s."""
+    half = 0.5 * density * coefficient
+    return Jump(-half * speed * np.abs(speed), 2 * half * np.abs(speed))
 
 
 def axes_of(numbers: Any, flat: bool) -> tuple[Floats, Floats, Floats]:

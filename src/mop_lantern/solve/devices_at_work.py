@@ -11,10 +11,11 @@ from numpy.typing import NDArray
 from mop_lantern.case import ResolvedCase
 from mop_lantern.declare import discover
 from mop_lantern.errors import RunError
-from mop_lantern.field.device import DeviceKind, Placed, place, wanted_area
+from mop_lantern.field.device import DeviceKind, Placed, drawn, place, wanted_area
 from mop_lantern.field.flow import FlowSolver
 from mop_lantern.field.transport import Transported
 from mop_lantern.grid import Mesh
+from mop_lantern.judge.sampling import sampler_of
 
 Floats = NDArray[np.float64]
 EASING = 0.9  # of the speeds whose brake still holds, in an iteration
@@ -28,7 +29,8 @@ class Working:
     Attributes
     ----------
     key : id in the case. kind : caption. flow : m3/s along it, of the whole body. rise : Pa, mean over its
-    area. area, wanted : m2 on the grid, and of its outline.
+    area. area, wanted : m2 on the grid, and of its outline. whole : whether all its outline lies in the
+    fluid. strays : words on a flow beyond what is known of it.
     """
 
     key: str
@@ -37,6 +39,8 @@ class Working:
     rise: float
     area: float
     wanted: float
+    whole: bool
+    strays: str
 
 
 class DevicesAtWork:
@@ -119,6 +123,7 @@ class DevicesAtWork:
     def working(self, flow: FlowSolver) -> list[Working]:
         """Give the operating points."""
         found = []
+        flat = len(self.mesh.ways) == 2
         for key in self.placed:
             kind, numbers, placed = self._now(key)
             area = placed.area * self.mesh.turn
@@ -132,6 +137,8 @@ class DevicesAtWork:
                     float(rise @ area / area.sum()),
                     float(area.sum()),
                     wanted_area(numbers, self.mesh, 1.0),
+                    bool(sampler_of(self.mesh).inside(drawn(numbers, flat)[0]).all()),
+                    kind.strays(numbers, float(speed @ area)),
                 )
             )
         return found

@@ -5,9 +5,12 @@ The number and the unit are read apart, so that no text is ever evaluated as cod
 
 from __future__ import annotations
 
+import os
 import re
 import threading
+import zlib
 from functools import lru_cache
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -44,13 +47,26 @@ def registry() -> Any:
         return _loaded()
 
 
+def _kept_units(library: str) -> Path | None:
+    """Give the folder in which the registry is kept between starts, one for every place its library lies in:
+    what is kept names files there, and another checkout may be gone. None where no folder can be made.
+    """
+    home = Path(os.environ.get("XDG_CACHE_HOME") or "~/.cache").expanduser()
+    folder = home / "mop-lantern" / f"units-{zlib.crc32(str(Path(library).resolve()).encode()):08x}"
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError:
+        return None
+    return folder if os.access(folder, os.W_OK) else None
+
+
 @lru_cache(maxsize=1)
 def _loaded() -> Any:
     import pint
 
     made: Any = pint.UnitRegistry(
         autoconvert_offset_to_baseunit=True,
-        cache_folder=":auto:",
+        cache_folder=_kept_units(pint.__file__),
         on_redefinition="ignore",
     )
     for line in _EXTRA_UNITS:

@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from typing import Any, ClassVar, Literal
 
-import numpy as np
-
 from mop_lantern.declare import quantity, reference
 from mop_lantern.declare.kind import Text
-from mop_lantern.field.device import Across, Floats, Jump
+from mop_lantern.field.device import Passed
 
 
-class Cleaner(Across):
+class Cleaner(Passed):
     """An air cleaner or filter: it takes a share of a species out of whatever passes, from either side, and
     loses its loss coefficient times the dynamic pressure.
 
@@ -40,20 +38,6 @@ class Cleaner(Across):
         at_most=1,
         varies="t",
     )
-    loss: Text = quantity(
-        "number",
-        "loss coefficient",
-        "On the speed before it.",
-        default="0",
-        at_least=0,
-        varies="t",
-    )
-
-    @classmethod
-    def jump(cls, numbers: Any, speed: Floats, area: Floats, density: float) -> Jump:
-        """A fall by the square of the speed, against it."""
-        half = 0.5 * density * float(numbers.loss)
-        return Jump(-half * speed * np.abs(speed), 2 * half * np.abs(speed))
 
     @classmethod
     def removes(cls, numbers: Any, name: str) -> float:

@@ -61,6 +61,17 @@ class Fan(Across):
     )
 
     @classmethod
+    def strays(cls, numbers: Any, flow: float) -> str:
+        """Before the first point of the curve, or beyond the last."""
+        seen = flow if numbers.way == "along" else -flow
+        if numbers.given != "curve":
+            return "" if seen >= 0 else "The flow runs against the fan."
+        first, last = np.asarray(numbers.curve, float)[[0, -1], 0]
+        return (
+            "" if first <= seen <= last else "That is beyond the points of its curve, which goes on straight."
+        )
+
+    @classmethod
     def jump(cls, numbers: Any, speed: Floats, area: Floats, density: float) -> Jump:
         """The rise, the same over all of it."""
         round_ = 1.0 if numbers.way == "along" else -1.0

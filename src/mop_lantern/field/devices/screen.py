@@ -4,11 +4,9 @@ from __future__ import annotations
 
 from typing import Any, ClassVar, Literal
 
-import numpy as np
-
 from mop_lantern.declare import choice, quantity
 from mop_lantern.declare.kind import Text
-from mop_lantern.field.device import Across, Floats, Jump
+from mop_lantern.field.device import Across, Floats, Jump, fall
 
 
 class Screen(Across):
@@ -76,8 +74,7 @@ class Screen(Across):
     @classmethod
     def jump(cls, numbers: Any, speed: Floats, area: Floats, density: float) -> Jump:
         """A fall by the square of the speed, against it."""
-        half = 0.5 * density * cls.coefficient(numbers)
-        return Jump(-half * speed * np.abs(speed), 2 * half * np.abs(speed))
+        return fall(cls.coefficient(numbers), speed, density)
 
 
 def plate(free: float) -> float:

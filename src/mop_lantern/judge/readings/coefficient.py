@@ -60,6 +60,11 @@ class Coefficient(Reading):
         return "number"
 
     @classmethod
+    def reads(cls, numbers: Any) -> str:
+        """Heat is that of the temperature."""
+        return "T" if numbers.of == "heat" else ""
+
+    @classmethod
     def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Add up and divide."""
         mesh = answer.mesh

@@ -36,11 +36,14 @@ def _told(one: Working) -> Trust:
     text = f"{one.key}: {flow} pass {way}; the pressure {does} by {pressure} there."
     off = one.area / one.wanted - 1
     level = "holds"
-    if off > COVERED or off < -COVERED:
+    if one.strays:
+        level = "caution"
+        text += f" {one.strays}"
+    if one.whole and abs(off) > COVERED:
         area = show(one.area, "area", "m2", 3)
         level = "caution"
         text += (
-            f" On the cells it has an area of {area}, {one.area / one.wanted:.0%} of its outline: "
-            "walls cut it, or the cells are too large for it."
+            f" On the cells it has an area of {area}, {one.area / one.wanted:.0%} of its outline: the cells "
+            "are too large for it."
         )
     return Trust(f"device.{one.key}", level, abs(off), COVERED, text)

@@ -265,10 +265,15 @@ class Resolver:
                 self.faults.append(
                     Fault(
                         f"{path}.swings",
-                        f"there is no reading “{swings}” that could swing.",
+                        f"there is no reading “{swings}” that could be followed.",
                         f"Readings: {', '.join(able) or 'none yet'}.",
                     )
                 )
+            for field in getattr(type(record), "IN_OTHER", ()) if swings in able else ():
+                other: Any = self.case.readings[swings]
+                dimension = type(other).dimension_of(self.reading(other, f"readings.{swings}"))
+                rule = Declared("quantity", field, "", dimension)
+                setattr(numbers, field, self._number(getattr(numbers, field), rule, f"{path}.{field}"))
         return numbers
 
     def species(self, record: Record, path: str) -> Numbers:

@@ -24,6 +24,7 @@ class Reading(Kind):
     sentence: ClassVar[str] = ""
     on: ClassVar[str] = "field"
     over_time: ClassVar[bool] = False
+    IN_OTHER: ClassVar[tuple[str, ...]] = ()  # fields in the unit of the reading it follows
     IN_QUANTITY: ClassVar[tuple[str, ...]] = ()  # fields in the unit of what is read
     without: ClassVar[str] = "its place lies outside the space, or it divides by nothing."
 

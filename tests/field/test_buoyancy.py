@@ -137,3 +137,31 @@ def test_its_trust_list_says_what_the_law_of_the_wall_does_not_know(warmed: dict
     items = {item["id"]: item for item in warmed["trust"]}
     assert items["natural"]["verdict"] == "caution" and "30 to 100 %" in items["natural"]["text"]
     assert items["balance.T"]["verdict"] == "holds" and "walls" in items["balance.T"]["text"]
+
+
+def test_a_tall_cavity_is_cautioned_on_cells_that_resolve_its_walls_too() -> None:
+    """Betts and Bokhari (2000), 19.6 K: 0.14 m/s and Nu 5.9 (from memory); the speed is far off, and said."""
+    corners = [["0 m", "0 m"], ["76 mm", "0 m"], ["76 mm", "2.18 m"], ["0 m", "2.18 m"]]
+    held = {
+        "hot": {"kind": "temperature", "edge": "c.side4", "temperature": "34.8 °C"},
+        "cold": {"kind": "temperature", "edge": "c.side2", "temperature": "15.2 °C"},
+    }
+    heat = "= 0.026 W/m/K * 2.18 m * 1 m * 19.6 K / 76 mm"
+    data = {
+        "media": {"a": {"kind": "air", "temperature": "25 °C", "follow": False}},
+        "shape": {"parts": {"c": {"kind": "outline", "points": corners}}},
+        "field": {
+            "physics": {"flow": "reynolds", "buoyancy": "boussinesq"},
+            "heat": {"solve": True, "start": "25 °C"},
+            "warm": held,
+            "grid": {"cell": "= 76 mm / 12", "doublings": "0"},
+            "solver": {"most": "150"},
+        },
+        "readings": {"nu": {"kind": "coefficient", "edge": "c.side4", "of": "heat", "heat": heat}},
+    }
+    events = Solving(settle(parse_case(data)), None, None).events()
+    last = [event for event in events if event["event"] == "finished"][-1]
+    items = {item["id"]: item for item in last["trust"]}
+    assert "turbulence" in items  # chosen by its Grashof number
+    assert items["natural"]["verdict"] == "caution" and "30 to 100 %" in items["natural"]["text"]
+    assert last["readings"]["nu"]["value"] == pytest.approx(5.9, rel=0.2)

@@ -50,7 +50,7 @@ class DeviceKind(Kind):
     """A device inside the fluid.
 
     The contract of a file: ``jump`` gives what the pressure does for the present speeds; ``removes`` and
-    ``heats`` say what it does to what passes; ``told`` puts its operating point into words.
+    ``heats`` say what it does to what passes; ``strays`` says where it works beyond what is known of it.
 
     ``drives`` : it can move fluid by itself.
     """
@@ -179,12 +179,13 @@ def place(numbers: Any, mesh: Mesh) -> Placed:
     return Placed(faces, sign, area, before, behind)
 
 
-def wanted_area(numbers: Any, mesh: Mesh, depth: float = 1.0) -> float:
-    """Give the area of the outline of a device, m2, where nothing cuts it."""
+def wanted_area(numbers: Any, mesh: Mesh) -> float:
+    """Give the area of the outline of a device, m2 of the whole body, where nothing cuts it."""
     if mesh.axisymmetric:
         return float(np.pi * numbers.width**2 / 4)
     if len(mesh.ways) == 2:
-        return float(numbers.width * depth)
+        depth = float(mesh.volume[0] / mesh.plane_area[0])
+        return float(numbers.width) * depth
     return float(np.pi * numbers.width**2 / 4 if numbers.form == "disc" else numbers.width * numbers.height)
 
 

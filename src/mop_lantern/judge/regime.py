@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from mop_lantern.declare import discover
 from mop_lantern.judge.facts import CRITICAL_REYNOLDS, Facts, OpeningFacts
 from mop_lantern.laws.friction import colebrook
 from mop_lantern.shape import Surface
@@ -158,13 +159,14 @@ def _driven(facts: Facts) -> float:
 def _blown(facts: Facts) -> list[tuple[float, float, str]]:
     """Give speed (m/s), size (m) and words of what fans inside the fluid blow, at most."""
     found = []
+    kinds: Any = discover("mop_lantern.field.devices")
     for key, device in facts.numbers.devices.items():
         rises = [device.pressure] if isinstance(getattr(device, "pressure", None), float) else []
         if getattr(device, "given", "") == "curve":
             rises = [float(np.max(np.asarray(device.curve)[:, 1]))]
-        if device.kind == "fan" and rises:
+        if kinds[device.kind].drives and rises:
             size = device.width * (1 if isinstance(facts.shape, Surface) or facts.shape.axisymmetric else 2)
-            found.append((float(np.sqrt(2 * max(rises) / facts.density)), size, f"the fan {key}, at most"))
+            found.append((float(np.sqrt(2 * max(rises) / facts.density)), size, f"the device {key}, at most"))
     return found
 
 

@@ -28,13 +28,12 @@ class Working:
 
     Attributes
     ----------
-    key : id in the case. kind : caption. flow : m3/s along it, of the whole body. rise : Pa, mean over its
+    key : id in the case. flow : m3/s along it, of the whole body. rise : Pa, mean over its
     area. area, wanted : m2 on the grid, and of its outline. whole : whether all its outline lies in the
     fluid. strays : words on a flow beyond what is known of it.
     """
 
     key: str
-    kind: str
     flow: float
     rise: float
     area: float
@@ -132,11 +131,10 @@ class DevicesAtWork:
             found.append(
                 Working(
                     key,
-                    kind.caption,
                     float(speed @ area),
                     float(rise @ area / area.sum()),
                     float(area.sum()),
-                    wanted_area(numbers, self.mesh, 1.0),
+                    wanted_area(numbers, self.mesh),
                     bool(sampler_of(self.mesh).inside(drawn(numbers, flat)[0]).all()),
                     kind.strays(numbers, float(speed @ area)),
                 )

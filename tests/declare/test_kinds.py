@@ -26,6 +26,7 @@ PACKAGES = [
     "mop_lantern.materials",
     "mop_lantern.field.sources",
     "mop_lantern.field.devices",
+    "mop_lantern.field.finishes",
     "mop_lantern.grid.refinements",
     "mop_lantern.judge.readings",
     "mop_lantern.judge.notes",

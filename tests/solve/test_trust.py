@@ -56,11 +56,12 @@ def test_two_errors_that_cancel_on_a_coarser_grid_are_seen_from_a_finer_one() ->
     assert last["trust"]["gap"]["verdict"] == "caution"
 
 
-def test_a_coarser_flow_that_does_not_rest_condemns_no_good_answer() -> None:
-    """Rayleigh number 1e6 on 32 x 32 cells drawn to the walls is right to 1.2 %, and so said."""
+def test_a_good_answer_of_a_warm_box_is_told_with_a_fair_figure() -> None:
+    """Rayleigh number 1e6 on 32 x 32 cells drawn to the walls is right to 1.2 %; half as many show 2.6."""
     last, errors = off(heated(1e6, 4.0), 32)
-    assert max(errors.values()) < 0.02
-    assert last["trust"]["grid_guess"]["verdict"] == "holds"
+    assert 0.005 < max(errors.values()) < 0.02
+    guess = last["trust"]["grid_guess"]
+    assert guess["verdict"] != "fails" and max(errors.values()) < guess["value"] < 3 * max(errors.values())
 
 
 def test_a_fine_grid_holds_and_says_how_far_it_may_be_off() -> None:

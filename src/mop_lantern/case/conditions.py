@@ -353,6 +353,50 @@ class Comfort(Record):
         return type(self).sentence if self.solve else "The comfort of people in the air is {solve}."
 
 
+class Radiation(Record):
+    """Whether surfaces radiate heat to each other."""
+
+    sentence: ClassVar[str] = (
+        "Heat that surfaces radiate to each other is {solve}: walls without a finish have an emissivity of "
+        "{emissivity}; views between about {patches} patches by {rays} rays of each."
+    )
+    solve: bool = flag(
+        "radiation",
+        "Whether surfaces radiate to each other, as grey and diffuse ones do through a gas; wants heat. "
+        "Openings are black, at the temperature of what passes them.",
+        _NO_YES,
+        default=False,
+    )
+    emissivity: Text = quantity(
+        "number",
+        "emissivity",
+        "Of walls without a finish of their own; 0.9 for most surfaces but bare metal.",
+        default="0.9",
+        at_least=0,
+        at_most=1,
+    )
+    patches: Text = count(
+        "patches",
+        "Into how many patches all surfaces are parted, about; at least two by two on every named edge.",
+        default="300",
+        at_least=4,
+        at_most=2000,
+    )
+    rays: Text = count(
+        "rays",
+        "Of every patch: 2048 know what a patch sees to about 0.5 %, 8192 to 0.2 %.",
+        default="2048",
+        at_least=64,
+        at_most=65536,
+    )
+
+    def template(self, space: bool = False) -> str:
+        """Say no more when it is not solved."""
+        if self.solve:
+            return type(self).sentence
+        return "Heat that surfaces radiate to each other is {solve}."
+
+
 class Table(Record):
     """Numbers that values may use as a function: ``= profile1(y)``. Straight lines join the rows; the ends
     hold beyond.

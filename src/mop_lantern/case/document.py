@@ -9,7 +9,18 @@ from typing import TYPE_CHECKING, Annotated, Any, ClassVar, Literal, TypeAlias
 
 from pydantic import Field, StringConstraints, ValidationError
 
-from mop_lantern.case.conditions import Adapt, Age, Comfort, Heat, Physics, Species, Start, Table, Time
+from mop_lantern.case.conditions import (
+    Adapt,
+    Age,
+    Comfort,
+    Heat,
+    Physics,
+    Radiation,
+    Species,
+    Start,
+    Table,
+    Time,
+)
 from mop_lantern.case.measured import MeasuredData
 from mop_lantern.case.migrations import migrated
 from mop_lantern.case.network_section import NetworkSection
@@ -32,6 +43,7 @@ if TYPE_CHECKING:  # the kinds are discovered when the program starts; to a type
     Material: TypeAlias = Any
     SourceKind: TypeAlias = Any
     DeviceKind: TypeAlias = Any
+    FinishKind: TypeAlias = Any
     Refinement: TypeAlias = Any
     ReadingKind: TypeAlias = Any
 else:
@@ -44,6 +56,7 @@ else:
     Material = union("mop_lantern.materials")
     SourceKind = union("mop_lantern.field.sources")
     DeviceKind = union("mop_lantern.field.devices")
+    FinishKind = union("mop_lantern.field.finishes")
     Refinement = union("mop_lantern.grid.refinements")
     ReadingKind = union("mop_lantern.judge.readings")
 
@@ -245,12 +258,14 @@ class FieldSection(Record):
     heat: Heat = Heat()
     species: dict[Key, Species] = Field(default_factory=dict)
     age: Age = Age()
+    radiation: Radiation = Radiation()
     comfort: Comfort = Comfort()
     sources: dict[Key, SourceKind] = Field(default_factory=dict)
     openings: dict[Key, OpeningKind] = Field(default_factory=dict)
     devices: dict[Key, DeviceKind] = Field(default_factory=dict)
     walls: dict[Key, WallKind] = Field(default_factory=dict)
     warm: dict[Key, HeatWall] = Field(default_factory=dict)
+    finishes: dict[Key, FinishKind] = Field(default_factory=dict)
     solids: dict[Key, Material] = Field(default_factory=dict)
     grid: Grid = Grid()
     adapt: Adapt = Adapt()

@@ -26,6 +26,7 @@ AUTO = "auto"
 _TO_SOLVE = {
     "T": "Set temperature to solved.",
     "age": "Set the mean age of the fluid to solved.",
+    "radiant": "Set temperature and radiation to solved.",
     **dict.fromkeys(COMFORT, "Set temperature to solved and comfort to worked out."),
 }
 
@@ -415,6 +416,8 @@ def quantities(case: Case) -> dict[str, tuple[str, str]]:
         found["T"] = CARRIED["T"]
     if case.field.age.solve:
         found["age"] = CARRIED["age"]
+    if case.field.radiation.solve and case.field.heat.solve:
+        found["radiant"] = CARRIED["radiant"]
     if case.field.comfort.solve and case.field.heat.solve:
         found |= {name: CARRIED[name] for name in COMFORT}
     found |= {

@@ -48,7 +48,11 @@ from mop_lantern.units import UnitFault
 
 ROOM = 293.15  # K
 NOTHING = Fluid(ROOM, 1.0, 1.0, 1.0, 1.0, 0.0)
-FLUID_ONLY = ("field.openings", "field.walls")  # sections whose edges are those of the fluid
+FLUID_ONLY = (
+    "field.openings",
+    "field.walls",
+    "field.finishes",
+)  # sections whose edges are those of the fluid
 MOST_STEPS, MOST_STATES = 1e8, 1e6
 
 
@@ -387,6 +391,10 @@ def _references(case: Case, numbers: Numbers, shape: Plane | Surface | None) -> 
         faults.append(
             Fault("field.comfort.solve", "comfort wants the temperature.", "Set temperature to solved.")
         )
+    if case.field.radiation.solve and not case.field.heat.solve:
+        faults.append(
+            Fault("field.radiation.solve", "radiation wants the temperature.", "Set temperature to solved.")
+        )
     faults += _endless(numbers.time, "field.time") if numbers.time.mode != "steady" else []
     if numbers.time.mode != "steady" and numbers.time.flow == "kept" and not case.field.start.solution:
         faults.append(
@@ -481,6 +489,7 @@ def _edges(case: Case, shape: Plane | Surface) -> list[Fault]:
         ("field.openings", case.field.openings),
         ("field.walls", case.field.walls),
         ("field.warm", case.field.warm),
+        ("field.finishes", case.field.finishes),
         ("readings", case.readings),
         ("field.grid.refine", case.field.grid.refine),
     )

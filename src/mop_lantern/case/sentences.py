@@ -187,6 +187,8 @@ def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EV
         for key, item in case.field.species.items()
     ]
     made.append(sentence(case.field.age, "field.age", "Transported quantities"))
+    if case.field.heat.solve or case.field.radiation.solve:
+        made.append(sentence(case.field.radiation, "field.radiation", "Transported quantities"))
     if case.field.heat.solve or case.field.comfort.solve:
         made.append(sentence(case.field.comfort, "field.comfort", "Transported quantities"))
     made += [
@@ -211,7 +213,9 @@ def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EV
         for key, item in case.field.walls.items()
     ]
     made += [
-        sentence(item, f"field.warm.{key}", "Walls and solids", key) for key, item in case.field.warm.items()
+        sentence(item, f"field.{section}.{key}", "Walls and solids", key)
+        for section, items in (("warm", case.field.warm), ("finishes", case.field.finishes))
+        for key, item in items.items()
     ]
     made += [
         sentence(item, f"field.solids.{key}", "Walls and solids", key)

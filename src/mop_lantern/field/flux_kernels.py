@@ -100,7 +100,9 @@ def predicted_flux(  # type: ignore[no-untyped-def]
             total += (w * uo + (1.0 - w) * un) * S[f, i]
             mean += (w * gp[o, i] + (1.0 - w) * gp[n, i]) * S[f, i]
         plain = flux[f] / ratio[f] if len(ratio) else flux[f]
-        total += keep * (plain - bar[f]) - (w * D[o] + (1.0 - w) * D[n]) * (over[f] * (pn - po) - mean)
+        total += (w * keep[o] + (1.0 - w) * keep[n]) * (plain - bar[f]) - (w * D[o] + (1.0 - w) * D[n]) * (
+            over[f] * (pn - po) - mean
+        )
         if len(extra):
             total += extra[f]
         flux[f] = total * ratio[f] if len(ratio) else total

@@ -252,9 +252,9 @@ class Transported:
         surface = self.surface(phi)
         joints = self._joints
         if joints is not None:  # twice, so that the feet of cells askew to a joint are known on either side
-            surface[joints.faces] = joints.surface(phi[self._bown])
+            surface[joints.faces] = self._joint_surface(phi[self._bown])
             self._slopes(phi, surface)
-            surface[joints.faces] = joints.surface(phi[self._bown] + self._feet())
+            surface[joints.faces] = self._joint_surface(phi[self._bown] + self._feet())
         self._slopes(phi, surface)
         k.each(
             scalar_kernels.face_flux,
@@ -275,20 +275,52 @@ class Transported:
             self.psi,
             self._flux,
         )
-        d = self.demand
         F = self.F[inner:]
         here = phi[self._bown]
         foot = self._feet()
-        along = (g[self._bown] * k.normal_b).sum(axis=1)
-        plain = self.G[inner:] * k.area_per_distance[inner:] * (1 + self._curve)
-        into = plain * (d.value - here - foot) - self.G[inner:] * k.size_b * self._curve * along
-        behind = k.size_b / np.maximum(d.resistance * self.scale, 1e-300)
-        into *= np.where(d.resistance > 0, behind / (behind + plain), 1.0)
-        through = np.where(self._walls, into, d.inflow / self.scale * k.size_b)
         leaving = here + np.minimum(self.psi[self._bown], 1.0) * foot
-        self._flux[inner:] = np.where(self.open, np.where(F < 0, F * d.value, F * leaving), -through)
+        crossing = np.where(F < 0, F * self.demand.value, F * leaving)
+        self._flux[inner:] = np.where(self.open, crossing, -self._into(here, foot))
         if joints is not None:
-            self._flux[inner:][joints.faces] = joints.leaving(here + foot)
+            self._flux[inner:][joints.faces] = self._joint_leaving(here + foot)
+
+    def _joint_surface(self, feet: Floats) -> Floats:
+        """Give the quantity on either side of the joints, (2 k,), from that before all boundary faces."""
+        assert self._joints is not None
+        return self._joints.surface(feet)
+
+    def _joint_leaving(self, feet: Floats) -> Floats:
+        """Give what leaves through either side of the joints, (2 k,)."""
+        assert self._joints is not None
+        return self._joints.leaving(feet)
+
+    def _near(self) -> Floats:
+        """Conductance between the middle of its cell and every boundary face, (n_boundary,) m3/s."""
+        inner = self.mesh.n_internal
+        return np.asarray(self.G[inner:] * self.geometry.area_per_distance[inner:] * (1 + self._curve))
+
+    def _behind(self) -> Floats:
+        """Conductance between the surface and what is given behind it, (n_boundary,) m3/s; endless where
+        nothing resists.
+        """
+        return np.asarray(self.geometry.size_b / np.maximum(self.demand.resistance * self.scale, 1e-300))
+
+    def _bend(self) -> Floats:
+        """What the bend of the profile at round walls adds to what leaves the fluid, (n_boundary,)."""
+        k = self.geometry
+        along = (self._g[self._bown] * k.normal_b).sum(axis=1)
+        return np.asarray(self.G[self.mesh.n_internal :] * k.size_b * self._curve * along)
+
+    def _into(self, here: Floats, foot: Floats) -> Floats:
+        """Give what enters through every wall, (n_boundary,); ``here`` and ``foot`` are cell values and what
+        is more at the feet of the faces.
+        """
+        d = self.demand
+        plain = self._near()
+        behind = self._behind()
+        into = plain * (d.value - here - foot) - self._bend()
+        into *= np.where(d.resistance > 0, behind / (behind + plain), 1.0)
+        return np.where(self._walls, into, d.inflow / self.scale * self.geometry.size_b)
 
     def boundary_values(self) -> Floats:
         """Give the quantity on every boundary face, (n_boundary,)."""
@@ -310,7 +342,7 @@ class Transported:
         )
         surface = np.where(self._walls & (d.resistance == 0), d.value, surface)
         if self._joints is not None:
-            surface[self._joints.faces] = self._joints.surface(self.phi[self._bown] + foot)
+            surface[self._joints.faces] = self._joint_surface(self.phi[self._bown] + foot)
         return np.where(self.open & (self.F[inner:] < 0), d.value, surface)
 
     def boundary_flux(self) -> Floats:
@@ -372,7 +404,6 @@ class Transported:
     def _assemble(self) -> None:
         k = self.geometry
         inner = self.mesh.n_internal
-        d = self.demand
         a = self.matrix.data
         scalar_kernels.upwind_matrix(
             self._own,
@@ -385,11 +416,8 @@ class Transported:
             k.indptr,
             a,
         )
-        plain = self.G[inner:] * k.area_per_distance[inner:] * (1 + self._curve)
-        behind = k.size_b / np.maximum(d.resistance * self.scale, 1e-300)
-        wall = np.where(self._walls, plain * np.where(d.resistance > 0, behind / (behind + plain), 1.0), 0.0)
         opening = np.where(self.open, np.maximum(-self.F[inner:], 0.0), 0.0)
-        a[k.indptr[:-1]] += np.bincount(self._bown, wall + opening, self.mesh.n_cells)
+        a[k.indptr[:-1]] += np.bincount(self._bown, self._holding() + opening, self.mesh.n_cells)
         a[k.indptr[:-1]] += self.sink * self.mesh.volume
         if not self.history.steady:
             a[k.indptr[:-1]] += self.ratio * self.history.weight
@@ -401,6 +429,13 @@ class Transported:
             a[here] = 0.0
             a[k.indptr[cell]] = self._fixed_weight[row]
         self._low_order = self.matrix
+
+    def _holding(self) -> Floats:
+        """Give the conductance between every cell and what its walls hold, (n_boundary,) m3/s."""
+        plain = self._near()
+        behind = self._behind()
+        share = np.where(self.demand.resistance > 0, behind / (behind + plain), 1.0)
+        return np.where(self._walls, plain * share, 0.0)
 
     def _join(self) -> None:
         """Add what passes from region to region to the first-order matrix."""
@@ -486,7 +521,7 @@ class Transported:
         assert self._solve_low is not None
         operator = LinearOperator(self.matrix.shape, self._solve_low)
         step, _ = bicgstab(
-            self._low_order,
+            self._pulls(),
             right,
             rtol=tolerance,
             maxiter=4 * STALE,
@@ -494,6 +529,10 @@ class Transported:
             callback=counted,
         )
         return (step if np.isfinite(step).all() else self._solve_low(right)), count[0]
+
+    def _pulls(self) -> csr_matrix | LinearOperator:
+        """Give what a correction is solved with: the first-order matrix."""
+        return self._low_order
 
     def solve(self, tolerance: float | None = None, hold: bool = True) -> float:
         """Solve on the present flow in one go; give the scaled residual left.

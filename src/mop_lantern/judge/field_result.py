@@ -35,6 +35,7 @@ CARRIED: dict[str, tuple[str, str]] = {
     "eddy": ("eddy viscosity", "viscosity"),
     "intensity": ("turbulence intensity", "fraction"),
     "y_plus": ("wall distance y+", "number"),
+    "radiant": ("radiant temperature", "temperature"),
     "operative": ("operative temperature", "temperature"),
     "vote": ("predicted mean vote", "number"),
     "dissatisfied": ("predicted dissatisfied", "fraction"),

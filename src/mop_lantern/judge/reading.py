@@ -39,7 +39,7 @@ class Reading(Kind):
         flow has no value before; comfort has that of the temperature.
         """
         name = str(getattr(numbers, "quantity", ""))
-        return "T" if name in COMFORT else name
+        return "T" if name in COMFORT or name == "radiant" else name
 
     @classmethod
     def follow(

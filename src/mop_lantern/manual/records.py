@@ -2,7 +2,18 @@
 
 from __future__ import annotations
 
-from mop_lantern.case.conditions import Adapt, Age, Comfort, Heat, Physics, Species, Start, Table, Time
+from mop_lantern.case.conditions import (
+    Adapt,
+    Age,
+    Comfort,
+    Heat,
+    Physics,
+    Radiation,
+    Species,
+    Start,
+    Table,
+    Time,
+)
 from mop_lantern.case.document import Grid, Parameter, Shape, Solver
 from mop_lantern.case.measured import MeasuredData
 from mop_lantern.case.network_section import (
@@ -26,6 +37,7 @@ RECORDS: dict[str, tuple[tuple[str, str, type[Record]], ...]] = {
         ("field.heat", "Temperature", Heat),
         ("field.species", "Species", Species),
         ("field.age", "Mean age", Age),
+        ("field.radiation", "Radiation between surfaces", Radiation),
         ("field.comfort", "Comfort", Comfort),
     ),
     "Grid": (("field.grid", "The grid", Grid), ("field.adapt", "Adaptive refinement", Adapt)),

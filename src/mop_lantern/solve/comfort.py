@@ -21,16 +21,21 @@ USUAL_INTENSITY = (
 )
 
 
-def comfort_fields(physics: Physics) -> dict[str, Scalar]:
+def comfort_fields(physics: Physics, known: dict[str, Scalar]) -> dict[str, Scalar]:
     """Work out operative temperature (K), mean vote, dissatisfied and draught rating in every cell of the
-    fluid, where the case asks for them.
+    fluid, where the case asks for them; of ``known`` fields the radiant temperature is used.
     """
     asked = physics.settled.numbers.comfort
     if not asked.solve or "T" not in physics.scalars or not physics.wet.n_cells:
         return {}
     air = physics.in_fluid("T") - ZERO
     speed = np.linalg.norm(physics.flow.U, axis=1)
-    radiant = (surroundings(physics) if asked.radiant is None else asked.radiant) - ZERO
+    if asked.radiant is not None:
+        radiant = asked.radiant - ZERO
+    elif "radiant" in known:
+        radiant = known["radiant"].cells[: len(air)] - ZERO
+    else:
+        radiant = surroundings(physics) - ZERO
     energy = None if physics.turbulence is None else physics.turbulence.k
     if energy is None:
         intensity = np.full(len(air), USUAL_INTENSITY)

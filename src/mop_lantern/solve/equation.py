@@ -119,6 +119,15 @@ class Equation(Kind):
         return np.zeros(physics.wet.n_cells)
 
     @classmethod
+    def solved_by(cls, settled: ResolvedCase) -> type[Transported]:
+        """Give what solves it."""
+        return Transported
+
+    @classmethod
+    def made_ready(cls, physics: Physics, scalar: Transported) -> None:
+        """Add to a fresh scalar what only all of the physics knows."""
+
+    @classmethod
     def refresh(cls, physics: Physics, name: str) -> None:
         """Let properties of the flow follow the present values."""
 

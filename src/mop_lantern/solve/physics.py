@@ -13,6 +13,7 @@ from mop_lantern.case import ResolvedCase, quantities
 from mop_lantern.errors import RunError
 from mop_lantern.field.face_geometry import link
 from mop_lantern.field.flow import FlowSettings, FlowSolver, FlowState, Step, StillFlow
+from mop_lantern.field.radiation.sight import Sight
 from mop_lantern.field.transport import Transported
 from mop_lantern.field.turbulence.buoyancy import Warmth
 from mop_lantern.grid import Mesh
@@ -23,6 +24,7 @@ from mop_lantern.solve.comfort import comfort_fields
 from mop_lantern.solve.devices_at_work import DevicesAtWork
 from mop_lantern.solve.equation import equations_of
 from mop_lantern.solve.gas_law import GasLaw
+from mop_lantern.solve.radiant import radiant_fields
 from mop_lantern.solve.turbulent import turbulence_fields, turbulence_of
 from mop_lantern.solve.whole import Whole
 
@@ -31,6 +33,7 @@ Floats = NDArray[np.float64]
 # the pressure more closely than in laminar flow: what it left of the mass (up to a third) set small cells off
 TURBULENT_SETTINGS = FlowSettings(relaxation=0.9, acceleration=False, pressure_tolerance=0.01)
 RELAXATION = 0.9  # of what drives the flow
+GIVEN = 1 / (1 - RELAXATION)  # times what is in a cell over what passes it: the time of one iteration
 COUPLED_LIMIT = 1e-6  # scaled residual of what drives the flow
 
 
@@ -83,6 +86,8 @@ class Physics:
         self.devices = DevicesAtWork(settled, wet, time)
         self._push()
         self.turbulence = turbulence_of(self, start.scalars)
+        self.sight: Sight | None = None  # of surfaces that radiate
+        self.seen_by_cells: NDArray[np.int16] | None = None
         self._links = link(mesh) if mesh is not wet else self.flow.geometry
         self.kinds = equations_of(settled)
         self.scalars = {name: self._transported(name, start) for name in self.kinds}
@@ -117,7 +122,7 @@ class Physics:
         kind = self.kinds[name]
         mesh = self.mesh if kind.in_solids else self.wet
         scale = kind.scale(settled)
-        made = Transported(
+        made = kind.solved_by(settled)(
             mesh,
             self._links if kind.in_solids else self.flow.geometry,
             self.whole.boundary_state(self.flow.boundary) if kind.in_solids else self.flow.boundary,
@@ -133,6 +138,7 @@ class Physics:
         capacity = kind.capacity(settled, mesh)
         if capacity is not None:
             made.ratio = capacity
+        kind.made_ready(self, made)
         return made
 
     def in_fluid(self, name: str) -> Floats:
@@ -233,6 +239,20 @@ class Physics:
                 scalar.correct(relaxation=self._relaxation),
             )
             self.flow.coupled_scalars[self.driving.index(name)] = scalar.phi
+        self._steady()
+
+    def _steady(self) -> None:
+        """Let layers that lie stably come to rest."""
+        moved = self.driving and self.settled.numbers.physics.buoyancy != "none"
+        if not moved or self.flow.time_step is not None or not isinstance(self.flow, FlowSolver):
+            return
+        count = self.wet.n_cells
+        pulls = [
+            scalar.matrix.data[scalar.geometry.indptr[:-1]][:count]
+            for scalar in (self.scalars[name] for name in self.driving)
+        ]
+        given = GIVEN * self.wet.volume / np.maximum(np.min(pulls, axis=0), 1e-300)
+        self.flow.steady(self._lightness(), self._gravity(), given)
 
     # --- iterating ---
 
@@ -373,7 +393,9 @@ class Physics:
                 *self._told(name),
                 spreading,
             )
-        scalars |= self._properties(known) | turbulence_fields(self) | comfort_fields(self)
+        scalars |= self._properties(known) | turbulence_fields(self)
+        scalars |= radiant_fields(self, scalars)
+        scalars |= comfort_fields(self, scalars)
         state = self.flow.state()
         return FieldResult(
             self.mesh,

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_matrix
 
 from mop_lantern.field import kernels
-from mop_lantern.field.flow.fields import FlowFields
+from mop_lantern.field.flow.fields import NONE, FlowFields
 from mop_lantern.field.flow.history import History
 from mop_lantern.field.flow.state import Floats, FlowSettings
 
@@ -39,6 +39,7 @@ class Momentum:
         self._far = np.empty((count, 3))  # only the rims of blocks are ever used
         self._diagonal = np.zeros(count)
         self._still = np.zeros(count)
+        self.hold = NONE[:, 0]  # (n_cells,) m3/s: what a velocity is held back by where it was, or empty
 
     def solve(self) -> float:
         """Assemble the equations for the present velocity, relax them and sweep over them; give their scaled
@@ -136,6 +137,9 @@ class Momentum:
         a = self.matrix.data
         b = flow.work.b
         k.each(kernels.relax, k.indptr, a, float(self.relaxation), self._diagonal, b, flow.U)
+        if len(self.hold):
+            a[k.indptr[:-1]] += self.hold
+            b += self.hold[:, None] * flow.U
         for number in range(self.settings.sweeps):
             self._far[k.rim] = flow.U[k.rim]
             forward = number % 2 == 0
@@ -172,5 +176,15 @@ class Momentum:
         (SIMPLEC).
         """
         volume = self.flow.mesh.volume
-        relaxed = self._diagonal / self.relaxation
+        relaxed = self._relaxed()
         return volume / relaxed, volume / (relaxed - self._still * (1 - 1e-9))
+
+    def _relaxed(self) -> Floats:
+        relaxed = self._diagonal / self.relaxation
+        return relaxed + self.hold if len(self.hold) else relaxed
+
+    def kept(self) -> Floats:
+        """Give what share of a velocity relaxation keeps, (n_cells,)."""
+        if not len(self.hold) or not self._diagonal.any():
+            return np.full(len(self._diagonal), 1 - float(self.relaxation))
+        return 1 - self._diagonal / self._relaxed()

@@ -57,7 +57,7 @@ class PressureCorrection:
     def predict(
         self,
         D: Floats,
-        keep: float,
+        keep: Floats,
         extra: Floats,
         old_b: Floats,
     ) -> None:
@@ -66,8 +66,8 @@ class PressureCorrection:
 
         Parameters
         ----------
-        D : (n_cells,) s, response of the velocity to a pressure gradient. keep : share of what the former
-        fluxes had over their interpolation. extra : (n_internal,) of former times, or empty. old_b :
+        D : (n_cells,) s, response of the velocity to a pressure gradient. keep : (n_cells,) share of what the
+        former fluxes had over their interpolation. extra : (n_internal,) of former times, or empty. old_b :
         (n_boundary,) the same on open faces.
         """
         flow = self.flow

@@ -20,6 +20,7 @@ from mop_lantern.numerics.anderson import Anderson
 from mop_lantern.numerics.memory import trim_heap
 
 EASING = 0.9  # of the first stiffness of openings that follow the flow, in an iteration
+HOLD = 0.5  # of N^2 t
 
 
 class FlowSolver(FlowFields):
@@ -82,6 +83,7 @@ class FlowSolver(FlowFields):
         if moved is not None or len(sweeping):
             self.move(self.mesh if moved is None else moved.mesh, sweeping)
         self._anderson, self.relaxation = None, 1.0
+        self._momentum.hold = NONE[:, 0]
 
     def renew_boundary(self, boundary: Boundary, following: Sequence[Following] = ()) -> None:
         """Take boundary values of a new time; which faces are open stays."""
@@ -117,14 +119,14 @@ class FlowSolver(FlowFields):
         self.form_gradients()
         self.stiffness = EASING * self.stiffness
         inner = mesh.n_internal
-        keep = 1 - float(self.relaxation)
+        keep = self._momentum.kept()
         extra = NONE[:, 0]
         old_b = extra
         if self.boundary.pressed.any():
             plain = (
                 self.flux[inner:] if self.face_ratio is None else self.flux[inner:] / self.face_ratio[inner:]
             )
-            old_b = keep * (plain - self.free_flux())
+            old_b = keep[self.bown] * (plain - self.free_flux())
         wrong = self._momentum.solve()
         D, response = self._momentum.responses()
         if self.time_step is not None:
@@ -166,6 +168,32 @@ class FlowSolver(FlowFields):
             [self.U.reshape(-1), self.p, *self.coupled_scalars, self.flux],
             scales,
         )
+
+    def steady(self, lightness: Floats, gravity: Floats, response: Floats) -> None:
+        """Hold velocities back where the fluid lies stably in layers, so that iterations come to rest.
+
+        A velocity w moves layers by w t in the time t that what makes them light is given an iteration, and
+        they pull back by N^2 w t: more than the momentum gives way to in its own time, and the two throw each
+        other back and forth for ever (warm air under a ceiling carried four times its heat). Half of N^2 t is
+        enough to rest; what is held back is given up as it settles, so that the answer is the same.
+        Source: stability of two staggered relaxations, N^2 t1 t2 < 4; own derivation.
+
+        Parameters
+        ----------
+        lightness : (n_cells,) density difference over the reference. gravity : (3,) m/s2. response :
+        (n_cells,) s, what is given to layers in an iteration.
+        """
+        own = self.own[: self.mesh.n_internal]
+        down = gravity / max(float(np.linalg.norm(gravity)), 1e-300)
+        deeper = (self.mesh.centre[self.nei] - self.mesh.centre[own]) @ down
+        count = self.mesh.n_cells
+        both = np.concatenate([own, self.nei])
+        rise = (lightness[self.nei] - lightness[own]) * deeper
+        slope = np.bincount(both, np.tile(rise, 2), count) / np.maximum(
+            np.bincount(both, np.tile(deeper**2, 2), count), 1e-300
+        )
+        square = np.maximum(slope, 0.0) * float(np.linalg.norm(gravity))
+        self._momentum.hold = HOLD * square * response * self.mesh.volume
 
     def relax_more(self) -> None:
         """Go on more carefully after trouble: stronger relaxation, no acceleration."""

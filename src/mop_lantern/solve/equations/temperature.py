@@ -7,11 +7,13 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 import numpy as np
 
 from mop_lantern.case import ResolvedCase
+from mop_lantern.field.radiation.warmth import Warmth
 from mop_lantern.field.scalar_boundary import ScalarBoundary
 from mop_lantern.field.transport import Transported
 from mop_lantern.grid import Mesh
 from mop_lantern.solve.boundary_data import made_in, start_of, warm_walls
 from mop_lantern.solve.equation import Equation, Floats
+from mop_lantern.solve.radiant import exchange_of
 
 if TYPE_CHECKING:
     from mop_lantern.solve.physics import Physics
@@ -115,6 +117,17 @@ class Temperature(Equation):
             return physics.gas.ratio(values) - 1.0
         fluid = physics.fluid
         return np.asarray(-fluid.expansion * (values - fluid.temperature))
+
+    @classmethod
+    def solved_by(cls, settled: ResolvedCase) -> type[Transported]:
+        """Surfaces may radiate."""
+        return Warmth if settled.numbers.radiation.solve and not settled.shape.dry else Transported
+
+    @classmethod
+    def made_ready(cls, physics: Physics, scalar: Transported) -> None:
+        """Tell surfaces what they see of each other."""
+        if isinstance(scalar, Warmth):
+            scalar.shine(exchange_of(physics))
 
     @classmethod
     def refresh(cls, physics: Physics, name: str) -> None:

@@ -1,0 +1,1 @@
+"""What surfaces look like to heat that is radiated: one file a kind."""

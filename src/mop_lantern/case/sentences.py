@@ -351,7 +351,12 @@ def solved(case: Case) -> str:
     what += [item.title or key for key, item in field.species.items()]
     what += ["the mean age of the fluid"] if field.age.solve else []
     lacking = "turbulence, " if flow == "laminar" and fluid else ""
-    lacking += "compressible flow, free surfaces, moving parts and radiation"
+    lacking += "compressible flow, free surfaces"
+    if field.radiation.solve and field.heat.solve:
+        what.append("radiation between surfaces")
+        lacking += " and moving parts"
+    else:
+        lacking += ", moving parts and radiation"
     return f"Solved: {_listed(what) or 'nothing yet'}. Not modelled: {lacking}."
 
 

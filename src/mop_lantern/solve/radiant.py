@@ -80,21 +80,24 @@ def emissivities(settled: ResolvedCase, physics: Physics) -> Floats:
 
 
 def radiant_fields(physics: Physics, known: dict[str, Scalar]) -> dict[str, Scalar]:
-    """Give the mean radiant temperature, K, of every cell of the fluid (a small sphere there) and of the
-    surfaces (that of a black space that sends them as much), and the net heat surfaces take up, W; and the
-    temperature, of which as much more passes the walls.
+    """Give the mean radiant temperature, K, of a small ball in every cell of the fluid and on the surfaces,
+    and the net heat surfaces take up, W; and the temperature, of which as much more passes the walls.
     """
     scalar = physics.scalars.get("T")
     if not isinstance(scalar, Warmth):
         return {}
     taken, falling, sent = scalar.radiated()
     cells = mean_radiant(physics, sent)
+    patch = scalar.exchange.views.patch
+    beside = cells[physics.wet.owner[physics.wet.n_internal :]]
+    half = (falling[: len(patch)] + sent[np.maximum(patch, 0)]) / 2  # a ball at a wall sees it and the room
+    at_walls = np.where(patch >= 0, (np.maximum(half, 0.0) / SIGMA) ** 0.25, beside)
     warm = known["T"]
     return {
         "T": replace(warm, leaving=warm.leaving + taken),
         "radiant": Scalar(
             physics.whole.cells(cells),
-            (np.maximum(falling, 0.0) / SIGMA) ** 0.25,
+            physics.whole.boundary(at_walls),
             taken,
             *CARRIED["radiant"],
         ),

@@ -6,9 +6,9 @@ from typing import Any, ClassVar, Literal
 
 import numpy as np
 import shapely
-from vtkmodules.util.numpy_support import numpy_to_vtk
-from vtkmodules.vtkCommonCore import vtkPoints
-from vtkmodules.vtkCommonDataModel import vtkPolyData
+from vtkmodules.util.numpy_support import numpy_to_vtk, vtk_to_numpy
+from vtkmodules.vtkCommonCore import vtkIdList, vtkPoints
+from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
 from vtkmodules.vtkFiltersCore import vtkTriangleFilter
 from vtkmodules.vtkFiltersFlowPaths import vtkStreamTracer
 
@@ -23,6 +23,7 @@ from mop_lantern.shape.facing import scattered
 
 CLOSEST = 0.2  # of the drawing unit, between lines at an inlet
 IN_PLANE = 12
+CLOSED = 0.03  # of its length: a line this close to its start has come round
 SEEDS = 30
 
 
@@ -102,7 +103,8 @@ class Streamlines(Layer):
         tracer.SetTerminalSpeed(1e-5 * float(np.abs(context.answer.velocity).max() or 1.0))
         tracer.SetComputeVorticity(False)
         tracer.Update()
-        return [actor(tracer.GetOutput(), context.stream, options.width, 0.3 * context.unit)]
+        lines = tracer.GetOutput() if np.any(context.answer.outflow < 0) else once_round(tracer.GetOutput())
+        return [actor(lines, context.stream, options.width, 0.3 * context.unit)]
 
     @classmethod
     def space_props(cls, context: SpaceContext, options: Any) -> list[Any]:
@@ -129,6 +131,33 @@ class Streamlines(Layer):
         tracer.SetTerminalSpeed(1e-3 * float(np.linalg.norm(context.answer.velocity, axis=1).max()))
         tracer.Update()
         return [context.cut(actor(tracer.GetOutput(), context.stream, options.width))]
+
+
+def once_round(traced: Any) -> Any:
+    """Let lines of a closed space end where they come back to their start: traced on, they drift a little
+    with every turn and fill an eddy with ink.
+    """
+    places = vtk_to_numpy(traced.GetPoints().GetData()) if traced.GetNumberOfPoints() else np.zeros((0, 3))
+    lines = vtkCellArray()
+    every = traced.GetLines()
+    for number in range(every.GetNumberOfCells()):
+        ids = vtkIdList()
+        every.GetCellAtId(number, ids)
+        order = [ids.GetId(k) for k in range(ids.GetNumberOfIds())]
+        way = places[order]
+        run = np.concatenate([[0.0], np.cumsum(np.linalg.norm(np.diff(way, axis=0), axis=1))])
+        off = np.linalg.norm(way - way[0], axis=1)
+        left = np.maximum.accumulate(off)  # how far it ever was
+        back = np.flatnonzero((off < CLOSED * run) & (off < 0.5 * left))
+        end = int(back[0]) + 1 if len(back) else len(order)
+        lines.InsertNextCell(end)
+        for point in order[:end]:
+            lines.InsertCellPoint(point)
+    ended = vtkPolyData()
+    ended.ShallowCopy(traced)
+    ended.SetLines(lines)
+    ended.GetCellData().Initialize()
+    return ended
 
 
 def _plane_seeds(context: PlaneContext, lines: float | None) -> Any:

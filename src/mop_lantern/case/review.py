@@ -65,6 +65,12 @@ class ResolvedCase:
     numbers: Numbers
     shape: Plane | Surface
 
+    def __post_init__(self) -> None:
+        kinds: Any = discover("mop_lantern.field.openings", Opening)
+        of_room = [each for each in self.numbers.openings.values() if kinds[each.kind].of_room]
+        for opening in of_room:
+            opening.room = self.shape.volume
+
     @cached_property
     def medium(self) -> Fluid:
         """The fluid, worked out; of solids alone something that counts for nothing."""
@@ -437,11 +443,12 @@ def _lost_species(case: Case) -> list[Fault]:
     faults = []
     for section, items in (("sources", case.field.sources), ("devices", case.field.devices)):
         for key, item in items.items():
-            name = getattr(item, "species", None)
-            if name is not None and name not in known:
-                told = f"Species: {', '.join(known) or 'none yet'}."
-                path = f"field.{section}.{key}.species"
-                faults.append(Fault(path, f"there is no species “{name}”.", told))
+            for field_, rule in _rules(item).items():
+                name = getattr(item, field_)
+                if rule.of == "species" and name not in known and (name or field_ == "species"):
+                    told = f"Species: {', '.join(known) or 'none yet'}."
+                    path = f"field.{section}.{key}.{field_}"
+                    faults.append(Fault(path, f"there is no species “{name}”.", told))
     return faults
 
 

@@ -86,7 +86,7 @@ def _amount(item: Record) -> tuple[str, str]:
         if (
             rule.form == "quantity"
             and name not in Opening.model_fields
-            and rule.dimension in ("velocity", "volume_flow", "mass_flow")
+            and rule.dimension in ("velocity", "volume_flow", "mass_flow", "rate")
         ):
             return name, rule.dimension
     return "", "number"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -17,7 +18,7 @@ Floats = NDArray[np.float64]
 
 class SourceKind(Kind):
     """A source: ``feeds(numbers)`` names what it feeds, "heat" or a species; ``rate(numbers)`` its strength,
-    W or m3/s or kg/s.
+    W or m3/s or kg/s. One that feeds several says so with ``gives`` instead.
     """
 
     @classmethod
@@ -29,6 +30,11 @@ class SourceKind(Kind):
     def rate(cls, numbers: Any) -> float:
         """Give the strength, spread evenly over its cells."""
         raise NotImplementedError
+
+    @classmethod
+    def gives(cls, numbers: Any, density: float, measures: Mapping[str, str]) -> dict[str, float]:
+        """Give all it feeds and how strongly; ``density`` of the fluid, kg/m3, ``measures`` of species."""
+        return {cls.feeds(numbers): cls.rate(numbers)}
 
     @classmethod
     def cells(cls, numbers: Any, mesh: Mesh) -> NDArray[np.bool_]:

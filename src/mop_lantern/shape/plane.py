@@ -47,6 +47,12 @@ class Plane:
         x0, y0, x1, y1 = self.polygon.bounds
         return float(np.hypot(x1 - x0, y1 - y0))
 
+    @property
+    def volume(self) -> float:
+        """Volume of the wet space, m3: of the whole body around an axis (Pappus), else to its depth."""
+        turned = 2 * np.pi * self.polygon.centroid.y
+        return float(self.polygon.area * (turned if self.axisymmetric else self.depth))
+
     @cached_property
     def edge_lengths(self) -> dict[str, float]:
         """Length of every named edge that is part of the boundary, m."""

@@ -254,11 +254,13 @@ def made_in(
     """
     total = np.zeros(mesh.n_cells)
     kinds = discover("mop_lantern.field.sources", SourceKind)
+    measures = {key: species.measure for key, species in settled.numbers.species.items()}
     for key, numbers in settled.numbers.sources.items():
         kind = kinds[numbers.kind]
-        if kind.feeds(numbers) == what:
-            now = numbers.at({"t": time})
-            total += spread(kind.cells(now, mesh), mesh, kind.rate(now), f"field.sources.{key}")
+        now = numbers.at({"t": time})
+        strength = kind.gives(now, settled.medium.density, measures).get(what)
+        if strength is not None:
+            total += spread(kind.cells(now, mesh), mesh, strength, f"field.sources.{key}")
     return total
 
 

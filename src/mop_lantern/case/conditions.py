@@ -250,10 +250,16 @@ class Species(Record):
     """A species the fluid transports."""
 
     sentence: ClassVar[str] = (
-        "{id}: {title}, measured as {measure}, of diffusivity {diffusivity}, {start} at the start, decaying "
-        "by {decay}; one unit of it changes the density by {expansion}."
+        "{id}: {title}, {nature}, measured as {measure}, of diffusivity {diffusivity}, {start} at the start, "
+        "decaying by {decay}; one unit of it changes the density by {expansion}."
     )
     title: str = text("name", "What it is.", default="tracer")
+    nature: Literal["any", "vapour"] = choice(
+        "nature",
+        "Water vapour in air gives relative humidity and dew point, and makes the air lighter by itself.",
+        {"any": "which is carried along", "vapour": "which is water vapour in air"},
+        default="any",
+    )
     measure: Literal["fraction", "density"] = choice(
         "measure",
         "A fraction of the fluid, or a concentration: mass in its volume.",
@@ -278,7 +284,8 @@ class Species(Record):
     expansion: Text = quantity(
         "number",
         "density change",
-        "Relative change of density for one unit (fraction, or kg/m3), where buoyancy is on.",
+        "Relative change of density for one unit (fraction, or kg/m3), where buoyancy is on; that of water "
+        "vapour is known, and 0 stands for it.",
         default="0",
     )
 
@@ -336,7 +343,8 @@ class Comfort(Record):
     humidity: Text = quantity(
         "fraction",
         "relative humidity",
-        "Of the air, the same everywhere.",
+        "Of the air, the same everywhere; “auto”: that of the air at every place where water vapour is "
+        "carried, else 50 %.",
         default="50 %",
         at_least=0,
         at_most=1,

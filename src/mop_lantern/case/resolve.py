@@ -16,7 +16,15 @@ from mop_lantern.case.sections import SECTIONS
 from mop_lantern.declare import Declared, Numbers, Record, declared, discover
 from mop_lantern.declare.reason import beyond_reason
 from mop_lantern.errors import Fault
-from mop_lantern.judge.field_result import CARRIED, COMFORT, FLOW_QUANTITIES, IN_SPACE, ROUND_AXIS, TURBULENT
+from mop_lantern.judge.field_result import (
+    CARRIED,
+    COMFORT,
+    FLOW_QUANTITIES,
+    IN_SPACE,
+    MOIST,
+    ROUND_AXIS,
+    TURBULENT,
+)
 from mop_lantern.judge.regime import BY_NUMBER, CHOSEN
 from mop_lantern.units import DIMENSIONS, PLACES, UnitFault, Varying, evaluate, names_in, preferred, show
 from mop_lantern.units.expression import quantity
@@ -26,6 +34,7 @@ AUTO = "auto"
 _TO_SOLVE = {
     "T": "Set temperature to solved.",
     "age": "Set the mean age of the fluid to solved.",
+    **dict.fromkeys(MOIST, "Set temperature to solved and add a species that is water vapour."),
     "radiant": "Set temperature and radiation to solved.",
     **dict.fromkeys(COMFORT, "Set temperature to solved and comfort to worked out."),
 }
@@ -418,6 +427,8 @@ def quantities(case: Case) -> dict[str, tuple[str, str]]:
         found["age"] = CARRIED["age"]
     if case.field.radiation.solve and case.field.heat.solve:
         found["radiant"] = CARRIED["radiant"]
+    if case.field.heat.solve and any(each.nature == "vapour" for each in case.field.species.values()):
+        found |= {name: CARRIED[name] for name in MOIST}
     if case.field.comfort.solve and case.field.heat.solve:
         found |= {name: CARRIED[name] for name in COMFORT}
     found |= {

@@ -441,6 +441,10 @@ def _lost_species(case: Case) -> list[Fault]:
     """Refuse sources and devices that name a species the case does not have."""
     known = case.field.species
     faults = []
+    wet = [key for key, each in known.items() if each.nature == "vapour"]
+    if len(wet) > 1:
+        words = f"{' and '.join(wet)} are both water vapour."
+        faults.append(Fault(f"field.species.{wet[1]}.nature", words, "Let one of them be carried along."))
     for section, items in (("sources", case.field.sources), ("devices", case.field.devices)):
         for key, item in items.items():
             for field_, rule in _rules(item).items():

@@ -319,7 +319,14 @@ def _brought(case: Case, key: str, item: Any) -> list[Line]:
             " and is at " if pieces else " is at ",
             Slot(f"{path}.temperature", "temperature", rules["temperature"], item.temperature),
         ]
-    for species in case.field.species:
+    for species, each in case.field.species.items():
+        if each.nature == "vapour":
+            pieces += [
+                " with a relative humidity of ",
+                Slot(f"{path}.humidity", "humidity", rules["humidity"], item.humidity),
+            ]
+            if item.humidity.strip() != "auto":
+                continue
         rule = replace(rules["carries"], form="quantity", dimension=case.field.species[species].measure)
         pieces += [
             " and carries " if pieces else " carries ",

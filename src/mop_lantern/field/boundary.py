@@ -238,6 +238,15 @@ class Opening(Kind):
         default="10",
         above=0,
     )
+    humidity: Text = quantity(
+        "fraction",
+        "relative humidity",
+        "Of what enters, at its temperature, where vapour is carried; “auto”: by the amount it carries.",
+        default="auto",
+        at_least=0,
+        at_most=1,
+        varies=EVERYWHERE,
+    )
     carries: dict[str, Text] = amounts("carries", "What enters here carries so much of each species.")
     swirl: Text = quantity(
         "angular_velocity",

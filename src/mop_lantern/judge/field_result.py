@@ -35,6 +35,8 @@ CARRIED: dict[str, tuple[str, str]] = {
     "eddy": ("eddy viscosity", "viscosity"),
     "intensity": ("turbulence intensity", "fraction"),
     "y_plus": ("wall distance y+", "number"),
+    "humidity": ("relative humidity", "fraction"),
+    "dew_point": ("dew point", "temperature"),
     "radiant": ("radiant temperature", "temperature"),
     "operative": ("operative temperature", "temperature"),
     "vote": ("predicted mean vote", "number"),
@@ -42,6 +44,7 @@ CARRIED: dict[str, tuple[str, str]] = {
     "draught": ("draught rating", "fraction"),
 }
 TURBULENT = ("k", "eddy", "intensity", "y_plus")
+MOIST = ("humidity", "dew_point")
 COMFORT = ("operative", "vote", "dissatisfied", "draught")
 
 

@@ -9,7 +9,7 @@ from typing import Any, ClassVar
 import numpy as np
 
 from mop_lantern.declare import Kind, discover
-from mop_lantern.judge.field_result import COMFORT, FieldResult
+from mop_lantern.judge.field_result import COMFORT, MOIST, FieldResult
 from mop_lantern.judge.network_result import NetworkResult
 
 
@@ -39,7 +39,7 @@ class Reading(Kind):
         flow has no value before; comfort has that of the temperature.
         """
         name = str(getattr(numbers, "quantity", ""))
-        return "T" if name in COMFORT or name == "radiant" else name
+        return "T" if name in (*COMFORT, *MOIST, "radiant") else name
 
     @classmethod
     def follow(

@@ -26,9 +26,7 @@ def saturation(celsius: Any) -> Any:
     return 1000 * np.exp(16.6536 - 4030.183 / (np.asarray(celsius) + 235))
 
 
-def mean_vote(
-    air: Any, radiant: Any, speed: Any, humidity: float, activity: float, clothing: float
-) -> Floats:
+def mean_vote(air: Any, radiant: Any, speed: Any, humidity: Any, activity: float, clothing: float) -> Floats:
     """Give the predicted mean vote, -3 cold to 3 hot, (n,).
 
     Parameters

@@ -223,7 +223,7 @@ def demand_of(
     for key, numbers in settled.numbers.openings.items():
         path = f"field.openings.{key}"
         patch = _patch(mesh, numbers.edge, settled.medium.density, path, shape)
-        demand.value[patch.faces] = kind.entering(_at(numbers, patch, time, path), name)
+        demand.value[patch.faces] = kind.entering(settled, _at(numbers, patch, time, path), name)
     kind.at_walls(settled, mesh, demand, time)
     return demand
 

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from mop_lantern.solve.physics import Physics
 
 Floats = NDArray[np.float64]
+USUAL_HUMIDITY = 0.5
 LEAST_SPEED = 1e-3  # m/s, over which an intensity is told
 MOST_INTENSITY = 1.0
 USUAL_INTENSITY = (
@@ -41,7 +42,11 @@ def comfort_fields(physics: Physics, known: dict[str, Scalar]) -> dict[str, Scal
         intensity = np.full(len(air), USUAL_INTENSITY)
     else:
         intensity = np.sqrt(2 / 3 * energy) / np.maximum(speed, LEAST_SPEED)
-    vote = mean_vote(air, radiant, speed, asked.humidity, asked.activity * MET, asked.clothing * CLO)
+    if asked.humidity is not None:
+        humidity = asked.humidity
+    else:
+        humidity = known["humidity"].cells[: len(air)] if "humidity" in known else USUAL_HUMIDITY
+    vote = mean_vote(air, radiant, speed, humidity, asked.activity * MET, asked.clothing * CLO)
     values = {
         "operative": operative(air, radiant, speed) + ZERO,
         "vote": vote,

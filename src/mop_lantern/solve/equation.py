@@ -66,7 +66,7 @@ class Equation(Kind):
         return None
 
     @classmethod
-    def entering(cls, opening: Any, name: str) -> Any:
+    def entering(cls, settled: ResolvedCase, opening: Any, name: str) -> Any:
         """Give the value of what enters by an opening whose numbers are worked out."""
         return 0.0
 

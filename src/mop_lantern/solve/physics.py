@@ -24,6 +24,7 @@ from mop_lantern.solve.comfort import comfort_fields
 from mop_lantern.solve.devices_at_work import DevicesAtWork
 from mop_lantern.solve.equation import equations_of
 from mop_lantern.solve.gas_law import GasLaw
+from mop_lantern.solve.moisture import moisture_fields
 from mop_lantern.solve.radiant import radiant_fields
 from mop_lantern.solve.turbulent import turbulence_fields, turbulence_of
 from mop_lantern.solve.whole import Whole
@@ -394,7 +395,7 @@ class Physics:
                 spreading,
             )
         scalars |= self._properties(known) | turbulence_fields(self)
-        scalars |= radiant_fields(self, scalars)
+        scalars |= radiant_fields(self, scalars) | moisture_fields(self)
         scalars |= comfort_fields(self, scalars)
         state = self.flow.state()
         return FieldResult(

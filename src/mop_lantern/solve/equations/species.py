@@ -8,6 +8,7 @@ import numpy as np
 
 from mop_lantern.case import ResolvedCase
 from mop_lantern.grid import Mesh
+from mop_lantern.laws.moist import LIGHTER, share_of
 from mop_lantern.solve.boundary_data import made_in, start_of
 from mop_lantern.solve.equation import Equation, Floats
 
@@ -43,9 +44,13 @@ class Species(Equation):
         return float(settled.numbers.species[name[2:]].diffusivity)
 
     @classmethod
-    def entering(cls, opening: Any, name: str) -> Any:
-        """What the fluid that enters carries."""
-        return opening.carries.get(name[2:], 0.0)
+    def entering(cls, settled: ResolvedCase, opening: Any, name: str) -> Any:
+        """What the fluid that enters carries; water vapour by its humidity, where that is given."""
+        species = settled.numbers.species[name[2:]]
+        if species.nature != "vapour" or opening.humidity is None:
+            return opening.carries.get(name[2:], 0.0)
+        share = share_of(opening.humidity, opening.temperature)
+        return share * (settled.medium.density if species.measure == "density" else 1.0)
 
     @classmethod
     def source(
@@ -77,10 +82,18 @@ class Species(Equation):
     def drives(cls, settled: ResolvedCase, name: str) -> bool:
         """Where it changes the density and buoyancy is linear in it."""
         rises = settled.numbers.physics.buoyancy == "boussinesq"
-        return rises and bool(settled.numbers.species[name[2:]].expansion)
+        return rises and bool(cls._expansion(settled, name))
+
+    @classmethod
+    def _expansion(cls, settled: ResolvedCase, name: str) -> float:
+        """Relative change of density for one unit; of water vapour, unless given, by its molar mass."""
+        species = settled.numbers.species[name[2:]]
+        if species.expansion or species.nature != "vapour":
+            return float(species.expansion)
+        return -LIGHTER / (settled.medium.density if species.measure == "density" else 1.0)
 
     @classmethod
     def lightness(cls, physics: Physics, name: str) -> Floats:
         """Count from the mean it began with."""
-        expansion = physics.settled.numbers.species[name[2:]].expansion
+        expansion = cls._expansion(physics.settled, name)
         return np.asarray(expansion * (physics.scalars[name].phi - physics.first_mean[name]))

@@ -68,7 +68,7 @@ class Temperature(Equation):
         return found
 
     @classmethod
-    def entering(cls, opening: Any, name: str) -> Any:
+    def entering(cls, settled: ResolvedCase, opening: Any, name: str) -> Any:
         """The temperature of what enters."""
         return opening.temperature
 

@@ -122,3 +122,38 @@ def test_a_solve_waits_for_the_age_and_does_not_call_it_unsteady() -> None:
     last = [event for event in events if event["event"] == "finished"][-1]
     items = {item["id"]: item for item in last["trust"]}
     assert last["converged"] and items["readings"]["verdict"] == "holds"
+
+
+def tainted(measure: str = "fraction") -> dict[str, Any]:
+    """State the plug with a source in its first tenth; what it gives off is carried straight out."""
+    amount = {"volume": "1e-4 m3/s"} if measure == "fraction" else {"mass": "1e-4 kg/s"}
+    box = {"low": ["0 m", "-1 m"], "high": ["0.2 m", "1 m"]}
+    start = "0" if measure == "fraction" else "0 kg/m3"
+    species = {"gas": {"measure": measure, "diffusivity": "0 m2/s", "start": start}}
+    sources = {"leak": {"kind": "species", "species": "gas", **amount, **box}}
+    return plug(field={"species": species, "sources": sources})
+
+
+def test_what_a_plug_carries_away_by_the_definitions() -> None:
+    """All of 1e-4 in 0.05 m3/s leaves; behind the box it is everywhere, in it half in the mean."""
+    got = readings_of(
+        tainted(),
+        effect={"kind": "removal", "species": "gas"},
+        purging={"kind": "removal", "species": "gas", "measure": "purging"},
+    )
+    assert got["effect"] == pytest.approx(1 / 0.95, rel=2e-3)
+    assert got["purging"] == pytest.approx(0.05 / 0.95, rel=2e-3)
+
+
+def test_the_share_infected_is_that_of_wells_and_riley() -> None:
+    """2 g/m3 breathed at 10 L/min for half an hour are 0.6 g: 0.6 of a dose of 1 g."""
+    place = {"species": "gas", "at": ["1 m", "0 mm"], "breathing": "10 L/min", "time": "30 min"}
+    got = readings_of(tainted("density"), ill={"kind": "infection", **place})
+    assert got["ill"] == pytest.approx(1 - np.exp(-0.6), rel=1e-3)
+    share = readings_of(tainted(), ill={"kind": "infection", **place})
+    assert share["ill"] is None or np.isnan(share["ill"])
+
+
+def test_a_reading_of_a_species_there_is_not_is_refused() -> None:
+    data = plug(readings={"r": {"kind": "removal", "species": "smoke"}})
+    assert [fault.path for fault in review(parse_case(data)).faults] == ["readings.r.species"]

@@ -445,13 +445,14 @@ def _lost_species(case: Case) -> list[Fault]:
     if len(wet) > 1:
         words = f"{' and '.join(wet)} are both water vapour."
         faults.append(Fault(f"field.species.{wet[1]}.nature", words, "Let one of them be carried along."))
-    for section, items in (("sources", case.field.sources), ("devices", case.field.devices)):
+    sections = ("field.sources", case.field.sources), ("field.devices", case.field.devices)
+    for section, items in (*sections, ("readings", case.readings)):
         for key, item in items.items():
             for field_, rule in _rules(item).items():
                 name = getattr(item, field_)
                 if rule.of == "species" and name not in known and (name or field_ == "species"):
                     told = f"Species: {', '.join(known) or 'none yet'}."
-                    path = f"field.{section}.{key}.{field_}"
+                    path = f"{section}.{key}.{field_}"
                     faults.append(Fault(path, f"there is no species “{name}”.", told))
     return faults
 

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from mop_lantern.declare import Kind
 from mop_lantern.errors import RunError
 from mop_lantern.grid import Mesh
-from mop_lantern.grid.zones import cells_in_box
+from mop_lantern.grid.zones import cells_about_box
 
 Floats = NDArray[np.float64]
 
@@ -39,7 +39,7 @@ class SourceKind(Kind):
     @classmethod
     def cells(cls, numbers: Any, mesh: Mesh) -> NDArray[np.bool_]:
         """Mark the cells it is spread over: those of a box, unless a kind says otherwise."""
-        return cells_in_box(mesh, numbers.low, numbers.high)
+        return cells_about_box(mesh, numbers.low, numbers.high)
 
 
 def spread(

@@ -38,3 +38,18 @@ def in_cylinder(places: Floats, start: Any, end: Any, radius: float) -> NDArray[
 def cells_in_box(mesh: Mesh, one: Any, other: Any) -> NDArray[np.bool_]:
     """Mark the cells whose centre lies in a box."""
     return in_box(mesh.centre[:, : len(mesh.ways)], one, other)
+
+
+def cells_about_box(mesh: Mesh, one: Any, other: Any) -> NDArray[np.bool_]:
+    """Mark the cells whose centre lies in a box; of a box too small to hold any, the cell its middle lies in,
+    if that is in the space.
+    """
+    inside = cells_in_box(mesh, one, other)
+    if not inside.any():
+        middle = np.zeros((1, 3))
+        middle[0, : len(mesh.ways)] = (np.asarray(one, float) + np.asarray(other, float))[
+            : len(mesh.ways)
+        ] / 2
+        found = int(mesh.locator.cells(middle)[0])
+        inside[[found] if found >= 0 else []] = True
+    return inside

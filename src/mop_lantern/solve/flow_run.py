@@ -19,7 +19,7 @@ from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.standard import watched_readings
 from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT
 from mop_lantern.solve.physics import COUPLED_LIMIT, Physics
-from mop_lantern.solve.swinging import averaged, gives_up, swing_trust, swings_of
+from mop_lantern.solve.swinging import averaged, calmed_trust, gives_up, restless, swing_trust, swings_of
 
 READ_EVERY = 5
 TURBULENT_RESIDUAL = 1e-4
@@ -141,6 +141,8 @@ class FlowRun:
                 self._back_off()
             if self.last.iteration % READ_EVERY == 0 or self.last.iteration <= 2:
                 self.take_readings()
+            if restless(self):
+                self.flow.calm()
             if self.last.iteration % 20 == 0:
                 self._good = (self._good[1], self.physics.state().light())
             if time.monotonic() > until or self.last.momentum < residual or self.finished():
@@ -191,7 +193,8 @@ class FlowRun:
         if residual is None and (self.swings_on or gives_up(self)):
             self.swings_on = True
             return True
-        if not (self.last.momentum < limit and self.last.mass < MASS_WHILE_RUNNING):
+        # mass before the correction of an iteration: what is left in the end is nothing
+        if not (self.last.momentum < limit and self.last.mass < max(MASS_WHILE_RUNNING, self.residual)):
             return False
         if self.physics.driving and self.physics.driving_residual > max(
             COUPLED_LIMIT, 10 * limit if residual is not None else 0.0
@@ -211,7 +214,8 @@ class FlowRun:
         swings = swings_of(self.traces, list(self.changes())) if change > FLAT_FAILS else {}
         flat = swing_trust(self, change, worst, swings)
         self.readings = averaged(self.readings, swings)
-        return answer, trust_list(answer, self.last.momentum, self.residual, flat, imbalance, gap_cells())
+        judged = trust_list(answer, self.last.momentum, self.residual, flat, imbalance, gap_cells())
+        return answer, judged + calmed_trust(self)
 
     def remaining(self) -> float | None:
         """Guess the seconds left from the slope of the residual."""

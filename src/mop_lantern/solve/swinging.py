@@ -21,6 +21,11 @@ if TYPE_CHECKING:
     from mop_lantern.solve.flow_run import FlowRun, Traces
 
 LEAST_ITERATIONS = 400
+RESTLESS, RECENT = (
+    200,
+    10,
+)  # iterations before a flow may be called so; looks at its residual that are compared
+STILL_FALLING = 0.9
 LOOK_EVERY = 25  # iterations
 PERIODS, FEWEST_PERIODS = 6, 2  # to give up; to give a mean at all
 FALLING = 0.7  # of the residual's middle over a third of the course: below, it is still on its way
@@ -38,6 +43,27 @@ def swings_of(traces: Traces, keys: list[str], least: int = FEWEST_PERIODS) -> d
         if swing is not None:
             found[key] = swing
     return found
+
+
+def restless(run: FlowRun) -> bool:
+    """Tell whether a turbulent flow swings on instead of coming to rest: then its iterations are calmed."""
+    if run.physics.turbulence is None or run.last.iteration < RESTLESS or run.last.iteration % LOOK_EVERY:
+        return False
+    if run.flow.calmed or run.last.momentum < run.residual:
+        return False
+    residual = np.array(run.traces.columns["momentum"], float)[-2 * RECENT :]
+    return float(np.median(residual[-RECENT:])) > STILL_FALLING * float(np.median(residual[:-RECENT]))
+
+
+def calmed_trust(run: FlowRun) -> list[Trust]:
+    """Say that a steady flow was only found by damping its swings."""
+    if run.physics.turbulence is None or not run.flow.calmed:
+        return []
+    text = (
+        "Left alone, the iterations swung: they were damped towards their mean to come to rest. The answer "
+        "is one of the steady equations; a real flow would swing about it."
+    )
+    return [Trust("calmed", "caution", 1.0, 0.0, text)]
 
 
 def gives_up(run: FlowRun) -> bool:

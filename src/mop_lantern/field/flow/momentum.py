@@ -11,6 +11,8 @@ from mop_lantern.field.flow.fields import NONE, FlowFields
 from mop_lantern.field.flow.history import History
 from mop_lantern.field.flow.state import Floats, FlowSettings
 
+CALM = 0.05  # of the diagonal: how hard swings are pulled to the mean of the iterations
+CALM_LENGTH = 30.0  # iterations, over which that mean forgets
 LEAST_CHANGE = 2e-3  # of the forces at work: a step that changes less is judged as if it changed so much
 
 
@@ -39,6 +41,7 @@ class Momentum:
         self._far = np.empty((count, 3))  # only the rims of blocks are ever used
         self._diagonal = np.zeros(count)
         self._still = np.zeros(count)
+        self.mean = NONE  # (n_cells, 3) m/s: of the iterations, towards which swings are calmed, or empty
         self.hold = NONE[:, 0]  # (n_cells,) m3/s: what a velocity is held back by where it was, or empty
 
     def solve(self) -> float:
@@ -140,6 +143,11 @@ class Momentum:
         if len(self.hold):
             a[k.indptr[:-1]] += self.hold
             b += self.hold[:, None] * flow.U
+        if len(self.mean):
+            self.mean += (flow.U - self.mean) / CALM_LENGTH
+            pull = CALM * self._diagonal
+            a[k.indptr[:-1]] += pull
+            b += pull[:, None] * self.mean
         for number in range(self.settings.sweeps):
             self._far[k.rim] = flow.U[k.rim]
             forward = number % 2 == 0
@@ -180,11 +188,11 @@ class Momentum:
         return volume / relaxed, volume / (relaxed - self._still * (1 - 1e-9))
 
     def _relaxed(self) -> Floats:
-        relaxed = self._diagonal / self.relaxation
+        relaxed = self._diagonal * (1 / self.relaxation + (CALM if len(self.mean) else 0.0))
         return relaxed + self.hold if len(self.hold) else relaxed
 
     def kept(self) -> Floats:
         """Give what share of a velocity relaxation keeps, (n_cells,)."""
-        if not len(self.hold) or not self._diagonal.any():
+        if not (len(self.hold) or len(self.mean)) or not self._diagonal.any():
             return np.full(len(self._diagonal), 1 - float(self.relaxation))
         return 1 - self._diagonal / self._relaxed()

@@ -1,0 +1,86 @@
+"""Turbulent iterations that swing are damped towards their mean; those that come to rest are left alone."""
+
+from __future__ import annotations
+
+from types import SimpleNamespace
+from typing import Any
+
+import numpy as np
+import pytest
+
+from mop_lantern.case import parse_case, settle
+from mop_lantern.field.flow.momentum import Momentum
+from mop_lantern.solve.boundary_data import prepare
+from mop_lantern.solve.flow_run import Traces
+from mop_lantern.solve.physics import Physics
+from mop_lantern.solve.swinging import calmed_trust, restless
+
+
+def run(residuals: Any, iteration: int = 200, turbulent: bool = True, calmed: bool = False) -> Any:
+    """Give what a run looks like to those who judge its course."""
+    traces = Traces({"momentum": list(residuals)})
+    last = SimpleNamespace(iteration=iteration, momentum=residuals[-1])
+    physics = SimpleNamespace(turbulence=object() if turbulent else None)
+    flow = SimpleNamespace(calmed=calmed)
+    return SimpleNamespace(traces=traces, last=last, physics=physics, flow=flow, residual=1e-4)
+
+
+DUCT = {
+    "media": {"w": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "1 mPa s"}},
+    "shape": {"parts": {"p": {"kind": "straight", "length": "300 mm", "width": "40 mm"}}},
+    "field": {
+        "physics": {"flow": "k_epsilon"},
+        "openings": {
+            "in": {"kind": "velocity", "edge": "p.start", "velocity": "1 m/s"},
+            "out": {"kind": "static_pressure", "edge": "p.end"},
+        },
+        "grid": {"cell": "5 mm"},
+    },
+}
+SWINGING = 5e-3 * (1 + 0.5 * np.sin(np.arange(40)))
+FALLING = 1e-2 * 0.97 ** np.arange(40)
+
+
+def test_only_turbulent_flows_that_have_stopped_to_settle_are_calmed() -> None:
+    assert restless(run(SWINGING))
+    assert not restless(run(FALLING))
+    assert not restless(run(SWINGING, turbulent=False)), "vortices of a laminar wake are no fault"
+    assert not restless(run(SWINGING, iteration=100)) and not restless(run(SWINGING, iteration=201))
+    assert not restless(run(SWINGING, calmed=True))
+    assert not restless(run(np.full(40, 5e-5))), "it is at its end"
+
+
+def test_it_is_said() -> None:
+    [item] = calmed_trust(run(SWINGING, calmed=True))
+    assert item.verdict == "caution" and "damped" in item.text
+    assert calmed_trust(run(FALLING)) == []
+
+
+def test_a_flow_that_is_calmed_comes_to_the_same_answer() -> None:
+    """The pull is to where the flow is, once it is there: the steady answer does not know of it."""
+    settled = settle(parse_case(DUCT))
+    mesh = prepare(settled)
+    found = []
+    for calm in (False, True):
+        physics = Physics(settled, mesh, None)
+        for number in range(1500):
+            if calm and number == 20:
+                physics.flow.calm()
+            step = physics.step()
+            if step.momentum < 1e-8:
+                break
+        assert step.momentum < 1e-8
+        assert physics.flow.calmed is calm
+        found.append(physics.flow.U.copy())
+    assert np.abs(found[1] - found[0]).max() < 1e-5 * np.abs(found[0]).max()
+
+
+def test_what_is_kept_of_a_velocity_follows_all_that_holds_it() -> None:
+    held = SimpleNamespace(
+        _diagonal=np.full(3, 2.0), relaxation=0.9, hold=np.array([0.0, 1.0, 2.0]), mean=np.zeros((0, 3))
+    )
+    held._relaxed = lambda: Momentum._relaxed(held)  # type: ignore[arg-type]
+    kept = Momentum.kept(held)  # type: ignore[arg-type]
+    assert kept == pytest.approx([1 - 2 / (2 / 0.9), 1 - 2 / (2 / 0.9 + 1), 1 - 2 / (2 / 0.9 + 2)])
+    held.hold, held.mean = np.zeros(0), np.zeros((3, 3))
+    assert (Momentum.kept(held) > 0.1).all()  # type: ignore[arg-type]

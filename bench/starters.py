@@ -11,7 +11,7 @@ from bench.shots import solve, wait
 
 SIZE = 336, 210  # pixels, twice what is shown
 HOT = ("warm", "nursery-floor", "plate-start")  # shown by temperature
-CARRIED = {"choice-flume": "c.salt", "pulsed-line": "c.feed"}
+CARRIED = {"choice-flume": "c.salt", "pulsed-line": "c.feed", "visitors-gallery": "c.co2"}
 ACROSS = {
     "valve-body": 1,
     "inlet-box": 1,
@@ -19,6 +19,7 @@ ACROSS = {
     "butterfly": 1,
     "drain-valve": 1,
     "intake-elbow": 2,
+    "visitors-gallery": 1,
 }
 
 

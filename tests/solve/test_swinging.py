@@ -12,6 +12,7 @@ import pytest
 from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.field.flow import Step
 from mop_lantern.judge import Measured
+from mop_lantern.solve import flow_run
 from mop_lantern.solve.flow_run import Traces
 from mop_lantern.solve.solving import Solving
 from mop_lantern.solve.swinging import averaged, swing_trust, swings_of
@@ -43,7 +44,17 @@ CASE: dict[str, Any] = {
 
 @pytest.fixture(scope="module")
 def swung() -> dict[str, Any]:
-    return [*Solving(settle(parse_case(CASE)), None, None).events()][-1]
+    """Solve it without damping its swings."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(flow_run, "restless", lambda run: False)
+        return [*Solving(settle(parse_case(CASE)), None, None).events()][-1]
+
+
+def test_damped_it_comes_to_a_state_that_is_told_not_to_last() -> None:
+    last = [*Solving(settle(parse_case(CASE)), None, None).events()][-1]
+    trust = {item["id"]: item for item in last["trust"]}
+    assert trust["momentum"]["verdict"] == "holds" and trust["calmed"]["verdict"] == "caution"
+    assert trust["stability"]["verdict"] == "fails" and not last["converged"]
 
 
 def test_it_gives_up_long_before_the_last_iteration_and_is_not_trusted(swung: dict[str, Any]) -> None:

@@ -51,7 +51,7 @@ JOBS: dict[str, tuple[str, ...]] = {
         "twisted-mixer",
     ),
     "Networks of pipes": ("rearing-loop", "gate-drive", "gravity-intake"),
-    "Ducts and air": ("duct-tree", "nursery-air", "feed-store", "nursery-room"),
+    "Ducts and air": ("duct-tree", "nursery-air", "feed-store", "nursery-room", "visitors-gallery"),
     "Heat in solids": ("nursery-floor", "warm-line"),
 }
 """What the starters are about, and their order."""

@@ -16,8 +16,6 @@ WAITING = {
     "O-8.2": "rooms taken as mixed",
     "O-8.3": "rooms taken as mixed",
     "O-8.6": "a check of its own (a long run in time)",
-    "O-8.7": "comfort",
-    "O-8.8": "comfort",
     "O-9": "particles",
     "O-10": "walls that give way",
     "O-11.2": "turning wheels",

@@ -17,6 +17,7 @@ from bench import (
     network_cases,
     network_time_cases,
     quality_cases,
+    radiation_cases,
     solid_cases,
     space_cases,
     time_cases,
@@ -292,4 +293,5 @@ CASES: dict[str, Callable[[], list[Check]]] = {
     **solid_cases.CASES,
     **turbulent_cases.CASES,
     **turbulent_losses.CASES,
+    **radiation_cases.CASES,
 }

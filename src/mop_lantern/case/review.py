@@ -4,7 +4,6 @@ ready to solve.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
@@ -23,18 +22,17 @@ from mop_lantern.case.network_review import (
     working_of,
 )
 from mop_lantern.case.overlooked import overlooked
+from mop_lantern.case.reference_faults import endless_faults, reference_faults
 from mop_lantern.case.resolve import resolve
 from mop_lantern.case.sections import place_in_work
-from mop_lantern.case.solid_review import NO_HEAT, lost_solids, solid_faults, solids_without_heat
+from mop_lantern.case.solid_review import NO_HEAT, solids_without_heat
 from mop_lantern.case.space_review import facts_in_space
 from mop_lantern.case.totals import made_equal
-from mop_lantern.declare import Declared, Numbers, Record, declared, discover
-from mop_lantern.errors import CaseError, EditError, Fault, RunError, nearest
+from mop_lantern.declare import Numbers, discover
+from mop_lantern.errors import CaseError, EditError, Fault, RunError
 from mop_lantern.field.boundary import Opening
 from mop_lantern.field.closure import Closure
-from mop_lantern.field.device import DeviceKind
 from mop_lantern.grid.across import leaves_across
-from mop_lantern.grid.regions import BEHIND
 from mop_lantern.grid.tree import refine
 from mop_lantern.judge import Facts, NetFacts, NetworkResult, Note, OpeningFacts, review_notes
 from mop_lantern.judge.regime import Regime, regime_of
@@ -48,12 +46,6 @@ from mop_lantern.units import UnitFault
 
 ROOM = 293.15  # K
 NOTHING = Fluid(ROOM, 1.0, 1.0, 1.0, 1.0, 0.0)
-FLUID_ONLY = (
-    "field.openings",
-    "field.walls",
-    "field.finishes",
-)  # sections whose edges are those of the fluid
-MOST_STEPS, MOST_STATES = 1e8, 1e6
 
 
 @dataclass(frozen=True)
@@ -235,7 +227,7 @@ def _field(
             shape = build(numbers.shape)
         except CaseError as problem:
             faults += problem.faults
-    faults += _references(case, numbers, shape)
+    faults += reference_faults(case, numbers, shape)
     if not any(fault.path.startswith("media") for fault in faults):
         faults += _medium_faults(case, numbers)
     result = Review(
@@ -307,7 +299,9 @@ def _network(
     it.
     """
     faults = [fault for fault in faults if not fault.path.startswith(("shape", "field"))]
-    faults += _endless(numbers.network.time, "network.time") if numbers.network.time.mode != "steady" else []
+    faults += (
+        endless_faults(numbers.network.time, "network.time") if numbers.network.time.mode != "steady" else []
+    )
     faults += network_faults(case, numbers) + (
         [] if any(fault.path.startswith("media") for fault in faults) else _medium_faults(case, numbers)
     )
@@ -376,103 +370,6 @@ def _in_order(faults: list[Fault]) -> list[Fault]:
     return sorted(dict.fromkeys(faults), key=lambda fault: place_in_work(fault.path))
 
 
-def _references(case: Case, numbers: Numbers, shape: Plane | Surface | None) -> list[Fault]:
-    """Check that everything named exists, that no edge is used twice, and that there is a fluid that can
-    move.
-    """
-    dry = shape is not None and shape.dry
-    faults = solid_faults(case, dry)
-    if not (case.media or dry or (shape is None and case.field.solids)):
-        faults.append(Fault("media", "there is no fluid.", "Add one."))
-    if len(case.media) > 1 and not case.network.lines:
-        faults.append(Fault("media", "only one fluid can be solved for.", "Remove the others."))
-    if numbers.shape.space == "axis" and numbers.shape.turn:
-        faults.append(
-            Fault("shape.turn", "a domain around the x axis cannot be turned.", "Set the turn to 0 deg.")
-        )
-    if shape is not None:
-        faults += _edges(case, shape) + lost_solids(case, numbers, shape)
-    faults += _lost_species(case)
-    if case.field.comfort.solve and not case.field.heat.solve:
-        faults.append(
-            Fault("field.comfort.solve", "comfort wants the temperature.", "Set temperature to solved.")
-        )
-    if case.field.radiation.solve and not case.field.heat.solve:
-        faults.append(
-            Fault("field.radiation.solve", "radiation wants the temperature.", "Set temperature to solved.")
-        )
-    faults += _endless(numbers.time, "field.time") if numbers.time.mode != "steady" else []
-    if numbers.time.mode != "steady" and numbers.time.flow == "kept" and not case.field.start.solution:
-        faults.append(
-            Fault(
-                "field.time.flow",
-                "there is no flow that could stay as it began: the case begins from nothing.",
-                "Name a solved solution on the line of the start, or let the flow move on.",
-            )
-        )
-    moved = dry or (shape is None and bool(case.field.solids)) or _moved_within(case)
-    if not case.field.openings and not moved:
-        faults.append(
-            Fault(
-                "field.openings",
-                "nothing moves the fluid: there is no opening and no moving wall.",
-                "Add an opening.",
-            )
-        )
-    elif case.field.openings and not moved:
-        kinds: Any = discover("mop_lantern.field.openings", Opening)
-        driven = [kinds[o.kind].drives or kinds[o.kind].fixes == "flow" for o in case.field.openings.values()]
-        pressures = {
-            p if isinstance(p := getattr(o, "pressure", None), float) else id(p)
-            for o in numbers.openings.values()
-        }
-        if not any(driven) and len(pressures) < 2:
-            faults.append(
-                Fault(
-                    "field.openings",
-                    "all openings have the same pressure, so nothing flows.",
-                    "Give one another pressure or a flow.",
-                )
-            )
-    return faults
-
-
-def _lost_species(case: Case) -> list[Fault]:
-    """Refuse sources and devices that name a species the case does not have."""
-    known = case.field.species
-    faults = []
-    wet = [key for key, each in known.items() if each.nature == "vapour"]
-    if len(wet) > 1:
-        words = f"{' and '.join(wet)} are both water vapour."
-        faults.append(Fault(f"field.species.{wet[1]}.nature", words, "Let one of them be carried along."))
-    sections = ("field.sources", case.field.sources), ("field.devices", case.field.devices)
-    for section, items in (*sections, ("readings", case.readings)):
-        for key, item in items.items():
-            for field_, rule in _rules(item).items():
-                name = getattr(item, field_)
-                if rule.of == "species" and name not in known and (name or field_ == "species"):
-                    told = f"Species: {', '.join(known) or 'none yet'}."
-                    path = f"{section}.{key}.{field_}"
-                    faults.append(Fault(path, f"there is no species “{name}”.", told))
-    return faults
-
-
-def _endless(plan: Any, path: str) -> list[Fault]:
-    """Refuse times that would take steps or states without end."""
-    faults = []
-    if plan.until / plan.step > MOST_STEPS:
-        words = (
-            f"from the start to the end there are {plan.until / plan.step:.2g} steps, and at most "
-            f"{MOST_STEPS:.0e} can be done."
-        )
-        faults.append(Fault(f"{path}.step", words, "Lengthen the step, or end sooner."))
-    every = getattr(plan, "every", None)
-    if every is not None and plan.until / every > MOST_STATES:
-        words = f"{plan.until / every:.2g} states would be kept, and at most {MOST_STATES:.0e} can be."
-        faults.append(Fault(f"{path}.every", words, "Keep them less often."))
-    return faults
-
-
 def _medium_faults(case: Case, numbers: Numbers) -> list[Fault]:
     """Check that the fluid's data reach to where they are needed."""
     faults = []
@@ -489,97 +386,6 @@ def _medium_faults(case: Case, numbers: Numbers) -> list[Fault]:
                 )
             )
     return faults
-
-
-def _edges(case: Case, shape: Plane | Surface) -> list[Fault]:
-    faults = []
-    wet = shape.edge_lengths
-    all_ = shape.all_edges
-    used: dict[str, str] = {}
-    warmed: dict[str, str] = {}
-    sections = (
-        ("field.openings", case.field.openings),
-        ("field.walls", case.field.walls),
-        ("field.warm", case.field.warm),
-        ("field.finishes", case.field.finishes),
-        ("readings", case.readings),
-        ("field.grid.refine", case.field.grid.refine),
-    )
-    for section, items in sections:
-        present = {} if section in FLUID_ONLY and shape.dry else wet if section in FLUID_ONLY else all_
-        for key, item in items.items():
-            path = f"{section}.{key}"
-            for name, rule in _rules(item).items():
-                value = getattr(item, name)
-                if rule.of != "edge":
-                    continue
-                for edge in value if isinstance(value, tuple) else (value,):
-                    if not _there(edge, present, shape if section == "readings" else None):
-                        faults.append(
-                            Fault(
-                                f"{path}.{name}",
-                                f"there is no edge “{edge}” on the boundary.",
-                                nearest(edge, present),
-                            )
-                        )
-                    elif section in ("field.openings", "field.walls"):
-                        if edge in used:
-                            faults.append(
-                                Fault(
-                                    f"{path}.{name}",
-                                    f"two conditions on one edge: “{edge}” has {used[edge]} already.",
-                                    "Put one of them elsewhere or remove it.",
-                                )
-                            )
-                        used.setdefault(edge, path.rsplit(".", 1)[1])
-                    elif section == "field.warm":
-                        if edge in warmed or edge in {
-                            opening.edge for opening in case.field.openings.values()
-                        }:
-                            other = f"has {warmed[edge]} already" if edge in warmed else "is an opening"
-                            faults.append(
-                                Fault(
-                                    f"{path}.{name}",
-                                    f"two conditions of heat on one edge: “{edge}” {other}.",
-                                    "Put one of them elsewhere or remove it.",
-                                )
-                            )
-                        warmed.setdefault(edge, key)
-            if getattr(item, "edges", None) is not None and len(item.edges) < 2:
-                faults.append(
-                    Fault(f"{path}.edges", "at least two edges are needed to compare.", "Add an edge.")
-                )
-    return faults
-
-
-def _there(edge: str, present: Mapping[str, float], shape: Plane | Surface | None) -> bool:
-    """Whether there is an edge; of a ``shape``, a solid's own side of it may be named too."""
-    plain, mark, region = edge.partition(BEHIND)
-    if mark and shape is not None:
-        return region in shape.solids and plain in shape.solids[region].edge_lengths
-    return edge in present
-
-
-def _moved_within(case: Case) -> bool:
-    """Whether something moves the fluid without an opening: a wall, buoyancy, or a start that is not at
-    rest.
-    """
-    walls = any(wall.kind in ("sliding", "turning") for wall in case.field.walls.values())
-    start = case.field.start
-    started = case.field.time.mode == "transient" and (
-        bool(start.solution) or any(text.strip() not in ("0", "0 m/s") for text in (start.u, start.v))
-    )
-    return walls or case.field.physics.buoyancy != "none" or started or _blown(case)
-
-
-def _blown(case: Case) -> bool:
-    """Whether a device in the fluid can move it."""
-    kinds: Any = discover("mop_lantern.field.devices", DeviceKind)
-    return any(kinds[device.kind].drives for device in case.field.devices.values())
-
-
-def _rules(item: Record) -> dict[str, Declared]:
-    return declared(type(item))
 
 
 def _facts(

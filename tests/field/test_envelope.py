@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 
 from mop_lantern.case import parse_case, review, settle
-from mop_lantern.laws.envelope import radiant_film, sunned, wind_film
+from mop_lantern.laws.envelope import radiant_film, still_film, sunned, wind_film
 from mop_lantern.solve import Solving
 
 
@@ -99,3 +99,33 @@ def test_the_margin_tells_the_u_value() -> None:
 def test_a_bare_plate_in_bright_metal_has_a_film_of_wind_alone() -> None:
     thin = {**BUILT, "thickness1": "0 mm", "thickness2": "0 mm"}
     assert heat_of(slab(thin)) == pytest.approx(40 / (0.2 / 0.6 + 1 / 20), rel=1e-4)
+
+
+@pytest.mark.parametrize("size", [0.1, 0.5, 3.0])
+@pytest.mark.parametrize("difference", [2.0, 20.0])
+def test_still_air_along_an_upright_wall_is_that_of_churchill_and_chu(size: float, difference: float) -> None:
+    """Source: Churchill and Chu (1975) as in the library ht; simplified equations are good to a fifth."""
+    from ht.conv_free_immersed import Nu_vertical_plate_Churchill
+
+    nu, conductivity, prandtl = 15.1e-6, 0.0257, 0.71
+    grashof = 9.81 / 293 * difference * size**3 / nu**2
+    film = Nu_vertical_plate_Churchill(prandtl, grashof) * conductivity / size
+    assert still_film("upright", size, difference) == pytest.approx(film, rel=0.2)
+
+
+def test_air_that_is_free_to_leave_takes_more_heat_than_air_pressed_to_its_wall() -> None:
+    films = [still_film(side, 1.0, 10.0) for side in ("free", "upright", "pressed")]
+    assert films == sorted(films, reverse=True)
+    assert films[0] == pytest.approx(1.52 * 10 ** (1 / 3)) and films[2] == pytest.approx(0.59 * 10**0.25)
+
+
+def test_a_layer_before_still_air_resists_by_both() -> None:
+    still = {"kind": "still_air", "edge": "r.left", "thickness": "50 mm", "material": "mineral_wool"}
+    case = parse_case(slab({**still, "outside": "20 °C", "height": "2 m", "difference": "5"}))
+    numbers = settle(case).numbers.warm["above"]
+    from mop_lantern.field.heat_walls.still_air import StillAir
+
+    film = still_film("upright", 2.0, 5.0) + radiant_film(0.9, 293.15)
+    assert StillAir.passes(numbers) == pytest.approx(0.05 / 0.04 + 1 / film)
+    note = next(note for note in review(case).notes if note.kind == "u_value")
+    assert "U-value" in note.text

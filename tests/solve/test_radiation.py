@@ -177,3 +177,38 @@ def test_openings_are_black_at_what_passes_them() -> None:
     share = 1 - np.sqrt(0.5)  # of what a wall sends to either end (crossed strings)
     assert last["readings"]["in"] == pytest.approx(2 * share * sent, rel=0.01)
     assert "Openings take" in last["trust"]["radiation"]["text"]
+
+
+def test_around_an_axis_a_rod_in_a_pipe_radiates_as_the_formula_says() -> None:
+    """Long grey cylinders one in the other (Incropera et al., equation 13.20); mirrors at both ends."""
+    ring = [["0 m", "20 mm"], ["100 mm", "20 mm"], ["100 mm", "50 mm"], ["0 m", "50 mm"]]
+    data = {
+        "media": {"air": {**AIR, "conductivity": "1e-6 W/m/K"}},
+        "shape": {"space": "axis", "parts": {"gap": {"kind": "outline", "points": ring}}},
+        "field": {
+            "physics": {"flow": "laminar"},
+            "heat": {"solve": True, "start": "350 K"},
+            "radiation": {"solve": True, "emissivity": "0.6", "patches": "30", "rays": "2048"},
+            "walls": {
+                "left": {"kind": "symmetry", "edge": "gap.side4"},
+                "right": {"kind": "symmetry", "edge": "gap.side2"},
+                "slide": {"kind": "sliding", "edge": "gap.side3", "speed": "1 um/s"},
+            },
+            "warm": {
+                "rod": {"kind": "temperature", "edge": "gap.side1", "temperature": "400 K"},
+                "pipe": {"kind": "temperature", "edge": "gap.side3", "temperature": "300 K"},
+            },
+            "grid": {"cell": "5 mm"},
+        },
+        "readings": {"rod": {"kind": "passing", "edge": "gap.side1", "quantity": "radiant"}},
+    }
+    _, last = run(data)
+    inner, share = 2 * np.pi * 0.02 * 0.1, 0.02 / 0.05
+    expected = inner * SIGMA * (400.0**4 - 300.0**4) / (1 / 0.6 + share * (1 / 0.6 - 1))
+    assert last["readings"]["rod"] == pytest.approx(expected, rel=0.01)
+
+
+def test_solids_alone_have_no_radiant_temperature() -> None:
+    data = stable()
+    data["shape"]["parts"].pop("gap")
+    assert "radiant" not in quantities(parse_case({**data, "media": {}}))

@@ -25,7 +25,7 @@ def test_check_values(case: str) -> None:
     ("name", "waits"),
     [
         ("O-7.4", False),
-        ("O-8.7", True),
+        ("O-8.6", True),
         ("O-10.1", True),
         ("O-1.1", False),
         ("O-8.1", False),

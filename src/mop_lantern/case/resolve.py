@@ -425,7 +425,7 @@ def quantities(case: Case) -> dict[str, tuple[str, str]]:
         found["T"] = CARRIED["T"]
     if case.field.age.solve:
         found["age"] = CARRIED["age"]
-    if case.field.radiation.solve and case.field.heat.solve:
+    if case.field.radiation.solve and case.field.heat.solve and found.get("pressure"):
         found["radiant"] = CARRIED["radiant"]
     if case.field.heat.solve and any(each.nature == "vapour" for each in case.field.species.values()):
         found |= {name: CARRIED[name] for name in MOIST}

@@ -14,6 +14,22 @@ def wind_film(speed: float) -> float:
     return 4.0 + 4.0 * speed
 
 
+def still_film(side: str, size: float, difference: float) -> float:
+    """Give the film of still air of room temperature, W/m2/K, at a surface that is so many K off it: the
+    larger of the laws for calm and for turbulent layers.
+
+    Parameters
+    ----------
+    side : "upright", "free" (level, warm side up or cold side down) or "pressed". size : height or width, m.
+    Source: McAdams, *Heat Transmission* (3rd ed.), equations 7-5 and 7-8 for air; not at hand to check.
+    """
+    calm = (difference / size) ** 0.25
+    if side == "pressed":
+        return float(0.59 * calm)
+    slow, fast = (1.42, 1.31) if side == "upright" else (1.32, 1.52)
+    return float(max(slow * calm, fast * difference ** (1 / 3)))
+
+
 def radiant_film(emissivity: float, temperature: float) -> float:
     """Give the film of radiation to surroundings of nearly the same temperature (K), W/m2/K."""
     return 4.0 * emissivity * STEFAN_BOLTZMANN * temperature**3

@@ -37,6 +37,12 @@ class ScalarBoundary:
         """Make a boundary that lets nothing through and brings in nothing."""
         return cls(np.zeros(count), np.zeros(count, bool), np.zeros(count), np.zeros(count))
 
+    def hold(self, faces: NDArray[np.int64], value: Any, resistance: float = 0.0) -> None:
+        """Give a value behind a resistance to the surface of faces (k,), or to the surface itself."""
+        self.given[faces] = True
+        self.value[faces] = value
+        self.resistance[faces] = resistance
+
 
 class HeatWall(Kind):
     """A wall that lets heat through: ``apply`` writes what it demands of the temperature beside it.

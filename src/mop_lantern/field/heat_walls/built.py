@@ -123,6 +123,5 @@ class Built(HeatWall):
     ) -> None:
         """Put the resistance between the weather and the surface."""
         film = cls.film(numbers)
-        boundary.given[patch.faces] = True
-        boundary.value[patch.faces] = sunned(numbers.outside, numbers.sun * numbers.absorbed, film)
-        boundary.resistance[patch.faces] = cls.passes(numbers)
+        warmth = sunned(numbers.outside, numbers.sun * numbers.absorbed, film)
+        boundary.hold(patch.faces, warmth, cls.passes(numbers))

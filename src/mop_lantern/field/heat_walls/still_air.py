@@ -98,6 +98,4 @@ class StillAir(HeatWall):
         boundary: ScalarBoundary,
     ) -> None:
         """Put the resistance between the air and the surface."""
-        boundary.given[patch.faces] = True
-        boundary.value[patch.faces] = numbers.outside
-        boundary.resistance[patch.faces] = cls.passes(numbers)
+        boundary.hold(patch.faces, numbers.outside, cls.passes(numbers))

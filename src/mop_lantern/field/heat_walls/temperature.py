@@ -44,5 +44,4 @@ class Temperature(HeatWall):
         boundary: ScalarBoundary,
     ) -> None:
         """Fix the surface temperature."""
-        boundary.given[patch.faces] = True
-        boundary.value[patch.faces] = numbers.temperature
+        boundary.hold(patch.faces, numbers.temperature)

@@ -41,7 +41,6 @@ class Warmth(Transported):
         self._fixed_warmth = self._held | self._through
         self._irradiation = np.zeros(len(lit))
         self._joined_row = np.zeros(0, np.int64)
-        self._side = np.zeros(0, np.int64)
         if self._joints is not None:
             row = np.full(self.mesh.n_boundary, -1)
             row[lit] = np.arange(len(lit))
@@ -112,7 +111,7 @@ class Warmth(Transported):
         whole, near, behind = self._pulled()
         given = self.demand.inflow[lit] + exchange.less
         top = near * feet[lit] + np.broadcast_to(bend, len(self._bown))[lit]
-        top += behind.clip(max=1e250) * self._behind_value(feet) * np.isfinite(behind)
+        top += behind.clip(max=1e250) * self._behind_value(feet)
         unlit = (top + given * exchange.size / self.scale) / np.where(self._held, 1.0, whole)
         passing = np.where(self.F[self.mesh.n_internal :][lit] < 0, self.demand.value[lit], feet[lit])
         held = np.where(self._through, passing, self.demand.value[lit])

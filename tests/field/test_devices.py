@@ -144,6 +144,97 @@ def test_heat_and_cleaning_of_what_passes() -> None:
     assert last["readings"]["dust"]["value"] == pytest.approx(1e-6, rel=1e-3)
 
 
+def tempered(**edits: Any) -> dict[str, Any]:
+    """State the duct with a device that holds 30 degrees C behind it; 240 W/K pass."""
+    device = {"kind": "tempering", "centre": ["300 mm", "0 mm"], "width": "300 mm", "outlet": "30 °C"}
+    data = duct({"h": {**device, **edits}}, {**DRAWN, "temperature": "20 °C"}, heat={"solve": True})
+    data["readings"] = {
+        "warm": {"kind": "edge_value", "edge": "p.end", "quantity": "T", "measure": "flow_mean"}
+    }
+    return data
+
+
+@pytest.mark.parametrize(
+    ("edits", "celsius", "verdict"),
+    [
+        ({"limit": "5 kW"}, 30.0, "holds"),
+        ({"limit": "1.2 kW"}, 25.0, "caution"),
+        ({"outlet": "10 °C", "limit": "5 kW"}, 20.0, "holds"),
+        ({"outlet": "10 °C", "limit": "5 kW", "does": "cools"}, 10.0, "holds"),
+        ({"outlet": "10 °C", "limit": "0.6 kW", "does": "both"}, 17.5, "caution"),
+    ],
+)
+def test_a_heater_holds_its_outlet_temperature_as_far_as_its_power_goes(
+    edits: Any, celsius: float, verdict: str
+) -> None:
+    run, last = solved(tempered(**edits))
+    assert last["readings"]["warm"]["value"] == pytest.approx(273.15 + celsius, abs=1e-3)
+    item = last["trust"]["device.h"]
+    assert item["verdict"] == verdict and ("greatest power" in item["text"]) == (verdict == "caution")
+    assert run.physics.devices.working(run.flow)[0].added["T"] == pytest.approx(
+        240 * (celsius - 20), abs=0.02
+    )
+
+
+def test_a_heater_in_a_room_settles_by_the_air_that_comes_back_to_it() -> None:
+    """A fan and a heater to 30 degrees C blow round a room that loses heat through one wall: heat given is
+    heat lost, and what leaves the heater is as warm as asked.
+    """
+    data = tempered(limit="50 kW")
+    data["shape"]["parts"] = {"p": {"kind": "straight", "length": "1 m", "width": "600 mm"}}
+    field = data["field"]
+    field["openings"] = {}
+    field["devices"]["f"] = {**FAN, "centre": ["500 mm", "0 mm"], "width": "200 mm"}
+    field["devices"]["h"]["width"] = "200 mm"
+    field["walls"] = {}
+    field["warm"] = {
+        "w": {
+            "kind": "layered",
+            "edge": "p.left",
+            "thickness": "10 mm",
+            "conductivity": "2 W/m/K",
+            "outside": "0 °C",
+            "film": "1e6 W/m2/K",
+        }
+    }
+    field["grid"]["cell"] = "50 mm"
+    data["media"]["a"] = {**data["media"]["a"], "viscosity": "0.1 Pa s", "conductivity": "1 W/m/K"}
+    data["readings"] = {}
+    run, last = solved(data)
+    heat = run.physics.devices.working(run.flow)[0].added["T"]
+    placed = run.physics.devices.placed["h"]
+    behind = placed.behind[placed.sign * run.flow.flux[placed.faces] > 0]
+    assert run.physics.scalars["T"].phi[behind] == pytest.approx(np.full(len(behind), 303.15), abs=1.0)
+    lost = -float(run.physics.scalars["T"].boundary_flux().sum())
+    assert heat > 100 and heat == pytest.approx(-lost, rel=1e-3)
+    assert last["trust"]["balance.T"]["verdict"] == "holds"
+
+
+@pytest.mark.parametrize("by", ["steam", "spray"])
+def test_a_humidifier_gives_vapour_and_a_spray_takes_its_heat(by: str) -> None:
+    """0.24 kg/s of air take 0.24 g/s of water: 1 g/kg, and a spray cools by 2.45 K at 1 kJ/kg/K."""
+    device = {
+        "kind": "humidifier",
+        "centre": ["300 mm", "0 mm"],
+        "width": "300 mm",
+        "species": "water",
+        "mass": "0.24 g/s",
+        "by": by,
+    }
+    species = {"water": {"measure": "fraction", "nature": "vapour", "diffusivity": "2.5e-5 m2/s"}}
+    start = {**DRAWN, "temperature": "20 °C", "carries": {"water": "0.005"}}
+    data = duct({"h": device}, start, heat={"solve": True}, species=species)
+    data["readings"] = {
+        key: {"kind": "edge_value", "edge": "p.end", "quantity": quantity, "measure": "flow_mean"}
+        for key, quantity in (("warm", "T"), ("moist", "c.water"))
+    }
+    _, last = solved(data)
+    assert last["readings"]["moist"]["value"] == pytest.approx(0.006, rel=1e-4)
+    cooled = 2.45 if by == "spray" else 0.0
+    assert last["readings"]["warm"]["value"] == pytest.approx(293.15 - cooled, abs=2e-3)
+    assert "of water" in last["trust"]["device.h"]["text"]
+
+
 def test_a_plate_of_half_free_area_is_in_the_handbook_s_range() -> None:
     """Idelchik's table gives 4.0 to 4.4 at half free area (from memory), and nothing for an open hole."""
     assert 3.9 < plate(0.5) < 4.5

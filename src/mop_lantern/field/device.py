@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar, Literal
 
@@ -46,11 +47,26 @@ class Jump:
     brake: Floats
 
 
+@dataclass(frozen=True)
+class Held:
+    """What a device brings something carried to, as far as it can.
+
+    Attributes
+    ----------
+    value : of what leaves it. low, high : the least and the most it gives, W of heat.
+    """
+
+    value: float
+    low: float
+    high: float
+
+
 class DeviceKind(Kind):
     """A device inside the fluid.
 
-    The contract of a file: ``jump`` gives what the pressure does for the present speeds; ``removes`` and
-    ``heats`` say what it does to what passes; ``strays`` says where it works beyond what is known of it.
+    The contract of a file: ``jump`` gives what the pressure does for the present speeds; ``feeds``, with
+    ``adds`` or ``holds``, and ``removes`` say what it does to what passes; ``strays`` says where it works
+    beyond what is known of it.
 
     ``drives`` : it can move fluid by itself.
     """
@@ -65,8 +81,10 @@ class DeviceKind(Kind):
         return Jump(np.zeros(len(speed)), np.zeros(len(speed)))
 
     @classmethod
-    def strays(cls, numbers: Any, flow: float) -> str:
-        """Say where a flow (m3/s along it) is beyond what is known of the device; "" where it is not."""
+    def strays(cls, numbers: Any, flow: float, added: Mapping[str, float]) -> str:
+        """Say where a flow (m3/s along it), or what it ``added``, is beyond what is known of the device; ""
+        where it is not.
+        """
         return ""
 
     @classmethod
@@ -75,9 +93,19 @@ class DeviceKind(Kind):
         return 0.0
 
     @classmethod
-    def heats(cls, numbers: Any) -> float:
-        """Give the heat it gives to what passes, W."""
+    def feeds(cls, numbers: Any) -> tuple[str, ...]:
+        """Name what it adds to: "T" for heat, "c." and the id of a species."""
+        return ()
+
+    @classmethod
+    def adds(cls, numbers: Any, name: str, mass: float) -> float:
+        """Give what it adds to something carried: W of heat, or of a species ``mass`` for every kg/s."""
         return 0.0
+
+    @classmethod
+    def holds(cls, numbers: Any, name: str) -> Held | None:
+        """Give what it brings something carried to; nothing where what it adds is given."""
+        return None
 
 
 class Across(DeviceKind):

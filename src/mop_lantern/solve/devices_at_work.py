@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from mop_lantern.case import ResolvedCase
 from mop_lantern.declare import discover
 from mop_lantern.errors import RunError
-from mop_lantern.field.device import DeviceKind, Placed, drawn, place, wanted_area
+from mop_lantern.field.device import DeviceKind, Held, Placed, drawn, place, wanted_area
 from mop_lantern.field.flow import FlowSolver
 from mop_lantern.field.transport import Transported
 from mop_lantern.grid import Mesh
@@ -19,6 +19,7 @@ from mop_lantern.judge.sampling import sampler_of
 
 Floats = NDArray[np.float64]
 EASING = 0.9  # of the speeds whose brake still holds, in an iteration
+STIFF = 100.0  # times what passes: how hard a value is held behind a device
 MOST_REMOVED = 0.999  # share: the sink of all of it would have no bound
 
 
@@ -30,7 +31,8 @@ class Working:
     ----------
     key : id in the case. flow : m3/s along it, of the whole body. rise : Pa, mean over its
     area. area, wanted : m2 on the grid, and of its outline. whole : whether all its outline lies in the
-    fluid. strays : words on a flow beyond what is known of it.
+    fluid. strays : words on a flow beyond what is known of it. added : what it gives to what is carried, by
+    name: W, m3/s or kg/s.
     """
 
     key: str
@@ -40,6 +42,7 @@ class Working:
     wanted: float
     whole: bool
     strays: str
+    added: dict[str, float]
 
 
 class DevicesAtWork:
@@ -57,10 +60,14 @@ class DevicesAtWork:
     def __init__(self, settled: ResolvedCase, mesh: Mesh, time: float = 0.0) -> None:
         self.mesh = mesh
         self.density = settled.medium.density
+        self._weighed = {f"c.{key}" for key, s in settled.numbers.species.items() if s.measure == "density"}
         self._numbers = dict(settled.numbers.devices)
         self._kinds = discover("mop_lantern.field.devices", DeviceKind)
         self._time = time
         self._calm: dict[str, Floats] = {}  # m/s, speeds whose brake still holds
+        self._added: dict[tuple[str, str], float] = {}
+        self._aim: dict[tuple[str, str], float] = {}  # the value one pulls at
+        self._bound: dict[tuple[str, str], float | None] = {}  # what one gives that cannot hold its value
         self.placed: dict[str, Placed] = {}
         for key, numbers in self._numbers.items():
             found = place(numbers, mesh)
@@ -128,6 +135,7 @@ class DevicesAtWork:
             area = placed.area * self.mesh.turn
             speed = self._speed(key, flow)
             rise = kind.jump(numbers, speed, area, self.density).rise
+            added = {name: amount for (owner, name), amount in self._added.items() if owner == key}
             found.append(
                 Working(
                     key,
@@ -136,7 +144,8 @@ class DevicesAtWork:
                     float(area.sum()),
                     wanted_area(numbers, self.mesh),
                     bool(sampler_of(self.mesh).inside(drawn(numbers, flat)[0]).all()),
-                    kind.strays(numbers, float(speed @ area)),
+                    kind.strays(numbers, float(speed @ area), added),
+                    added,
                 )
             )
         return found
@@ -144,30 +153,89 @@ class DevicesAtWork:
     def treats(self, name: str) -> bool:
         """Whether any does something to what is carried."""
         return any(
-            (name == "T" and kind.heats(numbers)) or kind.removes(numbers, name)
+            name in kind.feeds(numbers) or kind.removes(numbers, name)
             for kind, numbers, _ in map(self._now, self.placed)
         )
 
-    def treat(self, name: str, scalar: Transported, flux: Floats) -> None:
-        """Add what devices do to something carried: heat shared by what passes, and a share taken out of it
-        in the cell behind, s / (1 - s) times the flow that comes in, as all of that cell is treated alike.
+    def holding(self, name: str) -> bool:
+        """Whether any brings something carried to a value."""
+        return any(
+            name in kind.feeds(numbers) and kind.holds(numbers, name) is not None
+            for kind, numbers, _ in map(self._now, self.placed)
+        )
+
+    def treat(self, name: str, scalar: Transported, flux: Floats) -> float:
+        """Add what devices do to something carried: an amount shared by what passes, and a share taken out of
+        it in the cell behind, s / (1 - s) times the flow that comes in, as all of that cell is treated alike.
+
+        Returns
+        -------
+        by how much what was added changed, of itself.
         """
+        changed = 0.0
         for key in self.placed:
             kind, numbers, placed = self._now(key)
-            heat = kind.heats(numbers) if name == "T" else 0.0
             share = min(kind.removes(numbers, name), MOST_REMOVED)
-            if not heat and not share:
+            fed = name in kind.feeds(numbers)
+            if not fed and not share:
                 continue
             through = placed.sign * flux[placed.faces]
             cells = np.where(through >= 0, placed.behind, placed.before)
             weight = np.abs(through) + 1e-12 * placed.area
-            if heat:
-                each = heat / self.mesh.turn * weight / weight.sum() / scalar.scale
-                scalar.source = scalar.source + np.bincount(
-                    cells, each / scalar.mesh.volume[cells], scalar.mesh.n_cells
-                )
+            if fed:
+                held = kind.holds(numbers, name)
+                before = self._added.get((key, name), 0.0)
+                pull = np.bincount(cells, weight, scalar.mesh.n_cells) / scalar.mesh.volume
+                if held is not None:
+                    scalar.jumping = np.union1d(scalar.jumping, self._sides(placed))
+                    bound = self._bound.get((key, name), held.value)
+                    amount = self._hold((key, name), held, pull, scalar)
+                    changed = max(changed, float(bound != self._bound[key, name]))
+                else:
+                    mass = 1.0 if name in self._weighed else 1 / self.density
+                    amount = kind.adds(numbers, name, mass)
+                    scalar.source = scalar.source + amount / self._whole(weight.sum(), scalar) * pull
+                self._added[key, name] = amount
+                changed = max(changed, abs(amount - before) / max(abs(amount), abs(before), 1e-300))
             if share:
-                sides = np.concatenate([placed.before, placed.behind])
-                scalar.jumping = np.union1d(scalar.jumping, sides)
+                scalar.jumping = np.union1d(scalar.jumping, self._sides(placed))
                 lost = share / (1 - share) * np.abs(through) / scalar.mesh.volume[cells]
                 scalar.sink = np.asarray(scalar.sink + np.bincount(cells, lost, scalar.mesh.n_cells), float)
+        return changed
+
+    @staticmethod
+    def _sides(placed: Placed) -> NDArray[np.int64]:
+        """Give the cells on both sides."""
+        return np.concatenate([placed.before, placed.behind])
+
+    def _whole(self, stored: float, scalar: Transported) -> float:
+        """Give what a stored flow is in the unit of reports of the whole body."""
+        return float(stored * self.mesh.turn * scalar.scale)
+
+    def _hold(self, who: tuple[str, str], held: Held, pull: Floats, scalar: Transported) -> float:
+        """Bring the cells behind a device to a value, or give all it can; give what that is.
+
+        ``pull`` : (n_cells,) 1/s, what passes over the volume. The value held is pulled at STIFF times as
+        hard as the flow brings others; what that leaves off is made good by what was given before.
+        """
+        share = pull * scalar.mesh.volume
+        stiff = STIFF * self._whole(float(share.sum()), scalar)
+        mean = float(scalar.phi @ share / share.sum())
+        before = self._added.get(who, 0.0)
+        if who not in self._bound:  # the first time nothing is known
+            self._bound[who] = None
+        elif self._bound[who] is None:
+            before = stiff * (self._aim[who] - mean)
+            if not held.low <= before <= held.high:
+                self._bound[who] = float(np.clip(before, held.low, held.high))
+        elif (held.value - mean) * (1 if self._bound[who] == held.low else -1) > 0 and held.high > held.low:
+            self._bound[who] = None  # it can hold its value now
+        bound = self._bound[who]
+        if bound is not None:
+            bound = self._bound[who] = float(np.clip(bound, held.low, held.high))
+            scalar.source = scalar.source + bound * STIFF / stiff * pull
+            return bound
+        self._aim[who] = held.value + before / stiff
+        scalar.source = scalar.source + STIFF * pull * self._aim[who]
+        scalar.sink = np.asarray(scalar.sink + STIFF * pull, float)
+        return before

@@ -35,6 +35,10 @@ Floats = NDArray[np.float64]
 TURBULENT_SETTINGS = FlowSettings(relaxation=0.9, acceleration=False, pressure_tolerance=0.01)
 RELAXATION = 0.9  # of what drives the flow
 GIVEN = 1 / (1 - RELAXATION)  # times what is in a cell over what passes it: the time of one iteration
+MOST_ROUNDS, SAME_AMOUNT = (
+    60,
+    1e-6,
+)  # where the heat of a device hangs on what comes back to it
 COUPLED_LIMIT = 1e-6  # scaled residual of what drives the flow
 
 
@@ -85,6 +89,7 @@ class Physics:
             else StillFlow(wet, settings or FlowSettings())
         )
         self.devices = DevicesAtWork(settled, wet, time)
+        self._added_change = 0.0  # of what devices give, since they last did
         self._push()
         self.turbulence = turbulence_of(self, start.scalars)
         self.sight: Sight | None = None  # of surfaces that radiate
@@ -165,7 +170,7 @@ class Physics:
             scalar.sink = kind.sink(self.settled, name)
         kind.carry(self, scalar, name)
         if treated:
-            self.devices.treat(name, scalar, self.flow.flux)
+            self._added_change = self.devices.treat(name, scalar, self.flow.flux)
         return scalar
 
     def _push(self) -> None:
@@ -279,7 +284,7 @@ class Physics:
                     "",
                     "Open the space, hold a wall, or follow it in time.",
                 )
-            left = scalar.solve(hold=name not in self.driving)
+            left = self._solve_along(name, scalar)
             if not np.isfinite(scalar.phi).all() or left > 1e-3:
                 raise RunError(
                     f"{self.label(name)} could not be solved on this flow (residual {left:.0e}).",
@@ -287,6 +292,18 @@ class Physics:
                     "Try a finer grid, or follow it in time.",
                 )
         return imbalance
+
+    def _solve_along(self, name: str, scalar: Transported) -> float:
+        """Solve for something carried, over and over where devices add what hangs on it; give what is
+        left.
+        """
+        left = scalar.solve(hold=name not in self.driving)
+        for _ in range(MOST_ROUNDS if self.devices.holding(name) else 0):
+            self._carry(name)
+            if self._added_change < SAME_AMOUNT:
+                break
+            left = scalar.solve(hold=name not in self.driving)
+        return left
 
     def _settles(self, name: str) -> bool:
         """Whether something fixes the level of a carried quantity in the steady state."""

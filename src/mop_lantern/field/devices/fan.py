@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any, ClassVar, Literal
 
 import numpy as np
@@ -61,7 +62,7 @@ class Fan(Across):
     )
 
     @classmethod
-    def strays(cls, numbers: Any, flow: float) -> str:
+    def strays(cls, numbers: Any, flow: float, added: Mapping[str, float]) -> str:
         """Before the first point of the curve, or beyond the last."""
         seen = flow if numbers.way == "along" else -flow
         if numbers.given != "curve":

@@ -37,6 +37,11 @@ class Heater(Passed):
     )
 
     @classmethod
-    def heats(cls, numbers: Any) -> float:
+    def feeds(cls, numbers: Any) -> tuple[str, ...]:
+        """Heat."""
+        return ("T",)
+
+    @classmethod
+    def adds(cls, numbers: Any, name: str, mass: float) -> float:
         """The power."""
         return float(numbers.power)

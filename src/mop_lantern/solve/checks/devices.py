@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Any, ClassVar, Literal
 
 from mop_lantern.judge import Trust
 from mop_lantern.solve.check import Evidence, TrustCheck
@@ -25,15 +25,20 @@ class Devices(TrustCheck):
     def judge(cls, evidence: Evidence) -> list[Trust]:
         """One item a device."""
         physics = evidence.physics
-        return [_told(one) for one in physics.devices.working(physics.flow)] if len(physics.devices) else []
+        if not len(physics.devices):
+            return []
+        species = physics.settled.numbers.species
+        return [_told(one, species) for one in physics.devices.working(physics.flow)]
 
 
-def _told(one: Working) -> Trust:
+def _told(one: Working, species: Any) -> Trust:
     flow = show(abs(one.flow), "volume_flow", "m3/s", 4)
     way = "along it" if one.flow >= 0 else "against it"
     does = "rises" if one.rise * one.flow >= 0 else "falls"
     pressure = show(abs(one.rise), "pressure", "Pa", 3)
     text = f"{one.key}: {flow} pass {way}; the pressure {does} by {pressure} there."
+    for name, amount in one.added.items():
+        text += f" It {_added(name, amount, species)}."
     off = one.area / one.wanted - 1
     level = "holds"
     if one.strays:
@@ -47,3 +52,16 @@ def _told(one: Working) -> Trust:
             "are too large for it."
         )
     return Trust(f"device.{one.key}", level, abs(off), COVERED, text)
+
+
+def _added(name: str, amount: float, species: Any) -> str:
+    """Say what a device adds to heat or to a species."""
+    does = "gives" if amount >= 0 else "takes"
+    if name == "T":
+        return f"{does} {show(abs(amount), 'power', 'W', 4)} of heat"
+    rate = (
+        show(abs(amount), "mass_flow", "kg/h", 3)
+        if species[name[2:]].measure == "density"
+        else show(abs(amount), "volume_flow", "L/s", 3)
+    )
+    return f"{does} {rate} of {name[2:]}"

@@ -11,6 +11,7 @@ from mop_lantern.declare import Declared, Numbers, Record, declared, discover
 from mop_lantern.errors import Fault, nearest
 from mop_lantern.field.boundary import Opening
 from mop_lantern.field.device import DeviceKind
+from mop_lantern.field.source import SourceKind
 from mop_lantern.grid.regions import BEHIND
 from mop_lantern.shape import Plane, Surface
 
@@ -201,9 +202,12 @@ def _moved_within(case: Case) -> bool:
 
 
 def _blown(case: Case) -> bool:
-    """Whether a device in the fluid can move it."""
+    """Whether a device or a source in the fluid can move it."""
     kinds: Any = discover("mop_lantern.field.devices", DeviceKind)
-    return any(kinds[device.kind].drives for device in case.field.devices.values())
+    sources: Any = discover("mop_lantern.field.sources", SourceKind)
+    return any(kinds[device.kind].drives for device in case.field.devices.values()) or any(
+        sources[source.kind].pushes for source in case.field.sources.values()
+    )
 
 
 def _rules(item: Record) -> dict[str, Declared]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,8 +18,11 @@ Floats = NDArray[np.float64]
 
 class SourceKind(Kind):
     """A source: ``feeds(numbers)`` names what it feeds, "heat" or a species; ``rate(numbers)`` its strength,
-    W or m3/s or kg/s. One that feeds several says so with ``gives`` instead.
+    W or m3/s or kg/s. One that feeds several says so with ``gives`` instead. One that ``pushes`` the fluid
+    gives its force.
     """
+
+    pushes: ClassVar[bool] = False
 
     @classmethod
     def feeds(cls, numbers: Any) -> str:
@@ -35,6 +38,11 @@ class SourceKind(Kind):
     def gives(cls, numbers: Any, density: float, measures: Mapping[str, str]) -> dict[str, float]:
         """Give all it feeds and how strongly; ``density`` of the fluid, kg/m3, ``measures`` of species."""
         return {cls.feeds(numbers): cls.rate(numbers)}
+
+    @classmethod
+    def push(cls, numbers: Any, flat: bool) -> Floats:
+        """Give the force on the fluid, (3,) N; ``flat``: in a plane or around an axis."""
+        return np.zeros(3)
 
     @classmethod
     def cells(cls, numbers: Any, mesh: Mesh) -> NDArray[np.bool_]:

@@ -167,6 +167,24 @@ def _blown(facts: Facts) -> list[tuple[float, float, str]]:
         if kinds[device.kind].drives and rises:
             size = device.width * (1 if isinstance(facts.shape, Surface) or facts.shape.axisymmetric else 2)
             found.append((float(np.sqrt(2 * max(rises) / facts.density)), size, f"the device {key}, at most"))
+    return found + _pushed(facts)
+
+
+def _pushed(facts: Facts) -> list[tuple[float, float, str]]:
+    """The same of sources that push: the speed of a jet that carries the whole force."""
+    found = []
+    kinds: Any = discover("mop_lantern.field.sources")
+    for key, source in facts.numbers.sources.items():
+        if not kinds[source.kind].pushes or not isinstance(source.force, float):
+            continue
+        span = np.abs(np.subtract(source.high, source.low))
+        size = float(span.max())
+        if isinstance(facts.shape, Surface):
+            area = float(span.prod() / max(span.max(), 1e-30))
+        else:
+            area = np.pi * size**2 if facts.shape.axisymmetric else size * facts.shape.depth
+        speed = float(np.sqrt(abs(source.force) / (facts.density * max(area, 1e-30))))
+        found.append((speed, size, f"the source {key}, at most"))
     return found
 
 

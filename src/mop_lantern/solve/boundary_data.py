@@ -264,6 +264,25 @@ def made_in(
     return total
 
 
+def pushed(settled: ResolvedCase, mesh: Mesh, time: float = 0.0) -> Floats | None:
+    """Give what sources push the fluid with, (n_cells, 3) m/s2; None where none does."""
+    kinds = discover("mop_lantern.field.sources", SourceKind)
+    total = np.zeros((mesh.n_cells, 3))
+    found = False
+    for key, numbers in settled.numbers.sources.items():
+        kind = kinds[numbers.kind]
+        if not kind.pushes:
+            continue
+        now = numbers.at({"t": time})
+        each = spread(kind.cells(now, mesh), mesh, 1.0, f"field.sources.{key}")
+        force = kind.push(now, len(mesh.ways) == 2)
+        if mesh.axisymmetric:
+            force[1:] = 0.0
+        total += each[:, None] * force / settled.medium.density
+        found = True
+    return total if found else None
+
+
 def start_of(record: Numbers, field: str, mesh: Mesh) -> Floats:
     """Give the start a section of the case tells for one of its values, (n_cells,)."""
     where = {

@@ -19,7 +19,7 @@ from mop_lantern.field.turbulence.buoyancy import Warmth
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult
 from mop_lantern.judge.field_result import Scalar
-from mop_lantern.solve.boundary_data import boundary_of, demand_of, following_of, start_of
+from mop_lantern.solve.boundary_data import boundary_of, demand_of, following_of, pushed, start_of
 from mop_lantern.solve.comfort import comfort_fields
 from mop_lantern.solve.devices_at_work import DevicesAtWork
 from mop_lantern.solve.equation import equations_of
@@ -89,6 +89,7 @@ class Physics:
             else StillFlow(wet, settings or FlowSettings())
         )
         self.devices = DevicesAtWork(settled, wet, time)
+        self._given_push = pushed(settled, wet, time)
         self._added_change = 0.0  # of what devices give, since they last did
         self._push()
         self.turbulence = turbulence_of(self, start.scalars)
@@ -191,8 +192,12 @@ class Physics:
 
     def refresh(self) -> None:
         """Let properties and body forces follow what is carried and how the fluid is sheared."""
-        if self.settled.numbers.physics.buoyancy != "none":
-            self.flow.set_force(self._lightness()[:, None] * self._gravity())
+        rises = self.settled.numbers.physics.buoyancy != "none"
+        if rises:
+            force = self._lightness()[:, None] * self._gravity()
+            self.flow.set_force(force if self._given_push is None else force + self._given_push)
+        elif self._given_push is not None:
+            self.flow.set_force(self._given_push)
         for name in self.driving:
             self.kinds[name].refresh(self, name)
         if self.fluid.law is not None:
@@ -333,6 +338,9 @@ class Physics:
             kind.begin_step(self, name)
         self.time += step
         self.devices.at(self.time)
+        if self._given_push is not None and not kept:
+            self._given_push = pushed(self.settled, self.wet, self.time)
+            self.refresh()
         if self.turbulence is not None and not kept:
             self.turbulence.begin_step(step)
         if not kept:

@@ -34,6 +34,37 @@ def room(supply: Any, extract: Any, **field: Any) -> dict[str, Any]:
     }
 
 
+WINDWARD = {"kind": "window", "wind": "4 m/s", "coefficient": "0.6"}
+LEE = {"kind": "window", "wind": "4 m/s", "coefficient": "-0.3"}
+
+
+def test_wind_blows_through_two_windows_as_bernoulli_says() -> None:
+    """0.9 times 9.6 Pa against two losses of 1.8 and what the jet takes with it, in a slippery duct as wide
+    as its windows: u = sqrt(2 * 8.64 / (1.2 * (1.8 + 1.8 + 1))) = 1.77 m/s.
+    """
+    data = room(WINDWARD, LEE)
+    data["media"]["air"]["viscosity"] = "1 mPa s"
+    del data["field"]["openings"]["out"]["way"]
+    sides = ("north", "south", "top", "bottom")
+    data["field"]["walls"] = {side: {"kind": "slip", "edge": f"room.{side}"} for side in sides}
+    data["readings"] = {"q": {"kind": "flow", "edge": "room.east"}}
+    *_, last = Solving(settle(parse_case(data)), None, None).events()
+    speed = np.sqrt(2 * 0.9 * 0.5 * 1.2 * 16 / (1.2 * 4.6))
+    assert last["converged"] and last["readings"]["q"]["value"] == pytest.approx(7.5 * speed, rel=2e-3)
+    calm = apply(parse_case(data), {"field.openings.in.wind": "0 m/s", "field.openings.out.wind": "0 m/s"})
+    assert any("nothing flows" in fault.says for fault in review(calm).faults)
+
+
+def test_the_wind_counts_in_the_reynolds_number_and_may_vary() -> None:
+    data = room(WINDWARD, LEE, physics={"flow": "reynolds"})
+    del data["field"]["openings"]["out"]["way"]
+    regime = settle(parse_case(data)).regime
+    assert regime.closure and regime.reynolds > 1e5
+    gust = {"field.openings.in.wind": "= 4 m/s * (1 + 0.3 * sin(6.28 * t / (1 s)))"}
+    plan = {"field.time.mode": "transient", "field.time.until": "1 s"}
+    assert not review(apply(parse_case(data), gust | plan)).faults
+
+
 CHANGES = {"kind": "air_changes", "rate": "6 1/h"}
 PERSONS = {"kind": "per_person", "people": "5", "each": "10 L/s"}
 

@@ -70,7 +70,7 @@ def reference_faults(case: Case, numbers: Numbers, shape: Plane | Surface | None
         kinds: Any = discover("mop_lantern.field.openings", Opening)
         driven = [kinds[o.kind].drives or kinds[o.kind].fixes == "flow" for o in case.field.openings.values()]
         pressures = {
-            p if isinstance(p := getattr(o, "pressure", None), float) else id(p)
+            p if (p := kinds[o.kind].stands_at(o, 1.0)) is not None else id(o)
             for o in numbers.openings.values()
         }
         if not any(driven) and len(pressures) < 2:

@@ -277,6 +277,12 @@ class Opening(Kind):
         return None
 
     @classmethod
+    def stands_at(cls, numbers: Any, density: float) -> float | None:
+        """Give the pressure outside of it, Pa, where nothing flows; None where it varies or is an answer."""
+        pressure = getattr(numbers, "pressure", None)
+        return pressure if isinstance(pressure, float) else None
+
+    @classmethod
     def pressure_at(
         cls,
         numbers: Any,

@@ -146,11 +146,9 @@ def _bodies(facts: Facts) -> float:
 
 def _driven(facts: Facts) -> float:
     """Give the speed that the pressures between openings could make without friction, m/s."""
-    given = [
-        item.pressure
-        for item in facts.numbers.openings.values()
-        if isinstance(getattr(item, "pressure", None), float)
-    ]
+    kinds: Any = discover("mop_lantern.field.openings")
+    stand = [kinds[item.kind].stands_at(item, facts.density) for item in facts.numbers.openings.values()]
+    given = [pressure for pressure in stand if pressure is not None]
     machines = [getattr(item, "curve", None) for item in facts.numbers.openings.values()]
     raised = sum(float(np.max(np.asarray(curve)[:, 1])) for curve in machines if curve is not None)
     return float(np.sqrt(2 * (np.ptp(given) + raised) / facts.density)) if len(given) > 1 else 0.0

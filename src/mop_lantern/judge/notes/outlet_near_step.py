@@ -65,6 +65,7 @@ def leaves(opening: OpeningFacts, facts: Facts) -> bool:
         "mean_pressure",
         "share",
         "grille",
+        "window",
         "system_resistance",
     )
 

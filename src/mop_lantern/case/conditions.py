@@ -315,7 +315,7 @@ class Comfort(Record):
 
     sentence: ClassVar[str] = (
         "The comfort of people in the air is {solve}: activity {activity} met, clothing {clothing} clo, "
-        "relative humidity {humidity}, radiant temperature {radiant}."
+        "relative humidity {humidity}, radiant temperature {radiant}; judged {margin} from walls and more."
     )
     solve: bool = flag(
         "comfort",
@@ -354,6 +354,13 @@ class Comfort(Record):
         "radiant temperature",
         "What the surroundings shine with; “auto”: the mean of all wall surfaces by area.",
         default="auto",
+    )
+    margin: Text = quantity(
+        "length",
+        "distance from walls",
+        "Places closer to a wall are not judged.",
+        default="0.5 m",
+        at_least=0,
     )
 
     def template(self, space: bool = False) -> str:

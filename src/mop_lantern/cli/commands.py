@@ -150,6 +150,7 @@ def run_solve(options: argparse.Namespace) -> int:
     keys = (
         "readings",
         "standard",
+        *(("verdict",) if last.get("verdict") else ()),
         "trust",
         "converged",
         "iterations",

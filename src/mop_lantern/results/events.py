@@ -73,6 +73,7 @@ class Finished(TypedDict, total=False):
     unsaved: str
     readings: dict[str, Any]
     standard: dict[str, Any]
+    verdict: list[dict[str, Any]]
     trust: list[dict[str, Any]]
     converged: bool
     stopped: bool

@@ -34,7 +34,8 @@ class RunRecord:
     ----------
     case : the document as solved (its variant not applied). variant : id or "". readings : by id, SI value,
     unit, title.
-    standard : readings nobody asked for, by WHERE.WHAT, kept as the readings are.
+    standard : readings nobody asked for, by WHERE.WHAT, kept as the readings are. verdict : rows of what a
+    standard says of the comfort in a room.
     cycles : cells, size (m) and readings of every grid of an adapted solve, coarsest first.
     trust : items of the trust list. traces : column name to values, one an iteration tracked.
     """
@@ -53,6 +54,7 @@ class RunRecord:
     edits: dict[str, Any] = field(default_factory=dict)
     cycles: list[dict[str, Any]] = field(default_factory=list)
     standard: dict[str, Any] = field(default_factory=dict)
+    verdict: list[dict[str, Any]] = field(default_factory=list)
     folder: str = ""
 
 

@@ -17,6 +17,7 @@ from mop_lantern.field.face_geometry import gradients_of
 from mop_lantern.field.flow import FlowState
 from mop_lantern.grid import Mesh, Wanted, adapt, cost, quality
 from mop_lantern.judge import FieldResult, Trust, why_none
+from mop_lantern.judge.comfort_verdict import comfort_verdict
 from mop_lantern.judge.facts import GUESS_BELOW, SLACK
 from mop_lantern.judge.standard import standard_readings
 from mop_lantern.numerics.interpolate import carry
@@ -476,6 +477,7 @@ class Solving(Storing):
             traces=run.traces.columns,
             edits=self.edits,
             cycles=self.cycles,
+            verdict=[row.as_dict() for row in comfort_verdict(self.settled.numbers, answer)],
         )
         yield from self._conclude(record, answer.time)
 

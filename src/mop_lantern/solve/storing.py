@@ -62,6 +62,7 @@ class Storing:
             "unsaved": unsaved,
             "readings": record.readings,
             "standard": record.standard,
+            "verdict": record.verdict,
             "trust": record.trust,
             "converged": record.converged,
             "stopped": self.stop,

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QColor, QFontMetrics, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from mop_lantern.desk.results.standard import StandardPage
+from mop_lantern.desk.results.verdict import VerdictPage
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.judge.trust import FLAT_LIMIT, GUESS_LIMIT
 from mop_lantern.units import DIMENSIONS, convert, preferred, show, show_number
@@ -337,6 +338,7 @@ class Ledger(QScrollArea):
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
         self.page = LedgerPage(tokens)
+        self.verdict = VerdictPage(tokens)
         self.standard = StandardPage(tokens)
         self.grid_error = QPushButton("Grid error of the readings")
         self.grid_error.setProperty("plain", "true")
@@ -351,6 +353,7 @@ class Ledger(QScrollArea):
         self._offers = QVBoxLayout()
         self._offers.setContentsMargins(8, 0, 8, 4)
         layout.addLayout(self._offers)
+        layout.addWidget(self.verdict)
         layout.addWidget(self.standard)
         layout.addStretch(1)
         layout.addWidget(self.grid_error)
@@ -373,10 +376,11 @@ class Ledger(QScrollArea):
 
     def set_tokens(self, tokens: Tokens) -> None:
         """Paint in the colours of a theme."""
-        for page in (self.page, self.standard):
+        for page in (self.page, self.verdict, self.standard):
             page.tokens = tokens
             page.update()
 
     def as_text(self) -> str:
-        """Give readings, trust list and standard readings as tab-separated text."""
-        return "\n".join(part for part in (self.page.as_text(), self.standard.as_text()) if part)
+        """Give readings, trust list, verdict on comfort and standard readings as tab-separated text."""
+        parts = (self.page.as_text(), self.verdict.as_text(), self.standard.as_text())
+        return "\n".join(part for part in parts if part)

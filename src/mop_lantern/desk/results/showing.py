@@ -116,6 +116,7 @@ class Showing(QObject):
         page = self.panels.ledger.page
         page.show_all(columns, readings, stale, record.trust if record else [], variant, case.units)
         self.panels.ledger.offer_remedies(record.trust if record and variant not in stale else [])
+        self.panels.ledger.verdict.show_rows(record.verdict if record else [])
         self.panels.ledger.standard.show_readings(record.standard if record else {}, case.units)
         page.show_grid(
             record.grid if record else None, [cycle["cells"] for cycle in record.cycles] if record else []

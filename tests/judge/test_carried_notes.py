@@ -133,3 +133,29 @@ def test_in_a_space_edges_that_stand_into_the_fluid_are_told_and_others_are_not(
     assert "sharp corner" in found.text and found.path == "readings.most"
     for edge in ("d.bottom", "ball.wall"):
         assert "corner_shear" not in notes(data, **{"readings.most": {**most, "edge": edge}})
+
+
+def test_how_unevenly_two_streams_leave_is_the_same_in_celsius_and_kelvins() -> None:
+    """Half of the stream at 10 and half at 30 degrees C, unmixed: 10 K over 10 K above the least."""
+    from mop_lantern.case import parse_case, settle
+    from mop_lantern.solve import Solving
+
+    halves = {"kind": "velocity", "edge": "p.start", "velocity": "0.1 m/s"}
+    data = {
+        "media": {"w": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "1 Pa s"}},
+        "shape": {"parts": {"p": {"kind": "straight", "length": "100 mm", "width": "40 mm"}}},
+        "field": {
+            "physics": {"flow": "laminar"},
+            "walls": {side: {"kind": "slip", "edge": f"p.{side}"} for side in ("left", "right")},
+            "heat": {"solve": True},
+            "openings": {
+                "in": {**halves, "temperature": "= 10 degC + 20 delta_degC * (y > 0 m)"},
+                "out": {"kind": "static_pressure", "edge": "p.end"},
+            },
+            "grid": {"cell": "5 mm"},
+        },
+        "readings": {"cv": {"kind": "edge_value", "edge": "p.end", "quantity": "T", "measure": "variation"}},
+    }
+    data["media"]["w"] |= {"capacity": "4000 J/kg/K", "conductivity": "1e-6 W/m/K"}  # type: ignore[dict-item]
+    *_, last = Solving(settle(parse_case(data)), None, None).events()
+    assert last["readings"]["cv"]["value"] == pytest.approx(1.0, abs=0.03)

@@ -47,6 +47,16 @@ def linear_answer(channel: dict[str, Any], **edits: Any) -> tuple[Any, FieldResu
             "velocity",
         ),
         (
+            {"kind": "edge_value", "edge": "run.end", "quantity": "u", "measure": "variation"},
+            0.13991,  # of 2 + d with even d of 1/12 square, weighted with itself
+            "number",
+        ),
+        (
+            {"kind": "edge_value", "edge": "run.left", "quantity": "u", "measure": "variation"},
+            np.nan,  # nothing flows there
+            "number",
+        ),
+        (
             {"kind": "edge_value", "edge": "run.left", "quantity": "pressure", "measure": "max"},
             5 - 30 * 0.000625,
             "pressure",

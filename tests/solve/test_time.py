@@ -159,7 +159,49 @@ def test_a_leak_on_a_flow_that_stays_moves_with_it(channel: dict[str, Any], tmp_
     assert np.ptp(solving.run.flow.U[:, 0]) < 1e-9
 
 
-def test_a_flow_can_only_stay_where_there_is_one(channel: dict[str, Any]) -> None:
-    case = apply(parse_case(channel), {"field.time": {**IN_TIME["field.time"], "flow": "kept"}})
-    faults = review(case).faults
-    assert [fault.path for fault in faults] == ["field.time.flow"] and "start" in faults[0].remedy
+def test_without_a_solution_its_own_steady_flow_is_solved_first(channel: dict[str, Any]) -> None:
+    """The front of a leak that begins after half a second stands at 15 mm after 2 s; the flow is judged."""
+    edits = {
+        "field.walls": {key: {"kind": "slip", "edge": f"run.{key}"} for key in ("left", "right")},
+        "field.openings.in.velocity": "10 mm/s",
+        "field.openings.in.profile": "uniform",
+        "field.species": {"dye": {"diffusivity": "1e-12 m2/s"}},
+        "field.age": {"solve": True},
+        "field.openings.in.carries": {"dye": "= 1 * (t > 0.5 s)"},
+        "field.time": {**IN_TIME["field.time"], "flow": "kept", "step": "0.02 s"},
+        "readings": {
+            "early": {"kind": "point", "at": ["8 mm", "0 mm"], "quantity": "c.dye"},
+            "late": {"kind": "point", "at": ["22 mm", "0 mm"], "quantity": "c.dye"},
+            "middle": {"kind": "point", "at": ["10 mm", "0 mm"], "quantity": "c.dye"},
+            "when": {"kind": "reaches", "swings": "middle", "limit": "50 %"},
+            "age": {"kind": "edge_value", "edge": "run.end", "quantity": "age", "measure": "flow_mean"},
+        },
+    }
+    case = apply(parse_case(channel), edits)
+    assert not review(case).faults
+    solving = Solving(settle(case), None, None)
+    every = list(solving.events())
+    last = every[-1]
+    got = {key: item["value"] for key, item in last["readings"].items()}
+    assert got["early"] == pytest.approx(1, abs=0.05) and got["late"] == pytest.approx(0, abs=0.02)
+    assert got["when"] == pytest.approx(1.5, abs=0.05)
+    assert got["age"] == pytest.approx(4.0, rel=1e-2), "as in the steady state: length over speed"
+    trust = {item["id"]: item for item in last["trust"]}
+    assert trust["flow.momentum"]["text"].startswith("The flow that stays: ")
+    assert not any(key.startswith("flow.balance") for key in trust)
+    assert [event["text"] for event in every if event["event"] == "stage"][1] == "solving the flow that stays"
+
+
+def test_a_flow_that_stays_and_was_stopped_early_says_so(channel: dict[str, Any]) -> None:
+    edits = {
+        "field.species": {"dye": {}},
+        "field.time": {**IN_TIME["field.time"], "flow": "kept", "step": "0.02 s"},
+        "field.grid.cell": "0.25 mm",
+    }
+    solving = Solving(settle(apply(parse_case(channel), edits)), None, None)
+    last: Any = {}
+    for event in solving.events():
+        solving.stop = solving.stop or event["event"] == "progress"
+        last = event
+    assert last["event"] == "finished" and not last["converged"]
+    assert "flow.stopped" in {item["id"] for item in last["trust"]}

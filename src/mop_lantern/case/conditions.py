@@ -126,8 +126,9 @@ class Time(Record):
     )
     flow: Literal["solved", "kept"] = choice(
         "flow in time",
-        "Whether the flow moves on too, or stays as the solution it begins from has it while it carries "
-        "heat, species and age on: a leak on a steady air flow takes seconds then.",
+        "Whether the flow moves on too, or stays while it carries heat, species and age on: as the solution "
+        "it begins from has it, or its own steady flow, solved first. A leak on a steady air flow takes "
+        "seconds then.",
         {"solved": "moves on", "kept": "stays as it began"},
         default="solved",
     )

@@ -49,14 +49,6 @@ def reference_faults(case: Case, numbers: Numbers, shape: Plane | Surface | None
             Fault("field.radiation.solve", "radiation wants the temperature.", "Set temperature to solved.")
         )
     faults += endless_faults(numbers.time, "field.time") if numbers.time.mode != "steady" else []
-    if numbers.time.mode != "steady" and numbers.time.flow == "kept" and not case.field.start.solution:
-        faults.append(
-            Fault(
-                "field.time.flow",
-                "there is no flow that could stay as it began: the case begins from nothing.",
-                "Name a solved solution on the line of the start, or let the flow move on.",
-            )
-        )
     moved = dry or (shape is None and bool(case.field.solids)) or _moved_within(case)
     if not case.field.openings and not moved:
         faults.append(

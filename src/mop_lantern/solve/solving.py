@@ -37,6 +37,7 @@ from mop_lantern.solve.grid_guess import (
     look_back,
     steep_trust,
 )
+from mop_lantern.solve.kept_flow import of_the_flow, start_from, steady_version, wants_own_flow
 from mop_lantern.solve.marching import Marching
 from mop_lantern.solve.run import Run
 from mop_lantern.solve.stability import disturbed, stability_trust, suspect
@@ -149,6 +150,7 @@ class Solving(Storing):
         self.cycle_answers: list[FieldResult] = []
         self._adapted: Wanted | None = None
         self.answer: FieldResult | None = None
+        self._flow_trust: list[dict[str, Any]] = []  # of a flow that was solved to stay
         self._half: Mesh | None = None  # the grid twice as coarse, once made
 
     def events(self) -> Iterator[Event]:
@@ -171,6 +173,8 @@ class Solving(Storing):
         start = self._named_start(mesh)
         if start is None and self.carried is not None and not transient:
             start = self.carried.onto(mesh)
+        if wants_own_flow(self.settled):
+            start = yield from self._own_flow(mesh)
         first = self.settled.numbers.start
         resting = all(isinstance(value, float) and value == 0 for value in (first.u, first.v))
         coarse = start is None and iterated and not transient and resting
@@ -190,6 +194,22 @@ class Solving(Storing):
             yield {"event": "abandoned"}
             return
         yield from self._finish(self.run, time.monotonic() - began)
+
+    def _own_flow(self, mesh: Mesh) -> Generator[Event, None, FlowState | None]:
+        """Solve the steady flow of a case in which it stays; give the state to begin with."""
+        yield events.stage("solving the flow that stays", mesh.n_cells)
+        first = Solving(steady_version(self.settled), self.carried, None)
+        first.part = True
+        for event in first.events():
+            first.stop = first.stop or self.stop
+            first.abandoned = self.abandoned
+            if event["event"] in ("stage", "progress", "note"):
+                yield event
+        if first.result is None:
+            return None
+        if first.record is not None:
+            self._flow_trust = of_the_flow(first.record.trust)
+        return start_from(first.result.onto(mesh))
 
     def _iterate(self, mesh: Mesh, start: FlowState | None, coarse: bool) -> Iterator[Event]:
         """Solve on the wanted grid; a flow that diverges from what coarser grids gave begins again from
@@ -457,7 +477,7 @@ class Solving(Storing):
         if isinstance(run, FlowRun) and not (self.stop or self.follow) and suspect(self.settled, run):
             trust += stability_trust((yield from disturbed(self, run)), in_time(run))
         evidence = Evidence(self.settled, run.physics, answer, run.steady, self.follow)
-        trust += grid_trust(bands) + checked(evidence)
+        trust += grid_trust(bands) + checked(evidence) + [Trust(**item) for item in self._flow_trust]
         self.result = Carried(run.mesh, run.physics.state())
         readings = readings_told(run.readings)
         for key, band in bands.items():

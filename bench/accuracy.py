@@ -13,9 +13,6 @@ from typing import Any
 from bench.cases import CASES, Check
 
 WAITING = {
-    "O-8.2": "rooms taken as mixed",
-    "O-8.3": "rooms taken as mixed",
-    "O-8.6": "a check of its own (a long run in time)",
     "O-9": "particles",
     "O-10": "walls that give way",
     "O-11.2": "turning wheels",

@@ -231,3 +231,35 @@ def test_a_ventilated_room(window: Desk, monkeypatch: pytest.MonkeyPatch) -> Non
     person.solve()
     assert person.reading(share.split(".")[1], "B") > 1.3 * base
     person.done(45)
+
+
+def test_air_in_a_room(window: Desk, monkeypatch: pytest.MonkeyPatch) -> None:  # noqa: F811
+    person = Person(window, "walk-air", monkeypatch)
+    person.begin("space")
+    person.add("media", "air")
+    room = person.add("shape.parts", "box")
+    for side, value in (("length", "6 m"), ("width", "4 m"), ("height", "3 m")):
+        person.type(f"{room}.{side}", value)
+    supply = person.add("shape.parts", "grille")
+    person.tag(f"{supply}.on", "top")
+    person.add("shape.parts", "grille")
+    inlet = person.add("field.openings", "diffuser")
+    person.type(f"{inlet}.flow", "430 m3/h")
+    person.add("field.openings", "given static")
+    person.choose("field.age.solve", "solved")
+    old = person.add("readings", "volume beyond")
+    person.choose(f"{old}.quantity", "mean age")
+    person.type(f"{old}.limit", "15 min")
+    mean = person.add("readings", "ventilation")
+    person.choose(f"{mean}.measure", "mean age of the air")
+    person.type("field.grid.cell", "500 mm")
+    person.solve()
+    age, stands = (path.split(".")[1] for path in (mean, old))
+    nominal = 72 / (430 / 3600)
+    mixed = person.reading(age)
+    assert 0.5 * nominal < mixed < 1.5 * nominal and 0 <= person.reading(stands) < 72
+    person.variant()
+    person.choose(f"{inlet}.type", "displacement")
+    person.solve()
+    assert person.reading(age, "B") != pytest.approx(mixed, rel=1e-3)
+    person.done(60)

@@ -24,7 +24,7 @@ FAN = {"kind": "fan", "centre": ["300 mm", "0 mm"], "width": "300 mm", "pressure
 def duct(devices: Any, start: Any = DRAWN, turn: str = "0 deg", **field: Any) -> dict[str, Any]:
     """State a frictionless duct of a square metre a fifth high; its devices cross it."""
     return {
-        "media": AIR,
+        "media": dict(AIR),
         "shape": {"parts": {"p": {**LONG, "direction": turn}}},
         "field": {
             "openings": {"in": start, "out": {"kind": "static_pressure", "edge": "p.end"}},

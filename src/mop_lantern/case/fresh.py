@@ -7,9 +7,11 @@ from typing import Any
 
 from mop_lantern.case.bodies import solid_parts
 from mop_lantern.case.document import Case
+from mop_lantern.case.fresh_place import bare_faces, is_hair, placed
 from mop_lantern.case.sections import BY_PATH, package_of
 from mop_lantern.declare import Declared, declared, discover
 from mop_lantern.laws.example_curves import EXAMPLES
+from mop_lantern.shape import Plane, Surface
 
 _PLACES: dict[str, Any] = {
     "points": [
@@ -49,13 +51,18 @@ def fresh_item(
     section: str,
     kind: str,
     edges: list[str],
+    shape: Plane | Surface | None = None,
 ) -> dict[str, Any]:
     """Give the data of a new item of a kind.
 
     Parameters
     ----------
     edges : names of the edges there are; one that has no condition yet is preferred for openings and walls.
+    shape : that there is, for places and sizes in proportion; None leaves them near the origin.
     """
+    edges = [edge for edge in edges if shape is None or not is_hair(shape, edge)]
+    if kind == "patch":
+        edges = bare_faces(case, edges, shape) or edges
     model = discover(package_of(section))[kind]
     item: dict[str, Any] = {"kind": kind}
     for name, rule in declared(model).items():
@@ -71,7 +78,7 @@ def fresh_item(
             item[name] = _PLACES.get(name, "")
             if case.shape.space == "space" and rule.form == "point":
                 item[name] = [*item[name], "0 mm"]
-    return item
+    return item if shape is None else placed(item, model, section, shape)
 
 
 def _edge(case: Case, section: str, name: str, rule: Declared, edges: list[str]) -> Any:
@@ -81,7 +88,9 @@ def _edge(case: Case, section: str, name: str, rule: Declared, edges: list[str])
         return taken[:2] or edges[:2]
     used = {item.edge for item in (*case.field.openings.values(), *case.field.walls.values())}
     free = [edge for edge in edges if edge not in used and edge != "axis"]
-    ends = [edge for edge in free if _END.search(edge)]
+    patches = {key for key, solid in case.shape.solids.items() if solid.kind == "patch"}
+    ends = [edge for edge in free if edge.removesuffix(".face") in patches]
+    ends = ends or [edge for edge in free if _END.search(edge)]
     choice = taken if section in ("readings", "field.grid.refine") else (ends or free)
     return (choice or edges or ["part1.start"])[-1 if name == "to" else 0]
 

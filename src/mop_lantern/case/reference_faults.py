@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from mop_lantern.case.document import Case
+from mop_lantern.case.fresh_place import is_hair
 from mop_lantern.case.solid_review import lost_solids, solid_faults
 from mop_lantern.declare import Declared, Numbers, Record, declared, discover
 from mop_lantern.errors import Fault, nearest
@@ -38,7 +39,7 @@ def reference_faults(case: Case, numbers: Numbers, shape: Plane | Surface | None
             Fault("shape.turn", "a domain around the x axis cannot be turned.", "Set the turn to 0 deg.")
         )
     if shape is not None:
-        faults += _edges(case, shape) + lost_solids(case, numbers, shape)
+        faults += _edges(case, shape) + _hairs(case, shape) + lost_solids(case, numbers, shape)
     faults += _lost_species(case)
     if case.field.comfort.solve and not case.field.heat.solve:
         faults.append(
@@ -110,6 +111,19 @@ def endless_faults(plan: Any, path: str) -> list[Fault]:
         words = f"{plan.until / every:.2g} states would be kept, and at most {MOST_STATES:.0e} can be."
         faults.append(Fault(f"{path}.every", words, "Keep them less often."))
     return faults
+
+
+def _hairs(case: Case, shape: Plane | Surface) -> list[Fault]:
+    """Refuse openings on rims that fluid cannot cross."""
+    return [
+        Fault(
+            f"field.openings.{key}.edge",
+            f"“{opening.edge}” is a rim no wider than a hair: fluid cannot cross it.",
+            "Name the face beside it.",
+        )
+        for key, opening in case.field.openings.items()
+        if is_hair(shape, opening.edge)
+    ]
 
 
 def _edges(case: Case, shape: Plane | Surface) -> list[Fault]:

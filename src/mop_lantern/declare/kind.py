@@ -50,6 +50,7 @@ class Record(BaseModel):
         frozen=True,
         extra="forbid",
         strict=False,
+        defer_build=True,  # of hundreds of kinds few are ever validated on their own
     )
     sentence: ClassVar[str] = ""
     in_space: ClassVar[str] = ""

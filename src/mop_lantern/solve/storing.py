@@ -16,6 +16,8 @@ from mop_lantern.results.events import Event, Finished, saved
 from mop_lantern.solve.versions import versions
 from mop_lantern.units import DIMENSIONS
 
+NOTHING = 1e-100  # in SI units: a sum that cancels leaves as much
+
 
 class Storing:
     """What solves of spaces and networks share: the run folder, and an answer that waits for it.
@@ -109,11 +111,16 @@ def record_of(
     )
 
 
+def _plain(value: float) -> float | None:
+    """Give a value without -0.0 and what rounding alone left; None for none."""
+    return (0.0 if abs(value) < NOTHING else value) if np.isfinite(value) else None
+
+
 def readings_told(taken: Mapping[str, Measured]) -> dict[str, dict[str, Any]]:
     """Give readings as records keep them: SI value (None for none), unit, title, dimension."""
     return {
         key: {
-            "value": item.value + 0.0 if np.isfinite(item.value) else None,  # no -0.0
+            "value": _plain(item.value),
             "unit": DIMENSIONS[item.dimension].si,
             "title": item.title,
             "dimension": item.dimension,

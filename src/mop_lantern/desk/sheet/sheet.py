@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QW
 from mop_lantern.case import Case, Review, fresh_item, fresh_key, lines, quantities
 from mop_lantern.case.bodies import solid_parts
 from mop_lantern.case.fresh import network_names
+from mop_lantern.case.fresh_place import moved_along
 from mop_lantern.case.offers import Offer, components, offers
 from mop_lantern.case.sections import offered_under
 from mop_lantern.case.sentences import SECTIONS, Choice, Line, sections_of
@@ -90,6 +91,7 @@ class Sheet(QWidget):
         self.document = document
         self.tokens = tokens
         self.edges: list[str] = []
+        self._shape: Any = None  # of the last review: new items are placed in it
         self.rows: dict[str, Row] = {}
         self._signature: Any = None
         # the words of the case as drawn, while a variant is shown: of which case, with which lines
@@ -318,7 +320,7 @@ class Sheet(QWidget):
                 "value": "50 %",
             },
         }
-        item = plain[place] if place in plain else fresh_item(case, place, kind, self.edges)
+        item = plain[place] if place in plain else fresh_item(case, place, kind, self.edges, self._shape)
         if place == "media" and not case.network.lines:  # there is one fluid: the new one takes its place
             key = next(iter(case.media), key)
         path = f"{place}.{key}"
@@ -396,10 +398,13 @@ class Sheet(QWidget):
         return path
 
     def _commit(self, path: str, value: Any) -> bool:
-        return self.document.edit({path: value}, "edit")
+        case = self.document.shown
+        along = {} if case is None else moved_along(case, path, value, self._shape)
+        return self.document.edit({path: value, **along}, "edit")
 
     def mark(self, result: Review) -> None:
         """Show marks and notes of a review."""
+        self._shape = result.shape
         edges = list(result.shape.all_edges) if result.shape else self.edges
         if edges != self.edges:
             self.edges = edges

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.stats import qmc
 
 from mop_lantern.field.radiation.sight import OFF, Sight
 from mop_lantern.grid import Mesh
@@ -113,6 +112,8 @@ def _rays(
     sight: Sight, mine: Ints, count: int, generator: np.random.Generator
 ) -> list[tuple[Floats, Floats, Ints]]:
     """Give starts (k, 3), unit ways (k, 3) and triangles (k,) of rays from some triangles, in portions."""
+    from scipy.stats import qmc  # takes most of a second, and few cases radiate
+
     corners = sight.corners[mine]
     first = corners[:, 1] - corners[:, 0]
     area = np.linalg.norm(np.cross(first, corners[:, 2] - corners[:, 0]), axis=1)

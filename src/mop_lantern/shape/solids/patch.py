@@ -58,7 +58,7 @@ class Patch(Solid):
     @classmethod
     def build(cls, numbers: Any, others: Others) -> Body:
         """A hair-thin pad half sunk into the face."""
-        normal, place = _plane(numbers, others)
+        normal, place, corners = _plane(numbers, others)
         aside, up = face_axes(normal)
         height = numbers.width if numbers.height is None or numbers.outline == "round" else numbers.height
         outline = (
@@ -76,6 +76,7 @@ class Patch(Solid):
         if numbers.outline == "round":
             angle = 2 * np.pi * np.arange(AROUND) / AROUND
             outline = 0.5 * numbers.width * np.column_stack([np.cos(angle), np.sin(angle)])
+        _within(numbers, (place - corners) @ np.column_stack([aside, up]), outline)
         flat = place + outline[:, :1] * aside + outline[:, 1:] * up
         thin = hair(0.0, max(numbers.width, height))
         return loft(
@@ -83,8 +84,20 @@ class Patch(Solid):
         )  # the end within the fluid is lost
 
 
-def _plane(numbers: Any, others: Others) -> tuple[Floats, Floats]:
-    """Give the direction out of the fluid and the place moved onto the plane of the face."""
+def _within(numbers: Any, from_corners: Floats, outline: Floats) -> None:
+    """Refuse a patch that reaches beyond the face it lies on: ``from_corners`` (k, 2) m from the corners of
+    the face to the place, ``outline`` (n, 2) m about it, both along the face.
+    """
+    low, high = -from_corners.max(axis=0), -from_corners.min(axis=0)
+    room = 1e-6 * float((high - low).max())
+    if (outline.min(axis=0) < low - room).any() or (outline.max(axis=0) > high + room).any():
+        raise PartFault("on", f"it reaches beyond “{numbers.on}”.", "Move it, or make it smaller.")
+
+
+def _plane(numbers: Any, others: Others) -> tuple[Floats, Floats, Floats]:
+    """Give the direction out of the fluid, the place moved onto the plane of the face, and the corners of
+    the face, (k, 3) m.
+    """
     key, _, side = numbers.on.partition(".")
     for body in others.get(key, []):
         if side not in body.sides:
@@ -97,7 +110,7 @@ def _plane(numbers: Any, others: Others) -> tuple[Floats, Floats]:
         normal = total / np.linalg.norm(total)
         place = place_of(numbers)
         place = place - ((place - corners[0, 0]) @ normal) * normal
-        return normal, place
+        return normal, place, corners.reshape(-1, 3)
     raise PartFault(
         "on",
         f"“{numbers.on}” is not a face of a part listed before this one.",

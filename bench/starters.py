@@ -10,8 +10,13 @@ from typing import Any
 from bench.shots import solve, wait
 
 SIZE = 336, 210  # pixels, twice what is shown
-HOT = ("warm", "nursery-floor", "plate-start")  # shown by temperature
-CARRIED = {"choice-flume": "c.salt", "pulsed-line": "c.feed", "visitors-gallery": "c.co2"}
+HOT = ("warm", "nursery-floor", "plate-start", "outdoor-junction")  # shown by temperature
+CARRIED = {
+    "choice-flume": "c.salt",
+    "pulsed-line": "c.feed",
+    "visitors-gallery": "c.co2",
+    "ozone-room": "c.ozone",
+}
 ACROSS = {
     "valve-body": 1,
     "inlet-box": 1,
@@ -20,6 +25,8 @@ ACROSS = {
     "drain-valve": 1,
     "intake-elbow": 2,
     "visitors-gallery": 1,
+    "ozone-room": 1,
+    "outdoor-junction": 2,
 }
 
 

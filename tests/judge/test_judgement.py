@@ -192,3 +192,25 @@ def test_the_end_of_a_solve_is_told_with_its_cautions(
     assert (
         verdict_in_words([{"verdict": verdict} for verdict in verdicts.split()], converged, stopped) == words
     )
+
+
+@pytest.mark.parametrize(
+    ("residual", "limit", "change", "verdict"),
+    [
+        (9e-5, 1e-4, 1e-4, "holds"),
+        (3e-4, 1e-4, 5e-3, "caution"),
+        (3e-4, 1e-4, 2e-2, "fails"),  # readings swing
+        (6e-4, 1e-4, 1e-4, "fails"),  # too far from rest
+        (3e-4, 1e-4, 0.0, "fails"),  # nothing that the flow moves is read
+        (3e-6, 1e-6, 1e-4, "fails"),  # laminar flow comes to rest
+    ],
+)
+def test_turbulent_flow_nearly_at_rest_is_a_caution_where_readings_stand(
+    channel: dict[str, Any], residual: float, limit: float, change: float, verdict: str
+) -> None:
+    _, answer = linear_answer(channel)
+    flat = graded("readings", change, FLAT_LIMIT, FLAT_FAILS, "")
+    items = {item.id: item for item in trust_list(answer, residual, limit, flat, 1e-9, 12)}
+    assert items["momentum"].verdict == verdict
+    if verdict == "caution":
+        assert "0.5%" in items["momentum"].text

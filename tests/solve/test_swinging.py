@@ -12,8 +12,8 @@ import pytest
 from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.field.flow import Step
 from mop_lantern.judge import Measured
-from mop_lantern.solve import flow_run
-from mop_lantern.solve.flow_run import Traces
+from mop_lantern.solve import flow_run, prepare
+from mop_lantern.solve.flow_run import FlowRun, Traces
 from mop_lantern.solve.solving import Solving
 from mop_lantern.solve.swinging import averaged, swing_trust, swings_of
 
@@ -106,3 +106,22 @@ def test_a_little_swing_of_a_flow_at_rest_is_a_caution() -> None:
     assert "but for a little swing: loss, by 1.5% to either side" in item.text
     read = averaged(run.readings, swings)["loss"]
     assert (read.value, read.swing) == (pytest.approx(2.0, abs=0.003), pytest.approx(0.03, rel=0.05))
+
+
+def test_readings_of_what_waits_for_the_flow_do_not_tell_whether_it_stands(channel: dict[str, Any]) -> None:
+    """The age is solved in the end: before, flows, pressures and the mean speed are watched in its place."""
+    edits = {
+        "field.age": {"solve": True},
+        "readings": {"mean": {"kind": "ventilation", "measure": "mean_age"}},
+    }
+    settled = settle(apply(parse_case(channel), edits))
+    run = FlowRun(settled, prepare(settled), None)
+    run.advance(60.0, 60)
+    assert {"in.pressure", "fluid.speed"} <= set(run.changes()) and "mean" not in run.changes()
+    assert run.change()[0] > 0
+    asked = settle(
+        apply(settled.case, {"readings.drop": {"kind": "drop", "edge": "run.start", "to": "run.end"}})
+    )
+    run = FlowRun(asked, prepare(asked), None)
+    run.advance(60.0, 60)
+    assert set(run.changes()) == {"drop"} and not run.watched

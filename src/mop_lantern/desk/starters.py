@@ -48,10 +48,18 @@ JOBS: dict[str, tuple[str, ...]] = {
         "pulsed-line",
         "plate-start",
         "warm-junction",
+        "outdoor-junction",
         "twisted-mixer",
     ),
     "Networks of pipes": ("rearing-loop", "gate-drive", "gravity-intake"),
-    "Ducts and air": ("duct-tree", "nursery-air", "feed-store", "nursery-room", "visitors-gallery"),
+    "Ducts and air": (
+        "duct-tree",
+        "nursery-air",
+        "feed-store",
+        "nursery-room",
+        "visitors-gallery",
+        "ozone-room",
+    ),
     "Heat in solids": ("nursery-floor", "warm-line"),
 }
 """What the starters are about, and their order."""

@@ -31,10 +31,21 @@ def standard_readings(numbers: Any, answer: FieldResult | NetworkResult) -> dict
 
 
 def watched_readings(numbers: Any, answer: FieldResult) -> dict[str, Measured]:
-    """Take what tells whether a flow is steady where nobody asks for a reading: flows and pressures of the
-    openings, by WHERE.WHAT.
+    """Take what tells whether a flow is steady where nobody asks for a reading of it: flows and pressures of
+    the openings, by WHERE.WHAT, and the mean speed.
     """
-    return measure(_flows(_present(numbers.openings, answer), answer), answer)
+    wanted = _flows(_present(numbers.openings, answer), answer)
+    known = answer.quantities
+    if "speed" in known:
+        wanted["fluid.speed"] = Numbers(
+            kind="region",
+            title="mean speed",
+            quantity="speed",
+            measure="mean",
+            extent="whole",
+            of=known["speed"],
+        )
+    return measure(wanted, answer)
 
 
 def _of_field(numbers: Any, answer: FieldResult) -> dict[str, Numbers]:

@@ -12,6 +12,7 @@ from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.network_result import NetworkResult
 
 MASS_LIMIT = 1e-6  # of the through-flow
+FLOOR, NEARLY = 1e-5, 5.0  # a residual limit that closures set; times that limit a flow nearly at rest
 FLAT_LIMIT = 1e-3
 FLAT_FAILS = 1e-2  # readings that swing this far have no value
 BALANCE_LIMIT = 1e-4  # of what passes, for everything carried: it moves no reading by more
@@ -73,7 +74,7 @@ def trust_list(
             MASS_LIMIT,
             f"Mass balances in every cell, to {max(imbalance, 1e-16):.0e} of the through-flow in sum.",
         ),
-        _item("momentum", momentum, momentum_limit, f"Momentum residual {momentum:.1e}, scaled."),
+        _momentum(momentum, momentum_limit, flat),
         flat,
     ]
     back = _inflow_at_outlets(answer)
@@ -105,6 +106,18 @@ def trust_list(
             )
         )
     return items
+
+
+def _momentum(residual: float, limit: float, flat: Trust) -> Trust:
+    """Judge the momentum residual: one a little above the limit of turbulent flow is a caution where readings
+    that the flow moves stand still or nearly so.
+    """
+    text = f"Momentum residual {residual:.1e}, scaled"
+    near = limit >= FLOOR and limit < residual <= NEARLY * limit
+    if near and flat.verdict != "fails" and flat.value > 0:
+        text += f": over {limit:.0e}, but readings are steady to {flat.value:.1%}."
+        return Trust("momentum", "caution", residual, limit, text)
+    return _item("momentum", residual, limit, f"{text}.")
 
 
 def note_trust(notes: list[Note]) -> list[Trust]:

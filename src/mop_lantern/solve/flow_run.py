@@ -159,14 +159,17 @@ class FlowRun:
                 for key, item in taken.items()
             }
         self.readings = taken
-        self.watched = {} if taken else watched_readings(numbers, field)
-        self.traces.add(self.last, {key: reading.value for key, reading in (taken or self.watched).items()})
+        # what is read in the end only stands still before
+        alive = any(np.isfinite(item.value) for key, item in taken.items() if key not in self.awaited)
+        self.watched = {} if alive else watched_readings(numbers, field)
+        told = {**self.watched, **taken}
+        self.traces.add(self.last, {key: reading.value for key, reading in told.items()})
 
     def changes(self) -> dict[str, float]:
         """Give the recent change of every reading, relative to it."""
         if not self.physics.wet.n_cells:  # nothing is iterated
             return {}
-        followed = self.readings or self.watched
+        followed = {**self.watched, **self.readings}
         slight = 1e-2 * self.flow.density * self.flow.reference_speed**2  # Pa: below, differences of rounding
         return self.traces.changes(
             {key: reading.dimension for key, reading in followed.items() if key not in self.awaited},

@@ -97,7 +97,7 @@ def swing_trust(run: FlowRun, change: float, whose: str, swings: dict[str, Swing
         words = f"Readings are steady to {change:.1e} over the last stretch{shown and f' (worst: {shown})'}."
         return graded("readings", change, FLAT_LIMIT, FLAT_FAILS, words)
     swing = swings[whose]
-    item = (run.readings or run.watched)[whose]
+    item = {**run.watched, **run.readings}[whose]
     many = " and others" if len(swings) > 1 else ""
     unit = preferred(item.dimension, run.settled.case.units)
     words = (

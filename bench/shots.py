@@ -14,7 +14,7 @@ from typing import Any
 SHOTS = Path(__file__).parents[1] / "docs" / "screenshots"
 
 
-def wait(until: Callable[[], bool], seconds: float = 120.0) -> None:
+def wait(until: Callable[[], bool], seconds: float = 600.0) -> None:
     """Process events until something holds; raise when it never does."""
     from PyQt6.QtWidgets import QApplication
 

@@ -100,6 +100,14 @@ def test_without_comfort_there_is_no_verdict(solved: Any) -> None:
     assert comfort_verdict(settled.numbers, plain) == []
 
 
+def test_a_body_around_an_axis_has_no_floor_and_no_verdict() -> None:
+    data = plug(field={"heat": {"solve": True}, "comfort": {"solve": True}})
+    data["shape"]["space"] = "axis"
+    del data["field"]["walls"]["right"]
+    *_, last = Solving(settle(parse_case(data)), None, None).events()
+    assert last["event"] == "finished" and last["verdict"] == []
+
+
 def test_the_page_shows_rows_and_hides_without(qtbot: QtBot, solved: Any) -> None:
     page = VerdictPage(PAPER)
     qtbot.addWidget(page)

@@ -71,9 +71,10 @@ class _Room:
 
 def comfort_verdict(numbers: Any, answer: FieldResult) -> list[Row]:
     """Judge a room by ISO 7730: mean vote and draught at four heights, the difference of temperature between
-    head and ankles, the floor. Empty where comfort is not worked out, or nobody has room.
+    head and ankles, the floor. Empty where comfort is not worked out, or nobody has room; a body around an
+    axis has no floor.
     """
-    if "vote" not in answer.scalars or not answer.wet.any():
+    if "vote" not in answer.scalars or not answer.wet.any() or answer.mesh.axisymmetric:
         return []
     air = answer.parts[""] if len(answer.mesh.region) else answer
     room = _room(numbers, air)

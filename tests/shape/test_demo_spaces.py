@@ -89,7 +89,7 @@ def test_names_survive_changes(name: str) -> None:
         built += 1
         lost = wanted - set(surface.edge_lengths)
         assert not lost and surface.open_edges == 0 and not len(membranes(surface)), (lost, built)
-    assert built > 0.5 * CHANGES
+    assert built > 0.2 * CHANGES  # the rest is refused: patches that reach beyond their face
 
 
 def test_every_part_is_built_closed_and_of_its_volume() -> None:

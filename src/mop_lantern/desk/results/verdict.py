@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from mop_lantern.desk.theme import Tokens, font
 
 HEAD = 34
-MARK = 40  # room for the category
+MARK = 46  # room for the category
 GAP = 6
 WORDS = int(Qt.TextFlag.TextWordWrap)
 

@@ -205,3 +205,33 @@ def test_a_flow_that_stays_and_was_stopped_early_says_so(channel: dict[str, Any]
         last = event
     assert last["event"] == "finished" and not last["converged"]
     assert "flow.stopped" in {item["id"] for item in last["trust"]}
+
+
+def test_a_leak_in_a_closed_space_has_a_flow_that_stays() -> None:
+    """A species and an age have no steady value there: only the flow is solved first."""
+    fan = {"kind": "fan", "centre": ["200 mm", "0 mm"], "width": "200 mm", "pressure": "0.5 Pa"}
+    data = {
+        "media": {"a": {"kind": "constant", "density": "1.2 kg/m3", "viscosity": "0.05 Pa s"}},
+        "shape": {"parts": {"p": {"kind": "straight", "length": "400 mm", "width": "400 mm"}}},
+        "field": {
+            "physics": {"flow": "laminar"},
+            "species": {"gas": {}},
+            "age": {"solve": True},
+            "sources": {
+                "l": {
+                    "kind": "species",
+                    "species": "gas",
+                    "volume": "1 mL/s",
+                    "low": ["0 mm", "-50 mm"],
+                    "high": ["100 mm", "50 mm"],
+                }
+            },
+            "devices": {"f": fan},
+            "grid": {"cell": "50 mm", "across": "2"},
+            "time": {"mode": "transient", "flow": "kept", "until": "1 s", "step": "0.1 s", "courant": "0"},
+        },
+        "readings": {"all": {"kind": "region", "quantity": "c.gas", "measure": "integral"}},
+    }
+    *_, last = Solving(settle(parse_case(data)), None, None).events()
+    assert last["readings"]["all"]["value"] == pytest.approx(1e-6, rel=1e-6), "all that leaked is there"
+    assert "flow.momentum" in {item["id"] for item in last["trust"]}

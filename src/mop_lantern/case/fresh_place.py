@@ -41,8 +41,7 @@ def moved_along(case: Any, path: str, value: Any, shape: Plane | Surface | None)
         return {}
     if value == solid.on or value not in shape.names:
         return {}
-    middle, _ = shape.face(value)
-    return {f"{section}.{name}": length(float(at)) for name, at in zip("xyz", middle, strict=True)}
+    return {f"{section}.{name}": at for name, at in _middle_of(value, shape).items()}
 
 
 def bare_faces(case: Any, edges: list[str], shape: Plane | Surface | None) -> list[str]:
@@ -74,15 +73,19 @@ def _bounds(shape: Plane | Surface) -> tuple[Floats, Floats]:
     return np.array([west, south]), np.array([east, north])
 
 
+def _middle_of(name: str, shape: Surface) -> dict[str, str]:
+    """Give the middle of a face as the place of a part."""
+    return {way: length(float(at)) for way, at in zip("xyz", shape.face(name)[0], strict=True)}
+
+
 def _on_face(name: str, shape: Surface) -> dict[str, str]:
     """Lay a patch on the middle of a face."""
     if name not in shape.names:
         return {}
-    middle, inward = shape.face(name)
+    _, inward = shape.face(name)
     corners = shape.points[shape.triangles[shape.labels == shape.names.index(name)]].reshape(-1, 3)
     sides = [float(np.ptp(corners @ way)) for way in face_axes(-inward)]
-    spot = dict(zip("xyz", (length(value) for value in middle), strict=True))
-    return {**spot, "width": length(SHARE * sides[0]), "height": length(SHARE * sides[1])}
+    return {**_middle_of(name, shape), "width": length(SHARE * sides[0]), "height": length(SHARE * sides[1])}
 
 
 def _scaled(model: Any, low: Floats, high: Floats) -> dict[str, Any]:

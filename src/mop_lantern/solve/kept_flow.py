@@ -9,6 +9,7 @@ from typing import Any
 
 from mop_lantern.case import ResolvedCase
 from mop_lantern.field.flow import FlowState
+from mop_lantern.solve.equation import equations_of
 
 NOT_OF_FLOW = (
     "balance.",
@@ -31,10 +32,18 @@ def wants_own_flow(settled: ResolvedCase) -> bool:
 
 
 def steady_version(settled: ResolvedCase) -> ResolvedCase:
-    """Give the same case asked for its steady state, at time 0."""
+    """Give the same case asked for its steady flow, at time 0, without readings and without what does not
+    act on it and may have no steady value: species, and age in a closed space.
+    """
     numbers = copy(settled.numbers)
     numbers.time = copy(numbers.time)
     numbers.time.mode = "steady"
+    acting = {name for name, kind in equations_of(settled).items() if kind.drives(settled, name)}
+    numbers.species = {key: item for key, item in numbers.species.items() if f"c.{key}" in acting}
+    numbers.readings = {}
+    if not numbers.openings:
+        numbers.age = copy(numbers.age)
+        numbers.age.solve = False
     numbers.adapt = copy(numbers.adapt)
     numbers.adapt.cycles = 0
     return replace(settled, numbers=numbers)

@@ -35,10 +35,8 @@ Floats = NDArray[np.float64]
 TURBULENT_SETTINGS = FlowSettings(relaxation=0.9, acceleration=False, pressure_tolerance=0.01)
 RELAXATION = 0.9  # of what drives the flow
 GIVEN = 1 / (1 - RELAXATION)  # times what is in a cell over what passes it: the time of one iteration
-MOST_ROUNDS, SAME_AMOUNT = (
-    60,
-    1e-6,
-)  # where the heat of a device hangs on what comes back to it
+# where the heat of a device hangs on what comes back to it
+MOST_ROUNDS, SAME_AMOUNT = 60, 1e-6
 COUPLED_LIMIT = 1e-6  # scaled residual of what drives the flow
 
 

@@ -8,6 +8,7 @@ import pytest
 
 from mop_lantern.case import apply, parse_case
 from mop_lantern.case.offers import components, offers
+from mop_lantern.case.ready_part import PLACE
 from mop_lantern.case.sections import COMPONENTS, SECTIONS, offered_under
 from mop_lantern.declare import discover
 
@@ -30,7 +31,7 @@ def places(data: dict[str, Any], heading: str) -> set[str]:
 def test_a_plane_is_offered_parts_of_a_plane_and_a_space_those_of_a_space(channel: dict[str, Any]) -> None:
     assert places(channel, "Shape") == {"shape.parts"}
     assert places({"shape": {"space": "axis"}}, "Shape") == {"shape.parts"}
-    assert places({"shape": {"space": "space"}}, "Shape") == {"shape.solids"}
+    assert places({"shape": {"space": "space"}}, "Shape") == {"shape.solids", PLACE}
     plane = {offer.kind for offer in offers(parse_case(channel), "Readings")}
     space = {offer.kind for offer in offers(parse_case({"shape": {"space": "space"}}), "Readings")}
     assert {"section", "turning_point"} <= plane and not {"section", "turning_point"} & space

@@ -34,6 +34,7 @@ PACKAGES = [
     "mop_lantern.solve.equations",
     "mop_lantern.network.components",
     "mop_lantern.network.nodes",
+    "mop_lantern.case.ready",
 ]
 KINDS = [(package, name, kind) for package in PACKAGES for name, kind in discover(package).items()]
 
@@ -50,7 +51,7 @@ LAYERS = [
 def test_every_kind_keeps_the_contract(package: str, name: str, kind: type[Kind]) -> None:
     assert kind.__module__ == f"{package}.{name}" and kind_name(kind) == name
     assert kind.__doc__ and "Source:" in kind.__doc__, "where does its formula or rule come from?"
-    if package.endswith(("notes", "checks", "equations", "closures")):
+    if package.endswith(("notes", "checks", "equations", "closures", "ready")):
         assert kind.caption
         return
     assert kind.caption and kind.sentence

@@ -8,6 +8,7 @@ from typing import Any
 
 from mop_lantern.case.document import Case
 from mop_lantern.case.network_section import NetworkLine, NetworkRelease, NetworkSpecies, Operation
+from mop_lantern.case.ready_part import PLACE, ready_parts
 from mop_lantern.case.sections import COMPONENTS, offered_under, package_of
 from mop_lantern.declare import discover
 
@@ -18,6 +19,7 @@ _ORDER = (
     "Pipes and ducts",
     "Boxes and round parts",
     "From an outline",
+    "Ready for rooms",
     "Liquids",
     "Gases",
     "Given flow",
@@ -48,6 +50,13 @@ _FOUND_AS = {
     "fitting": "tee wye manifold",
     "layered": "U-value insulation film",
     "built": "U-value insulation weather sun roof window",
+    "radiator": "heater heating panel",
+    "rack": "machines servers cabinet equipment load",
+    "bench": "table desk furniture",
+    "person": "people occupant load",
+    "lamp": "light luminaire",
+    "pane": "window glass U-value",
+    "load": "equipment rack person heat gain",
     "evenness": "flow distribution uniformity",
 }
 """Other words of the trade that find a kind."""
@@ -98,6 +107,8 @@ def offers(case: Case, heading: str, line: str = "") -> list[Offer]:
             found += _of_lines(case, line)
         elif _has_place(case, place):
             found += _of_kinds(case, place, discover(package_of(place)).items())
+        if place == "shape.solids" and _has_place(case, place):
+            found += [_offer(PLACE, kind, model) for kind, model in ready_parts().items()]
     return sorted(found, key=_rank)
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from mop_lantern.case.bodies import holds_fluid, solid_parts
 from mop_lantern.case.document import Case
 from mop_lantern.declare import Numbers
@@ -40,9 +42,37 @@ def solid_faults(case: Case, dry: bool) -> list[Fault]:
             says = f"heat cannot be made in “{part}”: no solid part of that name has a material."
             remedy = f"Give it one under Walls and solids. Parts with one: {', '.join(used) or 'none yet'}."
             faults.append(Fault(f"field.sources.{key}.part", says, remedy))
+    faults += _loads(case)
     if dry:
         faults += _without_fluid(case)
     return faults
+
+
+def _loads(case: Case) -> list[Fault]:
+    """Refuse loads of parts that are not there, or that hold the fluid themselves."""
+    faults = []
+    solids = case.shape.solids
+    dry = [key for key in solids if not _is_fluid(case, key)]
+    for key, source in case.field.sources.items():
+        part = getattr(source, "around", None)
+        if part is None or part in dry:
+            continue
+        says = (
+            f"{part} holds fluid, and has no surface in it."
+            if part in solids
+            else f"no part is called “{part}”."
+        )
+        told = f"Parts that take space away: {', '.join(dry) or 'none yet'}."
+        faults.append(Fault(f"field.sources.{key}.around", says, f"{told} Or use heat in a box."))
+    return faults
+
+
+def _is_fluid(case: Case, key: str) -> bool:
+    """Whether a part holds fluid; copies are what their original is."""
+    solid: Any = case.shape.solids.get(key)
+    while solid is not None and solid.role == "same":
+        solid = case.shape.solids.get(getattr(solid, "of", ""))
+    return solid is None or solid.role == "fluid"
 
 
 def _without_fluid(case: Case) -> list[Fault]:

@@ -297,6 +297,23 @@ def run_size(options: argparse.Namespace) -> int:
     return _kept(options, *sized(case, options.variant, lines, options.by), f"sized by {options.by}")
 
 
+def run_ready(options: argparse.Namespace) -> int:
+    """List parts of rooms that come ready, or add one: print its edits, keep them in the file if wanted."""
+    from mop_lantern.case import save
+    from mop_lantern.case.ready_part import ready_edits, ready_parts
+
+    if options.file is None:
+        for name, part in ready_parts().items():
+            print(f"{name:12} {' '.join((part.__doc__ or '').split('Source:')[0].split())}")
+        return 0
+    case = load(options.file)
+    edits = ready_edits(case, review(case).shape, options.part)
+    if options.write:
+        save(apply(case, edits), options.file)
+    print(json.dumps(edits, ensure_ascii=False))
+    return 0
+
+
 def _kept(
     options: argparse.Namespace,
     edits: dict[str, Any],

@@ -78,6 +78,13 @@ def _network_commands(add: Adder) -> None:
     )
 
 
+def _ready_command(add: Adder) -> None:
+    ready = add("ready", "add a part of a room with the heat it gives off, or list those there are")
+    ready.add_argument("file", type=Path, nargs="?")
+    ready.add_argument("part", nargs="?", default="", help="what to add, e.g. radiator")
+    ready.add_argument("--write", action="store_true", help="keep it in the file")
+
+
 def _window_commands(add: Adder) -> None:
     """Add what opens the window."""
     demo = add("demo", "open the window on a demo case")
@@ -356,6 +363,7 @@ def parser() -> argparse.ArgumentParser:
     _window_commands(add)
     _solve_command(add)
     _network_commands(add)
+    _ready_command(add)
     _looking_commands(add)
     _export_command(add)
     _import_command(add)
@@ -385,7 +393,19 @@ def main(argv: list[str] | None = None) -> int:
         return (
             EXIT_BAD_INPUT
             if options.command
-            in ("solve", "show", "check", "open", "export", "demo", "import", "faces", "wrap", "geometry")
+            in (
+                "solve",
+                "show",
+                "check",
+                "open",
+                "export",
+                "demo",
+                "import",
+                "faces",
+                "wrap",
+                "geometry",
+                "ready",
+            )
             else 1
         )
     except KeyboardInterrupt:

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from mop_lantern.shape.facing import facing_places
 from mop_lantern.shape.plane import Plane, facing_walls
+from mop_lantern.shape.solid import HAIR
 from mop_lantern.shape.surface import Surface
 
 Floats = NDArray[np.float64]
@@ -19,6 +20,7 @@ TESTS = 2_000_000  # of rays against triangles, while a case is written
 FEWEST_RAYS, MOST_RAYS = 48, 400
 ALIKE = 1.02  # widths up to this share of the narrowest count as the same passage
 TAKEN = 15
+UNDER_PATCHES = 3  # hairs of the whole shape: at most the gap beneath what stands on a patch
 
 
 @dataclass(frozen=True)
@@ -52,6 +54,9 @@ def narrowest_passage(shape: Plane | Surface, openings: Iterable[str]) -> Passag
         walls = ~np.isin(shape.labels, [shape.names.index(name) for name in openings if name in shape.names])
         rays = int(np.clip(TESTS // max(len(shape.triangles), 1), FEWEST_RAYS, MOST_RAYS))
         start, way, width = facing_places(shape, walls, rays)
+        if any(name.endswith(".rim") for name in shape.names):  # what stands on a patch leaves its hair free
+            real = width > UNDER_PATCHES * HAIR * shape.size
+            start, way, width = start[real], way[real], width[real]
     if not len(width):
         return None
     order = np.argsort(width, kind="stable")

@@ -13,6 +13,7 @@ from mop_lantern.case.bodies import solid_parts
 from mop_lantern.case.fresh import network_names
 from mop_lantern.case.fresh_place import moved_along
 from mop_lantern.case.offers import Offer, components, offers
+from mop_lantern.case.ready_part import PLACE, ready_edits
 from mop_lantern.case.sections import offered_under
 from mop_lantern.case.sentences import SECTIONS, Choice, Line, sections_of
 from mop_lantern.desk.document import Document
@@ -21,6 +22,7 @@ from mop_lantern.desk.sheet.editors import ValueEdit
 from mop_lantern.desk.sheet.row import Row
 from mop_lantern.desk.sheet.tags import TagEdit
 from mop_lantern.desk.theme import Tokens, font
+from mop_lantern.errors import CaseError
 
 HEADING = 34
 MOST = 250  # nodes, and runs, of a network that get lines at once
@@ -299,6 +301,8 @@ class Sheet(QWidget):
         """Add a new item of a kind to a section and bring its line into view; give its path."""
         case = self.document.shown
         assert case is not None
+        if place == PLACE:
+            return self._add_ready(case, kind)
         key = fresh_key(
             case, place, "value" if place == "parameters" else kind if place.endswith(".parts") else ""
         )
@@ -325,6 +329,18 @@ class Sheet(QWidget):
             key = next(iter(case.media), key)
         path = f"{place}.{key}"
         if self.document.edit({path: item}, f"add {kind or 'parameter'}"):
+            self.go_to(path)
+        return path
+
+    def _add_ready(self, case: Case, kind: str) -> str:
+        """Add a part of a room with its load in one step; where it has no place, say why."""
+        try:
+            edits = ready_edits(case, self._shape, kind)
+        except CaseError as problem:
+            self.document.troubled.emit(str(problem))
+            return ""
+        path = next(iter(edits))
+        if self.document.edit(edits, f"add {kind.replace('_', ' ')}"):
             self.go_to(path)
         return path
 

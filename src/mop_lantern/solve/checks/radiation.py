@@ -16,7 +16,8 @@ from mop_lantern.units import show
 
 GAP = 0.05  # rms of what the views of single patches lacked before they were balanced
 WITHIN = 0.3  # of the spread of all surface temperatures: patches that differ more in themselves are coarse
-MATTERS = 0.2  # of the heat through walls
+MATTERS = 0.2  # of the heat of walls and sources
+FAR_MORE = 10.0  # times that heat: no figure, as next to nothing passes them
 GAS = 100.0  # kg/m3; liquids let no heat through
 USUAL = 0.9  # emissivity, where radiation is not solved
 
@@ -85,11 +86,14 @@ def _left(physics: Physics) -> list[Trust]:
     level = float(np.average(warm, weights=size))
     carried = USUAL * SIGMA * float((np.abs(warm**4 - level**4) * size).sum()) / 2
     heat = float(np.abs(scalar.boundary_flux()[:outer][walls]).sum()) / 2
+    heat = max(heat, abs(scalar.balance().made))
     if carried < MATTERS * max(heat, 1e-9):
         return []
+    share = carried / max(heat, 1e-9)
+    told = f"{share:.0%} of" if share < FAR_MORE else "far more than"
     text = (
         f"Radiation is not solved. At these temperatures surfaces would radiate about "
-        f"{show(carried, 'power', 'W', 2)} to each other, {carried / max(heat, 1e-9):.0%} of the heat that "
-        "passes walls now: temperatures of walls will be off. Set radiation to solved."
+        f"{show(carried, 'power', 'W', 2)} to each other, {told} the heat of "
+        "walls and sources now: temperatures of walls will be off. Set radiation to solved."
     )
-    return [Trust("radiation", "caution", carried / max(heat, 1e-9), MATTERS, text)]
+    return [Trust("radiation", "caution", min(share, FAR_MORE), MATTERS, text)]

@@ -1,0 +1,1 @@
+"""Parts of rooms with what they give off: one file each."""

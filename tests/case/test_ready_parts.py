@@ -1,0 +1,142 @@
+"""Parts of rooms that come ready: placed where there is room, with loads that reach the air."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+
+from mop_lantern.case import apply, load, parse_case, review, save, settle
+from mop_lantern.case.ready_part import ready_edits, ready_parts
+from mop_lantern.cli import main
+from mop_lantern.declare import discover
+from mop_lantern.errors import CaseError
+from mop_lantern.solve import Solving
+
+ROOM: dict[str, Any] = {
+    "media": {"a": {"kind": "air"}},
+    "shape": {
+        "space": "space",
+        "solids": {
+            "room": {"kind": "brick", "length": "6 m", "width": "4 m", "height": "3 m"},
+        },
+    },
+    "field": {
+        "physics": {"flow": "laminar"},
+        "heat": {"solve": True},
+        "species": {"co2": {}},
+        "openings": {
+            "in": {"kind": "volume_flow", "edge": "room.west", "flow": "0.3 m3/s", "temperature": "20 °C"},
+            "out": {"kind": "static_pressure", "edge": "room.east"},
+        },
+        "grid": {"cell": "500 mm"},
+    },
+}
+SYRUPY = {"kind": "constant", "density": "1.2 kg/m3", "viscosity": "1 mPa s"}
+
+
+def with_parts(*kinds: str) -> Any:
+    """Give the room with ready parts, added one after another as a person would."""
+    case = parse_case(ROOM)
+    for kind in kinds:
+        case = apply(case, ready_edits(case, review(case).shape, kind))
+    return case
+
+
+@pytest.mark.parametrize("kind", sorted(ready_parts()))
+def test_each_stands_in_a_room_without_a_fault(kind: str) -> None:
+    case = with_parts(kind)
+    found = review(case)
+    assert not found.faults
+    assert f"{kind}1" in case.shape.solids
+    assert any(name.startswith(f"{kind}1.") for name in found.shape.names)
+
+
+def test_what_is_added_stands_clear_of_what_is_there() -> None:
+    case = with_parts("bench", "person", "person", "rack", "radiator", "radiator", "lamp", "warm_floor")
+    shape = review(case).shape
+    boxes = []
+    for key, solid in case.shape.solids.items():
+        if solid.role == "void":
+            mine = [n for n, name in enumerate(shape.names) if name.startswith(f"{key}.")]
+            corners = shape.points[shape.triangles[np.isin(shape.labels, mine)]].reshape(-1, 3)
+            boxes.append((key, corners.min(axis=0), corners.max(axis=0)))
+    assert len(boxes) == 7
+    for number, (one, low, high) in enumerate(boxes):
+        for other, other_low, other_high in boxes[:number]:
+            apart = (low > other_high - 1e-9) | (high < other_low + 1e-9)
+            assert apart.any(), f"{one} stands in {other}"
+
+
+def test_what_stands_on_warm_floor_leaves_no_hair_of_a_gap() -> None:
+    found = review(with_parts("warm_floor", "bench"))
+    gap = next(note for note in found.notes if "narrowest gap" in note.text)
+    assert " mm, has" not in gap.text or "0.0" not in gap.text.split(",")[1]
+
+
+def test_a_room_without_a_place_says_so() -> None:
+    small = apply(parse_case(ROOM), {"shape.solids.room.height": "0.5 m"})
+    with pytest.raises(CaseError, match="no place for a part of 0.6 x 1 x 2 m"):
+        ready_edits(small, review(small).shape, "rack")
+    with pytest.raises(CaseError, match="no upright wall"):
+        ready_edits(small, review(small).shape, "pane")
+    with pytest.raises(CaseError, match=r"“lamps”.*lamp"):
+        ready_edits(small, review(small).shape, "lamps")
+    plane = parse_case({"media": {"a": {"kind": "air"}}})
+    with pytest.raises(CaseError, match="this case is a plane"):
+        ready_edits(plane, None, "lamp")
+
+
+def test_a_person_gives_what_people_give() -> None:
+    """One at 1.2 met, 60 % of it dry."""
+    people: Any = discover("mop_lantern.field.sources")["people"]
+    case = with_parts("person")
+    one = settle(case, "").numbers.sources["person1"]
+    assert one.gas == "co2"
+    box = {"kind": "people", "gas": "co2", "low": ["0 m"] * 3, "high": ["1 m"] * 3}
+    numbers = settle(apply(case, {"field.sources.p": box}), "").numbers.sources["p"]
+    by_volume = people.gives(numbers, 1.2, {"co2": "fraction"})
+    assert one.power == pytest.approx(by_volume["heat"], rel=0.01)
+    assert one.volume == pytest.approx(by_volume["co2"], rel=0.02)
+    assert one.mass == pytest.approx(people.gives(numbers, 1.2, {"co2": "density"})["co2"], rel=0.02)
+
+
+def test_a_load_heats_the_air_that_passes_and_counts_for_all_copies() -> None:
+    """500 W in 0.3 m3/s of air: what leaves is warmer by P / (rho c Q), however many share it."""
+    row = {"kind": "row", "of": "bench1", "copies": "1", "x": "0 m", "y": "-1.2 m"}
+    load = {"kind": "load", "around": "row", "power": "500 W", "gas": "co2", "volume": "3 L/s"}
+    both = {"kind": "edge_value", "edge": "room.east", "measure": "flow_mean"}
+    case = apply(
+        with_parts("bench"),
+        {
+            "shape.solids.row": row,
+            "field.sources.l": load,
+            "media.a": {**SYRUPY, "capacity": "1 kJ/kg/K"},
+            "readings.warm": {**both, "quantity": "T"},
+            "readings.gas": {**both, "quantity": "c.co2"},
+        },
+    )
+    *_, last = Solving(settle(case, ""), None, None).events()
+    heat = 1.2 * 0.3 * 1000
+    assert last["readings"]["warm"]["value"] - 293.15 == pytest.approx(500 / heat, rel=2e-3)
+    assert last["readings"]["gas"]["value"] == pytest.approx(0.01, rel=2e-3)
+
+
+def test_a_load_of_what_holds_fluid_or_is_not_there_is_refused() -> None:
+    for part, words in (("room", "holds fluid"), ("rock", "no part is called")):
+        case = apply(with_parts("bench"), {"field.sources.l": {"kind": "load", "around": part}})
+        told = [str(fault) for fault in review(case).faults]
+        assert any(words in text and "bench1" in text for text in told), told
+
+
+def test_the_shell_lists_and_keeps_them(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    file = tmp_path / "room.lantern"
+    save(parse_case(ROOM), file)
+    assert main(["ready"]) == 0 and "radiator" in capsys.readouterr().out
+    assert main(["ready", str(file), "radiator"]) == 0 and "radiator1" not in load(file).shape.solids
+    assert main(["ready", str(file), "radiator", "--write"]) == 0
+    assert load(file).field.sources["radiator1"].around == "radiator1"
+    assert main(["ready", str(file), "heater"]) == 2
+    assert "no ready part is called “heater”" in capsys.readouterr().err

@@ -15,7 +15,7 @@ from mop_lantern.judge import Measured
 from mop_lantern.solve import flow_run, prepare
 from mop_lantern.solve.flow_run import FlowRun, Traces
 from mop_lantern.solve.solving import Solving
-from mop_lantern.solve.swinging import averaged, swing_trust, swings_of
+from mop_lantern.solve.swinging import averaged, gives_up, swing_trust, swings_of
 
 CORNERS = [("0.8 m", "0.42 m"), ("0.9 m", "0.42 m"), ("0.9 m", "0.62 m"), ("0.8 m", "0.62 m")]
 CASE: dict[str, Any] = {
@@ -106,6 +106,27 @@ def test_a_little_swing_of_a_flow_at_rest_is_a_caution() -> None:
     assert "but for a little swing: loss, by 1.5% to either side" in item.text
     read = averaged(run.readings, swings)["loss"]
     assert (read.value, read.swing) == (pytest.approx(2.0, abs=0.003), pytest.approx(0.03, rel=0.05))
+
+
+@pytest.mark.parametrize(
+    ("half", "momentum", "closure", "heat", "ends"),
+    [
+        (1e-5, 3e-4, True, 0.0, True),  # steady, three times over the limit
+        (1e-5, 3e-4, False, 0.0, False),  # laminar flow can do better
+        (1e-5, 8e-4, True, 0.0, False),  # too far over it
+        (1e-5, 3e-4, True, 1.0, False),  # heat that drives the flow is not found yet
+        (0.006, 3e-4, True, 0.0, False),  # not steady to 0.1 %, and too little to be called swinging
+    ],
+)
+def test_a_turbulent_flow_whose_readings_stand_goes_on_no_longer(
+    half: float, momentum: float, closure: bool, heat: float, ends: bool
+) -> None:
+    run = course(half, momentum)
+    run.physics = SimpleNamespace(
+        turbulence=object() if closure else None, driving=["T"] if heat else [], driving_residual=heat
+    )
+    run.changes = lambda: run.traces.changes({"loss": "pressure"})
+    assert gives_up(run) == ends
 
 
 def test_readings_of_what_waits_for_the_flow_do_not_tell_whether_it_stands(channel: dict[str, Any]) -> None:

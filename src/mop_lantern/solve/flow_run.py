@@ -110,7 +110,7 @@ class FlowRun:
             key for key, item in settled.numbers.readings.items() if kinds[item.kind].reads(item) in later
         )
         self._calm = 0  # iterations with low residuals
-        self.swings_on = False  # and nothing but swinging is to be had
+        self.at_its_end = False  # and more iterations would change nothing
         self.residual = float(settled.numbers.solver.residual)
         if self.physics.turbulence is not None:  # limits in the closures' terms keep it from going lower
             self.residual = max(self.residual, TURBULENT_RESIDUAL)
@@ -193,8 +193,8 @@ class FlowRun:
         limit = residual if residual is not None else self.residual
         if not self.physics.wet.n_cells:
             return self.last.iteration > 0
-        if residual is None and (self.swings_on or gives_up(self)):
-            self.swings_on = True
+        if residual is None and (self.at_its_end or gives_up(self)):
+            self.at_its_end = True
             return True
         # mass before the correction of an iteration: what is left in the end is nothing
         if not (self.last.momentum < limit and self.last.mass < max(MASS_WHILE_RUNNING, self.residual)):

@@ -63,7 +63,7 @@ def suspect(settled: ResolvedCase, run: FlowRun) -> bool:
     """
     if run.mesh.n_cells > MOST_CELLS or not run.physics.wet.n_cells:
         return False
-    if not run.finished() or run.swings_on:  # there is no state yet that it could stay in
+    if not run.finished() or run.at_its_end:  # there is no state yet that it could stay in
         return False
     if settled.numbers.physics.buoyancy != "none":
         return True

@@ -14,7 +14,8 @@ import numpy as np
 
 from mop_lantern.judge import Measured, Trust
 from mop_lantern.judge.swing import Swing, swing_of
-from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT, graded
+from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT, NEARLY, graded
+from mop_lantern.solve.physics import COUPLED_LIMIT
 from mop_lantern.units import preferred, show
 
 if TYPE_CHECKING:
@@ -67,18 +68,22 @@ def calmed_trust(run: FlowRun) -> list[Trust]:
 
 
 def gives_up(run: FlowRun) -> bool:
-    """Tell whether more iterations would only swing on: every reading that is not steady swings about a mean
-    that stays, and the residual has stopped falling.
+    """Tell whether more iterations would change nothing: the residual has stopped falling, and every reading
+    that is not steady swings about a mean that stays; or all are steady, and the residual of a turbulent flow
+    is little above its limit.
     """
     if run.last.iteration < LEAST_ITERATIONS or run.last.iteration % LOOK_EVERY:
         return False
     residual = np.array(run.traces.columns["momentum"], float)
     third = len(residual) // 3
-    if np.median(residual[-third:]) < FALLING * np.median(residual[third : 2 * third]):
+    latest = float(np.median(residual[-third:]))
+    if latest < FALLING * np.median(residual[third : 2 * third]):
         return False
     changes = run.changes()
     moving = [key for key, change in changes.items() if change > FLAT_LIMIT]
     worst = max(changes.values(), default=0.0)
+    if run.physics.turbulence is not None and not moving and latest < NEARLY * run.residual:
+        return not run.physics.driving or run.physics.driving_residual < COUPLED_LIMIT
     return worst > FLAT_FAILS and len(swings_of(run.traces, moving, PERIODS)) == len(moving)
 
 

@@ -9,13 +9,32 @@ import pytest
 from PyQt6.QtCore import QCoreApplication, QEvent, QTimer
 from PyQt6.QtWidgets import QApplication, QMenu
 
+from mop_lantern.desk import engine
 from mop_lantern.desk.app import application
+from tests.warm.brooding import Nest
 
 
 @pytest.fixture(scope="session")
 def app() -> QApplication:
     """Keep one application: without a holder it would be taken away under the widgets."""
-    return application()
+    found = application()
+    gc.collect()
+    gc.freeze()  # all that is loaded: looking through it after every test would take longer than most tests
+    return found
+
+
+@pytest.fixture(scope="session")
+def nest() -> Iterator[Nest]:
+    """Keep one process that all workers are forked from."""
+    made = Nest()
+    yield made
+    made.close()
+
+
+@pytest.fixture(autouse=True)
+def warm_workers(nest: Nest, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Let windows have workers that need not load the solvers first."""
+    monkeypatch.setattr(engine, "worker_command", nest.command)
 
 
 @pytest.fixture(autouse=True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 from typing import Any, ClassVar
 
@@ -24,6 +24,7 @@ from mop_lantern.solve.swinging import averaged, calmed_trust, gives_up, restles
 READ_EVERY = 5
 TURBULENT_RESIDUAL = 1e-4
 MASS_WHILE_RUNNING = 1e-5
+LOOKS = 6  # at readings that have not moved: they are given
 # looks at a flow with low residuals whose readings swing a little: more of the same will not calm them
 PATIENCE = 300
 
@@ -49,8 +50,18 @@ class Traces:
         }
         if time is not None:
             row = {"time": time, **row}
-        for name, value in row.items():
-            self.columns.setdefault(name, []).append(value)
+        before = len(self.columns.get("iteration", []))
+        for name in {**self.columns, **row}:  # one that comes later was not known before
+            self.columns.setdefault(name, [np.nan] * before).append(row.get(name, np.nan))
+
+    def stuck(self, names: Iterable[str]) -> bool:
+        """Tell whether none of these has changed over the last looks: such values are given, and no sign that
+        the flow stands.
+        """
+        columns = [np.array(self.columns.get(name, [])[-LOOKS:], float) for name in names]
+        if any(len(column) < LOOKS for column in columns):
+            return False
+        return all(np.ptp(column) <= 1e-12 * np.abs(column).max() for column in columns)
 
     def changes(self, readings: dict[str, str], usual: dict[str, float] | None = None) -> dict[str, float]:
         """Give the relative change of every reading over the last max(50, 20 %) iterations; infinite where
@@ -160,8 +171,9 @@ class FlowRun:
             }
         self.readings = taken
         # what is read in the end only stands still before
-        alive = any(np.isfinite(item.value) for key, item in taken.items() if key not in self.awaited)
-        self.watched = {} if alive else watched_readings(numbers, field)
+        alive = [key for key, item in taken.items() if np.isfinite(item.value) and key not in self.awaited]
+        still = not alive or bool(self.watched) or self.traces.stuck(alive)
+        self.watched = watched_readings(numbers, field) if still else {}
         told = {**self.watched, **taken}
         self.traces.add(self.last, {key: reading.value for key, reading in told.items()})
 

@@ -19,10 +19,12 @@ def wait(until: Callable[[], bool], seconds: float = 600.0) -> None:
     from PyQt6.QtWidgets import QApplication
 
     end = time.monotonic() + seconds
-    while not until():
+    while True:
+        QApplication.processEvents()
+        if until():
+            return
         if time.monotonic() > end:
             raise TimeoutError("the window did not come to rest")
-        QApplication.processEvents()
         time.sleep(0.01)
 
 

@@ -16,6 +16,7 @@ CARRIED = {
     "pulsed-line": "c.feed",
     "visitors-gallery": "c.co2",
     "ozone-room": "c.ozone",
+    "incubation-hall": "age",
 }
 ACROSS = {
     "valve-body": 1,
@@ -26,6 +27,7 @@ ACROSS = {
     "intake-elbow": 2,
     "visitors-gallery": 1,
     "ozone-room": 1,
+    "incubation-hall": 1,
     "outdoor-junction": 2,
 }
 

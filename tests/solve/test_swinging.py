@@ -146,3 +146,15 @@ def test_readings_of_what_waits_for_the_flow_do_not_tell_whether_it_stands(chann
     run = FlowRun(asked, prepare(asked), None)
     run.advance(60.0, 60)
     assert set(run.changes()) == {"drop"} and not run.watched
+
+
+def test_what_is_given_is_no_sign_that_a_flow_stands(channel: dict[str, Any]) -> None:
+    """Only the outflow is read, which is given: pressures and the mean speed are watched beside it."""
+    only = {"q": {"kind": "flow", "edge": "run.end"}}
+    settled = settle(apply(parse_case(channel), {"readings": only}))
+    run = FlowRun(settled, prepare(settled), None)
+    run.advance(60.0, 120)
+    assert {"q", "fluid.speed", "in.pressure"} <= set(run.changes())
+    columns = run.traces.columns
+    assert len({len(column) for column in columns.values()}) == 1, "rows stay in step"
+    assert np.isnan(columns["fluid.speed"][0]) and np.isfinite(columns["fluid.speed"][-1])

@@ -58,6 +58,7 @@ JOBS: dict[str, tuple[str, ...]] = {
         "feed-store",
         "nursery-room",
         "visitors-gallery",
+        "incubation-hall",
         "ozone-room",
     ),
     "Heat in solids": ("nursery-floor", "warm-line"),

@@ -130,7 +130,7 @@ def _sheet(t: Tokens) -> str:
     QPushButton[plain="true"]:checked {{ background: {t.value}; border: 1px solid {t.amber}; }}
     QPushButton[plain="true"]:disabled {{ color: {t.soft}; }}
     QPushButton[plain="true"]::menu-indicator {{ width: 0; image: none; }}
-    QPushButton[layer="true"] {{ background: transparent; color: {t.soft}; border: none; border-bottom: 2px solid transparent; padding: 3px 5px; }}
+    QPushButton[layer="true"] {{ background: transparent; color: {t.soft}; border: none; border-bottom: 2px solid transparent; padding: 3px 3px; }}
     QPushButton[layer="true"]:checked {{ color: {t.ink}; border-bottom: 2px solid {t.amber}; }}
     QPushButton[layer="true"]:focus, QPushButton[layer="true"]:hover {{ color: {t.amber}; }}
     QPushButton[card="true"] {{ background: {t.card}; color: {t.ink}; border: 1px solid {t.line}; border-radius: 8px; padding: 14px; text-align: left; }}

@@ -24,7 +24,7 @@ from mop_lantern.solve.swinging import averaged, calmed_trust, gives_up, restles
 READ_EVERY = 5
 TURBULENT_RESIDUAL = 1e-4
 MASS_WHILE_RUNNING = 1e-5
-LOOKS = 6  # at readings that have not moved: they are given
+LOOKS, GIVEN = 6, 1e-6  # looks at a reading that has moved by less than this share: it may be given
 # looks at a flow with low residuals whose readings swing a little: more of the same will not calm them
 PATIENCE = 300
 
@@ -61,7 +61,7 @@ class Traces:
         columns = [np.array(self.columns.get(name, [])[-LOOKS:], float) for name in names]
         if any(len(column) < LOOKS for column in columns):
             return False
-        return all(np.ptp(column) <= 1e-12 * np.abs(column).max() for column in columns)
+        return all(np.ptp(column) <= GIVEN * np.abs(column).max() for column in columns)
 
     def changes(self, readings: dict[str, str], usual: dict[str, float] | None = None) -> dict[str, float]:
         """Give the relative change of every reading over the last max(50, 20 %) iterations; infinite where

@@ -6,11 +6,12 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from mop_lantern.declare import declared, discover
 from mop_lantern.desk.background import BackgroundTask
 from mop_lantern.desk.stage.space_tools import SpaceTools
+from mop_lantern.desk.stage.strip import Strip
 from mop_lantern.desk.stage.timebar import TimeBar
 from mop_lantern.desk.stage.view import View
 from mop_lantern.desk.theme import Tokens
@@ -21,6 +22,8 @@ from mop_lantern.scene.options import PACKAGE
 from mop_lantern.scene.pane import layers_of
 from mop_lantern.scene.space_stage import Places, places_of
 from mop_lantern.shape import Plane, Surface
+
+NAME_WIDTH = 112  # pixels of the name of a quantity; the rest is in its tooltip
 
 
 class Stage(QWidget):
@@ -43,18 +46,14 @@ class Stage(QWidget):
         self._next: tuple[FieldResult | None, str] = (None, "")
         self._ordering: BackgroundTask | None = None
         self.layer_buttons: dict[str, QPushButton] = {}
-        strip = QHBoxLayout()
-        strip.setContentsMargins(8, 2, 8, 0)
-        strip.setSpacing(2)
+        strip = Strip()
         self.quantity = QPushButton()
         self.quantity.setProperty("plain", "true")
         self.quantity.setObjectName("quantity")
-        self.quantity.setToolTip("What the colours show (right click: its scale)")
         self.quantity.clicked.connect(self._offer_quantities)
         self.quantity.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.quantity.customContextMenuRequested.connect(lambda _: self._want_scale())
         strip.addWidget(self.quantity)
-        strip.addSpacing(8)
         shown = self.view_options().layers
         kinds = sorted(
             discover(PACKAGE, Layer).items(), key=lambda item: (not item[1].has(False), item[1].order)
@@ -69,7 +68,6 @@ class Stage(QWidget):
                 button.customContextMenuRequested.connect(lambda _, n=name: self.options_wanted.emit(n))
             self.layer_buttons[name] = button
             strip.addWidget(button)
-        strip.addStretch(1)
         self.space_tools = SpaceTools()
         self.space_tools.changed.connect(self.view.redraw)
         self.space_tools.aimed.connect(self.view.fit)
@@ -134,7 +132,10 @@ class Stage(QWidget):
     def _show_quantity(self) -> None:
         picture = self.view.picture
         words = picture.quantities[picture.quantity][0] if picture else "speed"
-        self.quantity.setText(f"{words.capitalize()} ▾")
+        name = words.capitalize()
+        short = self.quantity.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, NAME_WIDTH)
+        self.quantity.setText(f"{short} ▾")
+        self.quantity.setToolTip(f"{name}: what the colours show (right click: its scale)")
         self.space_tools.tell()
 
     def _offer_quantities(self) -> None:

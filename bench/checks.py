@@ -28,7 +28,8 @@ def main() -> int:
         "format (ruff)": [str(tools / "ruff"), "format", "--check", "src", "tests", "bench"],
         "types (mypy)": [str(tools / "mypy")],
         "import directions": [str(tools / "lint-imports")],
-        "kernels are compiled once": [sys.executable, "-m", "bench.warm"],
+        "kernels of planes are compiled once": [sys.executable, "-m", "bench.warm", "planes"],
+        "kernels of spaces are compiled once": [sys.executable, "-m", "bench.warm", "spaces"],
     }
     # what is to be had for little comes first: none of these needs two cores
     with ThreadPoolExecutor(2) as pool:

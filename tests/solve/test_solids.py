@@ -286,3 +286,19 @@ def test_checks_of_the_flow_look_at_the_fluid_alone() -> None:
         1.2,
     )
     assert sense_trust(settled, even) == [], "the pressure is even: nothing is there in solids"
+
+
+@pytest.mark.parametrize("flow", ["sst", "realizable", "mixing_length"])
+def test_turbulence_mixes_what_is_carried_beside_solids_that_conduct(flow: str) -> None:
+    """A species and the age know the fluid alone, the heat all of it."""
+    data = sheared("0 deg")
+    data["field"]["species"] = {"feed": {"diffusivity": "1e-6 m2/s", "start": "1 g/kg"}}
+    data["field"]["openings"]["in"]["carries"] = {"feed": "1 g/kg"}
+    data["field"]["age"] = {"solve": True}
+    data["field"]["physics"] = {"flow": flow}
+    data["field"]["grid"] = {"cell": "2 mm", "across": "4"}
+    data["field"]["solver"] = {"most": "20"}
+    answer, last = solve(data)
+    feed = answer.cells("c.feed")
+    assert feed[: answer.mesh.fluid.n_cells] == pytest.approx(1e-3, rel=1e-6)
+    assert last["trust"]["balance.age"]["verdict"] == "holds"

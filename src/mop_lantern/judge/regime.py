@@ -9,7 +9,7 @@ import numpy as np
 
 from mop_lantern.declare import discover
 from mop_lantern.judge.facts import CRITICAL_REYNOLDS, Facts, OpeningFacts
-from mop_lantern.laws.friction import colebrook
+from mop_lantern.laws.friction import darcy
 from mop_lantern.shape import Surface
 
 BY_NUMBER = "reynolds"
@@ -49,12 +49,12 @@ class Regime:
 
     @property
     def wall_unit(self) -> float:
-        """The distance of one y+ from a wall, m, foretold from the friction of a smooth pipe of the size (law
-        of Colebrook); 0 where the flow is laminar or nothing is known.
+        """The distance of one y+ from a wall, m, foretold from the friction of a smooth pipe of the size (laws
+        of Hagen-Poiseuille and Colebrook); 0 where the flow is laminar or nothing is known.
         """
         if not (self.closure and self.size and self.reynolds > 0):
             return 0.0
-        pull = float(np.sqrt(colebrook(self.reynolds, 0.0) / 8))
+        pull = float(np.sqrt(darcy(self.reynolds, 0.0)[0] / 8))
         return self.size / (self.reynolds * pull)
 
     @property

@@ -21,7 +21,7 @@ from mop_lantern.numerics.memory import trim_heap
 from mop_lantern.numerics.spread import bounds_of, rim_of, rows_of, spread
 
 Floats = NDArray[np.float64]
-_COARSEST = 300
+_COARSEST = 100
 # rows: levels as large as this are visited once, too: a second visit costs more than it spares (measured)
 _LARGE = 30_000
 _TWICE = 500  # rows: smaller levels are visited once a visit of the level above

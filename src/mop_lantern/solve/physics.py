@@ -161,7 +161,8 @@ class Physics:
         if self.turbulence is not None:
             warmth = self._warmth(scalar) if self.kinds[name].warms and name in self.driving else None
             cells, walls = self.turbulence.mixing(scalar.molecular[0][: self.wet.n_cells], warmth)
-            scalar.set_eddy(self.whole.cells(cells), self.turbulence.walls.faces, walls)
+            cells = self.whole.cells(cells) if self.kinds[name].in_solids else cells
+            scalar.set_eddy(cells, self.turbulence.walls.faces, walls)
         kind = self.kinds[name]
         treated = bool(len(self.devices)) and self.devices.treats(name)
         if treated:

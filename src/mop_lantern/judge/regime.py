@@ -49,8 +49,8 @@ class Regime:
 
     @property
     def wall_unit(self) -> float:
-        """The distance of one y+ from a wall, m, foretold from the friction of a smooth pipe of the size (laws
-        of Hagen-Poiseuille and Colebrook); 0 where the flow is laminar or nothing is known.
+        """The distance of one y+ from a wall, m, foretold from the friction of a smooth pipe (laws
+        of Hagen and Poiseuille, and Colebrook); 0 where the flow is laminar or nothing is known.
         """
         if not (self.closure and self.size and self.reynolds > 0):
             return 0.0

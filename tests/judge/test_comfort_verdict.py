@@ -94,6 +94,36 @@ def test_places_beside_walls_are_not_judged(solved: Any) -> None:
     assert comfort_verdict(hall(**{"field.comfort.margin": "3 m"}).numbers, answer) == []
 
 
+@pytest.mark.parametrize("cell", ["500 mm", "250 mm"])
+def test_a_room_in_space_is_judged_too(cell: str) -> None:
+    """Even air of 22 degrees C blown through a box 2.4 m high, its walls slippery."""
+    sides = ("north", "south", "top", "bottom")
+    data = {
+        "media": {"a": {"kind": "constant", "density": "1.2 kg/m3", "viscosity": "1 mPa s"}},
+        "shape": {
+            "space": "space",
+            "solids": {"p": {"kind": "brick", "length": "4 m", "width": "3 m", "height": "2.4 m"}},
+        },
+        "field": {
+            "physics": {"flow": "laminar"},
+            "heat": {"solve": True, "start": "22 °C"},
+            "comfort": {"solve": True, "radiant": "22 °C"},
+            "openings": {
+                "in": {"kind": "velocity", "edge": "p.west", "velocity": "0.1 m/s", "temperature": "22 °C"},
+                "out": {"kind": "static_pressure", "edge": "p.east"},
+            },
+            "walls": {side: {"kind": "slip", "edge": f"p.{side}"} for side in sides},
+            "grid": {"cell": cell},
+        },
+    }
+    *_, last = Solving(settle(parse_case(data)), None, None).events()
+    found = {row["id"]: row for row in last["verdict"]}
+    vote = float(mean_vote(22.0, 22.0, 0.1, 0.5, 1.2 * MET, 0.7 * CLO))
+    assert found["vote at 1.1 m"]["value"] == pytest.approx(vote, abs=2e-3)
+    assert found["vote at 1.1 m"]["place"][2] == pytest.approx(1.1)
+    assert found["room"]["category"] in "ABC" and found["floor"]["category"] == "A"
+
+
 def test_without_comfort_there_is_no_verdict(solved: Any) -> None:
     settled, _, answer = solved
     plain = replace(answer, scalars={"T": answer.scalars["T"]})

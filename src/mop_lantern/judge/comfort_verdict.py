@@ -94,7 +94,7 @@ def comfort_verdict(numbers: Any, answer: FieldResult) -> list[Row]:
 
 def _room(numbers: Any, air: FieldResult) -> _Room:
     up = _up(numbers, len(air.mesh.ways))
-    points = air.mesh.points
+    points = air.mesh.face_centre[air.mesh.n_internal :]  # in spaces corners may not be kept
     high = points @ up
     level = _level(up, len(air.mesh.ways))
     lines = []

@@ -29,7 +29,7 @@ def duct(devices: Any, start: Any = DRAWN, turn: str = "0 deg", **field: Any) ->
         "field": {
             "openings": {"in": start, "out": {"kind": "static_pressure", "edge": "p.end"}},
             "physics": {"flow": "laminar"},
-            "walls": SLIPPING,
+            "walls": dict(SLIPPING),
             "devices": devices,
             "grid": {"cell": "25 mm"},
             **field,

@@ -12,7 +12,7 @@ from mop_lantern.case.totals import made_equal
 from mop_lantern.field.boundary import Boundary, Patch
 from mop_lantern.field.openings.diffuser import Diffuser
 from mop_lantern.field.sources.people import People
-from mop_lantern.solve import Solving
+from mop_lantern.solve import FlowRun, Solving, prepare
 
 ROOM = {"kind": "brick", "length": "4 m", "width": "3 m", "height": "2.5 m"}
 
@@ -178,3 +178,20 @@ def test_each_type_blows_its_own_way() -> None:
     turn = np.cross(patch.centre - [0.5, 0.25, 0], boundary.velocity)[:, 2]
     assert (turn < 0).all() or (turn > 0).all()
     assert np.abs(blown("displacement")[1].velocity[:, :2]).max() == 0.0
+
+
+@pytest.mark.parametrize("flow", ["laminar", "mixing_length"])
+def test_thin_air_driven_from_rest_sets_out_no_faster_than_its_pressures_can_make_it(flow: str) -> None:
+    """5 Pa of wind make 3 m/s at most; nothing but friction resists the first iteration, and that is hardly
+    any.
+    """
+    data = room(WINDWARD, LEE, physics={"flow": flow})
+    del data["field"]["openings"]["out"]["way"]
+    settled = settle(parse_case(data))
+    run = FlowRun(settled, prepare(settled), None)
+    fastest = 0.0
+    for _ in range(30):
+        run.last = run.physics.step()
+        fastest = max(fastest, float(np.abs(run.flow.U).max()))
+    assert fastest < 2 * run.flow.reference_speed
+    assert run.flow.U[:, 0].mean() > 0.3 * run.flow.reference_speed

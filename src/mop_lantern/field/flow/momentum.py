@@ -43,6 +43,7 @@ class Momentum:
         self._still = np.zeros(count)
         self.mean = NONE  # (n_cells, 3) m/s: of the iterations, towards which swings are calmed, or empty
         self.hold = NONE[:, 0]  # (n_cells,) m3/s: what a velocity is held back by where it was, or empty
+        self.ease = NONE[:, 0]  # (n_cells,) m3/s: the same in the first iterations from rest, or empty
 
     def solve(self) -> float:
         """Assemble the equations for the present velocity, relax them and sweep over them; give their scaled
@@ -140,9 +141,10 @@ class Momentum:
         a = self.matrix.data
         b = flow.work.b
         k.each(kernels.relax, k.indptr, a, float(self.relaxation), self._diagonal, b, flow.U)
-        if len(self.hold):
-            a[k.indptr[:-1]] += self.hold
-            b += self.hold[:, None] * flow.U
+        for held in (self.hold, self.ease):
+            if len(held):
+                a[k.indptr[:-1]] += held
+                b += held[:, None] * flow.U
         if len(self.mean):
             self.mean += (flow.U - self.mean) / CALM_LENGTH
             pull = CALM * self._diagonal
@@ -189,10 +191,12 @@ class Momentum:
 
     def _relaxed(self) -> Floats:
         relaxed = self._diagonal * (1 / self.relaxation + (CALM if len(self.mean) else 0.0))
-        return relaxed + self.hold if len(self.hold) else relaxed
+        for held in (self.hold, self.ease):
+            relaxed = relaxed + held if len(held) else relaxed
+        return relaxed
 
     def kept(self) -> Floats:
         """Give what share of a velocity relaxation keeps, (n_cells,)."""
-        if not (len(self.hold) or len(self.mean)) or not self._diagonal.any():
+        if not (len(self.hold) or len(self.ease) or len(self.mean)) or not self._diagonal.any():
             return np.full(len(self._diagonal), 1 - float(self.relaxation))
         return 1 - self._diagonal / self._relaxed()

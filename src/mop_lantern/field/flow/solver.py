@@ -20,6 +20,7 @@ from mop_lantern.numerics.anderson import Anderson
 from mop_lantern.numerics.memory import trim_heap
 
 EASING = 0.9  # of the first stiffness of openings that follow the flow, in an iteration
+EASED = 10  # iterations from rest
 HOLD = 0.5  # of N^2 t
 
 
@@ -58,6 +59,7 @@ class FlowSolver(FlowFields):
         self._anderson = Anderson(depth=8 if self.planar else 4) if settings.acceleration else None
         self.coupled_scalars: list[Floats] = []
         self.after_flow: Callable[[], None] | None = None
+        self._eased = 0
         trim_heap()
 
     @property
@@ -116,6 +118,7 @@ class FlowSolver(FlowFields):
             if self._anderson
             else None
         )
+        self._ease()
         self.form_gradients()
         self.stiffness = EASING * self.stiffness
         inner = mesh.n_internal
@@ -139,6 +142,24 @@ class FlowSolver(FlowFields):
         if self._anderson and before is not None:
             self._accelerate(before)
         return Step(self.iteration, wrong, mass, used)
+
+    def _ease(self) -> None:
+        """Hold velocities back in the first iterations of a flow that pressures drive from rest: nothing but
+        friction would resist them yet, and thin fluid would set out at thousands of times its speed.
+        """
+        if self.iteration == 0:
+            rest = self.time_step is None and not self.U.any()
+            pressures = self.boundary.pressure[self.boundary.pressed]
+            driven = len(self.following) or (len(pressures) and np.ptp(pressures) > 0)
+            self._eased = EASED if rest and driven else 0
+        left = 1.0 - self.iteration / max(self._eased, 1)
+        if left <= 0 or not self._eased:
+            self._momentum.ease = NONE[:, 0]
+            return
+        size = np.linalg.norm(self.mesh.area, axis=1)
+        inner, count = self.mesh.n_internal, self.mesh.n_cells
+        around = np.bincount(self.own, size, count) + np.bincount(self.nei, size[:inner], count)
+        self._momentum.ease = left * self.reference_speed * around / 6
 
     def project_mass(self) -> float:
         """Project the fluxes onto an exact mass balance; give the largest scaled imbalance left."""

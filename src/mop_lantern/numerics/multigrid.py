@@ -15,13 +15,14 @@ from typing import Any
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
+from scipy.linalg import lu_factor, lu_solve
 from scipy.sparse import csr_matrix
 
 from mop_lantern.numerics.memory import trim_heap
 from mop_lantern.numerics.spread import bounds_of, rim_of, rows_of, spread
 
 Floats = NDArray[np.float64]
-_COARSEST = 100
+_COARSEST = 300
 # rows: levels as large as this are visited once, too: a second visit costs more than it spares (measured)
 _LARGE = 30_000
 _TWICE = 500  # rows: smaller levels are visited once a visit of the level above
@@ -350,12 +351,13 @@ class Multigrid:
         for level in self.levels:
             level.read_diagonal()
         dense = self.levels[-1].matrix.toarray()
-        self._inverse = np.linalg.inv(dense + 1e-12 * np.trace(dense) / len(dense) * np.eye(len(dense)))
+        shift = 1e-12 * np.trace(dense) / len(dense)
+        self._factors = lu_factor(dense + shift * np.eye(len(dense)), overwrite_a=True, check_finite=False)
 
     def cycle(self, b: Floats, depth: int = 0) -> Floats:
         """Give an approximate solution of A x = b by one W cycle from zero."""
         if depth == len(self.levels) - 1:
-            return np.asarray(self._inverse @ b)
+            return np.asarray(lu_solve(self._factors, b, check_finite=False))
         level = self.levels[depth]
         a = level.entries_of
         x = np.empty(len(b))

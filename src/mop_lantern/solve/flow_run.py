@@ -185,7 +185,7 @@ class FlowRun:
         slight = 1e-2 * self.flow.density * self.flow.reference_speed**2  # Pa: below, differences of rounding
         return self.traces.changes(
             {key: reading.dimension for key, reading in followed.items() if key not in self.awaited},
-            {"pressure": slight},
+            {"pressure": slight, "velocity": self.flow.reference_speed},
         )
 
     def change(self) -> tuple[float, str]:

@@ -134,7 +134,8 @@ def test_a_load_of_what_holds_fluid_or_is_not_there_is_refused() -> None:
 def test_the_shell_lists_and_keeps_them(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     file = tmp_path / "room.lantern"
     save(parse_case(ROOM), file)
-    assert main(["ready"]) == 0 and "radiator" in capsys.readouterr().out
+    for asked in (["ready"], ["ready", str(file)]):
+        assert main(asked) == 0 and "radiator" in capsys.readouterr().out
     assert main(["ready", str(file), "radiator"]) == 0 and "radiator1" not in load(file).shape.solids
     assert main(["ready", str(file), "radiator", "--write"]) == 0
     assert load(file).field.sources["radiator1"].around == "radiator1"

@@ -302,7 +302,7 @@ def run_ready(options: argparse.Namespace) -> int:
     from mop_lantern.case import save
     from mop_lantern.case.ready_part import ready_edits, ready_parts
 
-    if options.file is None:
+    if not options.part:
         for name, part in ready_parts().items():
             print(f"{name:12} {' '.join((part.__doc__ or '').split('Source:')[0].split())}")
         return 0

@@ -77,10 +77,16 @@ def test_a_flow_that_is_calmed_comes_to_the_same_answer() -> None:
 
 def test_what_is_kept_of_a_velocity_follows_all_that_holds_it() -> None:
     held = SimpleNamespace(
-        _diagonal=np.full(3, 2.0), relaxation=0.9, hold=np.array([0.0, 1.0, 2.0]), mean=np.zeros((0, 3))
+        _diagonal=np.full(3, 2.0),
+        relaxation=0.9,
+        hold=np.array([0.0, 1.0, 2.0]),
+        ease=np.zeros(0),
+        mean=np.zeros((0, 3)),
     )
     held._relaxed = lambda: Momentum._relaxed(held)  # type: ignore[arg-type]
     kept = Momentum.kept(held)  # type: ignore[arg-type]
     assert kept == pytest.approx([1 - 2 / (2 / 0.9), 1 - 2 / (2 / 0.9 + 1), 1 - 2 / (2 / 0.9 + 2)])
     held.hold, held.mean = np.zeros(0), np.zeros((3, 3))
     assert (Momentum.kept(held) > 0.1).all()  # type: ignore[arg-type]
+    held.mean, held.ease = np.zeros((0, 3)), np.array([0.0, 1.0, 2.0])
+    assert Momentum.kept(held) == pytest.approx(kept)  # type: ignore[arg-type]

@@ -41,7 +41,7 @@ def moved_along(case: Any, path: str, value: Any, shape: Plane | Surface | None)
         return {}
     if value == solid.on or value not in shape.names:
         return {}
-    return {f"{section}.{name}": at for name, at in _middle_of(value, shape).items()}
+    return {f"{section}.{name}": at for name, at in middle_of(value, shape).items()}
 
 
 def bare_faces(case: Any, edges: list[str], shape: Plane | Surface | None) -> list[str]:
@@ -73,7 +73,7 @@ def _bounds(shape: Plane | Surface) -> tuple[Floats, Floats]:
     return np.array([west, south]), np.array([east, north])
 
 
-def _middle_of(name: str, shape: Surface) -> dict[str, str]:
+def middle_of(name: str, shape: Surface) -> dict[str, str]:
     """Give the middle of a face as the place of a part."""
     return {way: length(float(at)) for way, at in zip("xyz", shape.face(name)[0], strict=True)}
 
@@ -85,7 +85,7 @@ def _on_face(name: str, shape: Surface) -> dict[str, str]:
     _, inward = shape.face(name)
     corners = shape.points[shape.triangles[shape.labels == shape.names.index(name)]].reshape(-1, 3)
     sides = [float(np.ptp(corners @ way)) for way in face_axes(-inward)]
-    return {**_middle_of(name, shape), "width": length(SHARE * sides[0]), "height": length(SHARE * sides[1])}
+    return {**middle_of(name, shape), "width": length(SHARE * sides[0]), "height": length(SHARE * sides[1])}
 
 
 def _scaled(model: Any, low: Floats, high: Floats) -> dict[str, Any]:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from mop_lantern.case.document import Case
 from mop_lantern.case.fresh import fresh_key
-from mop_lantern.case.fresh_place import FLAT, length
+from mop_lantern.case.fresh_place import FLAT, length, middle_of
 from mop_lantern.declare import Kind, discover
 from mop_lantern.errors import CaseError, Fault, nearest
 from mop_lantern.shape import Plane, Surface
@@ -117,10 +117,8 @@ class Room:
             corners = surface.points[surface.triangles[surface.labels == surface.names.index(name)]]
             sides = [float(np.ptp(corners.reshape(-1, 3) @ way)) for way in face_axes(-surface.face(name)[1])]
             if width < INSIDE * sides[0] and height < INSIDE * sides[1]:
-                middle = surface.face(name)[0]
-                places = {way: length(float(at)) for way, at in zip("xyz", middle, strict=True)}
                 sizes = {"width": f"{width:g} m", "height": f"{height:g} m"}
-                return {"kind": "patch", "on": name, **places, **sizes}
+                return {"kind": "patch", "on": name, **middle_of(name, surface), **sizes}
         says = f"no {called} is free and large enough for it."
         raise CaseError([Fault("shape.solids", says, "Make the room larger, or lay a patch of your own.")])
 

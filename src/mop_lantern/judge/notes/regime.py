@@ -39,7 +39,7 @@ class ChosenRegime(NoteKind):
             return [Note(path, "ready", f"Solved as {phrase} flow: {regime.where}.")]
         text = f"{told}: solved as {phrase} flow."
         if regime.closure and regime.roomy:
-            text += " This is a room, far wider than its openings: there this closure settles better."
+            text += " This is a room, far wider than its openings: there this closure mostly settles better."
         if regime.between:
             text += f" Between {CRITICAL_REYNOLDS:,.0f} and {FULLY:,.0f} a real flow may be either."
             return [Note(path, "caution", text)]

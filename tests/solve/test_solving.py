@@ -91,6 +91,16 @@ def test_too_few_iterations_are_not_called_finished(channel: dict[str, Any]) -> 
     assert {item["id"] for item in last["trust"] if item["verdict"] == "fails"} >= {"momentum", "readings"}
 
 
+def test_a_flow_far_from_settled_is_not_looked_at_from_another_grid(channel: dict[str, Any]) -> None:
+    """The look would take longer than the solve, and tell of a flow that is none yet."""
+    for most, looked in (("3", False), ("400", True)):
+        case = apply(parse_case(channel), {"field.solver.most": most})
+        events = list(Solving(settle(case), None, None).events())
+        assert looked == any("looking" in event.get("text", "") for event in events)
+        told = next(item["text"] for item in events[-1]["trust"] if item["id"] == "grid_guess")
+        assert looked != ("far from settled" in told)
+
+
 @pytest.mark.parametrize(
     "edits",
     [

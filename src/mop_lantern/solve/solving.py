@@ -30,6 +30,7 @@ from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.grid_guess import (
     AHEAD_ALWAYS,
     AHEAD_MOST,
+    RESTLESS,
     GridGuess,
     gap_seen,
     guess_trust,
@@ -296,6 +297,8 @@ class Solving(Storing):
         """
         if not isinstance(run, FlowRun) or bands or self.stop or self.follow or not run.readings:
             return GridGuess(reason="This answer was not looked at from a coarser grid")
+        if run.last.momentum > RESTLESS and not run.finished():
+            return GridGuess(reason="The flow is far from settled, so it was not looked at from another grid")
         small = run.mesh.n_cells <= AHEAD_MOST
         if (few and small) or run.mesh.n_cells <= AHEAD_ALWAYS:
             ahead = yield from self._ahead(run)

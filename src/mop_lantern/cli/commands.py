@@ -299,7 +299,6 @@ def run_size(options: argparse.Namespace) -> int:
 
 def run_ready(options: argparse.Namespace) -> int:
     """List parts of rooms that come ready, or add one: print its edits, keep them in the file if wanted."""
-    from mop_lantern.case import save
     from mop_lantern.case.ready_part import ready_edits, ready_parts
 
     if not options.part:
@@ -307,7 +306,22 @@ def run_ready(options: argparse.Namespace) -> int:
             print(f"{name:12} {' '.join((part.__doc__ or '').split('Source:')[0].split())}")
         return 0
     case = load(options.file)
-    edits = ready_edits(case, review(case).shape, options.part)
+    return _added(options, case, ready_edits(case, review(case).shape, options.part))
+
+
+def run_series(options: argparse.Namespace) -> int:
+    """Spread a patch and its opening over a face: print the edits, keep them in the file if wanted."""
+    from mop_lantern.case.series import parse_series, series_edits
+
+    case = load(options.file)
+    edits = series_edits(case, review(case).shape, options.of, parse_series(options.how_many))
+    return _added(options, case, edits)
+
+
+def _added(options: argparse.Namespace, case: Case, edits: dict[str, Any]) -> int:
+    """Print edits, and keep them in the file where that is wanted."""
+    from mop_lantern.case import save
+
     if options.write:
         save(apply(case, edits), options.file)
     print(json.dumps(edits, ensure_ascii=False))

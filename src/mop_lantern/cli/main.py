@@ -85,6 +85,14 @@ def _ready_command(add: Adder) -> None:
     ready.add_argument("--write", action="store_true", help="keep it in the file")
 
 
+def _series_command(add: Adder) -> None:
+    series = add("series", "spread a patch and its opening evenly over the face it lies on, named in series")
+    series.add_argument("file", type=Path)
+    series.add_argument("of", metavar="OPENING", help="an opening at a patch, or the patch")
+    series.add_argument("how_many", metavar="4x2", help="along the face and across it")
+    series.add_argument("--write", action="store_true", help="keep it in the file")
+
+
 def _window_commands(add: Adder) -> None:
     """Add what opens the window."""
     demo = add("demo", "open the window on a demo case")
@@ -364,6 +372,7 @@ def parser() -> argparse.ArgumentParser:
     _solve_command(add)
     _network_commands(add)
     _ready_command(add)
+    _series_command(add)
     _looking_commands(add)
     _export_command(add)
     _import_command(add)
@@ -405,6 +414,7 @@ def main(argv: list[str] | None = None) -> int:
                 "wrap",
                 "geometry",
                 "ready",
+                "series",
             )
             else 1
         )

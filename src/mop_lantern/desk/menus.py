@@ -8,6 +8,7 @@ from PyQt6.QtGui import QKeySequence
 
 from mop_lantern.desk.actions import Deed
 from mop_lantern.desk.files.exporting import to_clipboard
+from mop_lantern.desk.sheet.in_series import ask_series
 from mop_lantern.desk.stage.face_list import show_faces
 
 
@@ -132,6 +133,13 @@ def _edit(window: Any) -> list[Deed]:
             "Ctrl+Shift+F",
             lambda: show_faces(window),
             "All faces with their size, place and form: find, rename, take together",
+        ),
+        Deed(
+            "Edit",
+            "In series …",
+            "Ctrl+Shift+I",
+            lambda: ask_series(window),
+            "Spread the patch of this line, with its opening, evenly over its face",
         ),
         Deed(
             "Edit",

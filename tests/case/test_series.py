@@ -60,7 +60,9 @@ def test_extracts_go_along_their_wall_and_names_go_on() -> None:
     case = with_series("leaves", "2")
     numbers = settle(case).numbers
     assert [numbers.shape.solids[key].x for key in ("out1", "out2")] == [3.0, 9.0]
-    assert [numbers.shape.solids[key].z for key in ("out1", "out2")] == [1.5, 1.5]
+    assert [numbers.shape.solids[key].z for key in ("out1", "out2")] == [0.4, 0.4], (
+        "a single row keeps its height"
+    )
     assert numbers.openings["leaves2"].edge == "out2.face" and not case.parameters
 
 

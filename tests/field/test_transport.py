@@ -60,6 +60,34 @@ def test_a_sharp_species_stays_between_what_enters(channel: dict[str, Any]) -> N
     assert spreading["verdict"] == "caution" and "Péclet" in spreading["text"]
 
 
+def test_a_puff_in_time_leaves_nothing_below_nothing(channel: dict[str, Any]) -> None:
+    """A detector's limit may be a ten-thousandth of the peak: shares below nothing must be far smaller."""
+    edits = {
+        "shape.parts.d": DISC,
+        "field.species.gas": {"diffusivity": "1e-7 m2/s", "measure": "density"},
+        "field.sources.puff": {
+            "kind": "species",
+            "species": "gas",
+            "mass": "= 1 g/s * (t < 0.4 s)",
+            "low": ["5 mm", "-2 mm"],
+            "high": ["8 mm", "2 mm"],
+        },
+        "field.time": {"mode": "transient", "until": "3 s", "step": "0.1 s", "courant": "0", "flow": "kept"},
+        "field.grid.cell": "1 mm",
+        "readings.least": {"kind": "region", "quantity": "c.gas", "measure": "min"},
+        "readings.most": {"kind": "region", "quantity": "c.gas", "measure": "max"},
+        "readings.mean": {"kind": "region", "quantity": "c.gas", "measure": "mean"},
+    }
+    solving, _ = solved(channel, **edits)
+    traces = solving.run.traces.columns
+    peak = max(traces["most"])
+    assert min(traces["least"]) > -2e-5 * peak, "plain differences left a twentieth of the peak below nothing"
+    answer = solving.run.answer()
+    assert answer.boundary("c.gas").min() > -2e-5 * peak
+    released = traces["mean"][4] * answer.mesh.volume.sum()  # before any of it has left
+    assert released == pytest.approx(0.4e-3, rel=1e-6), "what four steps released, no half step more"
+
+
 @pytest.mark.parametrize("space", ["plane", "axis"])
 def test_the_age_of_what_leaves_is_volume_over_flow(channel: dict[str, Any], space: str) -> None:
     """Source: conservation (reference O-8.4)."""

@@ -82,12 +82,19 @@ def fresh_item(
 
 
 def _edge(case: Case, section: str, name: str, rule: Declared, edges: list[str]) -> Any:
-    """Choose an edge or face: an open end for what has a condition, an opening for what reads one."""
+    """Choose an edge or face: an open end for an opening, a bare side for a wall, an opening for what reads
+    one.
+    """
     taken = [opening.edge for opening in case.field.openings.values()]
     if rule.of == "edges":
         return taken[:2] or edges[:2]
     used = {item.edge for item in (*case.field.openings.values(), *case.field.walls.values())}
+    if section == "field.warm":
+        used |= {item.edge for item in case.field.warm.values()}
     free = [edge for edge in edges if edge not in used and edge != "axis"]
+    if section in ("field.walls", "field.warm"):
+        sides = [edge for edge in free if not _END.search(edge)]
+        return (sides or free or edges or ["part1.left"])[0]
     patches = {key for key, solid in case.shape.solids.items() if solid.kind == "patch"}
     ends = [edge for edge in free if edge.removesuffix(".face") in patches]
     ends = ends or [edge for edge in free if _END.search(edge)]

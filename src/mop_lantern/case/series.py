@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 from itertools import count, islice
-from typing import Any
+from typing import Any, cast
 
 import numpy as np
 from numpy.typing import NDArray
@@ -45,8 +45,9 @@ def series_edits(
 ) -> dict[str, Any]:
     """Give the edits that spread a patch, with the opening at it, evenly over its face.
 
-    The patch itself takes the first place; its copies, and those of its opening, are named in series. A flow
-    that is a plain value becomes a parameter, so that one edit changes it for all.
+    The patch itself takes the first place, a single row keeps its height; its copies, and those of its
+    opening, are named in series. A flow that is a plain value becomes a parameter, so that one edit changes
+    it for all.
 
     Parameters
     ----------
@@ -109,12 +110,15 @@ def _places(
     others = [f"{key}.face" for key, under in patches.items() if under == on and key != patch]
     others = [name for name in others if name in shape.names]
     whole = _corners(shape, [on, f"{patch}.face", *others]) @ ways.T
-    size = np.ptp(_corners(shape, [f"{patch}.face"]) @ ways.T, axis=0)
+    own = _corners(shape, [f"{patch}.face"]) @ ways.T
+    size = np.ptp(own, axis=0)
     lows = whole.min(axis=0)
     share = np.ptp(whole, axis=0) / np.array(counts)
     _fits(patch, size, share)
     steps = np.array([(column, row) for row in range(counts[1]) for column in range(counts[0])])
     middles = lows + share * (steps + 0.5)
+    single = np.array(counts) == 1  # across a single row each keeps its place
+    middles[:, single] = (own.min(axis=0) + 0.5 * size)[single]
     for name in others:
         _clear(patch, name, middles, size, _corners(shape, [name]) @ ways.T)
     depth = float(_corners(shape, [on])[0] @ inward)
@@ -152,7 +156,7 @@ def _shared(case: Case, opening: str, edits: dict[str, Any]) -> dict[str, str]:
     """Put a flow that is a plain value into a parameter; give these fields as the whole series has them."""
     item = case.field.openings[opening]
     found = {}
-    for name, rule in declared(type(item)).items():
+    for name, rule in declared(cast(Any, type(item))).items():
         value = getattr(item, name)
         if rule.form != "quantity" or rule.dimension not in FLOWS or not value or value.startswith("="):
             continue

@@ -17,6 +17,7 @@ from mop_lantern.field.balance import Balance
 from mop_lantern.field.bent import Bent
 from mop_lantern.field.boundary import Boundary
 from mop_lantern.field.face_geometry import FaceGeometry, stencil, wall_curvature
+from mop_lantern.field.held_in_time import HeldInTime
 from mop_lantern.field.joints import Joints
 from mop_lantern.field.scalar_boundary import ScalarBoundary
 from mop_lantern.field.scalar_history import ScalarHistory
@@ -91,6 +92,7 @@ class Carrying:
         self._tilt = np.zeros(inner)
         self._net = np.zeros(mesh.n_cells)
         self.history = ScalarHistory()
+        self.held: HeldInTime | None = None  # where steps in time must leave nothing below nothing
         self.moving = False
 
     def _lay_out(self, mesh: Mesh, geometry: FaceGeometry) -> None:
@@ -176,7 +178,16 @@ class Carrying:
 
     def begin_step(self, step: float) -> None:
         """Begin a time step of so many seconds; the guess is carried on evenly."""
-        self.phi = self.history.begin_step(step, self.phi, self.mesh.volume)
+        plain = self.limited == "always" and np.ndim(self.ratio) == 0 and not self.moving
+        if plain and self._joints is None:
+            self.held = self.held or HeldInTime(self.mesh)
+            self._face_fluxes(self.phi)
+            low, high = self._range(self.phi)
+            self.held.begin(step, self.phi, self._passing(), self._losing(self.phi), low, high)
+        else:
+            self.held = None
+        guess = self.history.begin_step(step, self.phi, self.mesh.volume, plain=self.held is not None)
+        self.phi = guess if self.held is None else np.clip(guess, low, high)
 
     # --- the operator ---
 
@@ -191,9 +202,28 @@ class Carrying:
 
     def _gain(self, phi: Floats) -> Floats:
         self._face_fluxes(phi)
-        self._sum(self._flux, self._out)
-        gain = (self.source - self.sink * phi) * self.mesh.volume - self._out + phi * self._net
+        self._sum(self._passing(), self._out)
+        gain = self.source * self.mesh.volume - self._losing(phi) - self._out + phi * self._net
         return gain - self._storage(phi)
+
+    def _passing(self) -> Floats:
+        """Give what passes every face as `_face_fluxes` found it, in a time step on the whole, (n_faces,)."""
+        return self._flux if self.held is None else self.held.passing(self._flux)
+
+    def _losing(self, phi: Floats) -> Floats:
+        """Give what cells lose by decay, in a time step on the whole, (n_cells,)."""
+        now = np.broadcast_to(self.sink * phi * self.mesh.volume, len(phi))
+        return now if self.held is None else self.held.losing(now)
+
+    def _range(self, phi: Floats) -> tuple[float, float]:
+        """Give what the quantity cannot leave by being carried: the range it has and that of what feeds it,
+        without end on a side where a source takes it.
+        """
+        feeding = self.demand.value[(self.open & (self.F[self.mesh.n_internal :] < 0)) | self._walls]
+        given = self.source, self.demand.inflow
+        gains, loses = (any(bool((way * each > 0).any()) for each in given) for way in (1.0, -1.0))
+        every = np.concatenate([phi, feeding, [0.0] if np.any(self.sink) else []])
+        return (-np.inf if loses else float(every.min())), (np.inf if gains else float(every.max()))
 
     def hold_cells(self, cells: NDArray[np.int64], value: Floats | float) -> None:
         """Hold the quantity in some cells (k,) at a value."""
@@ -320,6 +350,8 @@ class Carrying:
         inner = self.mesh.n_internal
         foot = self._feet()
         plain = np.maximum(self.G[inner:] * k.area_per_distance[inner:], 1e-300)
+        idle = self.open | (self._flux[inner:] == 0)  # what is held inside is held here as well
+        foot = np.where(idle, np.minimum(self.psi[self._bown], 1.0), 1.0) * foot
         surface = (
             self.phi[self._bown]
             + foot
@@ -342,9 +374,14 @@ class Carrying:
         self._face_fluxes(self.phi)
         return self._flux[self.mesh.n_internal :] * self.scale * self.mesh.turn
 
+    def _left_in_step(self) -> Floats:
+        """Give what leaves through every boundary face, in a time step on the whole, as `boundary_flux`."""
+        self._face_fluxes(self.phi)
+        return self._passing()[self.mesh.n_internal :] * self.scale * self.mesh.turn
+
     def balance(self) -> Balance:
         """Give the balance of the whole space; convection is counted against a value of zero."""
-        leaving = self.boundary_flux()
+        leaving = self._left_in_step()
         out = leaving[self.open]
         walls = leaving[~self.open]
         entering = self.F[self.mesh.n_internal :][self.open] < 0
@@ -352,7 +389,7 @@ class Carrying:
         stored = float(np.sum(self._storage(self.phi))) * factor
         if self._swells:
             stored -= float((self.phi * self._net).sum()) * factor
-        made = float(((self.source - self.sink * self.phi) * self.mesh.volume).sum()) * factor
+        made = float((self.source * self.mesh.volume - self._losing(self.phi)).sum()) * factor
         if len(self._fixed):  # what holds them gives or takes what they would gain
             made -= float(self._gain(self.phi)[self._fixed].sum()) * factor
         return Balance(
@@ -374,9 +411,9 @@ class Carrying:
         """
         mesh = self.mesh
         cell_of = mesh.owner[mesh.n_internal :]
-        leaving = self.boundary_flux()
+        leaving = self._left_in_step()
         factor = self.scale * mesh.turn
-        made = (self.source - self.sink * self.phi) * mesh.volume * factor
+        made = (self.source * mesh.volume - self._losing(self.phi)) * factor
         made[self._fixed] -= self._gain(self.phi)[self._fixed] * factor
         stored = np.broadcast_to(self._storage(self.phi) * factor, mesh.n_cells)
         found = {}

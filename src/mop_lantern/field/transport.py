@@ -21,6 +21,9 @@ ROUNDING = 1e-8  # of what a field is in all: one that is even to this has round
 SETTLED = 1e-2  # scaled residual: earlier overshoots are those of a first guess
 LIMITER_PASSES = 8
 LIMITER_TOLERANCE = 1e-5  # of the passes: the answer itself is solved to the end after the last
+# changes, of the whole range, that the limiter lets pass: on the way to a steady state it must not jitter; in
+# time what passes adds up to shares below nothing, ahead of fronts and behind them
+UNHELD, UNHELD_IN_TIME = 1e-3, 1e-6
 STALE = 8
 LARGE = 30_000  # cells of a space
 
@@ -34,20 +37,25 @@ class Transported(Carrying):
         k = self.geometry
         inner = self.mesh.n_internal
         a = self.matrix.data
+        flux, diffusivity, holding, sink = self.F, self.G, self._holding(), self.sink
+        if self.held is not None:  # the former step counts for the rest
+            now = 1 - self.held.share
+            flux, diffusivity, holding = now * flux, now * diffusivity, now[inner:] * holding
+            sink = (1 - self.held.cell_share) * sink
         scalar_kernels.upwind_matrix(
             self._own,
             self._nei,
-            self.F,
-            self.G,
+            flux,
+            diffusivity,
             k.area_per_distance,
             k.upper,
             k.lower,
             k.indptr,
             a,
         )
-        opening = np.where(self.open, np.maximum(-self.F[inner:], 0.0), 0.0)
-        a[k.indptr[:-1]] += np.bincount(self._bown, self._holding() + opening, self.mesh.n_cells)
-        a[k.indptr[:-1]] += self.sink * self.mesh.volume
+        opening = np.where(self.open, np.maximum(-flux[inner:], 0.0), 0.0)
+        a[k.indptr[:-1]] += np.bincount(self._bown, holding + opening, self.mesh.n_cells)
+        a[k.indptr[:-1]] += sink * self.mesh.volume
         if not self.history.steady:
             a[k.indptr[:-1]] += self.ratio * self.history.weight
         floor = 1e-12 * float(a[k.indptr[:-1]].max(initial=1e-300))
@@ -213,7 +221,8 @@ class Transported(Carrying):
         k = self.geometry
         surface = self.boundary_values()
         entering = self.open & (self.F[self.mesh.n_internal :] < 0)
-        small = (1e-3 * float(np.ptp(phi))) ** 2 + 1e-300
+        free = UNHELD if self.history.steady else UNHELD_IN_TIME
+        small = (free * float(np.ptp(phi))) ** 2 + 1e-300
         scalar_kernels.limiter(
             self._own,
             self._nei,

@@ -115,7 +115,8 @@ def _faces_at(mesh: Mesh, places: Floats) -> tuple[NDArray[np.int64], Floats]:
     near = np.where(distance < 0.02 * length[face[nearest]] + 1e-12, face[nearest], -1)
     near[:, 1] = np.where(near[:, 1] < 0, near[:, 0], near[:, 1])
     other = length[near[:, ::-1]]  # the shorter face's middle is nearer
-    return near, other / other.sum(axis=1, keepdims=True)
+    total = other.sum(axis=1, keepdims=True)  # 0 between faces of no length, which unions of parts can leave
+    return near, np.divide(other, total, out=np.full_like(other, 0.5), where=total > 0)
 
 
 def attach(data: vtkPolyData, values: Floats, name: str) -> None:

@@ -353,7 +353,8 @@ class Physics:
             scalar.begin_step(step)
             kind = self.kinds[name]
             scalar.demand = demand_of(self.settled, scalar.mesh, kind, name, self.time)
-            scalar.source = kind.source(self.settled, scalar.mesh, name, self.time) / scalar.scale
+            when = self.time if scalar.held is None else self.time - 0.5 * step
+            scalar.source = kind.source(self.settled, scalar.mesh, name, when) / scalar.scale
         self.flow.coupled_scalars = [self.scalars[name].phi for name in self.driving]
 
     def carry_on(self, tolerance: float, most: int = 12) -> float:

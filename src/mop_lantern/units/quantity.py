@@ -99,7 +99,8 @@ def unit(text: str) -> Any:
         or tower
         or max(powers, default=0) > 12
     ):
-        raise UnitFault(f"“{text}” is not a unit.")
+        formula = " Begin a formula with =." if re.search(r"[<>=+,]|\*\s*\(", text) else ""
+        raise UnitFault(f"“{text}” is not a unit.{formula}")
     try:
         return registry().parse_units(plain) if plain else registry().Unit("")
     except Exception as problem:

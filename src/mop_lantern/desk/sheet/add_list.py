@@ -104,7 +104,8 @@ class AddList(QFrame):
             offer = item.data(OFFER)
             if offer is not None:
                 caption = offer.caption.lower()
-                ranks[row] = 0 if caption.startswith(typed) else 1 if typed in caption else 2
+                whole = caption == typed
+                ranks[row] = 0 if whole else 1 if caption.startswith(typed) else 2 if typed in caption else 3
         return min(ranks, key=lambda row: (ranks[row], row), default=0)
 
     def _add(self, words: str, offer: Offer | None, high: int) -> None:

@@ -248,7 +248,7 @@ class Sheet(QWidget):
         if of == "network_species":
             return [(key, key) for key in case.network.species]
         if of == "species":
-            return [(key, key) for key in case.field.species]
+            return [(key, item.title or key) for key, item in case.field.species.items()]
         if of == "reading":
             return [
                 (key, item.title or key)

@@ -1,4 +1,4 @@
-"""The cells of a space that its section goes through."""
+"""The section of a space: its colours, and the cells it goes through."""
 
 from __future__ import annotations
 
@@ -12,7 +12,11 @@ from vtkmodules.vtkCommonCore import vtkPoints
 from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
 from vtkmodules.vtkFiltersCore import vtkTriangleFilter
 
-from mop_lantern.scene.space_stage import Floats, SpaceContext
+from mop_lantern.grid.quality import CELL_FIGURES
+from mop_lantern.scene.plane_stage import actor
+from mop_lantern.scene.space_stage import Floats, SpaceContext, polygons
+
+SAMPLES = 260  # along the longer side of the section
 
 
 def rings_cut(context: SpaceContext) -> tuple[Floats, NDArray[np.int64], NDArray[np.int64]]:
@@ -73,3 +77,43 @@ def filled(
     cut.SetInputData(data)
     cut.Update()
     return cut.GetOutput()
+
+
+def section(context: SpaceContext, table: Any) -> list[Any]:
+    """Colour the section of one region by the chosen quantity."""
+    low = context.surface.points.min(axis=0)
+    high = context.surface.points.max(axis=0)
+    if not low[context.across] < context.place < high[context.across]:
+        return []
+    if context.quantity in CELL_FIGURES:
+        assert context.answer
+        points, ring, cell = rings_cut(context)
+        return (
+            [
+                actor(
+                    filled(points, ring, context.answer.cells(context.quantity)[cell], context.quantity),
+                    table=table,
+                )
+            ]
+            if len(points)
+            else []
+        )
+    u = (context.across + 1) % 3
+    v = (context.across + 2) % 3
+    step = max(high[u] - low[u], high[v] - low[v]) / SAMPLES
+    counts = [int(np.ceil((high[d] - low[d]) / step)) + 1 for d in (u, v)]
+    lines = [np.linspace(low[d], high[d], count) for d, count in zip((u, v), counts, strict=True)]
+    places = np.zeros((counts[0] * counts[1], 3))
+    places[:, u], places[:, v] = (part.reshape(-1) for part in np.meshgrid(*lines, indexing="ij"))
+    places[:, context.across] = context.place
+    wet = shapely.contains_xy(context.wet, places[:, u], places[:, v])
+    index = np.arange(len(places)).reshape(counts)
+    quads = np.column_stack(
+        [part.reshape(-1) for part in (index[:-1, :-1], index[1:, :-1], index[1:, 1:], index[:-1, 1:])]
+    )
+    quads = quads[wet[quads].all(axis=1)]
+    if not len(quads):
+        return []
+    used, quads = np.unique(quads, return_inverse=True)
+    values = context.sampled(context.quantity, places[used])
+    return [actor(polygons(places[used], quads.reshape(-1, 4), values, context.quantity), table=table)]

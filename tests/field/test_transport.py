@@ -88,6 +88,26 @@ def test_a_puff_in_time_leaves_nothing_below_nothing(channel: dict[str, Any]) ->
     assert released == pytest.approx(0.4e-3, rel=1e-6), "what four steps released, no half step more"
 
 
+def test_all_walls_together_lose_what_each_of_them_does(channel: dict[str, Any]) -> None:
+    """The sum over all walls needs no wall named; what one gains is not netted with what another loses."""
+    edits: dict[str, Any] = {
+        "field.heat.solve": True,
+        "field.warm.hot": HOT,
+        "field.warm.cold": {**HOT, "edge": "run.right", "temperature": "5 °C"},
+        "field.openings.in.temperature": "20 °C",
+    }
+    for key in ("lost", "gained", "net"):
+        edits[f"readings.{key}"] = {"kind": "walls_total", "what": key}
+    for side in ("left", "right"):
+        edits[f"readings.{side}"] = {"kind": "passing", "edge": f"run.{side}", "quantity": "T"}
+    _, last = solved(channel, **edits)
+    told = {key: item["value"] for key, item in last["readings"].items()}
+    assert told["left"] > 0 > told["right"]
+    assert told["gained"] == pytest.approx(told["left"], rel=1e-9)
+    assert told["lost"] == pytest.approx(-told["right"], rel=1e-9)
+    assert told["net"] == pytest.approx(told["left"] + told["right"], rel=1e-9)
+
+
 @pytest.mark.parametrize("space", ["plane", "axis"])
 def test_the_age_of_what_leaves_is_volume_over_flow(channel: dict[str, Any], space: str) -> None:
     """Source: conservation (reference O-8.4)."""

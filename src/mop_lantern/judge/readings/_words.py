@@ -14,6 +14,14 @@ HOW = {
     "integral": "integral",
 }
 
+# dimension of what passes a second, by that of the quantity
+PASSING = {
+    "temperature": "power",
+    "fraction": "volume_flow",
+    "density": "mass_flow",
+    "time": "volume",
+}
+
 
 def what() -> Any:
     """Declare what is read: a flow quantity, T, age, or c.ID of a species."""

@@ -7,14 +7,7 @@ from typing import Any, ClassVar, Literal
 from mop_lantern.declare import choice, reference
 from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.reading import Reading
-from mop_lantern.judge.readings._words import title
-
-PASSING = {
-    "temperature": "power",
-    "fraction": "volume_flow",
-    "density": "mass_flow",
-    "time": "volume",
-}
+from mop_lantern.judge.readings._words import PASSING, title
 
 
 class Passing(Reading):

@@ -6,7 +6,11 @@ import numpy as np
 import pytest
 from vtkmodules.vtkRenderingCore import vtkCamera
 
+from mop_lantern.declare import discover
+from mop_lantern.scene.layer import Layer
+from mop_lantern.scene.options import PACKAGE
 from mop_lantern.scene.orbit import SLOW, Orbit
+from mop_lantern.scene.pane import needs_scale
 from mop_lantern.scene.picking import pick
 from mop_lantern.shape import Surface, cut_by_plane
 from mop_lantern.shape.alike import in_plane_with, named_alike, touching
@@ -132,3 +136,11 @@ def test_a_section_of_a_cube_is_a_square(across: int, level: float) -> None:
     found = cut_by_plane(cube(), across, level)
     assert found.area == pytest.approx(1.0, abs=1e-6)
     assert cut_by_plane(cube(), across, 1.5).is_empty
+
+
+def test_whatever_is_coloured_has_its_scale_beside_it() -> None:
+    """Colours without their scale say nothing: every layer that takes the chosen quantity asks for it."""
+    kinds = discover(PACKAGE, Layer)
+    follow = {name for name, kind in kinds.items() if "quantity" in kind.follows}
+    assert {name for name in kinds if needs_scale([name])} == follow >= {"heights", "skin", "level"}
+    assert not needs_scale(["grid", "outline"])

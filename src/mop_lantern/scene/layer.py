@@ -17,13 +17,15 @@ class Layer(Kind):
     Attributes
     ----------
     order, order_in_space : where it lies among others; in spaces ``order`` unless the other is given.
-    needs_answer : it draws a field. of_solids : drawn of solids too, where there is no fluid. follows : what
-    of a space it depends on besides surface, field and options: "quantity", "section", "level", "seeds".
+    needs_answer : it draws a field. scaled : it is coloured by the scale. of_solids : drawn of solids too,
+    where there is no fluid. follows : what of a space it depends on besides surface, field and options:
+    "quantity", "section", "level", "seeds".
     """
 
     order: ClassVar[int] = 0
     order_in_space: ClassVar[int | None] = None
     needs_answer: ClassVar[bool] = True
+    scaled: ClassVar[bool] = False
     of_solids: ClassVar[bool] = False
     follows: ClassVar[frozenset[str]] = frozenset()
     help: ClassVar[str] = ""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 import numpy as np
@@ -17,6 +17,12 @@ from mop_lantern.scene.scale import by_powers, figures
 from mop_lantern.scene.space_stage import SpaceContext, marked
 from mop_lantern.units import convert, preferred, show_number
 from mop_lantern.units.quantity import pretty_unit
+
+
+def needs_scale(layers: Iterable[str]) -> bool:
+    """Whether one of the layers named is coloured by the scale."""
+    kinds = discover(PACKAGE, Layer)
+    return any(kinds[name].scaled for name in layers if name in kinds)
 
 
 class Pane:

@@ -26,7 +26,7 @@ from mop_lantern.scene.looks import banded
 from mop_lantern.scene.maps import default_map, lookup
 from mop_lantern.scene.options import layer_options
 from mop_lantern.scene.orbit import Orbit
-from mop_lantern.scene.pane import Pane
+from mop_lantern.scene.pane import Pane, needs_scale
 from mop_lantern.scene.picking import Picked, pick
 from mop_lantern.scene.plane_stage import Inks, PlaneContext, ways_now
 from mop_lantern.scene.scale import Scale, reach, scales
@@ -68,7 +68,6 @@ _STREAM = {
 
 LOST = 0.25  # of the view: a shape that is smaller both ways is lost in it
 MANY = 50_000  # cells: more take half a second and longer to put in order
-COLOURED = frozenset({"colours", "skin", "level"})  # layers that need the scale
 
 
 @dataclass(frozen=True)
@@ -602,7 +601,7 @@ class Picture:
         bands = int(self.layer_options["colours"].bands)
         for pane, what, table in zip(self.panes, self.shown, self._tables, strict=True):
             pane.no_scale()
-            if self.answer is not None and self.options.layers & COLOURED:
+            if self.answer is not None and needs_scale(self.options.layers):
                 pane.scale(
                     banded(table, bands),
                     *self.quantities[what],

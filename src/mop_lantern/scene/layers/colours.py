@@ -26,6 +26,7 @@ class Colours(Layer):
     caption: ClassVar[str] = "Colours"
     help: ClassVar[str] = "Colour the section by the chosen quantity"
     order: ClassVar[int] = 0
+    scaled: ClassVar[bool] = True
     follows: ClassVar[frozenset[str]] = frozenset({"quantity", "section"})
     order_in_space: ClassVar[int] = 1
     of_solids: ClassVar[bool] = True

@@ -28,6 +28,7 @@ class Heights(Layer):
     caption: ClassVar[str] = "Heights"
     help: ClassVar[str] = "Colour level sections at 0.1, 0.6, 1.1 and 1.7 m, where people feel the air"
     order: ClassVar[int] = 2
+    scaled: ClassVar[bool] = True
     follows: ClassVar[frozenset[str]] = frozenset({"quantity"})
     of_solids: ClassVar[bool] = True
 

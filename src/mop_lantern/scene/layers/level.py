@@ -27,6 +27,7 @@ class Level(Layer):
     caption: ClassVar[str] = "Iso-surface"
     help: ClassVar[str] = "Show the surface on which the chosen quantity has one value"
     order: ClassVar[int] = 3
+    scaled: ClassVar[bool] = True
     follows: ClassVar[frozenset[str]] = frozenset({"quantity", "level"})
 
     kind: Literal["level"] = "level"

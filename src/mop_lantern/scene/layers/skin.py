@@ -26,6 +26,7 @@ class Skin(Layer):
     caption: ClassVar[str] = "Surface colours"
     help: ClassVar[str] = "Colour the walls by the chosen quantity"
     order: ClassVar[int] = 1
+    scaled: ClassVar[bool] = True
     follows: ClassVar[frozenset[str]] = frozenset({"quantity"})
     of_solids: ClassVar[bool] = True
 

@@ -142,3 +142,11 @@ def test_a_variant_that_no_longer_fits_is_told() -> None:
     with pytest.raises((EditError, CaseError)):
         with_variant(case, "no such variant")
     assert with_variant(case, "") is case or with_variant(case, "") == case
+
+
+def test_how_a_layer_is_drawn_may_be_said_where_nothing_was_kept_of_it() -> None:
+    """Views are kept from where they were changed; a path to one that was not is no fault."""
+    case = apply(parse_case({}), {"views.layers.streamlines.colour": "quantity"})
+    assert case.views == {"layers": {"streamlines": {"colour": "quantity"}}}
+    with pytest.raises(EditError, match="does not exist"):
+        apply(parse_case({}), {"views.layers.streamlines.colour": None})

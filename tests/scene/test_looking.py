@@ -6,9 +6,10 @@ import numpy as np
 import pytest
 from vtkmodules.vtkRenderingCore import vtkCamera
 
+from mop_lantern.case import parse_case
 from mop_lantern.declare import discover
 from mop_lantern.scene.layer import Layer
-from mop_lantern.scene.options import PACKAGE
+from mop_lantern.scene.options import PACKAGE, layer_options
 from mop_lantern.scene.orbit import SLOW, Orbit
 from mop_lantern.scene.pane import needs_scale
 from mop_lantern.scene.picking import pick
@@ -139,8 +140,9 @@ def test_a_section_of_a_cube_is_a_square(across: int, level: float) -> None:
 
 
 def test_whatever_is_coloured_has_its_scale_beside_it() -> None:
-    """Colours without their scale say nothing: every layer that takes the chosen quantity asks for it."""
-    kinds = discover(PACKAGE, Layer)
-    follow = {name for name, kind in kinds.items() if "quantity" in kind.follows}
-    assert {name for name in kinds if needs_scale([name])} == follow >= {"heights", "skin", "level"}
-    assert not needs_scale(["grid", "outline"])
+    """Colours without their scale say nothing."""
+    options, _ = layer_options(None)
+    coloured = {name for name in discover(PACKAGE, Layer) if needs_scale([name], options)}
+    assert coloured == {"colours", "heights", "level", "skin"}
+    lines = parse_case({"views": {"layers": {"streamlines": {"colour": "quantity"}}}})
+    assert needs_scale(["grid", "streamlines"], layer_options(lines)[0])

@@ -51,6 +51,9 @@ def _put(data: dict[str, Any], path: str, value: Any) -> Fault | None:
             here = here[int(step)]
         elif isinstance(here, dict) and step in here:
             here = here[step]
+        elif isinstance(here, dict) and depth and steps[0] == "views" and value is not None:
+            here[step] = {}  # how things are drawn is kept where somebody changed it
+            here = here[step]
         else:
             known = ", ".join(here) if isinstance(here, dict) and len(here) <= 30 else ""
             return Fault(

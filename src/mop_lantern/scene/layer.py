@@ -31,6 +31,11 @@ class Layer(Kind):
     help: ClassVar[str] = ""
 
     @classmethod
+    def needs_scale(cls, options: Any) -> bool:
+        """Whether it is coloured by the scale, with its options as they are."""
+        return cls.scaled
+
+    @classmethod
     def plane_props(cls, context: PlaneContext, options: Any) -> list[Any]:
         """Make the props of a plane."""
         raise NotImplementedError

@@ -19,10 +19,10 @@ from mop_lantern.units import convert, preferred, show_number
 from mop_lantern.units.quantity import pretty_unit
 
 
-def needs_scale(layers: Iterable[str]) -> bool:
-    """Whether one of the layers named is coloured by the scale."""
+def needs_scale(layers: Iterable[str], options: Mapping[str, Numbers]) -> bool:
+    """Whether one of the layers named is coloured by the scale, with its options."""
     kinds = discover(PACKAGE, Layer)
-    return any(kinds[name].scaled for name in layers if name in kinds)
+    return any(kinds[name].needs_scale(options[name]) for name in layers if name in kinds)
 
 
 class Pane:

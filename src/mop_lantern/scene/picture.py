@@ -601,7 +601,7 @@ class Picture:
         bands = int(self.layer_options["colours"].bands)
         for pane, what, table in zip(self.panes, self.shown, self._tables, strict=True):
             pane.no_scale()
-            if self.answer is not None and needs_scale(self.options.layers):
+            if self.answer is not None and needs_scale(self.options.layers, self.layer_options):
                 pane.scale(
                     banded(table, bands),
                     *self.quantities[what],

@@ -12,7 +12,7 @@ from vtkmodules.vtkCommonDataModel import vtkCellArray, vtkPolyData
 from vtkmodules.vtkFiltersCore import vtkTriangleFilter
 from vtkmodules.vtkFiltersFlowPaths import vtkStreamTracer
 
-from mop_lantern.declare import count, quantity
+from mop_lantern.declare import choice, count, quantity
 from mop_lantern.declare.kind import Text
 from mop_lantern.scene.datasets import attach
 from mop_lantern.scene.layer import Layer
@@ -60,6 +60,12 @@ class Streamlines(Layer):
         at_least=0.5,
         at_most=8,
     )
+    colour: Literal["ink", "quantity"] = choice(
+        "colour",
+        "Lines of one colour, or coloured by the chosen quantity.",
+        {"ink": "one colour", "quantity": "the chosen quantity"},
+        default="ink",
+    )
     length: Text = quantity(
         "number",
         "length",
@@ -104,7 +110,12 @@ class Streamlines(Layer):
         tracer.SetComputeVorticity(False)
         tracer.Update()
         lines = tracer.GetOutput() if np.any(context.answer.outflow < 0) else once_round(tracer.GetOutput())
-        return [actor(lines, context.stream, options.width, 0.3 * context.unit)]
+        if not cls.needs_scale(options) or not context.answer.has(context.quantity):
+            return [actor(lines, context.stream, options.width, 0.3 * context.unit)]
+        places = vtk_to_numpy(lines.GetPoints().GetData()) if lines.GetNumberOfPoints() else np.zeros((0, 3))
+        values = context.answer.sampler(context.quantity, places[:, :2].astype(float))
+        attach(lines, _known(values), context.quantity)
+        return [actor(lines, width=options.width, lift=0.3 * context.unit, table=context.table)]
 
     @classmethod
     def space_props(cls, context: SpaceContext, options: Any) -> list[Any]:
@@ -130,7 +141,25 @@ class Streamlines(Layer):
         tracer.SetMaximumNumberOfSteps(4000)
         tracer.SetTerminalSpeed(1e-3 * float(np.linalg.norm(context.answer.velocity, axis=1).max()))
         tracer.Update()
-        return [context.cut(actor(tracer.GetOutput(), context.stream, options.width))]
+        lines = tracer.GetOutput()
+        if not cls.needs_scale(options) or not context.answer.has(context.quantity):
+            return [context.cut(actor(lines, context.stream, options.width))]
+        places = vtk_to_numpy(lines.GetPoints().GetData()) if lines.GetNumberOfPoints() else np.zeros((0, 3))
+        attach(lines, context.blended(context.quantity, places.astype(float)), context.quantity)
+        return [context.cut(actor(lines, width=options.width, table=context.table))]
+
+    @classmethod
+    def needs_scale(cls, options: Any) -> bool:
+        """Where its lines are coloured."""
+        return bool(options.colour == "quantity")
+
+
+def _known(values: Floats) -> Floats:
+    """Give values along lines, where one is not known (an end beyond the wall) that of the place before."""
+    good = np.flatnonzero(np.isfinite(values))
+    if not len(good):
+        return np.zeros(len(values))
+    return values[good[np.maximum(np.searchsorted(good, np.arange(len(values)), "right") - 1, 0)]]
 
 
 def once_round(traced: Any) -> Any:

@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from mop_lantern.case import apply, handles, parse_case, quick_shape
+from mop_lantern.case.handles import placed_handles
 
 RUN = {"kind": "straight", "start": ["0 mm", "0 mm"], "length": "80 mm", "width": "20 mm"}
 PARTS: dict[str, dict[str, Any]] = {
@@ -136,3 +137,46 @@ def test_what_cannot_be_turned_round_has_no_handle(channel: dict[str, Any]) -> N
     assert paths == {"shape.parts.run.start"}
     assert handles(case, "nobody") == []
     assert handles(apply(case, {"shape.parts.run.width": "1 kg"}), "run") == []
+
+
+PLACED = {
+    "readings.p": ({"kind": "point", "at": ["3 m", "2 m", "1 m"], "quantity": "speed"}, ["at"]),
+    "readings.b": (
+        {
+            "kind": "region",
+            "extent": "box",
+            "quantity": "speed",
+            "measure": "mean",
+            "low": ["1 m", "1 m", "0 m"],
+            "high": ["2 m", "2 m", "1 m"],
+        },
+        ["low", "high"],
+    ),
+    "readings.w": ({"kind": "region", "quantity": "speed", "measure": "mean"}, []),
+    "field.devices.f": ({"kind": "fan", "centre": ["3 m", "2 m", "1 m"]}, ["centre"]),
+    "field.sources.s": (
+        {"kind": "heat", "power": "90 W", "low": ["1 m", "1 m", "0 m"], "high": ["2 m", "2 m", "1 m"]},
+        ["low", "high"],
+    ),
+}
+
+
+@pytest.mark.parametrize("item", PLACED)
+def test_what_stands_in_a_room_is_dragged_by_its_points(item: str) -> None:
+    data, names = PLACED[item]
+    room = {"kind": "brick", "length": "6 m", "width": "4 m", "height": "3 m"}
+    case = apply(parse_case({"shape": {"space": "space", "solids": {"room": room}}}), {item: data})
+    found = placed_handles(case, f"{item}.kind")
+    assert [handle.path for handle in found] == [f"{item}.{name}" for name in names]
+    for handle in found:
+        assert handle.at == pytest.approx(
+            [float(text.split()[0]) for text in data[handle.path.split(".")[-1]]]
+        )
+        moved = apply(case, handle.edit(handle.at + np.array([0.25, 0.0, 0.5]), 1e-3))
+        again = next(other for other in placed_handles(moved, item + ".") if other.path == handle.path)
+        assert again.at == pytest.approx(handle.at + np.array([0.25, 0.0, 0.5]), abs=1e-3)
+
+
+@pytest.mark.parametrize("line", ["", "field.heat", "shape.solids.room", "readings.none", "readings"])
+def test_a_line_about_no_place_has_no_such_handles(line: str) -> None:
+    assert placed_handles(parse_case({"shape": {"space": "space"}}), line) == []

@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import QApplication, QInputDialog, QMessageBox
 
 from mop_lantern.case import DraftKeeper, left_behind, load, parse_case, parse_columns, save
 from mop_lantern.desk.window import Desk
-from tests.desk.test_window import wait
+from tests.desk.test_window import reviewed, wait
 
 pytestmark = pytest.mark.filterwarnings("ignore::DeprecationWarning")
 DEMOS = Path(__file__).parents[2] / "src" / "mop_lantern" / "demos"
@@ -98,6 +98,30 @@ def test_dragging_a_handle_edits_the_parameter_in_one_step(desk: Desk) -> None:
     assert desk.document.case.parameters["gap"].value == "10 mm", "a drag is one step of undo"
     desk.document.redo()
     wait(lambda: desk.document.review is not None and desk.document.review.case == desk.document.shown)
+
+
+def test_a_monitor_is_dragged_once_its_line_was_gone_to(desk: Desk) -> None:
+    """Points of readings, devices and sources are taken hold of as parts are."""
+    view, place = desk.stage.view, "readings.seen.at"
+    desk.activateWindow()
+    desk.document.edit({"readings.seen": {"kind": "point", "at": ["10 mm", "1 mm"], "quantity": "speed"}})
+    reviewed(desk)
+    desk.stage.handles_button.click()
+    desk.sheet.go_to(place)
+    wait(lambda: [item.path for item in view.hands.handles] == [place] and view.picture is not None)
+    for _ in range(3):
+        QApplication.processEvents()
+        view.grab()
+    size = (view.width(), view.height())
+    start, end = (view.picture.to_pixel(np.array(at), size) for at in ((0.010, 0.001), (0.020, 0.002)))
+    drag(desk, start, end)
+    typed = [float(text.split()[0]) for text in desk.document.case.readings["seen"].at]
+    assert typed == pytest.approx([20.0, 2.0], abs=0.3)
+    desk.document.undo()
+    assert list(desk.document.case.readings["seen"].at) == ["10 mm", "1 mm"], "a drag is one step of undo"
+    desk.sheet.go_to("shape.parts.run.length")
+    wait(lambda: view.hands.handles and place not in [item.path for item in view.hands.handles])
+    assert desk.following.part == "run"
 
 
 def test_handles_follow_the_edge_clicked_and_the_key(desk: Desk) -> None:

@@ -25,6 +25,7 @@ from mop_lantern.units.expression import unit_typed
 
 Floats = NDArray[np.float64]
 NUDGE = 2e-3  # of the shape's size: large beside rounding, small beside any dimension
+PLACED = ("readings", "field.devices", "field.sources", "field.grid.refine")
 SLOWEST = 0.2  # m a m: a dimension that moves nothing faster has no handle
 
 
@@ -146,7 +147,7 @@ def _place(
     return [
         Handle(
             path,
-            _turned(case, at),
+            at if len(at) == 3 else _turned(case, at),
             None,
             0.0,
             unit,
@@ -154,6 +155,33 @@ def _place(
             label,
         )
     ]
+
+
+def placed_handles(case: Case, item: str) -> list[Handle]:
+    """Give the handles of what stands somewhere without being a part: the points of a reading, a device, a
+    source or a place of finer cells. ``item`` : its path, or that of one of its values; none for anything
+    else.
+    """
+    section = next((each for each in PLACED if item.startswith(f"{each}.")), "")
+    key = item.removeprefix(f"{section}.").split(".")[0]
+    record: Record | None = _items(case, section).get(key) if section else None
+    if record is None:
+        return []
+    if getattr(record, "extent", "box") != "box":  # the corners of a reading of the whole have no effect
+        return []
+    made = []
+    for name, rule in declared(type(record)).items():
+        place = getattr(record, name)
+        if rule.form == "point" and len(place) == (3 if case.shape.space == "space" else 2):
+            made += _place(case, f"{section}.{key}.{name}", place, f"{key}: {rule.label}")
+    return made
+
+
+def _items(case: Case, section: str) -> dict[str, Any]:
+    here: Any = case
+    for step in section.split("."):
+        here = getattr(here, step)
+    return dict(here)
 
 
 def _typed(

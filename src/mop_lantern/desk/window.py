@@ -189,6 +189,7 @@ class Desk(QMainWindow):
         bar.night.clicked.connect(self.set_night)
         bar.solve.clicked.connect(self.solve)
         bar.follow.toggled.connect(self.following.set_on)
+        self.following.watch(self.sheet.focused)
         bar.carry.clicked.connect(lambda: self.solve(carry=True))
         bar.pause.clicked.connect(engine.pause)
         bar.stop.clicked.connect(engine.stop)

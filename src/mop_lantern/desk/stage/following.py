@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtWidgets import QApplication
 
-from mop_lantern.case import Handle, handles
+from mop_lantern.case import Case, Handle, handles
+from mop_lantern.case.handles import PLACED, placed_handles
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
 from mop_lantern.desk.files.archive import physics_of
@@ -40,6 +43,8 @@ class Following(QObject):
         self.before_solve = before_solve
         self.on = False
         self.part = ""
+        self.item = ""  # what stands somewhere without being a part: its path
+        self._focused: Callable[[], str] = str
         self._dragging: Handle | None = None
         self._solved: Any = None
         self._clock = QTimer(self)
@@ -92,8 +97,31 @@ class Following(QObject):
         """Show the handles of the part an edge belongs to."""
         part = edge.split(".")[0]
         if part in self._parts():
-            self.part = part
+            self.part, self.item = part, ""
             self.show_handles()
+
+    def watch(self, focused: Callable[[], str]) -> None:
+        """Follow the line of the sheet that has the focus, as a function gives it."""
+        self._focused = focused
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        app.focusChanged.connect(self._on_focus)
+
+    def _on_focus(self) -> None:
+        self.go_along(self._focused())
+
+    def go_along(self, line: str) -> None:
+        """Show the handles of what a line of the sheet is about; a line about no place changes nothing."""
+        key = line.removeprefix("shape.solids.").removeprefix("shape.parts.").split(".")[0]
+        if line.startswith("shape.") and key in self._parts():
+            if (key, "") == (self.part, self.item):
+                return
+            self.part, self.item = key, ""
+        elif line != self.item and line.startswith(tuple(f"{section}." for section in PLACED)):
+            self.item = line
+        else:
+            return
+        self.show_handles()
 
     def _on_handles(self, on: bool) -> None:
         if on and self.part not in self._parts():
@@ -112,10 +140,13 @@ class Following(QObject):
         if self._dragging is not None or view.tool is not view.hands:
             return
         try:
-            view.hands.handles = handles(case, self.part) if case is not None else []
+            view.hands.handles = [] if case is None else self._handles(case)
         except LanternError:
             view.hands.handles = []
         view.update()
+
+    def _handles(self, case: Case) -> list[Handle]:
+        return placed_handles(case, self.item) or handles(case, self.part)
 
     def _on_drag(
         self,

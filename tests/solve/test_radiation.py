@@ -212,3 +212,13 @@ def test_solids_alone_have_no_radiant_temperature() -> None:
     data = stable()
     data["shape"]["parts"].pop("gap")
     assert "radiant" not in quantities(parse_case({**data, "media": {}}))
+
+
+def test_what_walls_see_of_each_other_is_told_while_it_is_found() -> None:
+    """Casting rays takes seconds in a space: the words say what takes so long, and then that it is solved."""
+    case = apply(parse_case(stable()), {"field.solver.most": "1", "field.solver.coarse": "0"})
+    told = [
+        event["text"] for event in Solving(settle(case), None, None).events() if event["event"] == "stage"
+    ]
+    first = told.index("finding what walls see of each other")
+    assert told[first + 1] == "solving"

@@ -216,7 +216,12 @@ class Solving(Storing):
         """Solve on the wanted grid; a flow that diverges from what coarser grids gave begins again from
         rest.
         """
+        sight = self.settled.numbers.radiation.solve
+        if sight:  # seconds in a space, before the first iteration
+            yield events.stage("finding what walls see of each other", mesh.n_cells)
         self.run = FlowRun(self.settled, mesh, start)
+        if sight:
+            yield events.stage("solving", mesh.n_cells)
         if self.follow:
             self.run.residual = max(FOLLOW_RESIDUAL, self.settled.numbers.solver.residual)
         try:

@@ -122,3 +122,15 @@ def test_in_a_plane_points_have_two_coordinates() -> None:
 )
 def test_lengths_are_as_one_would_type_them(value: float, words: str) -> None:
     assert length(value) == words
+
+
+@pytest.mark.parametrize("kind", ["region", "beyond"])
+def test_a_reading_of_the_whole_has_its_box_ready_once_it_is_wanted(kind: str) -> None:
+    """The corners are told of a box alone, and then lie in the room: none of no size at the origin."""
+    case, item = added(room(), "readings", kind)
+    path = next(iter(case.readings))
+    assert metres(item["low"]) == [2.1, 1.4, 1.05] and metres(item["high"]) == [3.9, 2.6, 1.95]
+    assert "corners" not in case.readings[path].template(True)
+    boxed = apply(case, {f"readings.{path}.extent": "box"})
+    assert "corners" in boxed.readings[path].template(True)
+    assert not [fault for fault in review(boxed).faults if fault.path.startswith("readings")]

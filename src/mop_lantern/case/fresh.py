@@ -7,7 +7,7 @@ from typing import Any
 
 from mop_lantern.case.bodies import solid_parts
 from mop_lantern.case.document import Case
-from mop_lantern.case.fresh_place import bare_faces, is_hair, placed
+from mop_lantern.case.fresh_place import PLACED, bare_faces, is_hair, placed
 from mop_lantern.case.sections import BY_PATH, package_of
 from mop_lantern.declare import Declared, declared, discover
 from mop_lantern.laws.example_curves import EXAMPLES
@@ -66,7 +66,8 @@ def fresh_item(
     model = discover(package_of(section))[kind]
     item: dict[str, Any] = {"kind": kind}
     for name, rule in declared(model).items():
-        if not model.model_fields[name].is_required():
+        placed_later = rule.form == "point" and section in PLACED and name in _PLACES  # once it is wanted
+        if not (model.model_fields[name].is_required() or placed_later):
             continue
         if rule.along:
             item[name] = [list(point) for point in EXAMPLES.get(rule.dimension, _LINE)]

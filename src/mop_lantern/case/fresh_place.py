@@ -13,6 +13,7 @@ from mop_lantern.shape.solid import face_axes
 from mop_lantern.units import UnitFault, read
 
 Floats = NDArray[np.float64]
+PLACED = ("readings", "field.devices", "field.sources", "field.grid.refine")  # what stands in the fluid
 SHARE = 0.2  # of a face or of the space, that a new part or patch takes along each way
 OUT_OF_SCALE = 5.0  # times larger or smaller than the space: a default size is no help
 BEGIN, END = 0.35, 0.65  # of the space, the corners of a new box

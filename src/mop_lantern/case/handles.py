@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from mop_lantern.case.document import Case
 from mop_lantern.case.edits import apply, value_at
+from mop_lantern.case.fresh_place import PLACED
 from mop_lantern.case.resolve import Resolver, resolve
 from mop_lantern.case.space_handles import corners_of, nudged, steepest
 from mop_lantern.declare import Record, declared
@@ -25,7 +26,6 @@ from mop_lantern.units.expression import unit_typed
 
 Floats = NDArray[np.float64]
 NUDGE = 2e-3  # of the shape's size: large beside rounding, small beside any dimension
-PLACED = ("readings", "field.devices", "field.sources", "field.grid.refine")
 SLOWEST = 0.2  # m a m: a dimension that moves nothing faster has no handle
 
 

@@ -9,7 +9,8 @@ from PyQt6.QtCore import QObject, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from mop_lantern.case import Case, Handle, handles
-from mop_lantern.case.handles import PLACED, placed_handles
+from mop_lantern.case.fresh_place import PLACED
+from mop_lantern.case.handles import placed_handles
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
 from mop_lantern.desk.files.archive import physics_of

@@ -35,6 +35,11 @@ class Region(Reading):
     quantity: str = what()
     measure: Literal["mean", "min", "max", "integral"] = how()
 
+    def template(self, space: bool = False) -> str:
+        """Corners are told of a box alone."""
+        words = super().template(space)
+        return words if self.extent == "box" else words.replace(", corners {low} and {high}", "")
+
     @classmethod
     def dimension_of(cls, numbers: Any) -> str:
         """The quantity's, times volume for an integral."""

@@ -215,13 +215,18 @@ class Carrying:
         now = np.broadcast_to(self.sink * phi * self.mesh.volume, len(phi))
         return now if self.held is None else self.held.losing(now)
 
+    def _fed(self) -> tuple[Floats, bool, bool]:
+        """Give the values of what enters and what walls hold, (k,), and whether a source gives, and takes."""
+        feeding = self.demand.value[(self.open & (self.F[self.mesh.n_internal :] < 0)) | self._walls]
+        given = self.source, self.demand.inflow
+        gains, loses = (any(bool((way * each > 0).any()) for each in given) for way in (1.0, -1.0))
+        return feeding, gains, loses
+
     def _range(self, phi: Floats) -> tuple[float, float]:
         """Give what the quantity cannot leave by being carried: the range it has and that of what feeds it,
         without end on a side where a source takes it.
         """
-        feeding = self.demand.value[(self.open & (self.F[self.mesh.n_internal :] < 0)) | self._walls]
-        given = self.source, self.demand.inflow
-        gains, loses = (any(bool((way * each > 0).any()) for each in given) for way in (1.0, -1.0))
+        feeding, gains, loses = self._fed()
         every = np.concatenate([phi, feeding, [0.0] if np.any(self.sink) else []])
         return (-np.inf if loses else float(every.min())), (np.inf if gains else float(every.max()))
 

@@ -205,9 +205,7 @@ class Transported(Carrying):
 
     def _overshoots(self) -> bool:
         """Whether a quantity leaves the range of what feeds it, on the side where no source takes it."""
-        feeding = self.demand.value[(self.open & (self.F[self.mesh.n_internal :] < 0)) | self._walls]
-        given = self.source, self.demand.inflow
-        gains, loses = (any(bool((way * each > 0).any()) for each in given) for way in (1.0, -1.0))
+        feeding, gains, loses = self._fed()
         if not len(feeding) or (gains and loses):
             return self.limited == "always"
         low = -np.inf if loses else float(feeding.min())

@@ -7,12 +7,12 @@ from typing import Any, ClassVar, Literal
 
 from mop_lantern.declare import count, quantity
 from mop_lantern.declare.kind import Text
+from mop_lantern.judge.comfort_verdict import HEIGHTS
 from mop_lantern.scene.layer import Layer
 from mop_lantern.scene.looks import banded, seen_through
 from mop_lantern.scene.space_cells import section
 from mop_lantern.scene.space_stage import SpaceContext
 
-HEIGHTS = (0.1, 0.6, 1.1, 1.7)  # m
 EVEN = (0.125, 0.375, 0.625, 0.875)  # of a space lower than the first of them
 UP = 2
 

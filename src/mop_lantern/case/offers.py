@@ -49,6 +49,7 @@ _FOUND_AS = {
     "brick": "room tank box",
     "fitting": "tee wye manifold",
     "layered": "U-value insulation film",
+    "shell": "sheet metal fin conduction shell duct foil",
     "built": "U-value insulation weather sun roof window",
     "radiator": "heater heating panel",
     "rack": "machines servers cabinet equipment load",

@@ -21,6 +21,8 @@ from mop_lantern.field.held_in_time import HeldInTime
 from mop_lantern.field.joints import Joints
 from mop_lantern.field.scalar_boundary import ScalarBoundary
 from mop_lantern.field.scalar_history import ScalarHistory
+from mop_lantern.field.shell_net import ShellNet
+from mop_lantern.field.shells import Shells
 from mop_lantern.grid import Mesh
 from mop_lantern.numerics.multigrid import Multigrid
 
@@ -92,6 +94,7 @@ class Carrying:
         self._tilt = np.zeros(inner)
         self._net = np.zeros(mesh.n_cells)
         self.history = ScalarHistory()
+        self.shells: Shells | None = None  # thin walls that conduct along themselves
         self.held: HeldInTime | None = None  # where steps in time must leave nothing below nothing
         self.moving = False
 
@@ -176,6 +179,10 @@ class Carrying:
         self._curve[faces] = 0.0
         self.set_diffusivity(*self.molecular)
 
+    def tie_shells(self, net: ShellNet) -> None:
+        """Let thin walls conduct along themselves from now on."""
+        self.shells = Shells(net, self.scale)
+
     def begin_step(self, step: float) -> None:
         """Begin a time step of so many seconds; the guess is carried on evenly."""
         plain = self.limited == "always" and np.ndim(self.ratio) == 0 and not self.moving
@@ -249,7 +256,22 @@ class Carrying:
         behind = np.where(d.resistance > 0, k.size_b / np.maximum(d.resistance * self.scale, 1e-300), 0.0)
         near = self.G[inner:] * k.area_per_distance[inner:]
         mixed = (behind * d.value + near * phi[self._bown]) / np.maximum(behind + near, 1e-300)
-        return np.where(d.resistance > 0, mixed, d.value)
+        found = np.where(d.resistance > 0, mixed, d.value)
+        if self.shells is not None:
+            found[self.shells.faces] = self._shell_surface(phi[self._bown])
+        return found
+
+    def _shell_surface(self, feet: Floats, bend: Floats | float = 0.0) -> Floats:
+        """Give the temperatures of the thin walls at their faces, (k,), from those before all boundary faces
+        (n_boundary,).
+        """
+        assert self.shells is not None
+        mine = self.shells.faces
+        near, behind = self._near()[mine], self._behind()[mine]
+        self.shells.tie(near + behind)
+        heated = self.demand.inflow[mine] * self.geometry.size_b[mine] / self.scale
+        bent = np.broadcast_to(bend, len(feet))[mine]
+        return self.shells.surface(near * feet[mine] + bent + behind * self.demand.value[mine] + heated)
 
     def _slopes(self, phi: Floats, surface: Floats) -> None:
         """Work out the gradient in every cell; values on walls count, and on the sides of joints."""
@@ -345,6 +367,11 @@ class Carrying:
         behind = self._behind()
         into = plain * (d.value - here - foot) - self._bend()
         into *= np.where(d.resistance > 0, behind / (behind + plain), 1.0)
+        if self.shells is not None:
+            mine = self.shells.faces
+            bend = self._bend()
+            feet = here + foot
+            into[mine] = plain[mine] * (self._shell_surface(feet, bend) - feet[mine]) - bend[mine]
         return np.where(self._walls, into, d.inflow / self.scale * self.geometry.size_b)
 
     def boundary_values(self) -> Floats:
@@ -368,6 +395,9 @@ class Carrying:
             surface,
         )
         surface = np.where(self._walls & (d.resistance == 0), d.value, surface)
+        if self.shells is not None:
+            feet = self.phi[self._bown] + self._feet()
+            surface[self.shells.faces] = self._shell_surface(feet, self._bend())
         if self._joints is not None:
             surface[self._joints.faces] = self._joint_surface(self.phi[self._bown] + foot)
         return np.where(self.open & (self.F[inner:] < 0), d.value, surface)

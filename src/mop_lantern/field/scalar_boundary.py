@@ -25,17 +25,20 @@ class ScalarBoundary:
     resistance : (n_boundary,) float; between ``value`` and the surface, (value) per (flux per m2): m2 K/W for
     heat.
     inflow : (n_boundary,) float; given flux through walls into the fluid, per m2 (W/m2 for heat).
+    along : (n_boundary,) float; what walls conduct along themselves, thickness times conductivity (W/K).
     """
 
     value: Floats
     given: NDArray[np.bool_]
     resistance: Floats
     inflow: Floats
+    along: Floats
 
     @classmethod
     def closed(cls, count: int) -> ScalarBoundary:
         """Make a boundary that lets nothing through and brings in nothing."""
-        return cls(np.zeros(count), np.zeros(count, bool), np.zeros(count), np.zeros(count))
+        none = np.zeros(count)
+        return cls(none, np.zeros(count, bool), none.copy(), none.copy(), none.copy())
 
     def hold(self, faces: NDArray[np.int64], value: Any, resistance: float = 0.0) -> None:
         """Give a value behind a resistance to the surface of faces (k,), or to the surface itself."""
@@ -53,6 +56,11 @@ class HeatWall(Kind):
 
     between: ClassVar[bool] = False
     holds: ClassVar[bool] = False
+
+    @classmethod
+    def ties(cls, numbers: Any) -> bool:
+        """Tell whether a wall with these numbers ties the level of the temperature."""
+        return cls.holds
 
     @classmethod
     def passes(cls, numbers: Any) -> float:

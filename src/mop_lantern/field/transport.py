@@ -72,6 +72,10 @@ class Transported(Carrying):
         plain = self._near()
         behind = self._behind()
         share = np.where(self.demand.resistance > 0, behind / (behind + plain), 1.0)
+        if self.shells is not None:  # what is left where all the fluid beside is warmer by the same
+            mine = self.shells.faces
+            self.shells.tie(plain[mine] + behind[mine])
+            share[mine] = (1.0 - self.shells.surface(plain[mine])).clip(0.0, 1.0)
         return np.where(self._walls, plain * share, 0.0)
 
     def _join(self) -> None:
@@ -168,8 +172,22 @@ class Transported(Carrying):
         return (step if np.isfinite(step).all() else self._solve_low(right)), count[0]
 
     def _pulls(self) -> csr_matrix | LinearOperator:
-        """Give what a correction is solved with: the first-order matrix."""
-        return self._low_order
+        """Give what a correction is solved with: the first-order matrix, thin walls in it as they are."""
+        if self.shells is None:
+            return self._low_order
+        shells = self.shells
+        near = self._near()[shells.faces]
+        beside = self._bown[shells.faces]
+        lumped = near - self._holding()[shells.faces]
+        matrix = self._low_order
+
+        def act(change: Floats) -> Floats:
+            change = np.ravel(change)
+            here = change[beside]
+            passed = lumped * here - near * shells.surface(near * here)
+            return np.asarray(matrix @ change + np.bincount(beside, passed, len(change)))
+
+        return LinearOperator(matrix.shape, act)
 
     def solve(self, tolerance: float | None = None, hold: bool = True) -> float:
         """Solve on the present flow in one go; give the scaled residual left.

@@ -28,7 +28,7 @@ class NoWayForHeat(NoteKind):
             return []
         notes = []
         kinds: Any = discover("mop_lantern.field.heat_walls")
-        held = any(kinds[wall.kind].holds for wall in numbers.warm.values())
+        held = any(kinds[wall.kind].ties(wall) for wall in numbers.warm.values())
         remedy = "follow it in time"
         edits = {"field.time.mode": "transient"}
         if numbers.heat.solve and not held:

@@ -14,6 +14,7 @@ from mop_lantern.grid import Mesh
 from mop_lantern.solve.boundary_data import made_in, start_of, warm_walls
 from mop_lantern.solve.equation import Equation, Floats
 from mop_lantern.solve.radiant import exchange_of
+from mop_lantern.solve.thin_walls import shells_on
 
 if TYPE_CHECKING:
     from mop_lantern.solve.physics import Physics
@@ -125,7 +126,10 @@ class Temperature(Equation):
 
     @classmethod
     def made_ready(cls, physics: Physics, scalar: Transported) -> None:
-        """Tell surfaces what they see of each other."""
+        """Tell surfaces what they see of each other, and lay nets on thin walls that conduct."""
+        net = shells_on(physics.settled, scalar.mesh, scalar.demand.along)
+        if net is not None:
+            scalar.tie_shells(net)
         if isinstance(scalar, Warmth):
             scalar.shine(exchange_of(physics))
 

@@ -1,0 +1,50 @@
+"""Thin walls that conduct along themselves, in the set of equations of what the fluid carries."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csc_matrix, diags
+from scipy.sparse.linalg import splu
+
+from mop_lantern.field.shell_net import ShellNet
+
+Floats = NDArray[np.float64]
+LOOSE = 1e-9  # of the largest pull: what faces that lie together leave undetermined is held so
+
+
+class Shells:
+    """The temperatures of thin walls, worked out with those of the fluid.
+
+    At every face: what comes along the wall, and (N + B) T = N Tf + B Tb + q with conductances N to the fluid
+    and B behind, m3/s. ``scale`` : J/m3/K of the fluid.
+    """
+
+    def __init__(self, net: ShellNet, scale: float) -> None:
+        self.faces = net.faces
+        self._share = net.share
+        self._stiffness = net.stiffness / scale
+        self._pull = np.zeros(0)
+        self._solve: Callable[[Floats], Floats] | None = None
+
+    def tie(self, pull: Floats) -> None:
+        """Take what pulls at every face in all, (k,) m3/s: N + B."""
+        if self._solve is not None and np.array_equal(pull, self._pull):
+            return
+        self._pull = pull.copy()
+        matrix = self._stiffness + self._share.T @ diags(pull) @ self._share
+        loose = LOOSE * float(matrix.diagonal().max(initial=1e-300))
+        matrix = matrix + loose * diags(np.ones(matrix.shape[0]))
+        self._solve = splu(
+            csc_matrix(matrix),
+            permc_spec="MMD_AT_PLUS_A",
+            diag_pivot_thresh=0.0,
+            options={"SymmetricMode": True},
+        ).solve
+
+    def surface(self, given: Floats) -> Floats:
+        """Give the temperatures at the faces, (k,), of what is brought to each, (k,): N Tf + B Tb + q."""
+        assert self._solve is not None
+        return np.asarray(self._share @ self._solve(self._share.T @ given))

@@ -72,6 +72,7 @@ class Person:
     def add(self, section: str, words: str) -> str:
         """Click + at a section, type what is wanted, Enter; give the path of the new line."""
         self._said(words)
+        reviewed(self.window)
         self.click(self.window.findChild(QPushButton, f"add:{section}"))
         QTest.keyClicks(self.window.sheet.adding.search, words)
         QTest.keyClick(self.window.sheet.adding.search, Qt.Key.Key_Return)
@@ -80,7 +81,10 @@ class Person:
         return self.window.sheet.focused()
 
     def type(self, path: str, words: str) -> None:
-        """Type a value over the one there is; it takes a click unless the cursor is there already."""
+        """Type a value over the one there is; it takes a click unless the cursor is there already. Nobody
+        waits
+        for the review between two values.
+        """
         self._said(words)
         editor = self.window.findChild(QLineEdit, path)
         assert editor is not None, path
@@ -91,10 +95,11 @@ class Person:
         QTest.keyClicks(editor, words)
         QTest.keyClick(editor, Qt.Key.Key_Return)
         self.typed += 1
-        reviewed(self.window)
+        QApplication.processEvents()
 
     def tag(self, path: str, words: str) -> None:
         """Click a tag and type a part of a name."""
+        reviewed(self.window)
         assert isinstance(self.window.findChild(QLineEdit, path), TagEdit)
         self.type(path, words)
 
@@ -105,7 +110,7 @@ class Person:
         value = next(value for value, shown in button.options if shown == words)
         self.clicks += 2
         button._commit(value)
-        reviewed(self.window)
+        QApplication.processEvents()
 
     def solve(self) -> None:
         """Click Solve and wait for the answer."""
@@ -121,6 +126,7 @@ class Person:
 
     def variant(self) -> None:
         """Click + beside the base."""
+        reviewed(self.window)
         self.click(self.window.bar.findChild(QPushButton, "variant:add"))
 
     def reading(self, key: str, variant: str = "") -> float:

@@ -42,6 +42,7 @@ class Guest(Person):
     def series(self, line: str, how_many: str) -> None:
         """Choose In series in the menu Edit."""
         self._said(how_many)
+        reviewed(self.window)
         self.window.sheet.go_to(line)
         self.monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: (how_many, True))
         self.clicks += 2

@@ -231,8 +231,10 @@ class Physics:
 
     @property
     def _relaxation(self) -> float:
-        """Of what drives the flow: the level of a room creeps for thousands of iterations under any."""
-        return RELAXATION if self.flow.time_step is None and self.turbulence is None else 1.0
+        """Of what drives the flow: layers must not answer a whole velocity within an iteration, or the two
+        throw each other back and forth.
+        """
+        return RELAXATION if self.flow.time_step is None else 1.0
 
     def _after_flow(self) -> None:
         """Move turbulence and what drives the flow one correction on."""

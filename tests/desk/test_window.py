@@ -22,7 +22,7 @@ from mop_lantern.desk.window import Desk
 pytestmark = pytest.mark.filterwarnings("ignore::DeprecationWarning")
 
 
-def wait(until: Callable[[], Any], seconds: float = 60.0) -> None:
+def wait(until: Callable[[], Any], seconds: float = 90.0) -> None:
     """Process events until something holds."""
     end = time.monotonic() + seconds
     while not until():

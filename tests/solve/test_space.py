@@ -171,10 +171,10 @@ def test_the_grid_follows_the_solution_and_tells_its_error() -> None:
 
 
 def test_a_butterfly_valve_loses_less_the_further_it_opens() -> None:
-    """The half-model demo at five openings: the drop falls all the way, and what enters leaves."""
+    """The half-model demo at three openings: the drop falls all the way, and what enters leaves."""
     case = parse_case(json.loads(Path("src/mop_lantern/demos/butterfly.lantern").read_text()))
     drops = {}
-    for angle in (20, 35, 50, 70, 90):
+    for angle in (20, 50, 90):
         solving = Solving(
             settle(apply(case, {"parameters.opening.value": f"{angle} deg", "field.grid.level": "sketch"})),
             None,

@@ -31,7 +31,7 @@ class Shell(HeatWall):
     symbol: ClassVar[str] = "M-1,0.3 L1,0.3 M-1,0.5 L1,0.5 M-0.7,0 L0.6,0 M0.3,-0.2 L0.6,0 L0.3,0.2"
     sentence: ClassVar[str] = (
         "{id}: the wall {edge} is {thickness} of {material} and conducts along itself; outside is {outside}, "
-        "with a film of {film}; {heated} heats it."
+        "with a film of {film}; it is heated by {heated}."
     )
     holds: ClassVar[bool] = True
 

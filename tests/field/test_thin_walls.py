@@ -10,6 +10,7 @@ from scipy.special import i0, i1
 
 from mop_lantern.case import apply, parse_case, review, settle
 from mop_lantern.field.shell_net import ShellNet, net_of
+from mop_lantern.field.shells import Shells
 from mop_lantern.field.transport import Transported
 from mop_lantern.materials._table import TABLE
 from mop_lantern.solve.boundary_data import prepare
@@ -212,3 +213,28 @@ def test_a_thin_wall_among_surfaces_that_radiate_is_refused() -> None:
     assert "r.left" in note.text
     mended = review(apply(case, note.edits))
     assert not [note for note in mended.notes if note.level == "blocked"]
+
+
+@pytest.mark.parametrize(
+    ("thickness", "material", "told"),
+    [("4 mm", "steel", None), ("300 mm", "stainless", False), ("50 mm", "mineral_wool", True)],
+)
+def test_a_thin_wall_that_resists_is_told(thickness: str, material: str, told: bool | None) -> None:
+    """What resists heat across is not a thin wall: a caution, and with insulation a failing one."""
+    case = parse_case(still_case({"thickness": thickness, "material": material}, "40 mm"))
+    notes = [note for note in review(case).notes if "Biot" in note.text]
+    assert [note.fails for note in notes] == ([] if told is None else [told])
+
+
+def test_many_faces_are_solved_by_iterations_to_the_same(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Beyond a number of faces nothing is factorised."""
+    net, s = bent_sheet(0.1)
+    pull, given = 3.0 + np.cos(s), 300.0 + np.sin(5 * s)
+    found = []
+    for many in (10**6, 10):
+        monkeypatch.setattr("mop_lantern.field.shells.MANY", many)
+        shells = Shells(net, 1.0)
+        shells.tie(pull)
+        found.append(shells.surface(pull * given))
+    assert found[0] == pytest.approx(found[1], abs=1e-8)
+    assert np.ptp(found[0]) < np.ptp(given)

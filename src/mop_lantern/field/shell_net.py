@@ -170,7 +170,8 @@ def _fitted(middles: Floats, places: Floats, corners: int) -> csr_matrix:
     """
     count = min(AROUND[corners], len(middles))
     away, near = (each.reshape(len(places), -1) for each in cKDTree(middles).query(places, count))
-    reach = np.maximum(away[:, count // 2], 1e-300)[:, None]
+    least = SAME * max(float(np.ptp(middles, axis=0).max()), 1e-30)
+    reach = np.maximum(away[:, count // 2], least)[:, None]
     weight = np.exp(-1.5 * (away / reach) ** 2)
     apart = (middles[near] - places[:, None, :]) / reach[..., None]
     basis = np.concatenate([np.ones((*near.shape, 1)), apart], axis=2)

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import csc_matrix, diags
-from scipy.sparse.linalg import splu
+from scipy.sparse import csc_matrix, csr_matrix, diags
+from scipy.sparse.linalg import cg, splu
 
 from mop_lantern.field.shell_net import ShellNet
 
 Floats = NDArray[np.float64]
 LOOSE = 1e-9  # of the largest pull: what faces that lie together leave undetermined is held so
+MANY = 30_000  # faces: beyond these, factors take too much memory
+EXACT, MOST = 1e-12, 4000  # of the iterations then
 
 
 class Shells:
@@ -37,6 +40,9 @@ class Shells:
         matrix = self._stiffness + self._share.T @ diags(pull) @ self._share
         loose = LOOSE * float(matrix.diagonal().max(initial=1e-300))
         matrix = matrix + loose * diags(np.ones(matrix.shape[0]))
+        if len(pull) > MANY:
+            self._solve = partial(_iterated, matrix.tocsr(), diags(1.0 / matrix.diagonal()))
+            return
         self._solve = splu(
             csc_matrix(matrix),
             permc_spec="MMD_AT_PLUS_A",
@@ -48,3 +54,8 @@ class Shells:
         """Give the temperatures at the faces, (k,), of what is brought to each, (k,): N Tf + B Tb + q."""
         assert self._solve is not None
         return np.asarray(self._share @ self._solve(self._share.T @ given))
+
+
+def _iterated(matrix: csr_matrix, inverse: csr_matrix, right: Floats) -> Floats:
+    """Solve by conjugate gradients."""
+    return np.asarray(cg(matrix, right, rtol=EXACT, maxiter=MOST, M=inverse)[0])

@@ -9,9 +9,13 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from hypothesis import settings
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
+settings.register_profile("any_machine", deadline=None)  # no absolute times: another job may hold the cores
+settings.load_profile("any_machine")
 
 DEMOS = Path(__file__).parents[1] / "src" / "mop_lantern" / "demos"
 

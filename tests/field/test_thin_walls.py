@@ -15,6 +15,7 @@ from mop_lantern.field.transport import Transported
 from mop_lantern.materials._table import TABLE
 from mop_lantern.solve.boundary_data import prepare
 from mop_lantern.solve.physics import Physics
+from mop_lantern.solve.thin_walls import _short
 
 LONG, HIGH, FLUX, FILM = 1.0, 0.2, 40.0, 5.0
 STILL = 0.6  # W/m/K, of the fluid
@@ -238,3 +239,11 @@ def test_many_faces_are_solved_by_iterations_to_the_same(monkeypatch: pytest.Mon
         found.append(shells.surface(pull * given))
     assert found[0] == pytest.approx(found[1], abs=1e-8)
     assert np.ptp(found[0]) < np.ptp(given)
+
+
+def test_a_line_away_from_the_axis_is_cut_to_radii_of_its_own() -> None:
+    """A flat end from 0 to 1 m: every bit carries by its own radius, and all of it is there."""
+    pieces, carried = _short(np.array([[[0, 0, 0], [0, 1, 0]]], float), np.array([2.0]), 0.1)
+    assert len(pieces) == 10 and carried == pytest.approx(np.full(10, 2.0))
+    assert pieces[:, :, 1].mean(axis=1) == pytest.approx(np.arange(10) / 10 + 0.05)
+    assert pieces[1:, 0] == pytest.approx(pieces[:-1, 1])

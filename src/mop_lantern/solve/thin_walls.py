@@ -33,8 +33,19 @@ def shells_on(settled: ResolvedCase, mesh: Mesh, along: Floats) -> ShellNet | No
         return net_of(pieces, carried, faces, middles, float(np.sqrt(np.median(size))))
     if mesh.axisymmetric:  # of a radian
         size = size / np.maximum(middles[:, 1], 1e-30)
+        pieces, carried = _short(pieces, carried, float(np.median(size)) / 2)
         carried = carried * pieces[:, :, 1].mean(axis=1)
     return net_of(pieces, carried, faces, middles, float(np.median(size)))
+
+
+def _short(pieces: Floats, carried: Floats, longest: float) -> tuple[Floats, Floats]:
+    """Cut lines (m, 2, 3) so short that each has one radius."""
+    step = pieces[:, 1] - pieces[:, 0]
+    parts = np.maximum(np.ceil(np.linalg.norm(step, axis=1) / longest).astype(int), 1)
+    line = np.repeat(np.arange(len(pieces)), parts)
+    number = np.arange(len(line)) - np.repeat(np.cumsum(parts) - parts, parts)
+    ends = [pieces[line, 0] + ((number + k) / parts[line])[:, None] * step[line] for k in (0, 1)]
+    return np.stack(ends, axis=1), carried[line]
 
 
 def _pieces(region: Plane | Surface, conducts: dict[str, float]) -> tuple[Floats, Floats]:

@@ -12,6 +12,11 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
+SEEN = (
+    "tests/desk/test_window.py::test_solve_compare_and_reopen",
+    "tests/desk/test_window.py::test_layers_quantities_and_themes_draw",
+    "tests/desk/test_adding.py::test_typing_finds_and_enter_adds",
+)
 LAST = 120  # lines: where a test took the whole process down, Python says here what every thread did
 
 
@@ -48,9 +53,8 @@ def main() -> int:
     }
     screen = shutil.which("xvfb-run")
     if screen:
-        chosen = "solve_compare or layers or typing"
         after["window on a virtual screen"] = (
-            [screen, "-a", sys.executable, "-m", "pytest", "tests/desk", "-k", chosen],
+            [screen, "-a", sys.executable, "-m", "pytest", "-n", "2", *SEEN],
             {**environment, "QT_QPA_PLATFORM": "xcb"},
         )
     for name, (command, own) in after.items():

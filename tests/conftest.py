@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import os
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
 import pytest
 from hypothesis import settings
+
+from mop_lantern.jobs import client
+from tests.warm.brooding import Nest
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
@@ -20,11 +23,47 @@ settings.load_profile("any_machine")
 DEMOS = Path(__file__).parents[1] / "src" / "mop_lantern" / "demos"
 
 
+LONG = Path(__file__).with_name("long.txt")
+
+
+def pytest_addoption(parser: pytest.Parser) -> None:
+    """Let the long ones be asked for."""
+    parser.addoption("--all", action="store_true", help="run the long tests (tests/long.txt) too")
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """Leave the long tests to ``--all``, unless one is asked for by its name or its file."""
+    if config.getoption("--all") or any(".py" in word for word in config.args):
+        return
+    long = set(LONG.read_text("utf-8").splitlines())
+    config.hook.pytest_deselected(items=[item for item in items if item.nodeid in long])
+    items[:] = [item for item in items if item.nodeid not in long]
+
+
 @pytest.fixture(autouse=True)
 def own_home(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """Keep settings and runs of a test out of the person's own."""
     for name in ("XDG_STATE_HOME", "XDG_CONFIG_HOME", "HOME"):
         monkeypatch.setenv(name, str(tmp_path / "home"))
+
+
+@pytest.fixture(scope="session")
+def nest() -> Iterator[Nest]:
+    """Keep one process that all workers are forked from."""
+    made = Nest()
+    yield made
+    made.close()
+
+
+@pytest.fixture(autouse=True)
+def warm_workers(
+    request: pytest.FixtureRequest, nest: Nest, monkeypatch: pytest.MonkeyPatch
+) -> Callable[[], list[str]] | None:
+    """Let runs have workers that need not load the solvers first; not those of tests marked ``cold``."""
+    if request.node.get_closest_marker("cold"):
+        return None
+    monkeypatch.setattr(client, "worker_command", nest.command)
+    return nest.command
 
 
 LASTING = ("block", "execnet", "pytest", "Dummy", "asyncio")  # pools that live as long as the program

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import gc
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 import pytest
 from PyQt6.QtCore import QCoreApplication, QEvent, QTimer
@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import QApplication, QMenu
 
 from mop_lantern.desk import engine
 from mop_lantern.desk.app import application
-from tests.warm.brooding import Nest
 
 
 @pytest.fixture(scope="session")
@@ -23,18 +22,11 @@ def app() -> QApplication:
     return found
 
 
-@pytest.fixture(scope="session")
-def nest() -> Iterator[Nest]:
-    """Keep one process that all workers are forked from."""
-    made = Nest()
-    yield made
-    made.close()
-
-
 @pytest.fixture(autouse=True)
-def warm_workers(nest: Nest, monkeypatch: pytest.MonkeyPatch) -> None:
+def warm_windows(warm_workers: Callable[[], list[str]] | None, monkeypatch: pytest.MonkeyPatch) -> None:
     """Let windows have workers that need not load the solvers first."""
-    monkeypatch.setattr(engine, "worker_command", nest.command)
+    if warm_workers is not None:
+        monkeypatch.setattr(engine, "worker_command", warm_workers)
 
 
 @pytest.fixture(autouse=True)
@@ -52,6 +44,7 @@ def swept(app: QApplication) -> Iterator[None]:
     left = [w for w in app.topLevelWidgets() if id(w) not in before and w.isVisible()]
     named = [type(widget).__name__ for widget in left if not isinstance(widget, QMenu)]
     running = [timer for timer in gc.get_objects() if isinstance(timer, QTimer) and _runs(timer)]
+    gc.freeze()  # what is still there now lasts: the next test need not look through it again
     assert not named, "a window is left open"
     assert not running, "a timer is left running"
 

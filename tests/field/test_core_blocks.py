@@ -297,7 +297,6 @@ np.savez(sys.argv[2], U=flow.U, p=flow.p, flux=flow.flux, T=heat.phi)
 """
 
 
-@pytest.mark.slow
 def test_kernels_give_the_same_without_the_compiler(tmp_path: Any) -> None:
     """What Numba makes of the kernels is what Python makes of them: nothing is read beyond an array."""
     root = str(os.path.dirname(os.path.dirname(os.path.dirname(os.path.abspath(__file__)))))

@@ -233,7 +233,6 @@ def ran(tree: Path, where: Path, *command: str) -> str:
     return done.stdout
 
 
-@pytest.mark.slow
 def test_new_files_of_a_field(grown: Path, channel: dict[str, Any], tmp_path: Path) -> None:
     """A check, a reading, an opening that follows its flow, an equation, a source and a layer."""
     case = tmp_path / "c.lantern"
@@ -271,7 +270,6 @@ def test_new_files_of_a_field(grown: Path, channel: dict[str, Any], tmp_path: Pa
         assert caption in manual
 
 
-@pytest.mark.slow
 def test_new_files_of_a_network(grown: Path, tmp_path: Path) -> None:
     """A thermal component and a node that stores heat: at rest, by the balance of heat, and in time."""
     sea = {"kind": "reservoir", "temperature": "20 °C"}

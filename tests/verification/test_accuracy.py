@@ -16,8 +16,6 @@ from bench.turbulent_losses import SLOW as LOSSES
 LONG = {"O-5.4-Re1000", "O-5.6-faster", "O-5.7", "O-6.1-steep", "radiation-spheres", "sampling"}
 """Checks whose small versions are among the tests of their parts."""
 
-pytestmark = pytest.mark.slow
-
 
 @pytest.mark.parametrize("case", sorted(set(CASES) - SLOW - TURBULENT - LOSSES - ROOMS - LONG))
 def test_check_values(case: str) -> None:

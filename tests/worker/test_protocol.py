@@ -16,14 +16,15 @@ import pytest
 from mop_lantern.case import apply, parse_case
 from mop_lantern.jobs import read_frame, read_mesh, run_to_end, worker_command, worker_environment
 from mop_lantern.results import load_run
+from tests.warm.brooding import Nest
 
 
 class Talk:
     """A worker and what it has said."""
 
-    def __init__(self) -> None:
+    def __init__(self, command: list[str] | None = None) -> None:
         self.process = subprocess.Popen(
-            worker_command(),
+            command or worker_command(),
             stdin=subprocess.PIPE,
             stdout=subprocess.PIPE,
             stderr=subprocess.PIPE,
@@ -62,10 +63,10 @@ class Talk:
 
 
 @pytest.fixture
-def talk() -> Iterator[Talk]:
-    """Start a worker and wait until it listens."""
-    worker = Talk()
-    assert worker.until("ready")[-1]["pid"] == worker.process.pid
+def talk(nest: Nest) -> Iterator[Talk]:
+    """Start a worker that has loaded the solvers and wait until it listens."""
+    worker = Talk(nest.command())
+    worker.until("ready")
     yield worker
     if worker.process.poll() is None:
         assert worker.end() == 0
@@ -190,8 +191,8 @@ def test_snapshots_can_be_read_and_wait_to_be_seen(talk: Talk, channel: dict[str
 
 
 def test_the_end_of_its_input_ends_it_and_its_folder(channel: dict[str, Any]) -> None:
-    worker = Talk()
-    worker.until("ready")
+    worker = Talk()  # cold, as the program starts it
+    assert worker.until("ready")[-1]["pid"] == worker.process.pid
     folders: list[Path] = []
     worker.say(do="solve", case=channel, variant="", snapshots=True)
     worker.until(

@@ -402,8 +402,8 @@ def run_bench(options: argparse.Namespace) -> int:
 
 
 def run_test(options: argparse.Namespace) -> int:
-    """Run all checks and tests, as CI does."""
-    return _checkout([sys.executable, "-m", "bench.checks"])
+    """Run all checks and the tests, as CI does; the long tests where they are asked for."""
+    return _checkout([sys.executable, "-m", "bench.checks", *(["--all"] if options.all else [])])
 
 
 def run_shots(options: argparse.Namespace) -> int:

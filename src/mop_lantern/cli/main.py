@@ -381,7 +381,7 @@ def parser() -> argparse.ArgumentParser:
     _geometry_command(add)
     _bench_command(add)
     add("schema", "print the JSON Schema of case files")
-    add("test", "run the tests")
+    add("test", "run the tests").add_argument("--all", action="store_true", help="the long tests too")
     add("shots", "refresh docs/screenshots")
     return top
 

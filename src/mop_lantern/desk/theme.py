@@ -76,7 +76,10 @@ def font(size: float = 10.5, bold: bool = False) -> QFont:
 
 
 def apply_theme(app: QApplication, tokens: Tokens) -> None:
-    """Set style, palette and style sheet."""
+    """Set style, palette and style sheet, unless they are set already: every widget would be polished anew."""
+    sheet = _sheet(tokens)
+    if app.styleSheet() == sheet:
+        return
     app.setStyle("Fusion")
     app.setFont(font())
     palette = QPalette()
@@ -101,7 +104,7 @@ def apply_theme(app: QApplication, tokens: Tokens) -> None:
     for role in (roles.Text, roles.WindowText, roles.ButtonText):
         palette.setColor(QPalette.ColorGroup.Disabled, role, QColor(tokens.soft))
     app.setPalette(palette)
-    app.setStyleSheet(_sheet(tokens))
+    app.setStyleSheet(sheet)
 
 
 def _sheet(t: Tokens) -> str:

@@ -121,6 +121,7 @@ class Picture:
         self.window = _off_screen_window()
         self.window.SetOffScreenRendering(1)
         self.window.SetMultiSamples(0)
+        self._draws = False  # not asked yet: to ask takes as long as a frame of few lines
         self.window.SetUseOffScreenBuffers(True)
         self.panes: list[Pane] = []
         self._tables: list[Any] = []
@@ -433,7 +434,8 @@ class Picture:
         width = max(size[0], 8)
         height = max(size[1], 8)
         self.window.SetSize(width, height)
-        if not self.window.SupportsOpenGL():
+        self._draws = self._draws or bool(self.window.SupportsOpenGL())
+        if not self._draws:
             raise RunError(
                 "this machine has no way to draw off screen.",
                 "",

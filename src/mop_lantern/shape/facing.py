@@ -187,23 +187,26 @@ def _first_hits(
     towards: Floats,
     least: float,
 ) -> tuple[NDArray[Any], Floats]:
-    """Find the first triangle each ray meets, and how far (Möller and Trumbore's test)."""
-    one = corners[:, 1] - corners[:, 0]
-    two = corners[:, 2] - corners[:, 0]
-    hit = np.full(len(start), -1)
+    """Find the first triangle each ray meets, and how far.
+
+    The tracer counts in single precision: rays begin ``least`` away (m), and the way to the plane of what
+    they meet is reckoned anew.
+    """
+    from embreex import rtcore_scene
+    from embreex.mesh_construction import TriangleMesh
+
+    low = corners.min(axis=(0, 1))
+    size = float(np.linalg.norm(corners.max(axis=(0, 1)) - low))
+    scene = rtcore_scene.EmbreeScene()
+    TriangleMesh(scene, ((corners - low) / size).astype(np.float32))
+    origin = (start + least * towards - low) / size
+    hit = np.asarray(scene.run(origin.astype(np.float32), towards.astype(np.float32)), np.int64)
     far = np.full(len(start), np.inf)
-    for block in np.array_split(np.arange(len(start)), max(1, len(start) * len(corners) // 400_000)):
-        way = towards[block, None]
-        cross = np.cross(way, two[None])
-        with np.errstate(divide="ignore", invalid="ignore"):
-            scale = 1.0 / (cross * one[None]).sum(axis=2)
-            offset = start[block, None] - corners[None, :, 0]
-            u = (offset * cross).sum(axis=2) * scale
-            turned = np.cross(offset, one[None])
-            v = (way * turned).sum(axis=2) * scale
-            length = (two[None] * turned).sum(axis=2) * scale
-            length[~((u >= 0) & (v >= 0) & (u + v <= 1) & (length > least))] = np.inf
-        best = length.argmin(axis=1)
-        far[block] = length[np.arange(len(block)), best]
-        hit[block] = np.where(np.isfinite(far[block]), best, -1)
+    met = np.flatnonzero(hit >= 0)
+    a, b, c = (corners[hit[met], k] for k in range(3))
+    square = np.cross(b - a, c - a)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        far[met] = ((a - start[met]) * square).sum(axis=1) / (towards[met] * square).sum(axis=1)
+    hit[~(far > least) | ~np.isfinite(far)] = -1
+    far[hit < 0] = np.inf
     return hit, far

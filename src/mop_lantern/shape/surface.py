@@ -271,19 +271,34 @@ def _beneath(corners: Floats, places: Floats) -> tuple[Ints, Ints]:
     step = np.maximum((high - low) / BINS, 1e-300)
     inside = np.flatnonzero(((places >= low) & (places <= high)).all(axis=1))
     own = np.clip(((places[inside] - low) / step).astype(int), 0, BINS - 1) @ [BINS, 1]
+    asked = np.zeros(BINS * BINS, bool)
+    asked[own] = True
     first = np.clip(((corners.min(axis=1) - low) / step).astype(int), 0, BINS - 1)
-    span = np.clip(((corners.max(axis=1) - low) / step).astype(int), 0, BINS - 1) - first + 1
+    last = np.clip(((corners.max(axis=1) - low) / step).astype(int), 0, BINS - 1)
+    used = np.flatnonzero(_asked_in(asked.reshape(BINS, BINS), first, last))
+    first = first[used]
+    span = last[used] - first + 1
     count = span.prod(axis=1)
-    triangle = np.repeat(np.arange(len(corners)), count)
+    triangle = np.repeat(np.arange(len(used)), count)
     within = np.arange(len(triangle)) - np.repeat(np.cumsum(count) - count, count)
     held = (
         (first[triangle, 0] + within // span[triangle, 1]) * BINS
         + first[triangle, 1]
         + within % span[triangle, 1]
     )
+    wanted = asked[held]
+    held, triangle = held[wanted], used[triangle[wanted]]
     order = np.argsort(held, kind="stable")
     start = np.searchsorted(held[order], np.arange(BINS * BINS + 1))
     many = (start[1:] - start[:-1])[own]
     place = np.repeat(inside, many)
     spot = np.repeat(start[own] - (np.cumsum(many) - many), many) + np.arange(len(place))
     return place, triangle[order][spot]
+
+
+def _asked_in(asked: NDArray[np.bool_], first: Ints, last: Ints) -> NDArray[np.bool_]:
+    """Tell which blocks of bins, from ``first`` to ``last`` (m, 2), hold one that is asked for (n, n)."""
+    total = np.zeros((len(asked) + 1, len(asked) + 1), np.int64)
+    total[1:, 1:] = asked.cumsum(axis=0).cumsum(axis=1)
+    (left, below), (right, above) = first.T, last.T + 1
+    return np.asarray(total[right, above] - total[left, above] - total[right, below] + total[left, below] > 0)

@@ -5,11 +5,12 @@ from __future__ import annotations
 import faulthandler
 import os
 import sys
+from typing import NoReturn
 
 from mop_lantern.worker.leash import end_with_caller
 
 
-def main() -> int:
+def main() -> NoReturn:
     """Start the worker with a lower priority than the window's."""
     end_with_caller(True)
     faulthandler.enable()
@@ -17,8 +18,9 @@ def main() -> int:
     from mop_lantern.worker.serving import Worker  # after the leash: loading the solvers takes seconds
 
     Worker().loop()
-    return 0
+    sys.stdout.flush()
+    os._exit(0)  # taking the solvers down piece by piece takes a second, for which every run would wait
 
 
 if __name__ == "__main__":
-    sys.exit(main())
+    main()

@@ -158,3 +158,24 @@ def test_what_is_given_is_no_sign_that_a_flow_stands(channel: dict[str, Any]) ->
     columns = run.traces.columns
     assert len({len(column) for column in columns.values()}) == 1, "rows stay in step"
     assert np.isnan(columns["fluid.speed"][0]) and np.isfinite(columns["fluid.speed"][-1])
+
+
+def test_a_pressure_nobody_asked_for_counts_by_what_drives_the_flow(channel: dict[str, Any]) -> None:
+    """A tremble of a thousandth of the dynamic pressure, about a pressure near nothing."""
+    asked = {
+        "q": {"kind": "flow", "edge": "run.end"},
+        "p": {"kind": "edge_value", "edge": "run.start", "quantity": "pressure", "measure": "mean"},
+    }
+    changes = {}
+    for watched in (True, False):
+        readings = {"q": asked["q"]} if watched else asked
+        settled = settle(apply(parse_case(channel), {"readings": readings}))
+        run = FlowRun(settled, prepare(settled), None)
+        run.advance(60.0, 120)
+        name = "in.pressure" if watched else "p"
+        column = run.traces.columns[name]
+        dynamic = 0.5 * run.flow.density * run.flow.reference_speed**2
+        column[:] = [1e-3 * dynamic * (-1.0) ** row for row in range(len(column))]
+        changes[watched] = run.changes()[name]
+    assert changes[True] == pytest.approx(2e-3, rel=1e-6)
+    assert changes[False] == pytest.approx(2.0, rel=1e-6)

@@ -27,6 +27,7 @@ MASS_WHILE_RUNNING = 1e-5
 LOOKS, GIVEN = 6, 1e-6  # looks at a reading that has moved by less than this share: it may be given
 # looks at a flow with low residuals whose readings swing a little: more of the same will not calm them
 PATIENCE = 300
+UNASKED = "a pressure nobody asked for"
 
 
 @dataclass
@@ -178,14 +179,24 @@ class FlowRun:
         self.traces.add(self.last, {key: reading.value for key, reading in told.items()})
 
     def changes(self) -> dict[str, float]:
-        """Give the recent change of every reading, relative to it."""
+        """Give the recent change of every reading, relative to it; of pressures nobody asked for relative to
+        the dynamic pressure at the openings where that is more.
+        """
         if not self.physics.wet.n_cells:  # nothing is iterated
             return {}
         followed = {**self.watched, **self.readings}
-        slight = 1e-2 * self.flow.density * self.flow.reference_speed**2  # Pa: below, differences of rounding
+        stir = self.flow.density * self.flow.reference_speed**2  # Pa
         return self.traces.changes(
-            {key: reading.dimension for key, reading in followed.items() if key not in self.awaited},
-            {"pressure": slight, "velocity": self.flow.reference_speed},
+            {
+                key: UNASKED if key in self.watched and reading.dimension == "pressure" else reading.dimension
+                for key, reading in followed.items()
+                if key not in self.awaited
+            },
+            {
+                "pressure": 1e-2 * stir,  # below, differences of rounding
+                UNASKED: 50 * stir,  # a hundredth of it is what an opening's speed is worth
+                "velocity": self.flow.reference_speed,
+            },
         )
 
     def change(self) -> tuple[float, str]:

@@ -1,7 +1,7 @@
 """Choose the tests that ``./lantern test`` leaves to ``./lantern test --all``.
 
-``python -m bench.checks --all --durations 0 | python -m bench.long_tests 900`` writes `LIST`: the longest tests, so
-many that those left take 900 s together, on one core of the machine they were timed on.
+``python -m bench.checks --all --durations 0 | python -m bench.long_tests 900`` writes `LIST`: the longest,
+so many that those left take 900 s together, on one core of the machine they were timed on.
 """
 
 from __future__ import annotations

@@ -186,24 +186,32 @@ def ducts() -> list[Check]:
 
 def single_losses() -> list[Check]:
     """O-2.1 to O-2.4, O-2.6 to O-2.9: fittings and valves."""
+    chain = {"l": {"kind": "loss", "k": "3.36", "bore": "52.5 mm"}, "p": pipe("40 m", "52.5 mm", "0.045 mm")}
+    flow = 3600 * through(chain, "0 Pa", level="5 m")
+    own = "own iteration (reference)"
+    return [
+        *_sudden(),
+        *_handbook_values(),
+        *_valves(),
+        *_cones_and_tees(),
+        Check("O-2.9", "reservoir to reservoir, m3/h", 17.4198, flow, 2e-3, own),
+    ]
+
+
+def _sudden() -> list[Check]:
     widening = {"w": {"kind": "reducer", "bore": "50 mm", "to": "70.7107 mm"}}
     narrowing = {"n": {"kind": "reducer", "bore": "70.7107 mm", "to": "50 mm"}}
     velocity = 0.5 * RHO * (4e-3 / (np.pi / 4 * 0.05**2)) ** 2
-    checks = [
-        Check(
-            "O-2.1", "sudden widening, Pa", 517.83, pushed(widening, "4 L/s"), 1e-3, "Borda and Carnot, exact"
-        ),
-        Check(
-            "O-2.2",
-            "K of a sudden narrowing",
-            0.29,
-            pushed(narrowing, "4 L/s") / velocity,
-            0.07,
-            "accepted range 0.22 to 0.36 (reference)",
-            True,
-        ),
+    lost = pushed(widening, "4 L/s")
+    entry = pushed(narrowing, "4 L/s") / velocity
+    accepted = "accepted range 0.22 to 0.36 (reference)"
+    return [
+        Check("O-2.1", "sudden widening, Pa", 517.83, lost, 1e-3, "Borda and Carnot, exact"),
+        Check("O-2.2", "K of a sudden narrowing", 0.29, entry, 0.07, accepted, True),
     ]
-    area = np.pi / 4 * 0.1**2
+
+
+def _handbook_values() -> list[Check]:
     steel = 0.25 / np.log10(4.5e-5 / 0.1 / 3.7) ** 2
     singles = {
         "square entry": (0.5, float(fittings.rounded_entry(0.0))),
@@ -212,73 +220,42 @@ def single_losses() -> list[Check]:
         "bend of 1 bore": (0.31, float(fittings.smooth_bend(np.pi / 2, 1.0, steel))),
         "well-rounded entry": (0.04, float(fittings.rounded_entry(0.3))),
     }
-    checks += [
+    checks = [
         Check("O-2.3", f"K of a {name}", expected, got, 0.2, "handbook values (reference), 20 %")
         for name, (expected, got) in singles.items()
     ]
     for size, expected in ((0.0525, 0.019), (0.1023, 0.0163)):
         loss = pushed({"l": {"kind": "loss", "k": "0", "lengths": "1", "bore": f"{size} m"}}, "10 L/s")
         got = loss / (0.5 * RHO * (0.01 / (np.pi / 4 * size**2)) ** 2)
-        checks.append(
-            Check(
-                "O-2.4",
-                f"f of rough flow in {1e3 * size:g} mm",
-                expected,
-                got,
-                0.03,
-                "Crane, Technical Paper 410",
-            )
-        )
-    valve = {"v": {"kind": "valve", "kv": "25 m3/h", "bore": "50 mm"}}
-    checks.append(
-        Check("O-2.6", "loss of a valve of Kv 25, Pa", 51746.7, pushed(valve, "18 m3/h"), 3e-3, "IEC 60534-1")
-    )
+        name = f"f of rough flow in {1e3 * size:g} mm"
+        checks.append(Check("O-2.4", name, expected, got, 0.03, "Crane, Technical Paper 410"))
+    return checks
+
+
+def _valves() -> list[Check]:
+    rest = {"kind": "valve", "kv": "25 m3/h", "bore": "50 mm"}
+    lost = pushed({"v": rest}, "18 m3/h")
+    checks = [Check("O-2.6", "loss of a valve of Kv 25, Pa", 51746.7, lost, 3e-3, "IEC 60534-1")]
     for lift, expected in ((0.25, 0.0751), (0.5, 0.1980), (0.75, 0.4978)):
-        rest = {"kind": "valve", "kv": "25 m3/h", "bore": "50 mm"}
         flows = [through({"v": {**rest, "opening": f"{at}"}, "rest": rest}, "1 bar") for at in (lift, 1.0)]
-        checks.append(
-            Check(
-                "O-2.6",
-                f"installed share at {lift:.0%}, authority 0.5",
-                expected,
-                flows[0] / flows[1],
-                2e-3,
-                "exact",
-            )
-        )
+        name = f"installed share at {lift:.0%}, authority 0.5"
+        checks.append(Check("O-2.6", name, expected, flows[0] / flows[1], 2e-3, "exact"))
+    return checks
+
+
+def _cones_and_tees() -> list[Check]:
     cone = {"kind": "reducer", "form": "cone", "angle": "20 deg"}
+    area = np.pi / 4 * 0.1**2
     fast = 0.5 * RHO * 9.0
     wide = pushed({"c": {**cone, "bore": "100 mm", "to": "150 mm"}}, f"{3 * area!r} m3/s") / fast
     narrow = pushed({"c": {**cone, "bore": "150 mm", "to": "100 mm"}}, f"{3 * area!r} m3/s") / fast
-    checks += [
-        Check(
-            "O-2.7", "K of a diffuser of 20 deg", 0.1393, wide, 0.3, "Crane (reference), 30 % between methods"
-        ),
-        Check("O-2.7", "K of the reducer", 0.0772, narrow, 0.3, "Crane (reference), 30 % between methods"),
-        Check(
-            "O-2.8",
-            "K straight, joining tee, 30 % from the side",
-            0.375,
-            float(fittings.joining_straight(0.3)),
-            0.25,
-            "Idelchik (reference)",
-        ),
-        Check(
-            "O-2.8",
-            "K straight, joining tee, half from the side",
-            0.525,
-            float(fittings.joining_straight(0.5)),
-            0.25,
-            "Idelchik (reference)",
-        ),
-    ]
-    chain = {"l": {"kind": "loss", "k": "3.36", "bore": "52.5 mm"}, "p": pipe("40 m", "52.5 mm", "0.045 mm")}
-    flow = through(chain, "0 Pa", level="5 m")
+    crane, idelchik = "Crane (reference), 30 % between methods", "Idelchik (reference)"
+    side = {share: float(fittings.joining_straight(share)) for share in (0.3, 0.5)}
     return [
-        *checks,
-        Check(
-            "O-2.9", "reservoir to reservoir, m3/h", 17.4198, 3600 * flow, 2e-3, "own iteration (reference)"
-        ),
+        Check("O-2.7", "K of a diffuser of 20 deg", 0.1393, wide, 0.3, crane),
+        Check("O-2.7", "K of the reducer", 0.0772, narrow, 0.3, crane),
+        Check("O-2.8", "K straight, joining tee, 30 % from the side", 0.375, side[0.3], 0.25, idelchik),
+        Check("O-2.8", "K straight, joining tee, half from the side", 0.525, side[0.5], 0.25, idelchik),
     ]
 
 

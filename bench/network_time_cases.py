@@ -11,135 +11,81 @@ from bench.network_bits import RHO, WATER, G, Parts, at_work, marching, pipe, se
 from bench.stating import Check
 from mop_lantern.network.waves import WaveEnd, WavePipe, Waves, wave_speed
 
+KELVIN = 273.15
+
 
 def heat() -> list[Check]:
     """O-3.9, O-3.10, O-3.11, O-3.14: cooling pipe, exchanger, throttling, mixing."""
-    kelvin = 273.15
+    return [
+        *_cooling_pipe(),
+        *_exchanger("counter", 96219.2, 34.028, 43.732),
+        *_exchanger("parallel", 78603.6),
+        _throttled(),
+        _mixed(),
+    ]
+
+
+def _fed(flow: float, temperature: str) -> dict[str, Any]:
+    """Give a junction that is fed by so much (L/s) of so warm water."""
+    return {"kind": "junction", "feed": f"{flow / RHO!r} m3/s", "temperature": temperature}
+
+
+def _cooling_pipe() -> list[Check]:
     cold = {"film": "12 W/m2/K", "outside": "15 °C"}
-    nodes: dict[str, Any] = {
-        "a": {"kind": "junction", "feed": f"{0.2 / RHO!r} m3/s", "temperature": "80 °C"},
-        "m": {"kind": "junction"},
-        "b": sea(),
-    }
+    nodes: dict[str, Any] = {"a": _fed(0.2, "80 °C"), "m": {"kind": "junction"}, "b": sea()}
     half = {"p": pipe("50 m", "42 mm", "0.045 mm", **cold)}
     made = at_work(nodes, {"one": ("a", "m", half), "two": ("m", "b", half)}, thermal=True)
     source = "exponential decay, exact"
-    checks = [
-        Check(
-            "O-3.9",
-            "temperature at the end, °C",
-            68.7993,
-            made.parts["two.p"]["outlet"] - kelvin,
-            0.05,
-            source,
-            True,
-        ),
-        Check(
-            "O-3.9",
-            "temperature in the middle, °C",
-            74.1351,
-            made.nodes["m"]["temperature"] - kelvin,
-            0.05,
-            source,
-            True,
-        ),
-        Check(
-            "O-3.9",
-            "heat lost, W",
-            9377.2,
-            -made.parts["one.p"]["heat"] - made.parts["two.p"]["heat"],
-            2e-3,
-            source,
-        ),
-    ]
-    for arrangement, power, hot_out, cold_out in (
-        ("counter", 96219.2, 34.028, 43.732),
-        ("parallel", 78603.6, None, None),
-    ):
-        side = {
-            "kind": "exchanger",
-            "arrangement": arrangement,
-            "ua": "3600 W/K",
-            "loss": "1 Pa",
-            "rated": "1 L/s",
-        }
-        nodes = {
-            "h": {"kind": "junction", "feed": f"{0.5 / RHO!r} m3/s", "temperature": "80 °C"},
-            "h2": sea(),
-            "c": {"kind": "junction", "feed": f"{0.8 / RHO!r} m3/s", "temperature": "15 °C"},
-            "c2": sea(),
-        }
-        lines: dict[str, tuple[str, str, Parts]] = {
-            "hot": ("h", "h2", {"x": {**side, "partner": "cold.x"}}),
-            "cold": ("c", "c2", {"x": {**side, "partner": "hot.x"}}),
-        }
-        made = at_work(nodes, lines, thermal=True)
-        checks.append(
-            Check(
-                "O-3.10",
-                f"heat passed in {arrangement}, W",
-                power,
-                made.parts["cold.x"]["heat"],
-                1e-3,
-                "effectiveness, exact",
-            )
-        )
-        if hot_out is not None and cold_out is not None:
-            checks.append(
-                Check(
-                    "O-3.10",
-                    "hot outlet, °C",
-                    hot_out,
-                    made.parts["hot.x"]["outlet"] - kelvin,
-                    0.04,
-                    "effectiveness, exact",
-                    True,
-                )
-            )
-            checks.append(
-                Check(
-                    "O-3.10",
-                    "cold outlet, °C",
-                    cold_out,
-                    made.parts["cold.x"]["outlet"] - kelvin,
-                    0.04,
-                    "effectiveness, exact",
-                    True,
-                )
-            )
-    media = {"water": {**WATER["water"], "capacity": "4184 J/kg/K"}}
-    made = at_work(
-        {"a": sea("10 bar"), "b": sea()},
-        {"r": ("a", "b", {"v": {"kind": "valve", "kv": "2 m3/h", "bore": "25 mm"}})},
-        media,
-        thermal=True,
-    )
-    rise = made.parts["r.v"]["outlet"] - made.parts["r.v"]["inlet"]
-    checks.append(
-        Check("O-3.11", "rise over a valve at 10 bar, K", 0.2394, rise, 5e-3, "dp / (rho cp), exact")
-    )
-    nodes = {
-        "a": {"kind": "junction", "feed": f"{0.3 / RHO!r} m3/s", "temperature": "60 °C"},
-        "t": {"kind": "junction"},
-        "out": sea(),
-        "b": {"kind": "junction", "feed": f"{0.5 / RHO!r} m3/s", "temperature": "15 °C"},
-    }
-    link = {"p": pipe("0.1 m", "50 mm", "0.045 mm")}
-    made = at_work(
-        nodes, {"a": ("a", "t", link), "b": ("b", "t", link), "o": ("t", "out", link)}, thermal=True
-    )
+    end = made.parts["two.p"]["outlet"] - KELVIN
+    middle = made.nodes["m"]["temperature"] - KELVIN
+    lost = -made.parts["one.p"]["heat"] - made.parts["two.p"]["heat"]
     return [
-        *checks,
-        Check(
-            "O-3.14",
-            "mixed temperature, °C",
-            31.8750,
-            made.nodes["t"]["temperature"] - kelvin,
-            0.01,
-            "heat balance, exact",
-            True,
-        ),
+        Check("O-3.9", "temperature at the end, °C", 68.7993, end, 0.05, source, True),
+        Check("O-3.9", "temperature in the middle, °C", 74.1351, middle, 0.05, source, True),
+        Check("O-3.9", "heat lost, W", 9377.2, lost, 2e-3, source),
     ]
+
+
+def _exchanger(
+    arrangement: str, power: float, hot_out: float | None = None, cold_out: float | None = None
+) -> list[Check]:
+    side = {
+        "kind": "exchanger",
+        "arrangement": arrangement,
+        "ua": "3600 W/K",
+        "loss": "1 Pa",
+        "rated": "1 L/s",
+    }
+    nodes = {"h": _fed(0.5, "80 °C"), "h2": sea(), "c": _fed(0.8, "15 °C"), "c2": sea()}
+    lines: dict[str, tuple[str, str, Parts]] = {
+        "hot": ("h", "h2", {"x": {**side, "partner": "cold.x"}}),
+        "cold": ("c", "c2", {"x": {**side, "partner": "hot.x"}}),
+    }
+    made = at_work(nodes, lines, thermal=True)
+    source = "effectiveness, exact"
+    passed = made.parts["cold.x"]["heat"]
+    checks = [Check("O-3.10", f"heat passed in {arrangement}, W", power, passed, 1e-3, source)]
+    for name, wanted in (("hot", hot_out), ("cold", cold_out)):
+        got = made.parts[f"{name}.x"]["outlet"] - KELVIN
+        if wanted is not None:
+            checks.append(Check("O-3.10", f"{name} outlet, °C", wanted, got, 0.04, source, True))
+    return checks
+
+
+def _throttled() -> Check:
+    media = {"water": {**WATER["water"], "capacity": "4184 J/kg/K"}}
+    valve = {"kind": "valve", "kv": "2 m3/h", "bore": "25 mm"}
+    made = at_work({"a": sea("10 bar"), "b": sea()}, {"r": ("a", "b", {"v": valve})}, media, thermal=True)
+    rise = made.parts["r.v"]["outlet"] - made.parts["r.v"]["inlet"]
+    return Check("O-3.11", "rise over a valve at 10 bar, K", 0.2394, rise, 5e-3, "dp / (rho cp), exact")
+
+
+def _mixed() -> Check:
+    nodes = {"a": _fed(0.3, "60 °C"), "t": {"kind": "junction"}, "out": sea(), "b": _fed(0.5, "15 °C")}
+    link = {"p": pipe("0.1 m", "50 mm", "0.045 mm")}
+    lines = {"a": ("a", "t", link), "b": ("b", "t", link), "o": ("t", "out", link)}
+    got = at_work(nodes, lines, thermal=True).nodes["t"]["temperature"] - KELVIN
+    return Check("O-3.14", "mixed temperature, °C", 31.8750, got, 0.01, "heat balance, exact", True)
 
 
 def draining() -> list[Check]:

@@ -394,77 +394,23 @@ def _facts(
     settled: ResolvedCase,
     brief: bool,
 ) -> Facts:
-    kinds = discover("mop_lantern.field.openings", Opening)
     medium = settled.medium
-    openings = []
-    for key, item in numbers.openings.items():
-        segments = shape.edge(item.edge)
-        lengths = np.hypot(*(segments[:, 1] - segments[:, 0]).T)
-        width = float(lengths.sum())
-        area = width * shape.depth
-        if shape.axisymmetric:
-            area = float((2 * np.pi * segments[:, :, 1].mean(axis=1) * lengths).sum())
-            inner = float(segments[:, :, 1].min())
-            width = 2 * width if inner < 1e-9 * shape.size else width
-        kind: Any = kinds[item.kind]
-        part = numbers.shape.parts.get(item.edge.split(".")[0])
-        run = float(getattr(part, "length", 0.0) or 0.0)
-        middles = segments.mean(axis=1)
-        across = np.linspace(-1, 1, 33) if len(segments) == 1 else np.zeros(len(segments))
-        at = (
-            segments[0, 0] + (across[:, None] + 1) / 2 * (segments[0, 1] - segments[0, 0])
-            if len(segments) == 1
-            else middles
-        )
-        now = item.at(
-            {
-                "t": 0.0,
-                "x": at[:, 0],
-                "y": at[:, 1],
-                "r": at[:, 1],
-                "across": across,
-            }
-        )
-        flow = kind.signed_flow(now, medium.density, area)
-        openings.append(
-            OpeningFacts(
-                key,
-                item.edge,
-                item.kind,
-                width,
-                area,
-                flow,
-                run,
-                getattr(item, "profile", ""),
-            )
-        )
-    if brief:
-        return Facts(
-            numbers,
-            shape,
-            tuple(openings),
-            0.0,
-            (0.0, 0.0),
-            0.0,
-            0,
-            medium.density,
-            medium.viscosity,
-            medium.expansion,
-        )
-    leaves = refine(settled.meshed, numbers.grid, settled.open_edges)  # type: ignore[arg-type]
-    passage = narrowest_passage(shape, settled.open_edges)
-    gap = 0.0
-    at = (0.0, 0.0)
-    cell = 0.0
-    if passage is not None:
-        gap = passage.width
-        at = (float(passage.middle[0]), float(passage.middle[1]))
-        cell = gap / max(leaves_across(leaves, passage), 1e-9)
-    cells = len(leaves.level)
+    openings = tuple(
+        _opening_facts(key, item, numbers, shape, medium.density) for key, item in numbers.openings.items()
+    )
+    gap, at, cell, cells = (0.0, (0.0, 0.0), 0.0, 0)
+    if not brief:
+        leaves = refine(settled.meshed, numbers.grid, settled.open_edges)  # type: ignore[arg-type]
+        cells = len(leaves.level)
+        passage = narrowest_passage(shape, settled.open_edges)
+        if passage is not None:
+            gap = passage.width
+            at = (float(passage.middle[0]), float(passage.middle[1]))
+            cell = gap / max(leaves_across(leaves, passage), 1e-9)
     return Facts(
         numbers,
         shape,
-        tuple(openings),
+        openings,
         gap,
         at,
         cell,
@@ -473,3 +419,26 @@ def _facts(
         medium.viscosity,
         medium.expansion,
     )
+
+
+def _opening_facts(key: str, item: Any, numbers: Numbers, shape: Plane, density: float) -> OpeningFacts:
+    segments = shape.edge(item.edge)
+    lengths = np.hypot(*(segments[:, 1] - segments[:, 0]).T)
+    width = float(lengths.sum())
+    area = width * shape.depth
+    if shape.axisymmetric:
+        area = float((2 * np.pi * segments[:, :, 1].mean(axis=1) * lengths).sum())
+        inner = float(segments[:, :, 1].min())
+        width = 2 * width if inner < 1e-9 * shape.size else width
+    kind: Any = discover("mop_lantern.field.openings", Opening)[item.kind]
+    part = numbers.shape.parts.get(item.edge.split(".")[0])
+    run = float(getattr(part, "length", 0.0) or 0.0)
+    if len(segments) == 1:
+        across = np.linspace(-1, 1, 33)
+        at = segments[0, 0] + (across[:, None] + 1) / 2 * (segments[0, 1] - segments[0, 0])
+    else:
+        across = np.zeros(len(segments))
+        at = segments.mean(axis=1)
+    now = item.at({"t": 0.0, "x": at[:, 0], "y": at[:, 1], "r": at[:, 1], "across": across})
+    flow = kind.signed_flow(now, density, area)
+    return OpeningFacts(key, item.edge, item.kind, width, area, flow, run, getattr(item, "profile", ""))

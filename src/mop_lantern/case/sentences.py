@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -170,75 +170,75 @@ def lines(case: Case, edges: dict[str, float] | None = None, choice: Choice = EV
             + _network(case, choice)
             + _rest(case)
         )
-    space = case.shape.space == "space"
+    made = _shape_and_fluid(case) + _carried(case)
+    made += _each(case.field.sources, "field.sources", "Transported quantities")
+    for key, item in case.field.openings.items():
+        made.append(sentence(item, f"field.openings.{key}", "Openings", key))
+        made += _brought(case, key, item)
+    made += _each(case.field.devices, "field.devices", "Devices in the fluid")
+    made += _walls(case, edges) + _grid(case)
+    made.append(sentence(case.field.solver, "field.solver", "Solver"))
+    return made + (_network(case, choice) if case.network.nodes else []) + _rest(case)
+
+
+def _each(items: Mapping[str, Any], path: str, heading: str) -> list[Line]:
+    return [sentence(item, f"{path}.{key}", heading, key) for key, item in items.items()]
+
+
+def _shape_and_fluid(case: Case) -> list[Line]:
+    """Give the lines of shape, fluid and physics."""
     made = [sentence(case.shape, "shape", "Shape")]
-    made += [sentence(part, f"shape.parts.{key}", "Shape", key) for key, part in case.shape.parts.items()]
-    made += [sentence(part, f"shape.solids.{key}", "Shape", key) for key, part in case.shape.solids.items()]
+    made += _each(case.shape.parts, "shape.parts", "Shape") + _each(
+        case.shape.solids, "shape.solids", "Shape"
+    )
     made += [sentence(medium, f"media.{key}", "Fluid") for key, medium in case.media.items()]
+    space = case.shape.space == "space"
     made.append(sentence(case.field.physics, "field.physics", "Physics", space=space))
     made.append(sentence(case.field.time, "field.time", "Physics"))
     made.append(Line("Physics", "field.solved", (solved(case),)))
     if case.field.time.mode == "transient" or case.field.start != type(case.field.start)():
         made.append(sentence(case.field.start, "field.start", "Physics"))
-    made.append(sentence(case.field.heat, "field.heat", "Transported quantities"))
+    return made
+
+
+def _carried(case: Case) -> list[Line]:
+    """Give the lines of what the fluid carries: heat, species, age."""
+    heading = "Transported quantities"
+    made = [sentence(case.field.heat, "field.heat", heading)]
     light = frozenset() if case.field.physics.buoyancy != "none" else frozenset({"expansion"})
     made += [
-        sentence(item, f"field.species.{key}", "Transported quantities", key, idle=light)
+        sentence(item, f"field.species.{key}", heading, key, idle=light)
         for key, item in case.field.species.items()
     ]
-    made.append(sentence(case.field.age, "field.age", "Transported quantities"))
+    made.append(sentence(case.field.age, "field.age", heading))
     if case.field.heat.solve or case.field.radiation.solve:
-        made.append(sentence(case.field.radiation, "field.radiation", "Transported quantities"))
+        made.append(sentence(case.field.radiation, "field.radiation", heading))
     if case.field.heat.solve or case.field.comfort.solve:
-        made.append(sentence(case.field.comfort, "field.comfort", "Transported quantities"))
-    made += [
-        sentence(item, f"field.sources.{key}", "Transported quantities", key)
-        for key, item in case.field.sources.items()
+        made.append(sentence(case.field.comfort, "field.comfort", heading))
+    return made
+
+
+def _walls(case: Case, edges: dict[str, float] | None) -> list[Line]:
+    heading = "Walls and solids"
+    space = case.shape.space == "space"
+    made = [
+        sentence(item, f"field.walls.{key}", heading, key, space) for key, item in case.field.walls.items()
     ]
-    for key, item in case.field.openings.items():
-        made.append(sentence(item, f"field.openings.{key}", "Openings", key))
-        made += _brought(case, key, item)
-    made += [
-        sentence(item, f"field.devices.{key}", "Devices in the fluid", key)
-        for key, item in case.field.devices.items()
-    ]
-    made += [
-        sentence(
-            item,
-            f"field.walls.{key}",
-            "Walls and solids",
-            key,
-            space,
-        )
-        for key, item in case.field.walls.items()
-    ]
-    made += [
-        sentence(item, f"field.{section}.{key}", "Walls and solids", key)
-        for section, items in (("warm", case.field.warm), ("finishes", case.field.finishes))
-        for key, item in items.items()
-    ]
-    made += [
-        sentence(item, f"field.solids.{key}", "Walls and solids", key)
-        for key, item in case.field.solids.items()
-    ]
+    made += _each(case.field.warm, "field.warm", heading)
+    made += _each(case.field.finishes, "field.finishes", heading)
+    made += _each(case.field.solids, "field.solids", heading)
     made.append(_still(case, edges))
-    even = case.field.grid.grading_x == case.field.grid.grading_y == "even"
-    made.append(
-        sentence(
-            case.field.grid,
-            "field.grid",
-            "Grid",
-            space=space,
-            idle=frozenset({"ratio"} if even else ()),
-        )
-    )
-    made += [
-        sentence(item, f"field.grid.refine.{key}", "Grid", key)
-        for key, item in case.field.grid.refine.items()
-    ]
+    return made
+
+
+def _grid(case: Case) -> list[Line]:
+    grid = case.field.grid
+    even = grid.grading_x == grid.grading_y == "even"
+    idle = frozenset({"ratio"} if even else ())
+    made = [sentence(grid, "field.grid", "Grid", space=case.shape.space == "space", idle=idle)]
+    made += _each(grid.refine, "field.grid.refine", "Grid")
     made.append(sentence(case.field.adapt, "field.adapt", "Grid"))
-    made.append(sentence(case.field.solver, "field.solver", "Solver"))
-    return made + (_network(case, choice) if case.network.nodes else []) + _rest(case)
+    return made
 
 
 def _rest(case: Case) -> list[Line]:

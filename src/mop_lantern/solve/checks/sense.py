@@ -7,6 +7,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from mop_lantern.case import ResolvedCase
+from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult, Trust
 from mop_lantern.laws.vapour import water
 from mop_lantern.solve.check import Evidence, TrustCheck
@@ -40,81 +41,57 @@ def sense_trust(settled: ResolvedCase, answer: FieldResult) -> list[Trust]:
     of density up to Mach 0.3 (White, Fluid Mechanics, chapter 9); vapour pressure of water, Wagner and Pruss
     1993.
     """
+    items = _too_fast(settled, answer)
+    levelled = any(hasattr(opening, "pressure") for opening in settled.numbers.openings.values())
+    if levelled and answer.wet.any():
+        items += _too_low(settled, answer.parts[""])
+    return items
+
+
+def _too_fast(settled: ResolvedCase, answer: FieldResult) -> list[Trust]:
     fluid = settled.medium
-    items = []
     fastest = float(np.linalg.norm(answer.velocity, axis=1).max(initial=0.0))
-    gas = fluid.density < LIQUID
-    sound = np.sqrt(1.4 * ATMOSPHERE / fluid.density) if gas else SOUND_IN_LIQUID
-    if fastest > 0.3 * sound:
-        text = (
-            f"The fastest fluid, {fastest:.3g} m/s, moves at {fastest / sound:.2g} of the speed of sound: "
-            "it is solved as if it could not be compressed."
-        )
-        items.append(
-            Trust(
-                "mach",
-                "caution" if fastest < sound else "fails",
-                fastest / sound,
-                0.3,
-                text,
-            )
-        )
-    if not any(hasattr(opening, "pressure") for opening in settled.numbers.openings.values()):
-        return items
-    if not answer.wet.any():
-        return items
-    answer = answer.parts[""]
+    sound = np.sqrt(1.4 * ATMOSPHERE / fluid.density) if fluid.density < LIQUID else SOUND_IN_LIQUID
+    if fastest <= 0.3 * sound:
+        return []
+    text = (
+        f"The fastest fluid, {fastest:.3g} m/s, moves at {fastest / sound:.2g} of the speed of sound: "
+        "it is solved as if it could not be compressed."
+    )
+    return [Trust("mach", "caution" if fastest < sound else "fails", fastest / sound, 0.3, text)]
+
+
+def _too_low(settled: ResolvedCase, answer: FieldResult) -> list[Trust]:
+    fluid = settled.medium
     pressure = np.concatenate([answer.pressure, answer.wall_pressure])
     lowest = ATMOSPHERE + float(pressure.min())
-    place = int(pressure.argmin())
-    mesh = answer.mesh
-    at = (
-        mesh.centre[place]
-        if place < mesh.n_cells
-        else mesh.face_centre[mesh.n_internal + place - mesh.n_cells]
-    )
-    where = ", ".join(f"{1e3 * value:.4g}" for value in at[: len(mesh.ways)])
+    where = _place_told(answer.mesh, int(pressure.argmin()))
     kind = next(iter(settled.numbers.media.values())).kind
     boils = float(water(fluid.temperature)) if kind in ("water", "sea_water") else 0.0
     if lowest < 0:
         text = (
-            f"The absolute pressure falls to {lowest / 1e5:.3g} bar at ({where}) mm, less than nothing: "
+            f"The absolute pressure falls to {lowest / 1e5:.3g} bar at {where}, less than nothing: "
             "this flow cannot be."
         )
-        items.append(
-            Trust(
-                "absolute",
-                "fails",
-                lowest,
-                0.0,
-                text,
-            )
-        )
-    elif lowest < boils:
+        return [Trust("absolute", "fails", lowest, 0.0, text)]
+    if lowest < boils:
         text = (
-            f"The absolute pressure falls to {lowest / 1e5:.3g} bar at ({where}) mm, under that of vapour "
+            f"The absolute pressure falls to {lowest / 1e5:.3g} bar at {where}, under that of vapour "
             f"({boils / 1e5:.3g} bar): the water boils there, which is not followed."
         )
-        items.append(
-            Trust(
-                "absolute",
-                "caution",
-                lowest,
-                boils,
-                text,
-            )
+        return [Trust("absolute", "caution", lowest, boils, text)]
+    apart = float(np.ptp(pressure))
+    if fluid.density < LIQUID and apart > 0.1 * ATMOSPHERE:
+        text = (
+            "Pressure differs by more than a tenth of the atmosphere's: the gas is solved as if it "
+            "could not be compressed."
         )
-    elif gas and np.ptp(pressure) > 0.1 * ATMOSPHERE:
-        items.append(
-            Trust(
-                "absolute",
-                "caution",
-                float(np.ptp(pressure)),
-                0.1 * ATMOSPHERE,
-                (
-                    "Pressure differs by more than a tenth of the atmosphere's: the gas is solved as if it "
-                    "could not be compressed."
-                ),
-            )
-        )
-    return items
+        return [Trust("absolute", "caution", apart, 0.1 * ATMOSPHERE, text)]
+    return []
+
+
+def _place_told(mesh: Mesh, place: int) -> str:
+    """Give the place of a value of a cell, or of a boundary face after all cells."""
+    inside = place < mesh.n_cells
+    at = mesh.centre[place] if inside else mesh.face_centre[mesh.n_internal + place - mesh.n_cells]
+    return "(" + ", ".join(f"{1e3 * value:.4g}" for value in at[: len(mesh.ways)]) + ") mm"

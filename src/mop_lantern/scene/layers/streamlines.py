@@ -62,7 +62,7 @@ class Streamlines(Layer):
     )
     colour: Literal["ink", "quantity"] = choice(
         "colour",
-        "Lines of one colour, or coloured by the chosen quantity.",
+        "Lines of one colour, or coloured by the chosen quantity: hide Colours where they lie on the same.",
         {"ink": "one colour", "quantity": "the chosen quantity"},
         default="ink",
     )

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from mop_lantern.grid.layers import first_height
+from mop_lantern.judge.at_walls import height_at_walls
 from mop_lantern.judge.facts import Facts, Note, NoteKind
 from mop_lantern.judge.regime import regime_of
 from mop_lantern.shape import Plane
 
 RESOLVED, LOGARITHMIC, OUTER = 5.0, 30.0, 300.0  # y+: ends of the layers of the law of the wall
 AIM = 100.0
-MOST_HALVINGS = 6  # cells by their y+ are halved no more often
 
 
 class WallCells(NoteKind):
@@ -31,7 +30,7 @@ class WallCells(NoteKind):
         regime = regime_of(facts)
         if not (regime.wall_unit and facts.gap_cell):
             return []
-        y_plus = 0.5 * _height(facts, regime.wall_unit) / regime.wall_unit
+        y_plus = 0.5 * height_at_walls(facts, regime.wall_unit) / regime.wall_unit
         warm = facts.numbers.heat.solve and RESOLVED < y_plus < LOGARITHMIC
         if y_plus <= OUTER and not warm:
             return []
@@ -53,20 +52,3 @@ def _remedy(facts: Facts, warm: bool) -> tuple[str, dict[str, str]]:
         return "layers along walls from a y+ of 1", {"kind": "layers", "y_plus": "1"}
     aim = RESOLVED if warm else AIM
     return f"cells at walls by a y+ of {aim:g}", {"kind": "wall_height", "y_plus": f"{aim:g}", "layers": "4"}
-
-
-def _height(facts: Facts, unit: float) -> float:
-    """Give how high cells on walls are, m: as across the narrowest gap, or as walls are refined; ``unit`` :
-    m, the distance of one y+.
-    """
-    grid = facts.numbers.grid
-    cell = grid.cell if isinstance(grid.cell, float) else facts.gap_cell
-    found = [facts.gap_cell]
-    for item in grid.refine.values():
-        if item.kind == "walls":
-            found.append(cell / 2**item.levels)
-        elif item.kind == "wall_height":
-            found.append(max(2 * item.y_plus * unit, cell / 2**MOST_HALVINGS))
-        elif item.kind == "layers":
-            found.append(first_height(item, unit))
-    return float(min(found))

@@ -21,10 +21,12 @@ ROUNDING = 1e-8  # of what a field is in all: one that is even to this has round
 SETTLED = 1e-2  # scaled residual: earlier overshoots are those of a first guess
 LIMITER_PASSES = 8
 LIMITER_TOLERANCE = 1e-5  # of the passes: the answer itself is solved to the end after the last
+IN_LARGE = 1e-4  # the same in large spaces
 # changes, of the whole range, that the limiter lets pass: on the way to a steady state it must not jitter; in
 # time what passes adds up to shares below nothing, ahead of fronts and behind them
 UNHELD, UNHELD_IN_TIME = 1e-3, 1e-6
 STALE = 8
+CLEARLY = 1e-3  # of the range: it is left by more than what is still unsolved
 LARGE = 30_000  # cells of a space
 
 
@@ -205,8 +207,9 @@ class Transported(Carrying):
         ``hold`` False: the limiter stays as it is. ``tolerance`` : of the scaled residual; by default 1e-10,
         in large spaces 1e-7: results differ by less than 1e-5 of themselves from there on.
         """
+        large = not len(self.mesh.plane_area) and self.mesh.n_cells > LARGE
+        rough = IN_LARGE if large else LIMITER_TOLERANCE
         if tolerance is None:
-            large = not len(self.mesh.plane_area) and self.mesh.n_cells > LARGE
             tolerance = 1e-7 if large else 1e-10
         if hold:
             self.psi[:] = 1.0
@@ -214,24 +217,31 @@ class Transported(Carrying):
         self._assemble()
         self._join()
         self._factorise()
-        left = self._krylov(tolerance)
-        if hold and self.limited != "never" and self._overshoots():
+        bounded = hold and self.limited != "never"
+        early = bounded and large  # what clearly leaves its range is limited before it is solved to the end
+        if early:
+            left = self._krylov(max(tolerance, rough))
+        if not (early and self._overshoots(CLEARLY)):
+            left = self._krylov(tolerance)
+        if bounded and self._overshoots():
             held = self.psi.copy()
             for _ in range(LIMITER_PASSES):
                 self._limit(self.phi)
                 np.minimum(held, np.where(self.psi < 0.999, self.psi, 1.0), out=held)
                 self.psi[:] = held
                 before = self.phi.copy()
-                left = self._krylov(max(tolerance, LIMITER_TOLERANCE))
+                left = self._krylov(max(tolerance, rough))
                 if np.abs(self.phi - before).max() < 1e-4 * (np.ptp(self.phi) or 1.0):
                     break
-            if tolerance < LIMITER_TOLERANCE:
+            if tolerance < rough:
                 left = self._krylov(tolerance)
         self.keep_above_floor()
         return left
 
-    def _overshoots(self) -> bool:
-        """Whether a quantity leaves the range of what feeds it, on the side where no source takes it."""
+    def _overshoots(self, share: float = 1e-6) -> bool:
+        """Whether a quantity leaves the range of what feeds it by a share of it, on the side where no source
+        takes it.
+        """
         feeding, gains, loses = self._fed()
         if not len(feeding) or (gains and loses):
             return self.limited == "always"
@@ -239,7 +249,7 @@ class Transported(Carrying):
         high = np.inf if gains else float(feeding.max())
         low, high = (min(low, 0.0), max(high, 0.0)) if np.any(self.sink) else (low, high)
         span = high - low if np.isfinite(high - low) else float(np.ptp(self.phi))
-        room = 1e-6 * (span or 1.0)
+        room = share * (span or 1.0)
         return bool(self.phi.min() < low - room or self.phi.max() > high + room)
 
     def _limit(self, phi: Floats) -> None:

@@ -54,7 +54,7 @@ def main() -> int:
     screen = shutil.which("xvfb-run")
     if screen:
         after["window on a virtual screen"] = (
-            [screen, "-a", sys.executable, "-m", "pytest", "-n", "2", *SEEN],
+            [screen, "-a", sys.executable, "-m", "pytest", *SEEN],
             {**environment, "QT_QPA_PLATFORM": "xcb"},
         )
     for name, (command, own) in after.items():

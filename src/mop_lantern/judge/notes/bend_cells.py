@@ -37,8 +37,8 @@ class BendCells(NoteKind):
             return []
         text = (
             f"Cells on walls begin at a y+ of about {y_plus:,.0f}: the pressure loss of the bend "
-            f"{', '.join(bends[:3])} comes out low. Of what was measured, half was found at a y+ of 360, two "
-            "thirds at 180 and three quarters at 135."
+            f"{', '.join(bends[:3])} comes out low. Of the loss measured in a bend, half was found here at a "
+            "y+ of 360, two thirds at 180 and three quarters at 135."
         )
         asked = {"kind": "wall_height", "y_plus": f"{AIM:g}", "layers": "4"}
         words = f"cells at walls by a y+ of {AIM:g}"

@@ -28,7 +28,8 @@ def test_an_orifice_plate_holds_up_what_the_standard_says() -> None:
 
 
 def test_a_sharper_bend_loses_more_and_finer_cells_find_more_of_it() -> None:
-    """The trend of reference O-2.3: on these few cells across a third of what handbooks say is found."""
+    """The trend of reference O-2.3: on these few cells across less than a third of what
+    handbooks say is found."""
     gentle, sharp = (bent(ratio, "12 mm") for ratio in (1.5, 1.0))
     assert 0.05 < gentle < 0.95 * sharp < 0.31
     assert bent(1.0, "10 mm") > 1.03 * sharp

@@ -192,15 +192,11 @@ def _first_hits(
     The tracer counts in single precision: rays begin ``least`` away (m), and the way to the plane of what
     they meet is reckoned anew.
     """
-    from embreex import rtcore_scene
-    from embreex.mesh_construction import TriangleMesh
+    from mop_lantern.shape.tracer import Tracer
 
     low = corners.min(axis=(0, 1))
-    size = float(np.linalg.norm(corners.max(axis=(0, 1)) - low))
-    scene = rtcore_scene.EmbreeScene()
-    TriangleMesh(scene, ((corners - low) / size).astype(np.float32))
-    origin = (start + least * towards - low) / size
-    hit = np.asarray(scene.run(origin.astype(np.float32), towards.astype(np.float32)), np.int64)
+    tracer = Tracer(corners, low, float(np.linalg.norm(corners.max(axis=(0, 1)) - low)))
+    hit, _ = tracer.first(start + least * towards, towards)
     far = np.full(len(start), np.inf)
     met = np.flatnonzero(hit >= 0)
     a, b, c = (corners[hit[met], k] for k in range(3))

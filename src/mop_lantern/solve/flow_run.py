@@ -28,6 +28,7 @@ LOOKS, GIVEN = 6, 1e-6  # looks at a reading that has moved by less than this sh
 # looks at a flow with low residuals whose readings swing a little: more of the same will not calm them
 PATIENCE = 300
 UNASKED = "a pressure nobody asked for"
+LITTLE = 1e-2  # of what is usual: a reading that is less counts as so much
 
 
 @dataclass
@@ -85,7 +86,7 @@ class Traces:
         for name, dimension in readings.items():
             window = np.array(self.columns[name][first:], float)
             window = window[np.isfinite(window)]
-            scale = max(abs(self.columns[name][-1]), 1e-2 * largest[dimension]) if len(window) else 0.0
+            scale = max(abs(self.columns[name][-1]), LITTLE * largest[dimension]) if len(window) else 0.0
             changes[name] = float(np.ptp(window)) / scale if scale > 0 else 0.0
         return changes
 
@@ -194,7 +195,7 @@ class FlowRun:
             },
             {
                 "pressure": 1e-2 * stir,  # below, differences of rounding
-                UNASKED: 50 * stir,  # a hundredth of it is what an opening's speed is worth
+                UNASKED: 0.5 * stir / LITTLE,
                 "velocity": self.flow.reference_speed,
             },
         )

@@ -5,15 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 
 import numpy as np
-from embreex import rtcore_scene
-from embreex.mesh_construction import TriangleMesh
 from numpy.typing import NDArray
 from scipy.spatial import cKDTree
 
 from mop_lantern.grid import Mesh
+from mop_lantern.shape.tracer import Tracer
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -56,10 +54,8 @@ class Sight:
         return float(np.linalg.norm(np.ptp(places[:, :2] if self.flat else places, axis=0)))
 
     @cached_property
-    def _scene(self) -> Any:
-        scene = rtcore_scene.EmbreeScene()
-        TriangleMesh(scene, ((self.corners - self.middle) / self.size).astype(np.float32))
-        return scene
+    def _tracer(self) -> Tracer:
+        return Tracer(self.corners, self.middle, self.size)
 
     def cast(self, start: Floats, way: Floats) -> tuple[Ints, Floats]:
         """Follow rays from ``start`` (n, 3) m along the unit vectors ``way`` (n, 3), through mirrors too.
@@ -68,16 +64,15 @@ class Sight:
         -------
         triangles (n,), -1 where a ray meets none or one from behind; places (n, 3) m.
         """
-        place = (start - self.middle) / self.size
+        place = start.copy()
         way = way.copy()
         found = np.full(len(place), -1, np.int64)
         left = np.arange(len(place))
         for _ in range(BOUNCES):
-            told = self._scene.run(place[left].astype(np.float32), way[left].astype(np.float32), output=1)
-            hit = told["primID"].astype(np.int64)
+            hit, reach = self._tracer.first(place[left], way[left])
             met = hit >= 0
-            left, hit, reach = left[met], hit[met], told["tfar"][met]
-            place[left] += reach[:, None].astype(float) * way[left]
+            left, hit, reach = left[met], hit[met], reach[met]
+            place[left] += reach[:, None] * way[left]
             square = (way[left] * self.inward[hit]).sum(axis=1)
             before = square < 0
             found[left] = np.where(before, hit, -1)
@@ -87,8 +82,8 @@ class Sight:
             if not len(left):
                 break
             way[left] -= 2 * square[:, None] * self.inward[hit]
-            place[left] += OFF * self.inward[hit]
-        return found, place * self.size + self.middle
+            place[left] += OFF * self.size * self.inward[hit]
+        return found, place
 
 
 def sight_of(mesh: Mesh, mirrors: tuple[str, ...], surface: tuple[Floats, Ints] | None = None) -> Sight:

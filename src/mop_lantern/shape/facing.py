@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.shape.plane import SHARP
+from mop_lantern.shape.tracer import Tracer
 
 Floats = NDArray[np.float64]
 MOST = 400_000  # places
@@ -192,8 +193,6 @@ def _first_hits(
     The tracer counts in single precision: rays begin ``least`` away (m), and the way to the plane of what
     they meet is reckoned anew.
     """
-    from mop_lantern.shape.tracer import Tracer
-
     low = corners.min(axis=(0, 1))
     tracer = Tracer(corners, low, float(np.linalg.norm(corners.max(axis=(0, 1)) - low)))
     hit, _ = tracer.first(start + least * towards, towards)

@@ -7,6 +7,7 @@ import pytest
 from scipy.sparse import csr_matrix, diags, kron
 from scipy.sparse import eye as identity
 
+from mop_lantern.numerics import multigrid
 from mop_lantern.numerics.anderson import Anderson
 from mop_lantern.numerics.interpolate import carry
 from mop_lantern.numerics.multigrid import Multigrid
@@ -59,9 +60,23 @@ def test_blocks_of_rows_keep_multigrid_symmetric_and_within_their_rows() -> None
     exact = grid.levels[1].matrix.toarray()
     P = np.zeros((3600, len(exact)))
     P[np.arange(3600), fine.group] = 1
-    assert P.T @ matrix @ P == pytest.approx(exact)
+    assert P.T @ matrix @ P == pytest.approx(1.4 * exact)
     x, used = conjugate_gradients(matrix, b, grid.cycle, 1e-8, 60)
     assert used < 40 and np.linalg.norm(b - matrix @ x) <= 1.01e-8 * np.linalg.norm(b)
+
+
+def test_raised_coarse_corrections_spare_cycles(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(multigrid, "_LARGE", 0)  # as in large grids: every level is visited once
+    line = laplacian(30, 1.0)
+    chain = diags([-np.ones(19), 2 * np.ones(20), -np.ones(19)], [-1, 0, 1])
+    matrix = csr_matrix(kron(identity(20), line) + kron(chain, identity(900)))
+    b = np.random.default_rng(3).standard_normal(matrix.shape[0])
+
+    def cycles(raised: float) -> int:
+        monkeypatch.setattr(multigrid, "_RAISED", raised)
+        return conjugate_gradients(matrix, b, Multigrid(matrix).cycle, 1e-8, 60)[1]
+
+    assert cycles(1.4) < 0.9 * cycles(1.0)
 
 
 def test_spread_work_comes_back_in_order(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -10,7 +10,7 @@ import pytest
 from scipy.optimize import brentq
 from scipy.special import i0, i1, j0
 
-from mop_lantern.case import apply, parse_case, review, settle
+from mop_lantern.case import parse_case, review, settle
 from mop_lantern.field.shell_net import ShellNet, net_of
 from mop_lantern.field.shells import Shells
 from mop_lantern.field.transport import Transported
@@ -263,17 +263,6 @@ def test_corrections_find_the_same_as_one_go() -> None:
     by_steps = scalar.phi.copy()
     scalar.solve()
     assert by_steps == pytest.approx(scalar.phi, abs=1e-6)
-
-
-def test_a_thin_wall_among_surfaces_that_radiate_is_refused() -> None:
-    """The two are not solved together; the note offers a way out that leaves a case that can be solved."""
-    data = still_case({}, "40 mm")
-    data["field"]["radiation"] = {"solve": True}
-    case = parse_case(data)
-    [note] = [note for note in review(case).notes if note.level == "blocked"]
-    assert "r.left" in note.text
-    mended = review(apply(case, note.edits))
-    assert not [note for note in mended.notes if note.level == "blocked"]
 
 
 @pytest.mark.parametrize(

@@ -268,10 +268,15 @@ class Carrying:
         assert self.shells is not None
         mine = self.shells.faces
         near, behind = self._near()[mine], self._behind()[mine]
-        self.shells.tie(near + behind)
+        self.shells.tie(self._shell_pull())
         heated = self.demand.inflow[mine] * self.geometry.size_b[mine] / self.scale
         bent = np.broadcast_to(bend, len(feet))[mine]
         return self.shells.surface(near * feet[mine] + bent + behind * self.demand.value[mine] + heated)
+
+    def _shell_pull(self) -> Floats:
+        """Give all conductances on the thin walls at their faces, (k,) m3/s."""
+        assert self.shells is not None
+        return np.asarray((self._near() + self._behind())[self.shells.faces])
 
     def _slopes(self, phi: Floats, surface: Floats) -> None:
         """Work out the gradient in every cell; values on walls count, and on the sides of joints."""

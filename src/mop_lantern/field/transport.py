@@ -76,7 +76,7 @@ class Transported(Carrying):
         share = np.where(self.demand.resistance > 0, behind / (behind + plain), 1.0)
         if self.shells is not None:  # what is left where all the fluid beside is warmer by the same
             mine = self.shells.faces
-            self.shells.tie(plain[mine] + behind[mine])
+            self.shells.tie(self._shell_pull())
             share[mine] = (1.0 - self.shells.surface(plain[mine])).clip(0.0, 1.0)
         return np.where(self._walls, plain * share, 0.0)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import lu_factor, lu_solve
@@ -9,6 +11,8 @@ from scipy.linalg import lu_factor, lu_solve
 from mop_lantern.field.radiation.views import Views
 
 Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+NO_ROWS = np.zeros(0, np.int64)
 SIGMA = 5.670374419e-8  # W/m2/K4; CODATA 2018
 
 
@@ -50,11 +54,31 @@ class Exchange:
         self.slope = 4 * self.emissivity * SIGMA * warm**3
         self.less = 3 * self.emissivity * SIGMA * warm**4
 
-    def tie(self, gain: Floats) -> None:
-        """Take how much warmer (K) every face (k,) gets by 1 W/m2 of irradiation: 0 where it is held."""
+    def tie(
+        self,
+        gain: Floats,
+        rows: Ints = NO_ROWS,
+        spread: Callable[[Floats], Floats] | None = None,
+    ) -> None:
+        """Take how much warmer (K) every face (k,) gets by 1 W/m2 of irradiation: 0 where it is held.
+
+        Parameters
+        ----------
+        rows : (s,) faces that pass heat on to each other as well, of no ``gain``. spread : gives how much
+        warmer these get, (s, n) K, by irradiations (s, n) W/m2.
+        """
         self.gain = gain
         comes_back = self.reflected + self._mean(self.slope * gain)
-        self._net = lu_factor(np.eye(self.count) - self.views.factors * comes_back, check_finite=False)
+        seen = self.views.factors * comes_back
+        if spread is not None:
+            patch = self.patch[rows]
+            lit, each = np.unique(patch, return_inverse=True)
+            warmer = spread((each[:, None] == np.arange(len(lit))).astype(float))
+            sent = (self.slope[rows] * self.size[rows])[:, None] * warmer
+            of_patch = np.zeros((self.count, len(lit)))
+            np.add.at(of_patch, patch, sent)
+            seen[:, lit] += self.views.factors @ (of_patch / self.views.size[:, None])
+        self._net = lu_factor(np.eye(self.count) - seen, check_finite=False)
 
     def irradiation(self, unlit: Floats, change: bool = False) -> Floats:
         """Give the irradiation (k,) W/m2 of every face from the temperatures (k,) K that faces would have

@@ -38,6 +38,7 @@ class Warmth(Transported):
         self._lit = lit
         self._through = self.open[lit]  # openings
         self._held = self._walls[lit] & (self.demand.resistance[lit] <= 0)
+        self._find_shells()
         self._fixed_warmth = self._held | self._through
         self._irradiation = np.zeros(len(lit))
         self._joined_row = np.zeros(0, np.int64)
@@ -48,6 +49,15 @@ class Warmth(Transported):
         self._straighten()
         self._surface_now = self._first_surface()
         self._renew()
+
+    def _find_shells(self) -> None:
+        """Look up which of the thin walls' faces radiate."""
+        at = np.full(self.mesh.n_boundary, -1)
+        at[self._lit] = np.arange(len(self._lit))
+        self._shell_faces = np.zeros(0, np.int64) if self.shells is None else self.shells.faces
+        row = at[self._shell_faces]
+        self._shell_lit = row >= 0
+        self._shell_row = row[row >= 0]  # of the faces that radiate
 
     def _straighten(self) -> None:
         """Take profiles before surfaces that adjust themselves as straight, as those before given fluxes."""
@@ -72,8 +82,54 @@ class Warmth(Transported):
         """Form the net about the present temperatures of the surfaces."""
         self.exchange.linearise(self._surface_now)
         whole, _, _ = self._pulled()
-        each = self.exchange.emissivity * self.exchange.size / self.scale
-        self.exchange.tie(np.where(self._fixed_warmth, 0.0, each / whole))
+        gain = np.where(self._fixed_warmth, 0.0, self._lit_by() / whole)
+        if not len(self._shell_row):
+            self.exchange.tie(gain)
+            return
+        assert self.shells is not None
+        self.shells.tie(self._shell_pull())
+        gain[self._shell_row] = 0.0
+        self.exchange.tie(gain, self._shell_row, self._shells_lit)
+
+    def _lit_by(self) -> Floats:
+        """Give what irradiation of 1 W/m2 brings to every face that radiates, (k,) K m3/s."""
+        return np.asarray(self.exchange.emissivity * self.exchange.size / self.scale)
+
+    def _shell_pull(self) -> Floats:
+        """As without radiation, and what a kelvin more radiates."""
+        pull = super()._shell_pull()
+        radiant = self.exchange.slope * self.exchange.size / self.scale
+        pull[self._shell_lit] += radiant[self._shell_row]
+        return pull
+
+    def _shells_at(self, brought: Floats) -> Floats:
+        """Give the temperatures of thin walls at their faces by what is brought to these, (k,) or (k, n)."""
+        return brought if self.shells is None else self.shells.surface(brought)
+
+    def _brought_by(self, lit: Floats) -> Floats:
+        """Give what irradiation (s,) or (s, n) W/m2 of the thin walls' faces that radiate brings to all of
+        theirs, (k,) or (k, n).
+        """
+        brought = np.zeros((len(self._shell_lit), *lit.shape[1:]))
+        brought[self._shell_lit] = (lit.T * self._lit_by()[self._shell_row]).T
+        return brought
+
+    def _shells_lit(self, lit: Floats) -> Floats:
+        """Give how much warmer such irradiation makes the faces that radiate, (s, n) K."""
+        return self._shells_at(self._brought_by(lit))[self._shell_lit]
+
+    def _shell_unlit(self, feet: Floats, bend: Floats | float) -> Floats:
+        """Give the temperatures of the thin walls at their faces, (k,) K, were they not irradiated."""
+        if self.shells is None:
+            return np.zeros(0)
+        given = np.zeros(len(self._shell_lit))
+        given[self._shell_lit] = (self.exchange.less * self.exchange.size)[self._shell_row] / self.scale
+        return super()._shell_surface(feet, bend) + self._shells_at(given)
+
+    def _shell_surface(self, feet: Floats, bend: Floats | float = 0.0) -> Floats:
+        """As without radiation, by the irradiation last found."""
+        lit = self._irradiation[self._shell_row]
+        return self._shell_unlit(feet, bend) + self._shells_at(self._brought_by(lit))
 
     def _pulled(self) -> tuple[Floats, Floats, Floats]:
         """Give, of every face that radiates, all conductances on its surface, that to the fluid and that to
@@ -116,22 +172,26 @@ class Warmth(Transported):
         passing = np.where(self.F[self.mesh.n_internal :][lit] < 0, self.demand.value[lit], feet[lit])
         held = np.where(self._through, passing, self.demand.value[lit])
         unlit = np.where(self._fixed_warmth, held, unlit)
+        row = self._shell_row
+        unlit[row] = self._shell_unlit(feet, bend)[self._shell_lit]
         self._irradiation = exchange.irradiation(unlit)
-        return np.asarray(unlit + exchange.gain * self._irradiation)
+        found = unlit + exchange.gain * self._irradiation
+        found[row] = self._shell_surface(feet, bend)[self._shell_lit]
+        return np.asarray(found)
 
     def surface(self, phi: Floats) -> Floats:
         """As without radiation, but for what radiates."""
+        lit = self._lit_surface(phi[self._bown])
         found = super().surface(phi)
-        feet = phi[self._bown]
         walls = ~self._through
-        found[self._lit[walls]] = self._lit_surface(feet)[walls]
+        found[self._lit[walls]] = lit[walls]
         return found
 
     def _into(self, here: Floats, foot: Floats) -> Floats:
-        into = super()._into(here, foot)
         feet = here + foot
         bend = self._bend()
         surface = self._lit_surface(feet, bend)
+        into = super()._into(here, foot)
         _, near, _ = self._pulled()
         into[self._lit] = near * (surface - feet[self._lit]) - bend[self._lit]
         return into
@@ -170,6 +230,7 @@ class Warmth(Transported):
         whole, near, _ = self._pulled()
         single = np.ones(len(self._lit), bool)
         single[self._joined_row[self._joined_row >= 0]] = False
+        single[self._shell_row] = False
         single &= ~self._through
         lit = self._lit[single]
         found[lit] = (near - near**2 / whole)[single]
@@ -206,7 +267,6 @@ class Warmth(Transported):
         whole, near, behind = self._pulled()
         near = np.where(self._through, 0.0, near) / whole
         cell = self._bown[self._lit]
-        lit_by = self.exchange.emissivity * self.exchange.size / self.scale
         mine = np.flatnonzero(self._joined_row >= 0)
         row = self._joined_row[mine]
         beyond = np.zeros(0, np.int64)
@@ -215,14 +275,22 @@ class Warmth(Transported):
             beyond = self._joints.cells[(mine + len(self._joined_row) // 2) % len(self._joined_row)]
             share = behind[row] / whole[row]
         count = self.mesh.n_cells
-        matrix = self._low_order
+        matrix = super()._pulls()
+        lit_by = self._lit_by()
+        lit_by[self._shell_row] = 0.0
+        shell_near = self._near()[self._shell_faces]
+        shell_cell = self._bown[self._shell_faces]
 
         def act(change: Floats) -> Floats:
             change = np.ravel(change)
             unlit = near * change[cell]
             unlit[row] += share * change[beyond]
-            heat = lit_by * self.exchange.irradiation(unlit, change=True)
+            unlit[self._shell_row] = self._shells_at(shell_near * change[shell_cell])[self._shell_lit]
+            lit = self.exchange.irradiation(unlit, change=True)
+            heat = lit_by * lit
+            warmer = self._shells_at(self._brought_by(lit[self._shell_row]))
             out = matrix @ change - np.bincount(cell, near * heat, count)
+            out -= np.bincount(shell_cell, shell_near * warmer, count)
             return np.asarray(out - np.bincount(beyond, share * heat[row], count))
 
         return LinearOperator(matrix.shape, act)

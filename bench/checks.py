@@ -28,29 +28,34 @@ def main() -> int:
         "QT_QPA_PLATFORM": os.environ.get("QT_QPA_PLATFORM", "offscreen"),
         "PYTHONPATH": str(ROOT),
     }
+    types = {"types (mypy)": [str(tools / "mypy")]}
     beside = {
         "style (ruff)": [str(tools / "ruff"), "check", "src", "tests", "bench"],
         "format (ruff)": [str(tools / "ruff"), "format", "--check", "src", "tests", "bench"],
-        "types (mypy)": [str(tools / "mypy")],
         "import directions": [str(tools / "lint-imports")],
         "kernels of planes are compiled once": [sys.executable, "-m", "bench.warm", "planes"],
         "kernels of spaces are compiled once": [sys.executable, "-m", "bench.warm", "spaces"],
     }
-    # what is to be had for little comes first: none of these needs two cores
-    with ThreadPoolExecutor(2) as pool:
-        failed = [
-            name
-            for name, good in zip(
-                beside, pool.map(lambda name: _told(name, beside[name], environment), beside), strict=True
-            )
-            if not good
-        ]
+    # what is to be had for little comes first; types take as long as all of it and go on beside the tests
+    with ThreadPoolExecutor(1) as pool:
+        typed = pool.submit(_every, types, environment)
+        failed = _every(beside, environment)
+        failed += _tested(environment)
+        failed += typed.result()
+    if failed:
+        print(f"failed: {', '.join(failed)}")
+    return 1 if failed else 0
+
+
+def _tested(environment: dict[str, str]) -> list[str]:
+    """Run the tests, then those of the window on a virtual screen; name what failed."""
     after = {
         "tests": (
             [sys.executable, "-m", "pytest", "-n", "2", "--dist", "worksteal", *sys.argv[1:]],
             environment,
         )
     }
+    failed = []
     screen = shutil.which("xvfb-run")
     if screen:
         after["window on a virtual screen"] = (
@@ -65,9 +70,12 @@ def main() -> int:
             print("".join(trouble.readlines()[-LAST:]) if code else "", end="")
         _say(name, code == 0, began)
         failed += [] if code == 0 else [name]
-    if failed:
-        print(f"failed: {', '.join(failed)}")
-    return 1 if failed else 0
+    return failed
+
+
+def _every(checks: dict[str, list[str]], environment: dict[str, str]) -> list[str]:
+    """Run checks one after the other; name those that failed."""
+    return [name for name, command in checks.items() if not _told(name, command, environment)]
 
 
 def _told(name: str, command: list[str], environment: dict[str, str]) -> bool:

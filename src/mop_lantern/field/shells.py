@@ -39,33 +39,26 @@ class Shells:
         self._pull = pull.copy()
         matrix = self._stiffness + self._share.T @ diags(pull) @ self._share
         loose = LOOSE * float(matrix.diagonal().max(initial=1e-300))
-        true = matrix
         matrix = matrix + loose * diags(np.ones(matrix.shape[0]))
         if len(pull) > MANY:
-            solve = partial(_iterated, matrix.tocsr(), diags(1.0 / matrix.diagonal()))
-        else:
-            solve = splu(
-                csc_matrix(matrix),
-                permc_spec="MMD_AT_PLUS_A",
-                diag_pivot_thresh=0.0,
-                options={"SymmetricMode": True},
-            ).solve
-        self._solve = partial(_refined, true, solve)
+            self._solve = partial(_iterated, matrix.tocsr(), diags(1.0 / matrix.diagonal()))
+            return
+        self._solve = splu(
+            csc_matrix(matrix),
+            permc_spec="MMD_AT_PLUS_A",
+            diag_pivot_thresh=0.0,
+            options={"SymmetricMode": True},
+        ).solve
 
     def surface(self, given: Floats) -> Floats:
         """Give the temperatures at the faces, (k,), of what is brought to each, (k,): N Tf + B Tb + q; of
         several such at once, (k, n).
         """
         assert self._solve is not None
-        return np.asarray(self._share @ self._solve(self._share.T @ given))
-
-
-def _refined(matrix: csr_matrix, solve: Callable[[Floats], Floats], right: Floats) -> Floats:
-    """Solve, and take back what holding undetermined ones took from all: a billionth of kelvins above nothing
-    is too much.
-    """
-    first = solve(right)
-    return np.asarray(first + solve(right - matrix @ first))
+        # about their mean: what is held loosely is held to it, not to nothing, a billionth of 300 K away
+        mean = given.sum(axis=0) / self._pull.sum()
+        rest = given - (self._pull * np.expand_dims(mean, -1)).T
+        return np.asarray(mean + self._share @ self._solve(self._share.T @ rest))
 
 
 def _iterated(matrix: csr_matrix, inverse: csr_matrix, right: Floats) -> Floats:

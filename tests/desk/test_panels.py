@@ -10,9 +10,10 @@ from typing import Any
 import numpy as np
 import pyqtgraph as pg
 import pytest
-from PyQt6.QtCore import QEvent
+from PyQt6.QtCore import QEvent, QPoint
 from PyQt6.QtGui import QColor
-from PyQt6.QtWidgets import QApplication, QPushButton
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QMenu, QPushButton
 
 from mop_lantern.case import lines, parse_case
 from mop_lantern.case.sentences import Slot
@@ -226,3 +227,39 @@ def test_ledger_shows_swings_and_offers_what_the_trust_list_proposes() -> None:
     ledger.offer_remedies([])
     QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
     assert not [button for button in ledger.findChildren(QPushButton) if button.property("remedy")]
+
+
+def test_many_variants_and_a_long_title_leave_the_bar_its_width(channel: dict[str, Any]) -> None:
+    """What does not fit is listed with whole titles, and comes in sight when chosen."""
+    every = {chr(66 + k): {"title": f"wider by {k} mm", "edits": {}} for k in range(20)}
+    case = parse_case({**channel, "variants": every})
+    bar = TopBar()
+    bar.pause.hide()
+    bar.stop.hide()
+    bar.resize(1200, 40)
+    bar.show_title("A title nobody thought would have to be read on a bar " * 4, " •")
+    assert bar.case.text().endswith("… •") and "have to be read" in bar.case.toolTip()
+    bar.show_variants(case, "B")
+    bar.show()
+    QApplication.processEvents()
+    assert bar.minimumSizeHint().width() < 1200 and bar.width() == 1200
+    assert bar.all.isVisible()
+    seen = bar._strip.viewport()
+    assert seen is not None
+    assert not seen.rect().contains(bar.chips["U"].mapTo(seen, QPoint(5, 5)))
+    bar.show_variants(case, "U")
+    QTest.qWait(20)
+    assert seen.rect().contains(bar.chips["U"].mapTo(seen, QPoint(5, 5)))
+    chosen: list[str] = []
+    bar.variant_chosen.connect(chosen.append)
+    bar.all.click()
+    menu = bar.all.findChild(QMenu)
+    assert menu is not None
+    told = {action.text(): action for action in menu.actions()}
+    assert told["U  wider by 19 mm"].isChecked()
+    told["C  wider by 1 mm"].trigger()
+    assert chosen == ["C"]
+    menu.close()
+    bar.show_variants(parse_case(channel), "")
+    QTest.qWait(20)
+    assert not bar.all.isVisible()

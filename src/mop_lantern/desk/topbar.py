@@ -2,15 +2,68 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetrics
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QWidget
+from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QFontMetrics, QResizeEvent, QWheelEvent
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QScrollArea, QWidget
 
 from mop_lantern.case import Case
 from mop_lantern.case.document import Variant
 from mop_lantern.desk.theme import font
 
 WIDEST = 620  # pixels for the titles of all variants
+LONGEST = 260  # pixels of the title of the case
+RENAMES = "The title of the case; a click changes it (F2)"
+LEAST = 220  # pixels of chips in the narrowest window
+
+
+class _Strip(QScrollArea):
+    """A row of chips as wide as there is room; the wheel moves what does not fit.
+
+    Signals
+    -------
+    crowded : whether some do not fit.
+    """
+
+    crowded = pyqtSignal(bool)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFrameShape(QFrame.Shape.NoFrame)
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        inside = QWidget()
+        inside.setObjectName("chips")
+        self.row = QHBoxLayout(inside)
+        self.row.setContentsMargins(0, 0, 0, 0)
+        self.row.setSpacing(5)
+        self.setWidget(inside)
+
+    def sizeHint(self) -> QSize:
+        """As wide as all chips."""
+        return self.row.sizeHint()
+
+    def minimumSizeHint(self) -> QSize:
+        """Two chips."""
+        return QSize(min(LEAST, self.row.sizeHint().width()), self.row.sizeHint().height())
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """There may be more room or less."""
+        super().resizeEvent(event)
+        self.tell()
+
+    def tell(self) -> None:
+        """Emit ``crowded``."""
+        self.crowded.emit(self.row.sizeHint().width() > self.width())
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """Move along the row."""
+        bar = self.horizontalScrollBar()
+        if event is not None and bar is not None:
+            turned = event.angleDelta()
+            bar.setValue(bar.value() - (turned.x() or turned.y()))
+            event.accept()
 
 
 class TopBar(QWidget):
@@ -35,7 +88,7 @@ class TopBar(QWidget):
         self.case = QPushButton("Case")
         self.case.setProperty("plain", "true")
         self.case.setObjectName("case-title")
-        self.case.setToolTip("The title of the case; a click changes it (F2)")
+        self.case.setToolTip(RENAMES)
         self.case.setFont(font(11, bold=True))
         room = self.case.sizePolicy()
         room.setRetainSizeWhenHidden(True)  # or the stage would change its size when it shows
@@ -43,9 +96,16 @@ class TopBar(QWidget):
         self.case.hide()  # until there is one
         row.addWidget(self.case)
         row.addSpacing(10)
-        self._chips = QHBoxLayout()
-        self._chips.setSpacing(5)
-        row.addLayout(self._chips)
+        self._strip = _Strip()
+        self._chips = self._strip.row
+        row.addWidget(self._strip)
+        self.all = self._plain("▾", "variants")
+        self.all.setToolTip("All variants of this case")
+        self.all.setAccessibleName("All variants")
+        self.all.clicked.connect(self._list_all)
+        self.all.hide()
+        self._strip.crowded.connect(self.all.setVisible)
+        row.addWidget(self.all)
         row.addStretch(1)
         self.undo, self.redo = self._plain("Undo", "undo"), self._plain("Redo", "redo")
         self.night = self._plain("Night", "night")
@@ -75,12 +135,22 @@ class TopBar(QWidget):
             row.addWidget(button)
         self.chips: dict[str, QPushButton] = {}
         self._stand: dict[str, Variant] | None = None  # the variants chips were made for
+        self._placed = QTimer(self)  # by then all chips have their places
+        self._placed.setSingleShot(True)
+        self._placed.timeout.connect(self._bring)
 
     def _plain(self, words: str, name: str) -> QPushButton:
         button = QPushButton(words)
         button.setProperty("plain", "true")
         button.setObjectName(name)
         return button
+
+    def show_title(self, title: str, mark: str) -> None:
+        """Show the title of the case, as much of it as there is room for, and a mark behind it."""
+        short = QFontMetrics(self.case.font()).elidedText(title, Qt.TextElideMode.ElideRight, LONGEST)
+        self.case.setText(short + mark)
+        self.case.setToolTip(f"{title}: a click changes it (F2)" if short != title else RENAMES)
+        self.case.show()
 
     def show_variants(self, case: Case | None, chosen: str) -> None:
         """Show a chip for the base, each variant, and one to add another; they are made anew only when
@@ -90,6 +160,7 @@ class TopBar(QWidget):
         if self.chips and stand is not None and stand == self._stand:
             for key, chip in self.chips.items():
                 chip.setChecked(key == chosen)
+            self._placed.start()
             return
         self._stand = stand
         while (item := self._chips.takeAt(0)) is not None:
@@ -135,3 +206,23 @@ class TopBar(QWidget):
         add.setAccessibleName("Add a variant")
         add.clicked.connect(self.variant_added)
         self._chips.addWidget(add)
+        self._strip.updateGeometry()
+        self._placed.start()
+
+    def _bring(self) -> None:
+        """Bring the chosen chip in sight."""
+        self._strip.tell()
+        chosen = next((chip for chip in self.chips.values() if chip.isChecked()), None)
+        if chosen is not None:
+            self._strip.ensureWidgetVisible(chosen, 0, 0)
+
+    def _list_all(self) -> None:
+        """List all variants with their whole titles."""
+        menu = QMenu(self.all)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        for key, chip in self.chips.items():
+            action = menu.addAction(chip.accessibleName(), lambda k=key: self.variant_chosen.emit(k))
+            if action is not None:
+                action.setCheckable(True)
+                action.setChecked(chip.isChecked())
+        menu.popup(self.all.mapToGlobal(self.all.rect().bottomLeft()))

@@ -444,8 +444,7 @@ class Desk(QMainWindow):
         self.bar.show_variants(case, self.document.variant)
         if case is not None:
             mark = " •" if self.document.dirty else ""
-            self.bar.case.setVisible(True)
-            self.bar.case.setText(f"{case.title or 'Untitled case'}{mark}")
+            self.bar.show_title(case.title or "Untitled case", mark)
             self.setWindowTitle(f"{case.title}{mark} – Mop Lantern")
         self.showing.refresh()
         self._refresh_buttons()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QMenu, QPushButton, QScrollArea, QWidget
 
@@ -39,6 +39,14 @@ class _Strip(QScrollArea):
         self.row.setContentsMargins(0, 0, 0, 0)
         self.row.setSpacing(5)
         self.setWidget(inside)
+        inside.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """Chips that have come or gone change the room wanted; a scrolled area does not pass it on."""
+        if event is not None and event.type() == QEvent.Type.LayoutRequest:
+            self.updateGeometry()
+            self.tell()
+        return super().eventFilter(watched, event)
 
     def sizeHint(self) -> QSize:
         """As wide as all chips."""

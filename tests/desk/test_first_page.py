@@ -105,8 +105,12 @@ def test_every_action_is_in_one_menu_with_its_key_and_help(window: Desk) -> None
         assert action.shortcut().toString() in row.split("|")[3], "the manual has its key"
 
 
-def test_the_title_shows_once_there_is_a_case(window: Desk) -> None:
+def test_title_and_chips_show_once_there_is_a_case(window: Desk) -> None:
     assert not window.bar.case.isVisible()
+    window.open(DEMOS / "header.lantern")
+    for _ in range(5):
+        QTest.qWait(10)
+    assert not any(chip.visibleRegion().isEmpty() for chip in window.bar.chips.values())
     window.actions_["Plane"].trigger()
     assert window.bar.case.isVisible() and window.bar.case.text().startswith("New case")
 

@@ -229,19 +229,6 @@ def test_ledger_shows_swings_and_offers_what_the_trust_list_proposes() -> None:
     assert not [button for button in ledger.findChildren(QPushButton) if button.property("remedy")]
 
 
-def test_chips_that_come_later_have_room(channel: dict[str, Any]) -> None:
-    """A bar is there before there is a case."""
-    bar = TopBar()
-    bar.resize(1280, 40)
-    bar.show()
-    QTest.qWait(20)
-    bar.show_variants(parse_case(channel), "")
-    QTest.qWait(20)
-    seen = bar._strip.viewport()
-    assert seen is not None
-    assert all(seen.rect().contains(chip.geometry()) for chip in bar.chips.values())
-
-
 def test_many_variants_and_a_long_title_leave_the_bar_its_width(channel: dict[str, Any]) -> None:
     """What does not fit is listed with whole titles, and comes in sight when chosen."""
     every = {chr(66 + k): {"title": f"wider by {k} mm", "edits": {}} for k in range(20)}

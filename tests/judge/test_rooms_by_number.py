@@ -73,3 +73,54 @@ def test_a_shut_room_is_one_where_warmth_drives_it(heat: bool) -> None:
     shut["field"]["walls"] = {"l": {"kind": "sliding", "edge": "p.left", "speed": "2 m/s"}}
     shut["field"]["physics"]["buoyancy"] = "none"
     assert "k-omega SST" in chosen(shut)
+
+
+def warm_room(flow: str, floor: str = "35 °C", speed: str = "0.01 m/s") -> dict[str, Any]:
+    """State a room that air drifts through from wall to wall (Re 900), over a warm floor."""
+    return {
+        "media": {"a": {"kind": "air", "temperature": "20 °C"}},
+        "shape": {
+            "space": "space",
+            "solids": {"room": {"kind": "brick", "length": "2 m", "width": "1.5 m", "height": "1 m"}},
+        },
+        "field": {
+            "physics": {"flow": flow, "buoyancy": "boussinesq"},
+            "heat": {"solve": True},
+            "warm": {"floor": {"kind": "temperature", "edge": "room.bottom", "temperature": floor}},
+            "openings": {
+                "in": {"kind": "velocity", "edge": "room.west", "velocity": speed, "temperature": "20 °C"},
+                "out": {"kind": "static_pressure", "edge": "room.east", "temperature": "20 °C"},
+            },
+            "grid": {"cell": "250 mm"},
+        },
+    }
+
+
+def told(data: dict[str, Any], words: str) -> list[Any]:
+    """Give the notes that say so."""
+    return [note for note in review(parse_case(data)).notes if words in note.text]
+
+
+def test_warm_fluid_that_rises_counts_where_little_enters() -> None:
+    """sqrt(g dT / T d) d / nu with d = 4 V / A and 15 K, by hand: 4.2e4, beyond the 3.5e4 of a warm plate."""
+    breadth = 4 * 3.0 / (2 * (2 * 1.5 + 2 * 1.0 + 1.5 * 1.0))
+    by_hand = (9.80665 * 15 / 293.15 * breadth) ** 0.5 * breadth / 1.516e-5
+    [note] = told(warm_room("reynolds"), "that rises through it")
+    assert float(note.text.split()[2].replace(",", "")) == pytest.approx(by_hand, rel=0.02)
+    assert "solved as turbulent" in note.text
+    assert told(warm_room("reynolds"), "stirs the space")
+    assert "solved as laminar" in chosen(warm_room("reynolds", floor="21 °C"))
+    assert "that rises" not in chosen(warm_room("reynolds", speed="1 m/s"))
+
+
+def test_laminar_asked_where_warmth_stirs_is_cautioned() -> None:
+    """And a closure that is right there is not: its opening alone would be laminar."""
+    case = parse_case(warm_room("laminar"))
+    [note] = told(warm_room("laminar"), "such a flow is turbulent")
+    assert note.level == "caution" and not note.fails
+    mended = apply(case, note.edits)
+    assert not told(mended.as_data(), "such a flow is turbulent")
+    assert "solved as turbulent" in chosen(mended.as_data())
+    assert told(warm_room("laminar", floor="220 °C"), "such a flow is turbulent")[0].fails
+    assert not told(warm_room("realizable"), "the real flow is laminar")
+    assert told(warm_room("realizable", floor="21 °C"), "the real flow is laminar")

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.declare import discover
-from mop_lantern.judge.facts import CRITICAL_REYNOLDS, Facts, OpeningFacts
+from mop_lantern.judge.facts import CRITICAL_REYNOLDS, Facts, OpeningFacts, named_temperatures
 from mop_lantern.laws.friction import darcy
 from mop_lantern.shape import Surface
 
@@ -25,6 +25,7 @@ CRITICAL_STIRRED = 8000.0
 # of fluid that rises by its warmth, on the speed sqrt(g beta dT L): a Grashof number of 1.2e9 (upright plates
 # in air; Incropera, *Fundamentals of Heat and Mass Transfer*; from memory)
 CRITICAL_RISING = 3.5e4
+RISES = "and the speed of fluid that rises through it"
 LEAST_WARMER = 1.0  # K, where only heat is given
 CRITICAL_TURNED = 3e5  # of a turning disc, on its radius (Schlichting, *Boundary-Layer Theory*; from memory)
 
@@ -37,7 +38,8 @@ class Regime:
     ----------
     closure : kind of closure, "" for laminar. reynolds : the largest Reynolds number, 0 where none is known.
     where : what it was taken from, in words. chosen : whether the Reynolds number chose. size : m, the length
-    in it; 0 where none is known. roomy : whether the space is far wider than its openings.
+    in it; 0 where none is known. roomy : whether the space is far wider than its openings. critical : the
+    Reynolds number from which such a flow is turbulent.
     """
 
     closure: str
@@ -46,6 +48,7 @@ class Regime:
     chosen: bool
     size: float = 0.0
     roomy: bool = False
+    critical: float = CRITICAL_REYNOLDS
 
     @property
     def wall_unit(self) -> float:
@@ -60,7 +63,7 @@ class Regime:
     @property
     def between(self) -> bool:
         """Whether the flow may be either."""
-        return CRITICAL_REYNOLDS < self.reynolds < FULLY
+        return self.critical == CRITICAL_REYNOLDS < self.reynolds < FULLY
 
 
 def regime_of(facts: Facts) -> Regime:
@@ -68,10 +71,11 @@ def regime_of(facts: Facts) -> Regime:
     asked = facts.numbers.physics.flow
     reynolds, where, critical, size = _largest(facts)
     if asked != BY_NUMBER:
-        return Regime("" if asked == LAMINAR else asked, reynolds, where, False, size)
+        closure = "" if asked == LAMINAR else asked
+        return Regime(closure, reynolds, where, False, size, critical=critical)
     roomy = _roomy(facts)
     closure = CHOSEN_IN_ROOMS if roomy else CHOSEN
-    return Regime(closure if reynolds > critical else "", reynolds, where, True, size, roomy)
+    return Regime(closure if reynolds > critical else "", reynolds, where, True, size, roomy, critical)
 
 
 def _roomy(facts: Facts) -> bool:
@@ -80,7 +84,7 @@ def _roomy(facts: Facts) -> bool:
     if facts.shape.dry or facts.shape.axisymmetric:
         return False
     if widest <= 0:
-        return _rising(facts) > 0
+        return _rising(facts, facts.shape.size) > 0
     return float(facts.shape.volume) > ROOMY * widest * _longest(facts)
 
 
@@ -109,16 +113,20 @@ def _largest(facts: Facts) -> tuple[float, str, float, float]:
     found += _blown(facts)
     if found:
         speed, size, words = max(found, key=lambda each: each[0] * each[1])
-        return speed * size * facts.density / facts.viscosity, words, CRITICAL_REYNOLDS, size
+        reynolds = speed * size * facts.density / facts.viscosity
+        within = any(_bounded(facts, opening.edge) for opening in facts.openings)
+        rising = _rising(facts, _breadth(facts)) if within else 0.0
+        if rising / CRITICAL_RISING > reynolds / CRITICAL_REYNOLDS:
+            return rising, f"the breadth of the space {RISES}", CRITICAL_RISING, 0.0
+        return reynolds, words, CRITICAL_REYNOLDS, size
     viscosity = facts.viscosity / facts.density
     sliding = _fastest(facts, "speed") * facts.shape.size / viscosity
     turning = _fastest(facts, "rate") * (facts.shape.size / 2) ** 2 / viscosity
     if turning / CRITICAL_TURNED > sliding / CRITICAL_STIRRED:
         return turning, "half the size of the space and its fastest turning wall", CRITICAL_TURNED, 0.0
-    rising = _rising(facts)
+    rising = _rising(facts, facts.shape.size)
     if rising > sliding:
-        words = "the size of the space and the speed of fluid that rises through it"
-        return rising, words, CRITICAL_RISING, 0.0
+        return rising, f"the size of the space {RISES}", CRITICAL_RISING, 0.0
     if sliding:
         return sliding, "the size of the space and its fastest wall", CRITICAL_STIRRED, 0.0
     return 0.0, "nothing is known to drive the flow", CRITICAL_STIRRED, 0.0
@@ -211,24 +219,28 @@ def _pushed(facts: Facts) -> list[tuple[float, float, str]]:
     return found
 
 
-def _rising(facts: Facts) -> float:
-    """Give the Reynolds number of fluid that rises by its warmth, sqrt(g beta dT L) L / nu, 0 where none
-    does.
+def _breadth(facts: Facts) -> float:
+    """Give the hydraulic diameter of the whole space, four times its volume over its surface, m."""
+    shape = facts.shape
+    if isinstance(shape, Surface):
+        return 4 * float(shape.volume) / float(np.linalg.norm(shape.area_vectors, axis=1).sum())
+    if shape.axisymmetric:
+        return 2 * float(shape.polygon.bounds[3])
+    return 4 * float(shape.polygon.area) / float(shape.polygon.length)
+
+
+def _rising(facts: Facts, size: float) -> float:
+    """Give the Reynolds number of fluid that rises by its warmth, sqrt(g beta dT L) L / nu on a length (m), 0
+    where none does.
     """
     numbers = facts.numbers
     if numbers.physics.buoyancy == "none" or not numbers.heat.solve or not facts.expansion:
         return 0.0
-    held = [
-        value
-        for wall in numbers.warm.values()
-        for name in ("temperature", "outside")
-        if isinstance(value := getattr(wall, name, None), float)
-    ]
+    held = named_temperatures(numbers)
     if held and isinstance(numbers.heat.start, float):
         held.append(numbers.heat.start)
     given = any(hasattr(wall, "flux") for wall in numbers.warm.values()) or bool(numbers.sources)
     warmer = max(float(np.ptp(held)) if held else 0.0, LEAST_WARMER if given else 0.0)
-    size = facts.shape.size
     speed = np.sqrt(numbers.physics.gravity * abs(facts.expansion) * warmer * size)
     return float(speed * size * facts.density / facts.viscosity)
 

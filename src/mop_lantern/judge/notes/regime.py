@@ -25,7 +25,7 @@ class ChosenRegime(NoteKind):
         regime = regime_of(facts)
         path = "field.physics"
         told = f"Reynolds number {regime.reynolds:,.0f} on {regime.where}"
-        if regime.closure and not regime.chosen and 0 < regime.reynolds <= CRITICAL_REYNOLDS:
+        if regime.closure and not regime.chosen and 0 < regime.reynolds <= regime.critical:
             text = f"{told}: the real flow is laminar. A closure shows too much friction and mixing."
             edits: dict[str, Any] = {"field.physics.flow": "reynolds"}
             return [Note(path, "caution", text, "Let the Reynolds number decide", edits)]

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from mop_lantern.judge.facts import Facts, Note, NoteKind
+from mop_lantern.judge.facts import CRITICAL_REYNOLDS, Facts, Note, NoteKind
+from mop_lantern.judge.regime import regime_of
 from mop_lantern.shape import Surface
 
 
@@ -21,6 +22,9 @@ class Reynolds(NoteKind):
     def check(cls, facts: Facts) -> list[Note]:
         """One note an opening."""
         notes = []
+        inside = regime_of(facts)
+        stirred = inside.critical != CRITICAL_REYNOLDS and inside.reynolds > inside.critical
+        end = "flow there; what rises by its warmth stirs the space" if stirred else "flow"
         for opening in facts.openings:
             reynolds = facts.reynolds(opening)
             if reynolds:
@@ -33,8 +37,8 @@ class Reynolds(NoteKind):
                 )
                 text = (
                     f"Reynolds number {reynolds:.0f} on {basis}: "
-                    f"{'creeping' if reynolds < 1 else 'laminar'} flow."
+                    f"{'creeping' if reynolds < 1 else 'laminar'} {end}."
                 )
-                if reynolds <= 2300:
+                if reynolds <= CRITICAL_REYNOLDS:
                     notes.append(Note(f"field.openings.{opening.key}", "ready", text))
         return notes

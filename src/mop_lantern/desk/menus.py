@@ -8,6 +8,7 @@ from PyQt6.QtGui import QKeySequence
 
 from mop_lantern.desk.actions import Deed
 from mop_lantern.desk.files.exporting import to_clipboard
+from mop_lantern.desk.results.comfort_page import show_comfort
 from mop_lantern.desk.sheet.in_series import ask_series
 from mop_lantern.desk.stage.face_list import show_faces
 
@@ -22,6 +23,13 @@ def deeds_of(window: Any) -> list[Deed]:
             "Ctrl+Shift+N",
             lambda: window.set_night(not window.night),
             "Light on dark, or dark on light",
+        ),
+        Deed(
+            "View",
+            "Comfort of the room",
+            "Ctrl+Alt+R",
+            lambda: show_comfort(window),
+            "Every judgement of comfort with its limits, solved variants side by side",
         ),
         Deed("Help", "Manual", "F1", window.show_manual, "The manual, at what concerns the line you are on"),
         Deed("Help", "Shortcuts …", "Ctrl+F1", window.show_shortcuts, "All keys"),

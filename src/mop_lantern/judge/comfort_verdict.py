@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -33,7 +33,8 @@ class Row:
     Attributes
     ----------
     id : what and where. category : A, B, C or "none". value : the worst, SI. place : where, m; empty where it
-    has none. text : in words.
+    has none. text : in words. limits : those of the categories A, B and C, in words; empty for the room.
+    found : the worst in words.
     """
 
     id: str
@@ -41,10 +42,12 @@ class Row:
     value: float
     place: tuple[float, ...]
     text: str
+    limits: tuple[str, ...] = ()
+    found: str = ""
 
     def as_dict(self) -> dict[str, Any]:
         """Give the row as plain data."""
-        return {**asdict(self), "place": list(self.place)}
+        return {**asdict(self), "place": list(self.place), "limits": list(self.limits)}
 
 
 @dataclass(frozen=True)
@@ -138,13 +141,23 @@ def _worst(
     values: Floats,
     limits: tuple[float, ...],
     words: Callable[..., str],
+    limit: str,
+    found: str,
 ) -> Row:
     values = np.where(np.isfinite(values), values, 0.0)
     at = int(np.argmax(np.abs(values)))
     worst = float(values[at])
     share = float((np.abs(values) <= limits[1]).mean())
     text = f"{height:g} m: {words(values)}, worst at {{}}; {share:.0%} of the places within category B."
-    return Row(f"{name} at {height:g} m", _within(limits, abs(worst)), worst, tuple(places[at]), text)
+    return Row(
+        f"{name} at {height:g} m",
+        _within(limits, abs(worst)),
+        worst,
+        tuple(places[at]),
+        text,
+        tuple(limit.format(most) for most in limits),
+        found.format(worst).replace("-", "−"),
+    )
 
 
 def _vote(height: float, places: Floats, air: FieldResult) -> Row:
@@ -155,6 +168,8 @@ def _vote(height: float, places: Floats, air: FieldResult) -> Row:
         air.sampler("vote", places),
         VOTES,
         lambda values: f"mean vote {values.min():.2f} to {values.max():.2f}".replace("-", "−"),
+        "±{:g}",
+        "{:.2f}",
     )
     return _placed(row, air)
 
@@ -167,6 +182,8 @@ def _draught(height: float, places: Floats, air: FieldResult) -> Row:
         air.sampler("draught", places),
         DRAUGHTS,
         lambda values: f"draught rating up to {values.max():.0%}",
+        "{:.0%}",
+        "{:.0%}",
     )
     return _placed(row, air)
 
@@ -174,7 +191,7 @@ def _draught(height: float, places: Floats, air: FieldResult) -> Row:
 def _placed(row: Row, air: FieldResult) -> Row:
     place = np.asarray(row.place)
     ways = len(air.mesh.ways)
-    return Row(row.id, row.category, row.value, tuple(row.place[:ways]), row.text.format(_named(place, ways)))
+    return replace(row, place=tuple(row.place[:ways]), text=row.text.format(_named(place, ways)))
 
 
 def _difference(room: _Room, air: FieldResult) -> list[Row]:
@@ -195,7 +212,9 @@ def _difference(room: _Room, air: FieldResult) -> list[Row]:
         else "The head is nowhere warmer than the ankles."
     )
     category = _within(DIFFERENCES, max(worst, 0.0))
-    return [Row("head above ankles", category, worst, tuple(heads[at][:ways]), text)]
+    limits = tuple(f"{most:g} K" for most in DIFFERENCES)
+    found = f"{worst:.2g} K".replace("-", "−")
+    return [Row("head above ankles", category, worst, tuple(heads[at][:ways]), text, limits, found)]
 
 
 def _floor(room: _Room, air: FieldResult) -> list[Row]:
@@ -217,7 +236,8 @@ def _floor(room: _Room, air: FieldResult) -> list[Row]:
         ),
         BEYOND,
     )
-    text = f"The floor is {coldest:.3g} to {warmest:.3g} °C warm; category B wants 19 to 29 °C."
+    text = f"The floor is {coldest:.3g} to {warmest:.3g} °C warm."
+    limits = tuple(f"{least:g} to {most:g} °C" for least, most in FLOORS)
     middle = 0.5 * (FLOORS[1][0] + FLOORS[1][1])
     worst = coldest if middle - coldest > warmest - middle else warmest
-    return [Row("floor", category, worst + ZERO, (), text)]
+    return [Row("floor", category, worst + ZERO, (), text, limits, f"{worst:.3g} °C")]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from PyQt6.QtCore import QObject
+from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QStackedWidget
 
 from mop_lantern.desk.document import Document
@@ -34,7 +34,14 @@ class Panels:
 
 
 class Showing(QObject):
-    """Keeps all panels at the newest run of the variant chosen."""
+    """Keeps all panels at the newest run of the variant chosen.
+
+    Signals
+    -------
+    ledger_filled : the ledger has been filled anew.
+    """
+
+    ledger_filled = pyqtSignal()
 
     def __init__(
         self,
@@ -121,6 +128,20 @@ class Showing(QObject):
         page.show_grid(
             record.grid if record else None, [cycle["cells"] for cycle in record.cycles] if record else []
         )
+        self.ledger_filled.emit()
+
+    def verdicts(self) -> dict[str, list[dict[str, Any]]]:
+        """Give what the standard says of the comfort in every solved variant, by the words for it."""
+        case = self.document.case
+        found = {}
+        for key in ("", *case.variants) if case is not None else ():
+            record = self.archive.records.get(key)
+            if case is None or record is None:
+                continue
+            words = f"{key}  {case.variants[key].title}".strip() if key else "Base"
+            stale = " (the case has changed since)" if self.archive.stale(case, key) else ""
+            found[words + stale] = record.verdict
+        return found
 
     def _on_history(self, answer: FieldResult) -> None:
         self.panels.stage.show_answer(answer)

@@ -16,6 +16,18 @@ GAP = 6
 WORDS = int(Qt.TextFlag.TextWordWrap)
 
 
+def limits_of(row: dict[str, Any]) -> str:
+    """Give the limits of the categories of a row, "" where it has none (a run of an older program too)."""
+    named = zip("ABC", row.get("limits", ()), strict=False)
+    return "; ".join(f"{category}: {limit}" for category, limit in named)
+
+
+def _told(row: dict[str, Any]) -> str:
+    """Give the words of a row and, on a line of their own, its limits."""
+    limits = limits_of(row)
+    return f"{row['text']}\n{limits}" if limits else str(row["text"])
+
+
 class VerdictPage(QWidget):
     """Paints the rows of a verdict, each with its category before it."""
 
@@ -38,7 +50,7 @@ class VerdictPage(QWidget):
 
     def as_text(self) -> str:
         """Give the rows as tab-separated text."""
-        return "\n".join(f"{row['category']}\t{row['text']}" for row in self.rows)
+        return "\n".join(f"{row['category']}\t{row['text']}\t{limits_of(row)}" for row in self.rows)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Words wrap anew."""
@@ -58,7 +70,7 @@ class VerdictPage(QWidget):
         metrics = QFontMetrics(font(10))
         width = max(self.width(), 220) - MARK - 10
         return [
-            metrics.boundingRect(QRect(0, 0, width, 999), WORDS, row["text"]).height() for row in self.rows
+            metrics.boundingRect(QRect(0, 0, width, 999), WORDS, _told(row)).height() for row in self.rows
         ]
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -78,6 +90,10 @@ class VerdictPage(QWidget):
             painter.drawText(QRect(8, y, MARK - 12, height), int(Qt.AlignmentFlag.AlignLeft), mark)
             painter.setFont(font(10))
             painter.setPen(QColor(t.ink))
-            painter.drawText(QRect(MARK, y, self.width() - MARK - 10, height + 2), WORDS, row["text"])
+            room = QRect(MARK, y, self.width() - MARK - 10, height + 2)
+            painter.drawText(room, WORDS, row["text"])
+            if limits := limits_of(row):
+                painter.setPen(QColor(t.soft))
+                painter.drawText(room, WORDS | int(Qt.AlignmentFlag.AlignBottom), limits)
             y += height + GAP
         painter.end()

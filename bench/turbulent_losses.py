@@ -171,11 +171,19 @@ def bent(ratio: float, cell: str = "4 mm") -> float:
 
 def rectangular() -> list[Check]:
     """O-1.12: a rectangular duct; what the pressure falls a metre over the second half."""
+    source = "Colebrook on the hydraulic diameter (reference O-1.12)"
+    return [Check("O-1.12 field", "fall of pressure, Pa/m", 14.899 / 20, duct_fall(), 0.03, source)]
+
+
+def duct_fall(cell: str = "20 mm", length: float = 9.0) -> float:
+    """Give the fall of pressure in the duct of O-1.12, Pa/m, over the second half of a length (m)."""
     data = {
         "media": {"a": {"kind": "constant", "density": "1.2 kg/m3", "viscosity": "18.19 uPa s"}},
         "shape": {
             "space": "space",
-            "solids": {"d": {"kind": "brick", "length": "9 m", "width": "500 mm", "height": "300 mm"}},
+            "solids": {
+                "d": {"kind": "brick", "length": f"{length} m", "width": "500 mm", "height": "300 mm"}
+            },
         },
         "field": {
             "openings": {
@@ -183,7 +191,7 @@ def rectangular() -> list[Check]:
                 "out": {"kind": "static_pressure", "edge": "d.east"},
             },
             "physics": {"flow": "sst"},
-            "grid": {"cell": "20 mm", "doublings": "0"},
+            "grid": {"cell": cell, "doublings": "0"},
         },
     }
     for side in ("north", "south", "top", "bottom"):
@@ -195,10 +203,8 @@ def rectangular() -> list[Check]:
     made = run(data)
     x = made.mesh.centre[:, 0]
     x = x - x.min()
-    mine = (x > 4.5) & (x < 8.5)
-    fall = -1.2 * float(np.polyfit(x[mine], made.flow.p[mine], 1)[0])
-    source = "Colebrook on the hydraulic diameter (reference O-1.12)"
-    return [Check("O-1.12 field", "fall of pressure, Pa/m", 14.899 / 20, fall, 0.03, source)]
+    mine = (x > length / 2) & (x < length - 0.5)
+    return -1.2 * float(np.polyfit(x[mine], made.flow.p[mine], 1)[0])
 
 
 def jet() -> list[Check]:
@@ -206,16 +212,23 @@ def jet() -> list[Check]:
 
     Where the straight lines begin (the virtual origin) is the nozzle's matter and left out of the check.
     """
-    bore, speed = 0.02, 20.0  # m, m/s
-    made = run(free_jet(bore, speed, "realizable"), 2000)
-    near, far = (across_jet(made, distance * bore, bore) for distance in (20, 40))
-    decay = 20 * bore / (speed / far[0] - speed / near[0]) / bore
-    spread = (far[1] - near[1]) / (20 * bore)
+    decay, spread = jet_figures()
     source = "Hussein, Capp and George 1994 (reference O-7.4)"
     return [
         Check("O-7.4", "decay constant B", 5.8, decay, 0.1, source),
         Check("O-7.4", "half-velocity radius a distance", 0.094, spread, 0.15, source),
     ]
+
+
+def jet_figures(
+    cell: float = 0.4, long: float = 60.0, ends: tuple[float, float] = (20.0, 40.0)
+) -> tuple[float, float]:
+    """Give the decay constant and the spread of the jet between two distances, all in bores."""
+    bore, speed = 0.02, 20.0  # m, m/s
+    made = run(free_jet(bore, speed, "realizable", cell, long), 2000)
+    near, far = (across_jet(made, distance * bore, bore) for distance in ends)
+    way = (ends[1] - ends[0]) * bore
+    return way / (speed / far[0] - speed / near[0]) / bore, (far[1] - near[1]) / way
 
 
 def across_jet(made: FlowRun, distance: float, bore: float) -> tuple[float, float]:
@@ -228,8 +241,14 @@ def across_jet(made: FlowRun, distance: float, bore: float) -> tuple[float, floa
     return middle, float(np.interp(-0.5 * middle, -u, r))
 
 
-def free_jet(bore: float, speed: float, closure: str) -> dict[str, Any]:
-    """State a jet of air from a pipe into still air 60 bores long and 12 deep."""
+def free_jet(
+    bore: float,
+    speed: float,
+    closure: str,
+    cell: float = 0.4,
+    long: float = 60.0,
+) -> dict[str, Any]:
+    """State a jet of air from a pipe into still air so many bores long and 12 deep."""
     D = bore
     open_to = {"kind": "total_pressure", "pressure": "0 Pa"}
     return {
@@ -241,7 +260,7 @@ def free_jet(bore: float, speed: float, closure: str) -> dict[str, Any]:
                 "b": {
                     "kind": "straight",
                     "start": [f"{5 * D} m", "0 m"],
-                    "length": f"{60 * D} m",
+                    "length": f"{long * D} m",
                     "width": f"{24 * D} m",
                 },
             },
@@ -255,7 +274,7 @@ def free_jet(bore: float, speed: float, closure: str) -> dict[str, Any]:
             },
             "physics": {"flow": closure},
             "grid": {
-                "cell": f"{0.4 * D} m",
+                "cell": f"{cell * D} m",
                 "across": "2",
                 "refine": {
                     "near": {

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from bench.turbulent_losses import bent, held_up, narrowed, spread, widened
+from bench.turbulent_losses import bent, duct_fall, held_up, jet_figures, narrowed, spread, widened
 
 
 def test_a_sudden_widening_loses_what_borda_says() -> None:
@@ -33,3 +33,15 @@ def test_a_sharper_bend_loses_more_and_finer_cells_find_more_of_it() -> None:
     gentle, sharp = (bent(ratio, "12 mm") for ratio in (1.5, 1.0))
     assert 0.05 < gentle < 0.95 * sharp < 0.31
     assert bent(1.0, "10 mm") > 1.03 * sharp
+
+
+def test_a_rectangular_duct_falls_as_colebrook_says() -> None:
+    """Reference O-1.12; 3 % there, six cells across the duct find up to 6 % less."""
+    assert duct_fall("50 mm", 6.0) == pytest.approx(14.899 / 20, rel=0.08)
+
+
+def test_a_free_jet_decays_and_spreads_as_measured() -> None:
+    """Hussein, Capp and George (reference O-7.4), its tolerances: 10 % of the decay, 15 % of the spread."""
+    decay, width = jet_figures(cell=0.8)
+    assert decay == pytest.approx(5.8, rel=0.1)
+    assert width == pytest.approx(0.094, rel=0.15)

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import pytest
 
 from mop_lantern.case import apply, parse_case, review, settle
 from mop_lantern.solve import prepare
+from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.physics import Physics
 
 ROOM: dict[str, Any] = {
@@ -124,3 +126,19 @@ def test_laminar_asked_where_warmth_stirs_is_cautioned() -> None:
     assert told(warm_room("laminar", floor="220 °C"), "such a flow is turbulent")[0].fails
     assert not told(warm_room("realizable"), "the real flow is laminar")
     assert told(warm_room("realizable", floor="21 °C"), "the real flow is laminar")
+
+
+@pytest.mark.parametrize(("flow", "done"), [("realizable", True), ("laminar", False)])
+def test_a_turbulent_room_ends_once_its_readings_stand(flow: str, done: bool) -> None:
+    """Beside a law of the wall the residual of the temperature stays at some 1e-5; a laminar flow goes on."""
+    settled = settle(parse_case(warm_room(flow)))
+    run = FlowRun(settled, prepare(settled), None)
+    run.advance(1e9, 2)
+    run.change = lambda: (0.0, "")  # type: ignore[method-assign]
+    run.last = replace(run.last, momentum=0.5 * run.residual, mass=0.0)
+    run.physics.driving_residual = 2e-5
+    assert run.finished() is done
+    run.physics.driving_residual = 2e-4
+    assert not run.finished()
+    run.physics.driving_residual = 0.0
+    assert run.finished()

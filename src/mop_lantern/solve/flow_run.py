@@ -18,7 +18,7 @@ from mop_lantern.judge import FieldResult, Trust, measure, trust_list
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.standard import watched_readings
 from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT
-from mop_lantern.solve.physics import COUPLED_LIMIT, Physics
+from mop_lantern.solve.physics import COUPLED_LIMIT, Physics, coupled_limit
 from mop_lantern.solve.swinging import averaged, calmed_trust, gives_up, restless, swing_trust, swings_of
 
 READ_EVERY = 5
@@ -223,9 +223,8 @@ class FlowRun:
         # mass before the correction of an iteration: what is left in the end is nothing
         if not (self.last.momentum < limit and self.last.mass < max(MASS_WHILE_RUNNING, self.residual)):
             return False
-        if self.physics.driving and self.physics.driving_residual > max(
-            COUPLED_LIMIT, 10 * limit if residual is not None else 0.0
-        ):
+        coupled = coupled_limit(self.residual) if residual is None else max(COUPLED_LIMIT, 10 * limit)
+        if self.physics.driving and self.physics.driving_residual > coupled:
             return False
         if residual is not None:
             return True

@@ -15,7 +15,7 @@ import numpy as np
 from mop_lantern.judge import Measured, Trust
 from mop_lantern.judge.swing import Swing, swing_of
 from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT, NEARLY, graded
-from mop_lantern.solve.physics import COUPLED_LIMIT
+from mop_lantern.solve.physics import coupled_limit
 from mop_lantern.units import preferred, show
 
 if TYPE_CHECKING:
@@ -83,7 +83,7 @@ def gives_up(run: FlowRun) -> bool:
     moving = [key for key, change in changes.items() if change > FLAT_LIMIT]
     worst = max(changes.values(), default=0.0)
     if run.physics.turbulence is not None and not moving and latest < NEARLY * run.residual:
-        return not run.physics.driving or run.physics.driving_residual < COUPLED_LIMIT
+        return not run.physics.driving or run.physics.driving_residual < coupled_limit(run.residual)
     return worst > FLAT_FAILS and len(swings_of(run.traces, moving, PERIODS)) == len(moving)
 
 

@@ -90,6 +90,7 @@ def _depth(window: Any, take: Callable[[str], None]) -> None:
     _networks(window, open_demo, take)
     _space(window, open_demo, take)
     _solids(window, open_demo, take)
+    comfort(window, open_demo)
     open_demo("pulsed-line")
     window.sheet.go_to("field.openings.in")
     window.show_manual()
@@ -141,6 +142,21 @@ def _solids(window: Any, open_demo: Callable[[str], None], take: Callable[[str],
     window.document.edit({"views.layers": {"colours": {"bands": "16"}}})
     window.sheet.go_to("field.solids.slab")
     take("solids")
+
+
+def comfort(window: Any, open_demo: Callable[[str], None]) -> None:
+    """The page of comfort of a warm room, three variants side by side."""
+    from mop_lantern.desk.app import settle
+    from mop_lantern.desk.results.comfort_page import show_comfort
+
+    open_demo("nursery-room")
+    for variant in ("", "B", "C"):
+        solve(window, variant)
+    page = show_comfort(window)
+    page.resize(1280, 520)
+    settle(window)
+    page.grab().save(str(SHOTS / "comfort.png"))
+    page.close()
 
 
 def _networks(window: Any, open_demo: Callable[[str], None], take: Callable[[str], None]) -> None:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from ht.conv_internal import turbulent_Dipprey_Sabersky
 
 from bench.stating import Check
 from mop_lantern.case import parse_case, settle
@@ -179,35 +180,50 @@ def in_space() -> list[Check]:
 
 
 def heat() -> list[Check]:
-    """O-6.8: Nusselt number of a pipe by Gnielinski, on coarse and fine cells."""
+    """O-6.8: Nusselt number of a pipe by Gnielinski, on coarse and fine cells; that of rough pipes."""
     checks = []
     for reynolds, prandtl, expected in ((1e5, 0.71, 180.2), (5e4, 5.0, 285.2)):
         for cell in ("6 mm", "1.6 mm"):
-            fluid = {"capacity": "4000 J/kg/K", "conductivity": f"{4 / prandtl} W/m/K"}
-            shape = {"kind": "straight", "length": "4 m", "width": "100 mm"}
-            warm = {"w": {"kind": "temperature", "edge": "p.left", "temperature": "30 °C"}}
-            data = stated(
-                {"space": "axis", "parts": {"p": shape}},
-                f"{reynolds * 1e-5} m/s",
-                {"cell": cell, "aspect": "8"},
-                fluid=fluid,
-                heat={"solve": True},
-                warm=warm,
-            )
-            made = run(data)
-            mesh = made.mesh
-            scalar = made.physics.scalars["T"]
-            face = mesh.face_centre[mesh.n_internal :, 0]
-            mine = (face > 3.2) & (face < 3.6) & (mesh.patch == mesh.patch_names.index("p.left"))
-            size = made.flow.geometry.size_b * mesh.turn
-            flux = -scalar.boundary_flux()[mine].sum() / size[mine].sum()
-            cells = (mesh.centre[:, 0] > 3.2) & (mesh.centre[:, 0] < 3.6)
-            weight = (mesh.volume * made.flow.U[:, 0])[cells]
-            bulk = float(np.average(scalar.phi[cells], weights=weight))
-            got = flux / (303.15 - bulk) * WIDTH / (4 / prandtl)
+            got = nusselt(reynolds, prandtl, cell)
             what = f"Nu at Re {reynolds:.0e}, Pr {prandtl}, cells of {cell}"
             checks.append(Check("O-6.8 pipe", what, expected, got, 0.15, "Gnielinski (reference O-6.8)"))
+    for prandtl, grain, cell in (
+        (5.0, 0.5, "8 mm"),
+        (5.0, 0.5, "3 mm"),
+        (1.2, 0.5, "6 mm"),
+        (5.0, 1.0, "6 mm"),
+    ):
+        share = grain / 100
+        expected = turbulent_Dipprey_Sabersky(1e5, prandtl, float(colebrook(1e5, share)), share)
+        got = nusselt(1e5, prandtl, cell, r={"kind": "rough", "edge": "p.left", "grain": f"{grain} mm"})
+        what = f"Nu on grains of {grain} mm, Pr {prandtl}, cells of {cell}"
+        source = "Dipprey & Sabersky (1963), by the library ht"
+        checks.append(Check("Heat of a rough pipe", what, expected, got, 0.1, source))
     return checks
+
+
+def nusselt(reynolds: float, prandtl: float, cell: str, **walls: Any) -> float:
+    """Solve a pipe of water-like fluid with a warm wall, and give its Nusselt number far from the inlet."""
+    data = stated(
+        {"space": "axis", "parts": {"p": {"kind": "straight", "length": "4 m", "width": "100 mm"}}},
+        f"{reynolds * 1e-5} m/s",
+        {"cell": cell, "aspect": "8"},
+        fluid={"capacity": "4000 J/kg/K", "conductivity": f"{4 / prandtl} W/m/K"},
+        heat={"solve": True},
+        warm={"w": {"kind": "temperature", "edge": "p.left", "temperature": "30 °C"}},
+        walls=walls,
+    )
+    made = run(data)
+    mesh = made.mesh
+    scalar = made.physics.scalars["T"]
+    face = mesh.face_centre[mesh.n_internal :, 0]
+    mine = (face > 3.2) & (face < 3.6) & (mesh.patch == mesh.patch_names.index("p.left"))
+    size = made.flow.geometry.size_b * mesh.turn
+    flux = -scalar.boundary_flux()[mine].sum() / size[mine].sum()
+    cells = (mesh.centre[:, 0] > 3.2) & (mesh.centre[:, 0] < 3.6)
+    weight = (mesh.volume * made.flow.U[:, 0])[cells]
+    bulk = float(np.average(scalar.phi[cells], weights=weight))
+    return float(flux / (303.15 - bulk) * WIDTH / (4 / prandtl))
 
 
 def step() -> list[Check]:

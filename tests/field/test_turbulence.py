@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from ht.conv_internal import turbulent_Dipprey_Sabersky
 
 from mop_lantern.field.boundary import Boundary
 from mop_lantern.field.closure import Closure
@@ -66,6 +67,29 @@ def test_temperature_beside_a_wall_follows_conduction_then_the_log_law() -> None
         assert profile.temperature(0.1, number) == pytest.approx(0.1 * number, rel=1e-2)
         far = 2.12 * np.log(1001) + (3.85 * number ** (1 / 3) - 1.3) ** 2 + 2.12 * np.log(number)
         assert profile.temperature(1000.0, number) == pytest.approx(far, rel=5e-3)
+
+
+@pytest.mark.parametrize("prandtl_number", [1.2, 2.79, 5.94])
+def test_grains_bring_heat_to_a_wall_as_was_measured_in_rough_tubes(prandtl_number: float) -> None:
+    """Dipprey & Sabersky (1963), by the library ht: the resistance of a fully rough tube is its velocity plus
+    5.19 k_s+^0.2 Pr^0.44 - 8.48, all over the friction velocity; grains of 1 % of the bore, Re 5e5.
+    """
+    share, reynolds = 0.01, 5e5
+    factor = float(colebrook(reynolds, share))
+    pull = np.sqrt(factor / 8)  # of the mean velocity
+    tube = turbulent_Dipprey_Sabersky(reynolds, prandtl_number, factor, share)
+    measured = reynolds * prandtl_number * pull / tube  # T+ of the mean temperature
+    grain = share * reynolds * pull  # k_s+
+    where = 0.11 * reynolds * pull  # y+ at which the velocity is the mean one
+    assert profile.temperature(where, prandtl_number, grain) == pytest.approx(measured, rel=0.06)
+
+
+def test_a_wall_of_small_grains_is_smooth_to_heat() -> None:
+    y = np.array([1.0, 5.0, 30.0, 300.0])
+    for number in (0.7, 5.0, 500.0):
+        assert (profile.temperature(y, number, 2.2) == profile.temperature(y, number)).all()
+        fine = [profile.temperature(y, number, grain) for grain in (2.5, 10.0, 60.0)]
+        assert (np.diff(fine, axis=0) <= 1e-12).all() and np.min(fine) > 0
 
 
 @pytest.mark.parametrize(

@@ -378,7 +378,7 @@ class Turbulence:
         nu = flow.molecular[cell]
         pull = np.sqrt(self.tau)
         prandtl = np.clip(nu / np.maximum(diffusivity[cell], 1e-300), 1e-3, MOST_PRANDTL)
-        coefficient = pull / temperature(away * pull / nu, prandtl)
+        coefficient = pull / temperature(away * pull / nu, prandtl, self._rough * pull / nu)
         still = pull <= 0
         coefficient[still] = (diffusivity[cell] / away)[still]
         if warmth is not None:

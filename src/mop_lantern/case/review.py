@@ -42,7 +42,7 @@ from mop_lantern.media._fluid import Medium
 from mop_lantern.network.steady import NetworkFault
 from mop_lantern.shape import Plane, Surface, as_it_is, build, join
 from mop_lantern.shape.passages import narrowest_passage
-from mop_lantern.units import UnitFault
+from mop_lantern.units import UnitFault, worded_in
 
 ROOM = 293.15  # K
 NOTHING = Fluid(ROOM, 1.0, 1.0, 1.0, 1.0, 0.0)
@@ -195,6 +195,12 @@ def review(case: Case, variant: str | None = None, brief: bool = False) -> Revie
         case = with_variant(case, variant)
     except EditError as problem:
         return Review(case, variant or "", problem.faults)
+    with worded_in(case.units):
+        return _reviewed(case, variant, brief)
+
+
+def _reviewed(case: Case, variant: str | None, brief: bool) -> Review:
+    """Review a case whose variant is applied."""
     numbers, faults = resolve(case)
     faults = [*faults, *overlooked(case)]
     if is_network(case):

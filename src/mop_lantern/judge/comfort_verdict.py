@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.judge.field_result import FieldResult
+from mop_lantern.units import show, show_place
 
 Floats = NDArray[np.float64]
 HEIGHTS = (0.1, 0.6, 1.1, 1.7)  # m: ankles, waist seated, head seated, head standing (ISO 7726)
@@ -20,8 +21,8 @@ BEYOND = "none"
 VOTES = (0.2, 0.5, 0.7)
 DRAUGHTS = (0.1, 0.2, 0.3)
 DIFFERENCES = (2.0, 3.0, 4.0)  # K between head and ankles
-FLOORS = ((19.0, 29.0), (19.0, 29.0), (17.0, 31.0))  # degrees C
 ZERO = 273.15
+FLOORS = ((ZERO + 19, ZERO + 29), (ZERO + 19, ZERO + 29), (ZERO + 17, ZERO + 31))  # K
 SOURCE = "ISO 7730:2005, annex A (its tables are not at hand to check)"
 LEVEL = 0.9  # cosine: of a face that is floor
 
@@ -131,7 +132,7 @@ def _within(limits: tuple[float, ...], worst: float) -> str:
 
 
 def _named(place: Floats, ways: int) -> str:
-    return "(" + ", ".join(f"{value:.3g}" for value in place[:ways]) + ") m"
+    return show_place(place[:ways], "m", 3)
 
 
 def _worst(
@@ -181,9 +182,9 @@ def _draught(height: float, places: Floats, air: FieldResult) -> Row:
         places,
         air.sampler("draught", places),
         DRAUGHTS,
-        lambda values: f"draught rating up to {values.max():.0%}",
+        lambda values: f"draught rating up to {100 * values.max():.3g}%",
         "{:.0%}",
-        "{:.0%}",
+        "{:.1%}",
     )
     return _placed(row, air)
 
@@ -226,8 +227,8 @@ def _floor(room: _Room, air: FieldResult) -> list[Row]:
     floor = down & low & (np.abs(air.outflow) == 0)
     if not floor.any():
         return []
-    celsius = air.boundary("T")[floor] - ZERO
-    coldest, warmest = float(celsius.min()), float(celsius.max())
+    warmth = air.boundary("T")[floor]
+    coldest, warmest = float(warmth.min()), float(warmth.max())
     category = next(
         (
             name
@@ -236,8 +237,12 @@ def _floor(room: _Room, air: FieldResult) -> list[Row]:
         ),
         BEYOND,
     )
-    text = f"The floor is {coldest:.3g} to {warmest:.3g} °C warm."
-    limits = tuple(f"{least:g} to {most:g} °C" for least, most in FLOORS)
+    text = f"The floor is {_warm(coldest)} to {_warm(warmest)} warm."
+    limits = tuple(f"{_warm(least)} to {_warm(most)}" for least, most in FLOORS)
     middle = 0.5 * (FLOORS[1][0] + FLOORS[1][1])
     worst = coldest if middle - coldest > warmest - middle else warmest
-    return [Row("floor", category, worst + ZERO, (), text, limits, f"{worst:.3g} °C")]
+    return [Row("floor", category, worst, (), text, limits, _warm(worst))]
+
+
+def _warm(temperature: float) -> str:
+    return show(temperature, "temperature", "°C", 3)

@@ -9,6 +9,7 @@ from mop_lantern.case import ResolvedCase
 from mop_lantern.declare import Kind, discover
 from mop_lantern.judge import FieldResult, Trust
 from mop_lantern.solve.physics import Physics
+from mop_lantern.units import worded_in
 
 
 @dataclass(frozen=True)
@@ -47,7 +48,8 @@ class TrustCheck(Kind):
 def checked(evidence: Evidence) -> list[Trust]:
     """Give the items of every check that applies."""
     items = []
-    for check in discover("mop_lantern.solve.checks", TrustCheck).values():
-        if (evidence.steady or check.in_time) and (check.while_following or not evidence.follow):
-            items += check.judge(evidence)
+    with worded_in(evidence.settled.case.units):
+        for check in discover("mop_lantern.solve.checks", TrustCheck).values():
+            if (evidence.steady or check.in_time) and (check.while_following or not evidence.follow):
+                items += check.judge(evidence)
     return items

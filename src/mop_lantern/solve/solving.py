@@ -45,6 +45,7 @@ from mop_lantern.solve.stability import disturbed, stability_trust, suspect
 from mop_lantern.solve.storing import Storing, readings_told, record_of
 from mop_lantern.solve.swinging import in_time
 from mop_lantern.solve.trusting import grid_trust
+from mop_lantern.units import worded_in
 
 BATCH = 0.2  # s between looks at messages
 COARSE_RESIDUAL = 1e-3
@@ -505,9 +506,13 @@ class Solving(Storing):
             traces=run.traces.columns,
             edits=self.edits,
             cycles=self.cycles,
-            verdict=[row.as_dict() for row in comfort_verdict(self.settled.numbers, answer)],
+            verdict=self._comfort(answer),
         )
         yield from self._conclude(record, answer.time)
+
+    def _comfort(self, answer: FieldResult) -> list[dict[str, Any]]:
+        with worded_in(self.settled.case.units):
+            return [row.as_dict() for row in comfort_verdict(self.settled.numbers, answer)]
 
     def _write(self, folder: Path) -> None:
         """Write the finished answer into its run folder."""

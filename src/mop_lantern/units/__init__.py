@@ -2,8 +2,9 @@
 
 from mop_lantern.units.dimensions import DIMENSIONS, Dimension, preferred
 from mop_lantern.units.expression import Names, evaluate, names_in
-from mop_lantern.units.quantity import UnitFault, convert, convert_all, read, show, show_number
+from mop_lantern.units.quantity import UnitFault, convert, convert_all, read, show_number
 from mop_lantern.units.varying import EVERYWHERE, PLACES, Varying, frozen
+from mop_lantern.units.wording import show, show_place, worded_in, worded_unit
 
 __all__ = [
     "DIMENSIONS",
@@ -22,4 +23,7 @@ __all__ = [
     "read",
     "show",
     "show_number",
+    "show_place",
+    "worded_in",
+    "worded_unit",
 ]

@@ -217,14 +217,3 @@ def pretty_unit(name: str) -> str:
     """Write a unit with raised figures and centred dots, as it is printed."""
     name = re.sub(r"(?<=[A-Za-z])([234])(?![A-Za-z0-9])", lambda m: "²³⁴"[int(m[1]) - 2], name)
     return re.sub(r"(?<=[A-Za-z]) (?=[A-Za-z])", "·", name)
-
-
-def show(
-    value: float,
-    dimension: str,
-    to: str,
-    digits: int = 4,
-) -> str:
-    """Write an SI value in a unit: ``show(0.001, "length", "mm")`` gives ``1 mm``."""
-    shown = show_number(convert(value, dimension, to), digits)
-    return f"{shown} {pretty_unit(to)}" if to else shown

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 )
 
 from mop_lantern.desk.theme import NIGHT, PAPER, Tokens
+from mop_lantern.units import show_place, worded_in
 
 Rows = list[dict[str, Any]]
 NOTHING = (
@@ -62,8 +63,8 @@ def _cell(row: dict[str, Any] | None, tokens: Tokens) -> str:
     if row is None:
         return "<td></td>"
     colour = {"A": tokens.teal, "B": tokens.teal, "C": tokens.caution}.get(row["category"], tokens.blocked)
-    place = ", ".join(f"{value:.3g}" for value in row["place"])
-    at = f' <span style="color:{tokens.soft}">at ({place}) m</span>' if place else ""
+    place = show_place(row["place"], "m", 3) if row["place"] else ""
+    at = f' <span style="color:{tokens.soft}">at {place}</span>' if place else ""
     return (
         f'<td><b style="color:{colour}">{escape(row["category"])}</b>&nbsp; '
         f"{escape(row.get('found', ''))}{at}</td>"
@@ -101,7 +102,8 @@ class ComfortPage(QDialog):
         def refresh() -> None:
             case = window.document.case
             title = "" if case is None else case.title or "Untitled case"
-            self.show_verdicts(title, window.showing.verdicts(), NIGHT if window.night else PAPER)
+            with worded_in({} if case is None else case.units):
+                self.show_verdicts(title, window.showing.verdicts(), NIGHT if window.night else PAPER)
 
         window.showing.ledger_filled.connect(refresh)
         refresh()

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from mop_lantern.judge.facts import Facts, Note, NoteKind
 from mop_lantern.shape import Plane, Surface
 from mop_lantern.shape.facing import standing_edges
-from mop_lantern.units import show
+from mop_lantern.units import show_place
 
 SAME = 1e-9  # of the size: ends of segments nearer than this are one
 SHARP = np.deg2rad(
@@ -42,7 +42,7 @@ class CornerShear(NoteKind):
             at = next((place for place, edges in corners if not edge or edge in edges), None)
             if at is None:
                 continue
-            where = ", ".join(show(float(value), "length", "mm", 4) for value in at)
+            where = show_place(at)
             text = (
                 "The largest wall shear is asked for where a sharp corner stands into the flow, at "
                 f"{where}: it grows with every finer grid. Take the mean, or round the corner."

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from mop_lantern.judge.facts import FEWEST_ACROSS, GUESS_BELOW, SLACK, Facts, Note, NoteKind
-from mop_lantern.units import show
+from mop_lantern.units import show, show_place
 
 
 class GapCells(NoteKind):
@@ -24,11 +24,8 @@ class GapCells(NoteKind):
         if not facts.gap:
             return []
         across = facts.gap_across
-        place = ", ".join(f"{value * 1e3:.4g}" for value in facts.gap_at)
-        text = (
-            f"The narrowest gap, {show(facts.gap, 'length', 'mm', 3)} at ({place}) mm, has {across:.2g} "
-            "cells across."
-        )
+        wide = show(facts.gap, "length", "mm", 3)
+        text = f"The narrowest gap, {wide} at {show_place(facts.gap_at)}, has {across:.2g} cells across."
         if across >= FEWEST_ACROSS - SLACK:
             return [Note("field.grid", "ready", text)]
         text += (

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from mop_lantern.judge.facts import Facts, Note, NoteKind, OpeningFacts
+from mop_lantern.units import show
 
 
 class NoWayOut(NoteKind):
@@ -39,7 +40,7 @@ class NoWayOut(NoteKind):
         if through == 0 or abs(net) <= 1e-6 * through:
             return []
         text = (
-            f"Every opening{which} fixes its flow, but {abs(net):.3g} m³/s more "
+            f"Every opening{which} fixes its flow, but {show(abs(net), 'volume_flow', 'm3/s', 3)} more "
             f"{'comes in than goes out' if net > 0 else 'goes out than comes in'}."
         )
         return [

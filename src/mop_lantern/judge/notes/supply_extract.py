@@ -6,6 +6,7 @@ from typing import Any, ClassVar, Literal
 
 from mop_lantern.judge.facts import NetFacts, Note, NoteKind
 from mop_lantern.judge.network_result import NetworkResult
+from mop_lantern.units import show
 
 MATCH = 0.05  # share by which they may differ
 DOOR = 50.0  # Pa over or under the air, at which doors are hard to open
@@ -37,8 +38,8 @@ class SupplyExtract(NoteKind):
             gap = abs(supply - extract)
             ways = f" through {', '.join(leaks[:3])}" if leaks else ""
             words = (
-                f"Total {more} is {1e3 * max(supply, extract):.4g} L/s, total {less} "
-                f"{1e3 * min(supply, extract):.4g} L/s: the surplus of {1e3 * gap:.3g} L/s "
+                f"Total {more} is {_flow(max(supply, extract))}, total {less} is "
+                f"{_flow(min(supply, extract))}: the surplus of {_flow(gap)} "
                 f"{'exfiltrates' if supply > extract else 'infiltrates'}{ways}."
             )
             notes.append(Note("network", "caution", words))
@@ -47,24 +48,21 @@ class SupplyExtract(NoteKind):
                 Note(
                     "network",
                     "ready",
-                    f"Total supply {1e3 * supply:.4g} L/s, total extract {1e3 * extract:.4g} L/s.",
+                    f"Total supply {_flow(supply)}, total extract {_flow(extract)}.",
                 )
             )
         for name in rooms:
             pressure = working.nodes[name]["pressure"]
             if abs(pressure) > DOOR:
-                notes.append(
-                    Note(
-                        f"network.nodes.{name}",
-                        "caution",
-                        (
-                            f"This room is {abs(pressure):.3g} Pa {'above' if pressure > 0 else 'below'} "
-                            f"outdoors: "
-                            "its doors are hard to open."
-                        ),
-                    )
-                )
+                side = "above" if pressure > 0 else "below"
+                off = show(abs(pressure), "pressure", "Pa", 3)
+                words = f"This room is {off} {side} outdoors: its doors are hard to open."
+                notes.append(Note(f"network.nodes.{name}", "caution", words))
         return notes
+
+
+def _flow(value: float) -> str:
+    return show(value, "volume_flow", "L/s")
 
 
 def _streams(working: NetworkResult, nodes: Any) -> tuple[float, float, list[str]]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar, Literal
 
 from mop_lantern.judge.facts import NetFacts, Note, NoteKind
+from mop_lantern.units import show
 
 USUAL = {"pipe": 3.0, "duct": 12.0}  # m/s
 
@@ -30,6 +31,7 @@ class UsualVelocity(NoteKind):
             if kind not in USUAL or not speed > USUAL[kind]:
                 continue
             line, _, own = name.partition(".")
-            words = f"{speed:.2g} m/s is fast for a {kind}; the usual limit is {USUAL[kind]:g} m/s."
+            fast, usual = (show(value, "velocity", "m/s", 2) for value in (speed, USUAL[kind]))
+            words = f"{fast} is fast for a {kind}; the usual limit is {usual}."
             notes.append(Note(f"network.lines.{line}.parts.{own}", "caution", words))
         return notes

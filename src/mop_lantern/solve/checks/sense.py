@@ -11,6 +11,7 @@ from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult, Trust
 from mop_lantern.laws.vapour import water
 from mop_lantern.solve.check import Evidence, TrustCheck
+from mop_lantern.units import show, show_place
 
 ATMOSPHERE = 101_325.0  # Pa
 LIQUID = 50.0  # kg/m3: gases are lighter
@@ -54,9 +55,10 @@ def _too_fast(settled: ResolvedCase, answer: FieldResult) -> list[Trust]:
     sound = np.sqrt(1.4 * ATMOSPHERE / fluid.density) if fluid.density < LIQUID else SOUND_IN_LIQUID
     if fastest <= 0.3 * sound:
         return []
+    speed = show(fastest, "velocity", "m/s", 3)
     text = (
-        f"The fastest fluid, {fastest:.3g} m/s, moves at {fastest / sound:.2g} of the speed of sound: "
-        "it is solved as if it could not be compressed."
+        f"The fastest fluid, {speed}, moves at {fastest / sound:.2g} of the speed of sound: it is solved as "
+        "if it could not be compressed."
     )
     return [Trust("mach", "caution" if fastest < sound else "fails", fastest / sound, 0.3, text)]
 
@@ -66,17 +68,15 @@ def _too_low(settled: ResolvedCase, answer: FieldResult) -> list[Trust]:
     pressure = np.concatenate([answer.pressure, answer.wall_pressure])
     lowest = ATMOSPHERE + float(pressure.min())
     where = _place_told(answer.mesh, int(pressure.argmin()))
+    told = f"{lowest / 1e5:.3g} bar".replace("-", "−")
     kind = next(iter(settled.numbers.media.values())).kind
     boils = float(water(fluid.temperature)) if kind in ("water", "sea_water") else 0.0
     if lowest < 0:
-        text = (
-            f"The absolute pressure falls to {lowest / 1e5:.3g} bar at {where}, less than nothing: "
-            "this flow cannot be."
-        )
+        text = f"The absolute pressure falls to {told} at {where}, less than nothing: this flow cannot be."
         return [Trust("absolute", "fails", lowest, 0.0, text)]
     if lowest < boils:
         text = (
-            f"The absolute pressure falls to {lowest / 1e5:.3g} bar at {where}, under that of vapour "
+            f"The absolute pressure falls to {told} at {where}, under that of vapour "
             f"({boils / 1e5:.3g} bar): the water boils there, which is not followed."
         )
         return [Trust("absolute", "caution", lowest, boils, text)]
@@ -94,4 +94,4 @@ def _place_told(mesh: Mesh, place: int) -> str:
     """Give the place of a value of a cell, or of a boundary face after all cells."""
     inside = place < mesh.n_cells
     at = mesh.centre[place] if inside else mesh.face_centre[mesh.n_internal + place - mesh.n_cells]
-    return "(" + ", ".join(f"{1e3 * value:.4g}" for value in at[: len(mesh.ways)]) + ") mm"
+    return show_place(at[: len(mesh.ways)])

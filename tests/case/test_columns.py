@@ -88,3 +88,11 @@ def test_written_numbers_are_read_as_they_were(seed: int, mark: str) -> None:
     heads = mark.join(f"c{k} [m]" for k in range(rows.shape[1]))
     text = heads + "\n" + "\n".join(mark.join(repr(float(value)) for value in row) for row in rows)
     assert np.array_equal(parse_columns(text, "x").rows, rows)
+
+
+def test_commas_that_may_part_thousands_are_asked_about() -> None:
+    with pytest.raises(FileError, match=r"“1,500” may be 1.500 or 1500. Write its column"):
+        parse_columns("flow [L/h];head [m]\n1,500;20\n2,250;10\n", "pump.csv")
+    found = parse_columns("flow [L/h];head [m]\n1,500;20\n2,25;10\n", "pump.csv")  # the second shows decimals
+    assert found.rows == ((1.5, 20.0), (2.25, 10.0))
+    assert parse_columns("x;u\n0,125;1\n0,250;2\n", "x.csv").rows[0] == (0.125, 1.0)

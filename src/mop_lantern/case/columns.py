@@ -14,6 +14,7 @@ from mop_lantern.errors import FileError
 from mop_lantern.numerics.doors import read_text
 from mop_lantern.units import UnitFault
 from mop_lantern.units.quantity import unit
+from mop_lantern.units.trade import doubtful
 
 LARGEST = 20_000_000  # bytes
 MOST_ROWS = 200_000
@@ -69,9 +70,20 @@ def parse_columns(text: str, name: str) -> Columns:
         numbers.append(values)
         if len(numbers) > MOST_ROWS:
             raise FileError(f"{name}: there are more than {MOST_ROWS:,} rows. Thin the table out.")
+    _no_thousands([[cell.strip() for cell in row] for row in body], len(names), name)
     if len(numbers) < 2:
         raise FileError(f"{name}: at least two rows of numbers are needed.")
     return Columns(names, units, tuple(numbers))
+
+
+def _no_thousands(rows: list[list[str]], columns: int, name: str) -> None:
+    """Refuse a column of commas that may part thousands: none of its numbers shows that they are decimal."""
+    for column in range(columns):
+        cells = [row[column] for row in rows if "," in row[column]]
+        found = next((cell for cell in cells if doubtful(cell)), None)
+        if found is not None and all(doubtful(cell) for cell in cells):
+            low, high = found.replace(",", "."), found.replace(",", "")
+            raise FileError(f"{name}: “{found}” may be {low} or {high}. Write its column without commas.")
 
 
 def _headings(cells: list[str], name: str) -> tuple[tuple[str, ...], tuple[str, ...]]:

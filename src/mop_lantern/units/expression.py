@@ -17,6 +17,7 @@ from typing import Any
 import numpy as np
 
 from mop_lantern.units.quantity import UnitFault, parse, read, registry, to_si, unit
+from mop_lantern.units.trade import value_spelled
 
 Names = Mapping[str, Callable[[], Any]]
 """Names an expression may use, each a function giving its registry quantity.
@@ -52,7 +53,8 @@ _MAX_LENGTH = 500
 
 def unit_typed(text: str) -> str:
     """Give the unit of a plain number as it was typed; of an expression, the unit it works out to."""
-    plain = re.fullmatch(r"[-+−]?[\d.,]+(?:[eE][-+]?\d+)?\s*(.*)", text[: 2 * _MAX_LENGTH].strip(), re.S)
+    text = value_spelled(text[: 2 * _MAX_LENGTH].strip())
+    plain = re.fullmatch(r"[-+−]?[\d.,]+(?:[eE][-+]?\d+)?\s*(.*)", text, re.S)
     return plain.group(1) if plain else f"{quantity(text, {}).units:~}".replace(" ", "").replace("**", "^")
 
 

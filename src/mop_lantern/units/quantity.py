@@ -17,9 +17,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.units.dimensions import DIMENSIONS
+from mop_lantern.units.trade import BY_LETTER, doubtful, unit_spelled, value_spelled
 
 _NUMBER = r"[+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d{1,3})?"
 _QUANTITY = re.compile(rf"({_NUMBER})\s*(.*)\Z", re.S)
+_LETTERED = re.compile(rf"({_NUMBER})\s*((?:deg )?[CF])\s*\Z")
 _POWERS = re.compile(r"\*\*\s*[(]?\s*-?\s*(\d+)")
 LONGEST = 500  # characters of a value
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
@@ -28,6 +30,8 @@ _EXTRA_UNITS = (
     "mmH2O = 9.80665 pascal",  # conventional value, NIST SP 811 appendix B.8
     "gpm = gallon / minute",
     "cfm = foot ** 3 / minute",
+    "ftH2O = 2989.0669 pascal",  # conventional value, NIST SP 811 appendix B.8
+    "mH2O = 9806.65 pascal",
     "cSt = 1e-6 meter ** 2 / second",
 )
 
@@ -85,7 +89,9 @@ def unit(text: str) -> Any:
     if len(text) > LONGEST:
         raise UnitFault("the unit is too long.")
     plain = re.sub(
-        r"(?<=[A-Za-z])([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)", lambda m: "**" + m[1].translate(_SUPERSCRIPTS), text.strip()
+        r"(?<=[A-Za-z])([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)",
+        lambda m: "**" + m[1].translate(_SUPERSCRIPTS),
+        unit_spelled(text.strip()),
     )
     plain = plain.replace("°C", "degC").replace("°F", "degF").replace("°", "deg").replace("µ", "u")
     plain = plain.replace("·", "*").replace("^", "**").replace("%", "percent")
@@ -108,9 +114,10 @@ def unit(text: str) -> Any:
 
 
 def _suggest(dimension: str) -> str:
+    label = DIMENSIONS[dimension].label
     offered = [u for u in DIMENSIONS[dimension].units if u]
     return (
-        f"Give a {DIMENSIONS[dimension].label}, for example in {', '.join(offered[:4])}."
+        f"Give {'an' if label[0] in 'aeiou' else 'a'} {label}, for example in {', '.join(offered[:4])}."
         if offered
         else "Give a plain number."
     )
@@ -141,9 +148,12 @@ def parse(text: str) -> Any:
     text = text.strip()
     if len(text) > LONGEST:
         raise UnitFault("the value is too long.")
-    found = _QUANTITY.match(text)
+    found = _QUANTITY.match(value_spelled(text))
     if not found:
         raise UnitFault(f"“{text.strip()}” does not begin with a number.")
+    if doubtful(found[1]):
+        low, high = found[1].replace(",", "."), found[1].replace(",", "")
+        raise UnitFault(f"“{found[1]}” may be {low.rstrip('0').rstrip('.')} or {high}: write one of them.")
     number = float(found[1].replace(",", "."))
     if not abs(number) < 1e250:
         raise UnitFault(f"{found[1]} is too large a number.")
@@ -158,7 +168,7 @@ def read(text: str, dimension: str) -> float:
     UnitFault : no number, an unknown unit, or a unit of another dimension.
     """
     found = _QUANTITY.match(text.strip()) if len(text) <= LONGEST else None
-    if found:  # large cases hold tens of thousands of values in a handful of units
+    if found and not doubtful(found[1]):  # large cases hold tens of thousands of values in a handful of units
         factor = _factor(found[2], dimension)
         value = float(found[1].replace(",", "."))
         if factor and abs(value) < 1e250:
@@ -178,6 +188,8 @@ def _factor(name: str, dimension: str) -> float:
 
 @lru_cache(maxsize=4096)
 def _read(text: str, dimension: str) -> float:
+    if dimension == "temperature":
+        text = _LETTERED.sub(lambda found: f"{found[1]} {BY_LETTER[found[2]]}", text)
     try:
         quantity = parse(text)
     except UnitFault as fault:

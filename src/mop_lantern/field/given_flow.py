@@ -11,7 +11,7 @@ import numpy as np
 from mop_lantern.declare import choice, quantity, reference
 from mop_lantern.declare.kind import Text
 from mop_lantern.errors import RunError
-from mop_lantern.field.boundary import Boundary, Opening, Patch, fix_flow
+from mop_lantern.field.boundary import Boundary, Opening, Patch, fix_flow, let_out
 
 
 class GivenFlow(Opening):
@@ -21,15 +21,17 @@ class GivenFlow(Opening):
     way: Literal["in", "out"] = choice(
         "way", "Into or out of the space.", {"in": "in", "out": "out"}, default="in"
     )
-    profile: Literal["uniform", "developed", "drawn"] = choice(
+    profile: Literal["usual", "uniform", "developed", "drawn"] = choice(
         "profile",
-        "How the velocity is spread over the edge.",
+        "How the velocity is spread over the edge. The usual one is even where fluid enters; where it "
+        "leaves, as the flow comes.",
         {
+            "usual": "the usual one",
             "uniform": "uniform",
             "developed": "fully developed",
             "drawn": "a custom profile",
         },
-        default="uniform",
+        default="usual",
     )
     drawn: Text = quantity(
         "number",
@@ -81,6 +83,9 @@ class GivenFlow(Opening):
                 numbers.edge,
                 "Change the expression.",
             )
+        if numbers.way == "out" and numbers.profile == "usual":
+            let_out(patch, boundary, -float(np.mean(inflow)))
+            return
         fix_flow(
             patch,
             boundary,

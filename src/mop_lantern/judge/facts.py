@@ -25,7 +25,7 @@ class OpeningFacts:
     key : id in the case. edge : its edge. kind : its kind. width : m. area : m2 of the whole body.
     flow : volume flow into the space, m3/s, or None. run_length : m, of the part the edge belongs to (0
     unknown).
-    profile : "uniform", "developed" or "".
+    profile : "usual", "uniform", "developed" or "".
     """
 
     key: str

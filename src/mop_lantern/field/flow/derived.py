@@ -19,7 +19,7 @@ def boundary_values(flow: FlowFields) -> tuple[Floats, Floats]:
     slip = code == SLIP
     Ub[slip] = (U - (U * normal).sum(axis=1)[:, None] * normal)[slip]
     reach = (flow.work.gp[flow.bown] * flow.geometry.reach_b).sum(axis=1)
-    pb = np.where(flow.boundary.pressed, flow.work.pb, flow.p[flow.bown] + reach + flow.drop_b)
+    pb = np.where(flow.boundary.level, flow.work.pb, flow.p[flow.bown] + reach + flow.drop_b)
     return Ub, pb * flow.density
 
 

@@ -13,6 +13,7 @@ from mop_lantern.field.bent import Bent
 from mop_lantern.field.boundary import FREE, GIVEN, Boundary
 from mop_lantern.field.face_geometry import FaceGeometry, full, link, stencil
 from mop_lantern.field.flow.following import Following, laws
+from mop_lantern.field.flow.leaving import shaped, weighted
 from mop_lantern.field.flow.state import Floats, FlowState
 from mop_lantern.field.flow.walls import WallFriction
 from mop_lantern.grid import Mesh
@@ -348,6 +349,7 @@ class FlowFields:
         pressures = self.boundary.pressure[self.boundary.pressed]
         driven = np.sqrt(2 * np.ptp(pressures) / self.density) if len(pressures) else 0.0
         given = float(np.linalg.norm(self.boundary.velocity, axis=1).max(initial=0.0))
+        given = max(given, float(self.boundary.outward.max(initial=0.0)))
         risen = (
             0.0
             if not len(self.force)
@@ -363,15 +365,27 @@ class FlowFields:
         given = (b.code == GIVEN) & ~b.wall
         self.flux[inner:][b.wall] = 0.0
         self.flux[inner:][given] = (b.velocity * self.area_b).sum(axis=1)[given]
+        self.let_leave()
         self.level_pressure(0.1 * float(np.ptp(self.p)))
         if start is not None and len(start.flux) != len(self.mesh.owner):
             self.form_gradients()
             self.interpolate(self.flux[:inner])
-            free = b.code == FREE
+            free = (b.code == FREE) & b.pressed
             self.flux[inner:][free] = (self.U[self.bown] * self.area_b).sum(axis=1)[free]
         if self.following:
             self._begin_following()
             self.level_pressure(0.1 * float(np.ptp(self.p)))
+
+    def let_leave(self) -> None:
+        """Let given flows leave as they did before, against the pressure inside."""
+        b = self.boundary
+        mine = b.leaving >= 0
+        if mine.any():
+            flux = self.flux[self.mesh.n_internal :]
+            size = self.geometry.size_b
+            ratio = np.ones(len(flux)) if self.face_ratio is None else self.face_ratio[self.mesh.n_internal :]
+            flux[mine] = shaped(b, flux / ratio, size) * ratio[mine]
+            self.work.pb[mine] = weighted(b, self.p[self.bown], size)
 
     def _begin_following(self) -> None:
         """Let openings that follow the flow begin with what the first flow makes.
@@ -509,7 +523,7 @@ class FlowFields:
             k.face_b,
             k.reach_b,
             work.pb,
-            self.boundary.pressed,
+            self.boundary.level,
             self.p,
             work.gp,
             conserving,

@@ -10,6 +10,7 @@ from scipy.sparse.csgraph import connected_components
 from mop_lantern.field import flux_kernels, kernels
 from mop_lantern.field.flow.fields import NONE, FlowFields
 from mop_lantern.field.flow.following import laws
+from mop_lantern.field.flow.leaving import balanced, eased, shaped
 from mop_lantern.field.flow.state import Floats, FlowSettings
 from mop_lantern.numerics.pressure import DIRECT_BELOW, PressureSolver
 
@@ -101,17 +102,32 @@ class PressureCorrection:
             flow.ways,
         )
         flow.flux[raised] = let_through * flow.flux[raised] + (1 - let_through) * former
-        pressed = flow.boundary.pressed
-        if pressed.any():
+        level = flow.boundary.level
+        if level.any():
             gp = work.gp[flow.bown]
             across = k.area_per_distance[inner:] * (
                 work.pb - flow.p[flow.bown] - flow.drop_b - (gp * k.shift_b).sum(axis=1)
             )
             mean = (gp * flow.area_b).sum(axis=1)
             guess = flow.free_flux() - D[flow.bown] * (across - mean) + old_b
+            self._let_out(guess, D[flow.bown] * k.area_per_distance[inner:])
             if flow.face_ratio is not None:
                 guess *= flow.face_ratio[inner:]
-            flow.flux[inner:][pressed] = guess[pressed]
+            flow.flux[inner:][level] = guess[level]
+
+    def _let_out(self, guess: Floats, ease: Floats) -> None:
+        """Let given flows out: raise the pressure of their openings, and with it their fluxes (n_boundary,)
+        m3/s.
+        """
+        flow = self.flow
+        mine = flow.boundary.leaving >= 0
+        if mine.any():
+            inner = flow.mesh.n_internal
+            ratio = 1.0 if flow.face_ratio is None else flow.face_ratio[inner:]
+            former = shaped(flow.boundary, flow.flux[inner:] / ratio, flow.geometry.size_b)
+            guess[mine], rise = balanced(flow.boundary, guess, ease, flow.geometry.size_b)
+            guess[mine] = former + eased(flow.boundary, flow.planar) * (guess[mine] - former)
+            flow.work.pb[mine] += rise
 
     def correct(
         self,

@@ -94,10 +94,12 @@ class FlowSolver(FlowFields):
         self.following = following
         for one in following:
             boundary.pressure[one.faces] = former.pressure[one.faces]
+        inner = self.mesh.n_internal
         given = (boundary.code == GIVEN) & ~boundary.wall
         through = (boundary.velocity * self.area_b).sum(axis=1)
-        ratio = 1.0 if self.face_ratio is None else self.face_ratio[self.mesh.n_internal :]
-        self.flux[self.mesh.n_internal :][given] = (through * ratio)[given]
+        ratio = 1.0 if self.face_ratio is None else self.face_ratio[inner:]
+        self.flux[inner:][given] = (through * ratio)[given]
+        self.let_leave()
         rise = (boundary.pressure - former.pressure)[boundary.pressed]
         lift = float(rise.mean() / self.density) if len(rise) else 0.0
         self.history.lift(lift)
@@ -125,7 +127,7 @@ class FlowSolver(FlowFields):
         keep = self._momentum.kept()
         extra = NONE[:, 0]
         old_b = extra
-        if self.boundary.pressed.any():
+        if self.boundary.level.any():
             plain = (
                 self.flux[inner:] if self.face_ratio is None else self.flux[inner:] / self.face_ratio[inner:]
             )

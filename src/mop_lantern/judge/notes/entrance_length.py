@@ -28,7 +28,7 @@ class EntranceLength(NoteKind):
             reynolds = facts.reynolds(opening)
             if (
                 not reynolds
-                or opening.profile != "uniform"
+                or opening.profile not in ("usual", "uniform")
                 or not opening.flow
                 or opening.flow < 0
                 or not opening.run_length

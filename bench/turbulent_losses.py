@@ -28,6 +28,9 @@ def losses() -> list[Check]:
         Check("O-2.1 field", "loss of total pressure, Pa", 517.83, widened(), 0.1, "Borda"),
         Check("O-2.5 field", "K of an orifice plate", 11.377, held_up(), 0.1, "ISO 5167-2 (reference O-2.5)"),
         Check("O-2.7 field", "K of a diffuser of 20 degrees", 0.13, spread(), 0.3, diffuser),
+        Check(
+            "O-2.3 field", "K of a square-edged inlet, sucked", 0.5, sucked(), 0.2, "handbooks (reference)"
+        ),
     ]
 
 
@@ -62,6 +65,30 @@ def held_up(cell: str = "1.25 mm") -> float:
         "b": straight("202 mm", "1000 mm", "100 mm"),
     }
     return lost(parts, 13.057, cell, "developed", ((0.1, 0.2), (0.1, 1.0)))
+
+
+def sucked(cell: str = "1.5 mm") -> float:
+    """Give the loss coefficient of the square edge where a pipe draws 2 m/s from a vessel; developed friction
+    is taken off.
+    """
+    data = {
+        "media": {"w": {"kind": "constant", "density": "1000 kg/m3", "viscosity": "1 mPa s"}},
+        "shape": {
+            "space": "axis",
+            "parts": {"a": straight("0 mm", "250 mm", "300 mm"), "b": straight("250 mm", "1 m", "50 mm")},
+        },
+        "field": {
+            "openings": {
+                "in": {"kind": "static_pressure", "edge": "a.start"},
+                "out": {"kind": "velocity", "edge": "b.end", "velocity": "2 m/s", "way": "out"},
+            },
+            "physics": {"flow": "sst"},
+            "grid": {"cell": cell},
+        },
+        "readings": {"drop": {"kind": "drop", "edge": "a.start", "to": "b.end"}},
+    }
+    fall = run(data).readings["drop"].value / 1000
+    return float((fall - 0.5 * 2**2 - 4 * (shear_speed(1e5) * 2) ** 2 * 1.0 / 0.05) / (0.5 * 2**2))
 
 
 def spread(cell: str = "2.5 mm") -> float:

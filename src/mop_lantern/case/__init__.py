@@ -25,6 +25,7 @@ from mop_lantern.case.review import (
 )
 from mop_lantern.case.sentences import Line, lines
 from mop_lantern.case.sizing import sized
+from mop_lantern.case.ways import ways_stated
 
 __all__ = [
     "Case",
@@ -69,4 +70,5 @@ __all__ = [
     "table_of",
     "value_at",
     "with_variant",
+    "ways_stated",
 ]

@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from mop_lantern.case import Review
+from mop_lantern.case import Review, ways_stated
 from mop_lantern.desk.actions import make_actions
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
@@ -452,12 +452,11 @@ class Desk(QMainWindow):
     def _on_shaped(self, shape: Plane) -> None:
         case = self.document.shown
         if case is not None:
-            ways = {item.edge: getattr(item, "way", "open") for item in case.field.openings.values()}
-            self.stage.show_shape(shape, ways, case.units)
+            self.stage.show_shape(shape, ways_stated(case), case.units)
 
     def _on_reviewed(self, result: Review) -> None:
         units = result.case.units
-        ways = {item.edge: getattr(item, "way", "open") for item in result.case.field.openings.values()}
+        ways = ways_stated(result.case, result.facts)
         if result.shape is not None:
             flat = result.case.shape.space != "space"
             devices = [] if result.numbers is None else result.numbers.devices.values()

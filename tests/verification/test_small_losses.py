@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from bench.turbulent_losses import bent, duct_fall, held_up, jet_figures, narrowed, spread, widened
+from bench.turbulent_losses import bent, duct_fall, held_up, jet_figures, narrowed, spread, sucked, widened
 
 
 def test_a_sudden_widening_loses_what_borda_says() -> None:
@@ -45,3 +45,9 @@ def test_a_free_jet_decays_and_spreads_as_measured() -> None:
     decay, width = jet_figures(cell=0.8)
     assert decay == pytest.approx(5.8, rel=0.1)
     assert width == pytest.approx(0.094, rel=0.15)
+
+
+def test_a_pipe_that_draws_from_a_vessel_loses_what_handbooks_say_the_more_the_finer() -> None:
+    """The square edge, 0.5 (reference O-2.3, 20 %): the narrowed jet behind it wants fine cells."""
+    coarse, fine = (sucked(cell) for cell in ("4 mm", "2 mm"))
+    assert 0.2 < coarse < fine < 0.55

@@ -67,10 +67,16 @@ def test_fluxes_are_raised_to_the_given_sum_by_the_pressure_of_each_opening() ->
     assert flux == pytest.approx(guess[:4] - ease[:4] * rise)
 
 
-def test_a_new_flow_leaves_as_the_former_did_and_evenly_from_rest() -> None:
+def test_more_flow_leaves_evenly_on_top_of_the_former_and_none_shuts_the_opening() -> None:
     size = np.array([1.0, 3.0, 2.0, 2.0, 9.0])
     flux = shaped(pair(), np.array([3.0, 1.0, 0.0, 0.0, 0.0]), size)
-    assert flux == pytest.approx([6.0, 2.0, 6.0, 6.0])
+    assert flux == pytest.approx([4.0, 4.0, 6.0, 6.0])
+    swirling = shaped(pair(), np.array([1.0, -1.0 + 1e-17, 0.0, 0.0, 0.0]), size)
+    assert swirling == pytest.approx([3.0, 5.0, 6.0, 6.0])  # a sum of nearly nothing is no scale
+    shut = pair()
+    shut.outward[:2] = 0.0
+    assert (shaped(shut, np.array([3.0, 1.0, 0.0, 0.0, 0.0]), size)[:2] == 0).all()
+    assert (balanced(shut, np.ones(5), np.ones(5), size)[0][:2] == 0).all()
     assert weighted(pair(), np.array([1.0, 5.0, 2.0, 4.0, 0.0]), size) == pytest.approx([4.0, 4.0, 3.0, 3.0])
 
 
@@ -162,3 +168,16 @@ def test_a_bore_in_space_is_sucked_like_one_that_is_fed() -> None:
         0.01 * np.pi * 0.005**2, rel=0.01
     )
     assert leaving_at(run, "p.end").max() == pytest.approx(0.02, rel=0.08)
+
+
+def test_a_flow_that_stops_and_starts_again_in_time_leaves_no_trace_of_rounding() -> None:
+    """Nothing leaves at 0.1 s: the opening is shut then, and opens again evenly."""
+    stops = SUCK | {"velocity": "= 10 mm/s * abs(1 - t / (0.1 s))"}
+    plan = {"mode": "transient", "until": "0.2 s", "step": "0.05 s"}
+    run, last = answered(channel({"in": REST, "out": stops}, time=plan))
+    assert leaving_at(run, "run.end").mean() == pytest.approx(0.01, rel=1e-9)
+    assert abs(leaving_at(run, "run.end")).max() < 0.03
+    shut, _ = answered(
+        channel({"in": REST, "out": SUCK | {"velocity": "0 m/s"}, "feed": FED["in"] | {"edge": "run.left"}})
+    )
+    assert abs(leaving_at(shut, "run.end")).max() == 0.0

@@ -31,6 +31,7 @@ FOOT, INCH = 0.3048, 0.0254
         ("500 FPM", "velocity", 500 * FOOT / 60),
         ("100 CFM", "volume_flow", 100 * FOOT**3 / 60),
         ("10 lps", "volume_flow", 0.01),
+        ("100 acfm", "volume_flow", 100 * FOOT**3 / 60),  # an atto-cfm before
         ("0.5 in wg", "pressure", 0.5 * 249.08891),
         ("10 ft H2O", "pressure", 29890.669),  # NIST SP 811 appendix B.8
         ("2 psig", "pressure", 2 * 6894.757293168),
@@ -71,6 +72,10 @@ def test_a_comma_that_may_part_thousands_is_asked_about(number: str) -> None:
         ("22 F", "power"),
         ("3/4", "length"),
         ("2 bara", "pressure"),
+        ("100 pcfm", "volume_flow"),
+        ("100 mgpm", "volume_flow"),
+        ("1,500.5 mm", "length"),
+        ("1,234,567 mm", "length"),
     ],
 )
 def test_refuses_what_is_none(text: str, dimension: str) -> None:

@@ -22,6 +22,7 @@ from mop_lantern.units.trade import BY_LETTER, doubtful, unit_spelled, value_spe
 _NUMBER = r"[+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d{1,3})?"
 _QUANTITY = re.compile(rf"({_NUMBER})\s*(.*)\Z", re.S)
 _LETTERED = re.compile(rf"({_NUMBER})\s*((?:deg )?[CF])\s*\Z")
+_PREFIXED = re.compile(r"[A-Za-z](?:cfm|gpm)\b")  # pcfm would be a pico of it
 _POWERS = re.compile(r"\*\*\s*[(]?\s*-?\s*(\d+)")
 LONGEST = 500  # characters of a value
 _SUPERSCRIPTS = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹⁻", "0123456789-")
@@ -103,6 +104,7 @@ def unit(text: str) -> Any:
         not re.fullmatch(r"[A-Za-z0-9_*/(). -]{0,60}", plain)
         or plain.count("**") > 6
         or tower
+        or _PREFIXED.search(plain)
         or max(powers, default=0) > 12
     ):
         formula = " Begin a formula with =." if re.search(r"[<>=+,]|\*\s*\(", text) else ""
@@ -151,6 +153,8 @@ def parse(text: str) -> Any:
     found = _QUANTITY.match(value_spelled(text))
     if not found:
         raise UnitFault(f"“{text.strip()}” does not begin with a number.")
+    if "," in found[1] and found[2][:1] in (".", ","):
+        raise UnitFault(f"“{text}” holds commas between thousands: leave them away.")
     if doubtful(found[1]):
         low, high = found[1].replace(",", "."), found[1].replace(",", "")
         raise UnitFault(f"“{found[1]}” may be {low.rstrip('0').rstrip('.')} or {high}: write one of them.")

@@ -6,6 +6,8 @@ import re
 
 ALIASES = {
     "CFM": "cfm",
+    "acfm": "cfm",
+    "ACFM": "cfm",
     "fpm": "ft/min",
     "FPM": "ft/min",
     "GPM": "gpm",

@@ -1,9 +1,9 @@
 """Openings through which a given flow leaves as it comes, against one pressure that is an answer.
 
 The fluxes of an iteration are predicted as at a given pressure; that pressure is then the one at which they
-carry the flow exactly. The correction of the mass balance leaves them as they are: their sum never errs.
-Gradients do not see that pressure (they go on from inside): with it in them the last cells and the pressure
-chase each other, and a slow flow blows up.
+carry the flow exactly; where none is to leave, the opening is shut. The correction of the mass balance leaves
+them as they are: their sum never errs. Gradients do not see that pressure (they go on from inside): with it
+in them the last cells and the pressure chase each other, and a slow flow blows up.
 
 Source: own derivation.
 """
@@ -40,7 +40,7 @@ def balanced(boundary: Boundary, guess: Floats, ease: Floats, size: Floats) -> t
     own = boundary.leaving[mine]
     missing = np.bincount(own, (boundary.outward * size - guess)[mine])
     lift = (missing / np.maximum(np.bincount(own, ease[mine]), 1e-300))[own]
-    return guess[mine] + ease[mine] * lift, -lift
+    return np.where(boundary.outward[mine] > 0, guess[mine] + ease[mine] * lift, 0.0), -lift
 
 
 def eased(boundary: Boundary, planar: bool) -> Floats:
@@ -56,11 +56,10 @@ def eased(boundary: Boundary, planar: bool) -> Floats:
 
 def shaped(boundary: Boundary, former: Floats, size: Floats) -> Floats:
     """Give the fluxes of such faces, (k,) m3/s, that carry the given flow as a former one left, ``former``
-    (n_boundary,) m3/s; evenly where there was none.
+    (n_boundary,) m3/s; what is more or less now is spread evenly, as a sudden change would be.
     """
     mine = boundary.leaving >= 0
     own, area = boundary.leaving[mine], size[mine]
     wanted = boundary.outward[mine] * area
-    sums = np.bincount(own, former[mine])[own]
-    through = np.bincount(own, wanted)[own]
-    return np.where(sums > 0, former[mine] * through / np.where(sums > 0, sums, 1.0), wanted)
+    more = np.bincount(own, wanted - former[mine]) / np.maximum(np.bincount(own, area), 1e-300)
+    return np.where(boundary.outward[mine] > 0, former[mine] + more[own] * area, 0.0)

@@ -27,7 +27,7 @@ class ForcedOutlet(NoteKind):
             path = f"field.openings.{opening.key}"
             text = (
                 "A profile is forced on fluid that leaves: it is stopped and sped up in the last cells as at "
-                "no real outlet. Pressures there and losses are off by up to a fifth, and the flow may not "
+                "no real outlet. Pressures there and losses may be off by a fifth, and the flow may not "
                 "settle."
             )
             notes.append(

@@ -10,7 +10,7 @@ import pytest
 from mop_lantern.case import parse_case
 from mop_lantern.case.resolve import resolve
 from mop_lantern.shape import build
-from mop_lantern.shape.facing import _first_hits, facing_places
+from mop_lantern.shape.facing import facing_places, first_triangles
 from mop_lantern.shape.surface import Surface, winding
 from tests.shape.test_solids import space
 
@@ -39,7 +39,7 @@ def test_the_first_of_several_triangles_is_met_and_none_behind() -> None:
     corners = np.stack([sheet + far + [0, 0, level] for level in (0.0, 0.25, 1.0)])
     start = np.array([[0.0, 0.0, 0.0], [0.0, 0.0, 0.5], [0.0, 0.0, 1.0], [5.0, 0.0, -1.0]]) + far
     up = np.tile([0.0, 0.0, 1.0], (4, 1))
-    hit, distance = _first_hits(corners, start, up, 1e-4)
+    hit, distance = first_triangles(corners, start, up, 1e-4)
     assert hit.tolist() == [1, 2, -1, -1]
     assert distance[:2] == pytest.approx([0.25, 0.5], rel=1e-12)
     assert np.isinf(distance[2:]).all()

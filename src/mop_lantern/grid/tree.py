@@ -11,10 +11,11 @@ from numpy.typing import NDArray
 
 from mop_lantern.declare import discover
 from mop_lantern.errors import RunError
+from mop_lantern.grid.lip_cells import around_lips
 from mop_lantern.grid.refinement import Refinement
 from mop_lantern.numerics.memory import room_for_cells
 from mop_lantern.numerics.nearest import nearest_tree
-from mop_lantern.shape import Plane, narrowest_gaps
+from mop_lantern.shape import Lips, Plane, lips_of, narrowest_gaps
 
 Floats = NDArray[np.float64]
 DEEPEST = 7
@@ -29,6 +30,9 @@ LEVELS = {
 }
 # cells across the usual width when the cell size is left to the program; common practice, no source
 USUAL_ACROSS = 16
+# cells across at lips of turbulent flow, so that losses are within about 5 % (own measurements), and how
+# often a cell is halved for it at most
+LIPS_ACROSS, LIPS_DEEPEST = 50.0, 3
 
 
 @dataclass(frozen=True)
@@ -83,6 +87,28 @@ def base_size(plane: Plane, grid: Any, gaps: Floats) -> float:
         return float(first.width / first.across * factor)
     usual = float(np.median(gaps[:, 2])) if len(gaps) else plane.size / 3
     return usual / USUAL_ACROSS * factor
+
+
+def _at_lips(
+    lips: Lips,
+    grid: Any,
+    centres: Floats,
+    sizes: Floats,
+    base: float,
+) -> Floats:
+    """Give the sizes wanted where a turbulent stream may tear off a sharp edge, where the cells are left to
+    the program.
+    """
+    across = LIPS_ACROSS / (LEVELS[grid.level] * getattr(grid, "scale", 1.0))
+    return around_lips(lips, centres, sizes, across, base / 2**LIPS_DEEPEST)
+
+
+def _lips_looked_after(fluid: Plane, grid: Any, openings: frozenset[str]) -> Lips | None:
+    """Give the lips where the cells are left to the program and the flow is turbulent."""
+    left = grid.cell is None and getattr(grid, "first", None) is not None
+    if not left or fluid.dry or not getattr(grid, "wall_unit", 0.0):
+        return None
+    return lips_of(fluid, openings)
 
 
 def _at_bodies(
@@ -179,6 +205,9 @@ def refine(
     )
     shapely.prepare(plane.polygon)
     adapted = getattr(grid, "adapted", None)
+    lips = _lips_looked_after(fluid, grid, openings)
+    for numbers in grid.refine.values():
+        numbers.fluid, numbers.scale = fluid, LEVELS[grid.level] * getattr(grid, "scale", 1.0)
     flags: list[NDArray[np.bool_]] = []
     alive = np.ones((len(xs) - 1, len(ys) - 1), bool)
     for level in range(DEEPEST + 1):
@@ -200,6 +229,8 @@ def refine(
         if level < DEEPEST and alive.size * 4 <= MOST_LATTICE:
             wanted = _wanted(plane, grid, centres, sizes, base, gaps, openings)
             wanted = np.minimum(wanted, _at_bodies(fluid, grid, centres, sizes, base))
+            if lips is not None:
+                wanted = np.minimum(wanted, _at_lips(lips, grid, centres, sizes, base))
             flag[i, j] = sizes > 1.0001 * wanted
             if adapted is not None:
                 flag[i, j] |= adapted.at(centres) > level

@@ -3,6 +3,7 @@
 from mop_lantern.shape.build import build
 from mop_lantern.shape.developed import developed
 from mop_lantern.shape.join import as_it_is, join
+from mop_lantern.shape.lips import Lips, lips_of
 from mop_lantern.shape.piece import Corner, PartFault, Piece
 from mop_lantern.shape.plane import Plane, narrowest_gaps
 from mop_lantern.shape.surface import Surface, cut_by_plane
@@ -10,6 +11,7 @@ from mop_lantern.shape.wet import spaces_of
 
 __all__ = [
     "Corner",
+    "Lips",
     "PartFault",
     "Piece",
     "Plane",
@@ -19,6 +21,7 @@ __all__ = [
     "cut_by_plane",
     "developed",
     "join",
+    "lips_of",
     "narrowest_gaps",
     "spaces_of",
 ]

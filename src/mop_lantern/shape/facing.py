@@ -123,6 +123,46 @@ def standing_edges(surface: Triangles, least: float) -> tuple[Floats, NDArray[An
     )
 
 
+def standing_sides(
+    surface: Triangles,
+    least: float,
+    unwanted: NDArray[Any],
+    most: int,
+) -> tuple[Floats, Floats, Floats]:
+    """Give places along sharp edges that stand into the fluid, once for each of the two triangles that meet
+    there: the place, the way out of the triangle into the fluid, and the way in it away from the edge, all
+    (k, 3).
+
+    ``least`` : turn from which an edge is sharp, rad. ``unwanted`` : labels of faces whose edges do not
+    count. ``most`` : places.
+    """
+    ends, turn, _ = edges_of(surface)
+    triangle, side = np.nonzero(surface.beyond > np.arange(len(surface.triangles))[:, None])
+    other = surface.beyond[triangle, side]
+    corners = surface.points[surface.triangles]
+    apart = corners.mean(axis=1)[other] - corners[triangle, side]
+    length = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
+    use = (turn > least) & ((apart * surface.area_vectors[triangle]).sum(axis=1) > 0) & (length > 0)
+    use &= ~(np.isin(surface.labels[triangle], unwanted) | np.isin(surface.labels[other], unwanted))
+    if not use.any():
+        return np.zeros((0, 3)), np.zeros((0, 3)), np.zeros((0, 3))
+    ends, length = ends[use], length[use]
+    count = np.maximum(1, np.round(most / 2 * length / length.sum())).astype(int)
+    which = np.repeat(np.arange(len(ends)), count)
+    part = (np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count) + 0.5) / count[which]
+    place = ends[which, 0] + part[:, None] * (ends[which, 1] - ends[which, 0])
+    edge = (ends[which, 1] - ends[which, 0]) / length[which, None]
+    normals, ways = [], []
+    for mine in (triangle[use][which], other[use][which]):
+        normal = -surface.area_vectors[mine]
+        normal = normal / np.maximum(np.linalg.norm(normal, axis=1), 1e-300)[:, None]
+        way = np.cross(normal, edge)
+        inward = ((corners[mine].mean(axis=1) - place) * way).sum(axis=1)
+        normals.append(normal)
+        ways.append(np.sign(inward)[:, None] * way)
+    return np.tile(place, (2, 1)), np.vstack(normals), np.vstack(ways)
+
+
 def sharp_places(surface: Triangles, step: float) -> Floats:
     """Spread places along edges that turn by more than `SHARP`, (k, 3) m."""
     ends, turn, _ = edges_of(surface)
@@ -174,7 +214,7 @@ def facing_places(surface: Triangles, chosen: NDArray[np.bool_], rays: int) -> t
     which = np.repeat(mine, count)
     start = scattered(corners, which)
     inward = -surface.area_vectors[which] / area[which, None]
-    hit, distance = _first_hits(corners, start, inward, 1e-6 * surface.size)
+    hit, distance = first_triangles(corners, start, inward, 1e-6 * surface.size)
     facing = hit >= 0
     facing[facing] &= chosen[hit[facing]] & (
         (surface.area_vectors[hit[facing]] * inward[facing]).sum(axis=1) > 0.5 * area[hit[facing]]
@@ -182,7 +222,7 @@ def facing_places(surface: Triangles, chosen: NDArray[np.bool_], rays: int) -> t
     return start[facing], inward[facing], distance[facing]
 
 
-def _first_hits(
+def first_triangles(
     corners: Floats,
     start: Floats,
     towards: Floats,

@@ -192,7 +192,7 @@ def facing_walls(
     points = start[chosen] + fraction[:, None] * (end - start)[chosen]
     direction = (end - start)[chosen] / lengths[chosen, None]
     inward = np.column_stack([-direction[:, 1], direction[:, 0]])
-    hit, distance = _first_hits(
+    hit, distance = first_segments(
         points,
         inward,
         start,
@@ -208,7 +208,7 @@ def facing_walls(
     return points[facing], inward[facing], distance[facing]
 
 
-def _first_hits(
+def first_segments(
     points: Floats,
     towards: Floats,
     start: Floats,

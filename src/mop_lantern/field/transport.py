@@ -6,10 +6,12 @@ with the factorised first-order matrix as preconditioner.
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csc_matrix, csr_matrix
-from scipy.sparse.linalg import LinearOperator, bicgstab, gmres, spilu, splu
+from scipy.sparse.linalg import LinearOperator, bicgstab, gcrotmk, gmres, spilu, splu
 
 from mop_lantern.field import scalar_kernels
 from mop_lantern.field.carrying import Carrying
@@ -28,6 +30,7 @@ UNHELD, UNHELD_IN_TIME = 1e-3, 1e-6
 STALE = 8
 CLEARLY = 1e-3  # of the range: it is left by more than what is still unsolved
 LARGE = 30_000  # cells of a space
+CYCLE, LEARNT, MOST_CYCLES = 20, 10, 24  # steps of a Krylov space, what is kept of it, and spaces
 
 
 class Transported(Carrying):
@@ -200,6 +203,10 @@ class Transported(Carrying):
 
         return LinearOperator(matrix.shape, act)
 
+    @property
+    def _large(self) -> bool:
+        return not len(self.mesh.plane_area) and self.mesh.n_cells > LARGE
+
     def solve(self, tolerance: float | None = None, hold: bool = True) -> float:
         """Solve on the present flow in one go; give the scaled residual left.
 
@@ -207,7 +214,7 @@ class Transported(Carrying):
         ``hold`` False: the limiter stays as it is. ``tolerance`` : of the scaled residual; by default 1e-10,
         in large spaces 1e-7: results differ by less than 1e-5 of themselves from there on.
         """
-        large = not len(self.mesh.plane_area) and self.mesh.n_cells > LARGE
+        large = self._large
         rough = IN_LARGE if large else LIMITER_TOLERANCE
         if tolerance is None:
             tolerance = 1e-7 if large else 1e-10
@@ -218,11 +225,8 @@ class Transported(Carrying):
         self._join()
         self._factorise()
         bounded = hold and self.limited != "never"
-        early = bounded and large  # what clearly leaves its range is limited before it is solved to the end
-        if early:
-            left = self._krylov(max(tolerance, rough))
-        if not (early and self._overshoots(CLEARLY)):
-            left = self._krylov(tolerance)
+        # what clearly leaves its range is limited before it is solved to the end
+        left = self._krylov(tolerance, unless_astray=bounded and large)
         if bounded and self._overshoots():
             held = self.psi.copy()
             for _ in range(LIMITER_PASSES):
@@ -278,7 +282,10 @@ class Transported(Carrying):
         )
         self.psi[self.jumping] = 0.0
 
-    def _krylov(self, tolerance: float) -> float:
+    def _krylov(self, tolerance: float, unless_astray: bool = False) -> float:
+        """Solve with the limiter as it is; give the residual left. ``unless_astray`` : stop once the quantity
+        clearly leaves its range.
+        """
         rest = self.residual(np.zeros_like(self.phi))
         assert self._solve_low is not None
 
@@ -292,21 +299,36 @@ class Transported(Carrying):
         )  # differences matter, not kelvins above nothing
         scale = max(float(np.linalg.norm(even)), 1e-3 * float(np.linalg.norm(rest)), 1e-300)
         aim = tolerance * scale
-        for _ in range(4):
-            if np.linalg.norm(wrong) <= aim:
+        learnt: list[Any] = []  # of one space for the next, which a plain restart would forget
+        for number in range(MOST_CYCLES):
+            if np.linalg.norm(wrong) <= aim or (unless_astray and number and self._overshoots(CLEARLY)):
                 break
-            step, _ = gmres(
-                LinearOperator(shape, act),
-                wrong,
-                rtol=0.0,
-                atol=0.5 * aim,
-                restart=40,
-                maxiter=4,
-                M=LinearOperator(shape, self._solve_low),
-            )
+            step = self._towards(wrong, 0.5 * aim, LinearOperator(shape, act), learnt)
             self.phi += step
             wrong = self.residual(self.phi)
         return float(np.linalg.norm(wrong) / scale)
+
+    def _towards(self, wrong: Floats, aim: float, operator: LinearOperator, learnt: list[Any]) -> Floats:
+        """Give a step that takes what is ``wrong`` towards ``aim``. In large spaces, where steps are dear,
+        what a Krylov space has ``learnt`` serves the next one.
+        """
+        assert self._solve_low is not None
+        ahead = LinearOperator(operator.shape, self._solve_low)
+        if self._large:
+            step, _ = gcrotmk(
+                operator,
+                wrong,
+                rtol=0.0,
+                atol=aim,
+                m=CYCLE,
+                k=LEARNT,
+                maxiter=1,
+                M=ahead,
+                CU=learnt,
+            )
+        else:
+            step, _ = gmres(operator, wrong, rtol=0.0, atol=aim, restart=2 * CYCLE, maxiter=1, M=ahead)
+        return np.asarray(step)
 
     def spreading(self) -> float:
         """Estimate the numerical diffusivity, m2/s: what the convection scheme destroys of the variance, over

@@ -74,7 +74,7 @@ def test_few_cells_at_a_lip_are_a_caution_with_a_remedy_that_serves() -> None:
     case = apply(parse_case(ORIFICE), COARSE)
     _, items = judged(settle(case), 60)
     assert [item.verdict for item in items] == ["caution"]
-    assert "(200, 25) mm" in items[0].text and "12 lie across 50 mm" in items[0].text
+    assert "(200, 25) mm" in items[0].text and "12 across 50 mm" in items[0].text
     mended = settle(apply(case, items[0].edits))
     assert at_lips(mended) >= 50
     assert prepare(mended).n_cells < 3 * prepare(settle(case)).n_cells
@@ -127,3 +127,25 @@ def test_a_slow_corner_beside_a_jet_is_not_spoken_of() -> None:
     velocity[:, 0] = np.where(mesh.centre[:, 0] > 0.5, 10.0, 1.0)
     lips = lips_of(settled.shape, settled.open_edges)
     assert not turned_around(lips, mesh, velocity).any()
+
+
+def test_in_space_the_edge_of_a_bent_duct_is_told_too() -> None:
+    """The button asks for less there: every halving takes many times the cells."""
+    brick = {"kind": "brick", "width": "1 m", "height": "0.5 m"}
+    solids = {
+        "a": {**brick, "length": "3 m"},
+        "b": {"kind": "brick", "x": "2 m", "length": "1 m", "width": "3 m", "height": "0.5 m"},
+    }
+    openings = {
+        "in": {"kind": "velocity", "edge": "a.west", "velocity": "1 m/s"},
+        "out": {"kind": "static_pressure", "edge": "b.north"},
+    }
+    field = {"openings": openings, "grid": {"cell": "125 mm"}}
+    case = {**ORIFICE, "shape": {"space": "space", "solids": solids}, "field": field, "readings": {}}
+    _, [item] = judged(settle(parse_case(case)), 30)
+    assert (
+        item.verdict == "caution"
+        and "sharp edge at (2000, 1000, " in item.text
+        and "8 across 1000 mm" in item.text
+    )
+    assert item.edits["field.grid.refine.at_lips"] == {"kind": "lips", "across": "25", "levels": "2"}

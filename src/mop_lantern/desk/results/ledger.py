@@ -365,6 +365,7 @@ class Ledger(QScrollArea):
         """Offer what items of the trust list propose, a button for each different proposal."""
         while (item := self._offers.takeAt(0)) is not None:
             if (former := item.widget()) is not None:
+                former.hide()  # it would be drawn once more before it goes
                 former.deleteLater()
         offered = {item["remedy"]: item["edits"] for item in trust if item.get("remedy")}
         for words, edits in offered.items():

@@ -78,6 +78,8 @@ def test_its_remedy_follows_it_in_time(swung: dict[str, Any], tmp_path: Path) ->
     item = next(item for item in swung["trust"] if item.get("remedy"))
     assert item["remedy"] == "Follow it in time"
     assert item["edits"]["field.time.until"] == "15 s"  # five times 3 m at 1 m/s
+    mean = item["edits"]["readings.loss_mean"]  # over the last three of them
+    assert mean == {"kind": "over_time", "swings": "loss", "begin": "6 s"}
     short = {**item["edits"], "field.time.until": "0.2 s"}
     told = [*Solving(settle(apply(parse_case(CASE), short)), None, tmp_path).events()][-1]
     assert told["time"] == pytest.approx(0.2)
@@ -106,6 +108,21 @@ def test_a_little_swing_of_a_flow_at_rest_is_a_caution() -> None:
     assert "but for a little swing: loss, by 1.5% to either side" in item.text
     read = averaged(run.readings, swings)["loss"]
     assert (read.value, read.swing) == (pytest.approx(2.0, abs=0.003), pytest.approx(0.03, rel=0.05))
+
+
+def test_a_flow_that_damping_did_not_calm_is_offered_in_time_too(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Its readings neither stand nor swing evenly: a room whose jets wander."""
+    settled = settle(parse_case(CASE))
+    run = FlowRun(settled, prepare(settled), None)
+    run.advance(5.0, 3)
+    run.last = Step(800, 6e-4, 1e-9, 1)
+    monkeypatch.setattr(run, "changes", lambda: {"loss": 0.07})
+    assert not swing_trust(run, 0.07, "loss", {}).remedy, "it may need no more than iterations"
+    run.flow.calm()
+    item = swing_trust(run, 0.07, "loss", {})
+    assert item.verdict == "fails" and item.remedy == "Follow it in time" and "no steady state" in item.text
+    assert item.edits["readings.loss_mean"]["swings"] == "loss"
+    assert not swing_trust(run, 0.005, "loss", {}).remedy, "nearly steady is a caution"
 
 
 @pytest.mark.parametrize(

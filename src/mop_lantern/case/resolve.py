@@ -279,10 +279,13 @@ class Resolver:
                         f"Readings: {', '.join(able) or 'none yet'}.",
                     )
                 )
-            for field in getattr(type(record), "IN_OTHER", ()) if swings in able else ():
-                other: Any = self.case.readings[swings]
-                dimension = type(other).dimension_of(self.reading(other, f"readings.{swings}"))
-                rule = Declared("quantity", field, "", dimension)
+                return numbers
+            followed: Any = self.case.readings[swings]
+            told = len(self.faults)  # those of the other are told at the other
+            numbers.followed = type(followed).dimension_of(self.reading(followed, f"readings.{swings}"))
+            del self.faults[told:]
+            for field in getattr(type(record), "IN_OTHER", ()):
+                rule = Declared("quantity", field, "", numbers.followed)
                 setattr(numbers, field, self._number(getattr(numbers, field), rule, f"{path}.{field}"))
         return numbers
 

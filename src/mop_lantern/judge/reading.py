@@ -54,6 +54,18 @@ class Reading(Kind):
         raise NotImplementedError
 
     @classmethod
+    def swing(
+        cls,
+        numbers: Any,
+        times: Any,
+        values: Any,
+    ) -> float:
+        """Give how far that reading swings to either side of what `follow` gives, SI; 0 where nothing is
+        said.
+        """
+        return 0.0
+
+    @classmethod
     def dimension_of(cls, numbers: Any) -> str:
         """Give the dimension of the value."""
         raise NotImplementedError
@@ -103,7 +115,12 @@ def followed(
             np.array([*columns.get(name, ()), now])
             for name, now in (("time", time), (numbers.swings, taken[numbers.swings].value))
         )
-        made[key] = replace(taken[key], value=float(kinds[numbers.kind].follow(numbers, times, values)))
+        kind: Any = kinds[numbers.kind]
+        made[key] = replace(
+            taken[key],
+            value=float(kind.follow(numbers, times, values)),
+            swing=float(kind.swing(numbers, times, values)),
+        )
     return made
 
 

@@ -52,7 +52,7 @@ def swing_of(
 def _in_window(places: Floats, values: Floats, least: int) -> Swing | None:
     if len(values) < 4 * least:
         return None
-    rises = _rises(values)
+    rises = rises_of(values)
     if len(rises) < least + 1:
         return None
     pieces = [values[start:end] for start, end in zip(rises[:-1], rises[1:], strict=True)]
@@ -75,7 +75,7 @@ def _halves(means: Floats) -> Floats:
     return np.array([means[: max(middle, 1)].mean(), means[-max(middle, 1) :].mean()])
 
 
-def _rises(values: Floats) -> list[int]:
+def rises_of(values: Floats) -> list[int]:
     """Give where a course rises through the middle of its values, ripples left out."""
     off = values - np.median(values)
     slack = HYSTERESIS * np.ptp(np.quantile(off, (0.05, 0.95))) / 2

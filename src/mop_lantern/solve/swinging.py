@@ -7,6 +7,7 @@ relaxation. So it never passes for a trusted answer.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
@@ -31,6 +32,7 @@ LOOK_EVERY = 25  # iterations
 PERIODS, FEWEST_PERIODS = 6, 2  # to give up; to give a mean at all
 FALLING = 0.7  # of the residual's middle over a third of the course: below, it is still on its way
 LITTLE = 0.05  # of a reading: where the residual is low, its mean over whole swings is as good as steady
+SETTLING = 0.4  # of the time followed: before, the flow is still on its way from the steady iterations
 PASSAGES, STEPS, KEPT = 5.0, 200.0, 50.0  # of the space by the flow; longest steps and states kept over them
 REMEDY = "Follow it in time"
 
@@ -100,7 +102,12 @@ def swing_trust(run: FlowRun, change: float, whose: str, swings: dict[str, Swing
     if whose not in swings:
         shown = run.shown(whose)
         words = f"Readings are steady to {change:.1e} over the last stretch{shown and f' (worst: {shown})'}."
-        return graded("readings", change, FLAT_LIMIT, FLAT_FAILS, words)
+        told = graded("readings", change, FLAT_LIMIT, FLAT_FAILS, words)
+        if told.verdict != "fails" or not run.flow.calmed or run.last.iteration < LEAST_ITERATIONS:
+            return told
+        words += " Damping its swings has not brought it to rest: the flow may have no steady state."
+        moving = [key for key, each in run.changes().items() if each > FLAT_FAILS]
+        return replace(told, text=words, remedy=REMEDY, edits=in_time(run, moving))
     swing = swings[whose]
     item = {**run.watched, **run.readings}[whose]
     many = " and others" if len(swings) > 1 else ""
@@ -120,21 +127,30 @@ def swing_trust(run: FlowRun, change: float, whose: str, swings: dict[str, Swing
         )
         return Trust("readings", "caution", share, FLAT_LIMIT, words)
     told = graded("readings", change, FLAT_LIMIT, FLAT_FAILS, words)
-    return replace(told, remedy=REMEDY, edits=in_time(run))
+    return replace(told, remedy=REMEDY, edits=in_time(run, list(swings)))
 
 
-def in_time(run: FlowRun) -> dict[str, Any]:
-    """Give the edits that follow a flow in time, for as long as it takes to pass its space some times."""
+def in_time(run: FlowRun, swinging: Sequence[str] = ()) -> dict[str, Any]:
+    """Give the edits that follow a flow in time, for as long as it takes to pass its space some times, and
+    that take readings which were ``swinging`` in the mean over the last of it.
+    """
     wet = run.physics.wet
     flux = run.flow.flux[wet.n_internal :]
     through = float(np.maximum(flux, 0.0).sum())
     speed = float(run.flow.reference_speed) or 1.0
     passage = float(wet.volume.sum()) / through if through > 0 else run.settled.shape.size / speed
     until = float(f"{PASSAGES * passage:.2g}")
+    asked = run.settled.case.readings
+    means = {
+        f"readings.{key}_mean": {"kind": "over_time", "swings": key, "begin": f"{SETTLING * until:.3g} s"}
+        for key in swinging
+        if key in asked and f"{key}_mean" not in asked and not type(asked[key]).over_time
+    }
     return {
         "field.time.mode": "transient",
         "field.time.until": f"{until:g} s",
         "field.time.step": f"{until / STEPS:.3g} s",
         "field.time.courant": "2",
         "field.time.every": f"{until / KEPT:.3g} s",
+        **means,
     }

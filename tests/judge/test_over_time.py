@@ -13,8 +13,8 @@ from mop_lantern.judge.readings.over_time import OverTime, mean_over
 from mop_lantern.solve import Solving
 
 
-def asked(measure: str = "mean", begin: float = 0.0) -> Any:
-    return SimpleNamespace(measure=measure, begin=begin)
+def asked(measure: str = "mean", begin: float = 0.0, followed: str = "pressure") -> Any:
+    return SimpleNamespace(measure=measure, begin=begin, followed=followed)
 
 
 def test_the_mean_of_a_sine_is_that_of_whole_periods() -> None:
@@ -44,13 +44,23 @@ def test_nothing_is_said_before_it_begins() -> None:
     assert OverTime.follow(asked(), twice, twice) == pytest.approx(1.0)
 
 
+def test_a_mean_that_still_moves_is_known_by_its_halves() -> None:
+    times = np.linspace(0, 10, 500)
+    swing = np.sin(2 * np.pi * times)
+    assert OverTime.drift(asked(), times, 5 + swing) < 1e-3
+    assert OverTime.drift(asked(), times, 5 + 0.1 * times + swing) == pytest.approx(0.5 / 6, rel=0.1)
+    warm = OverTime.drift(asked(followed="temperature"), times, 293 + 0.1 * times + swing)
+    assert warm == pytest.approx(0.5 / 6, rel=0.1), "of four times the swing, not of kelvins above nothing"
+    assert OverTime.drift(asked("max"), times, times) == OverTime.drift(asked(), times[:3], times[:3]) == 0.0
+
+
 PULSED = {
     "field.openings.in": {
         "kind": "velocity",
         "edge": "run.start",
         "velocity": "= 10 mm/s * (1 + 0.5 * sin(2 * pi * t / 0.5 s))",
     },
-    "field.time": {"mode": "transient", "until": "1.8 s", "step": "0.02 s", "courant": "0", "every": "1 s"},
+    "field.time": {"mode": "transient", "until": "3.4 s", "step": "0.02 s", "courant": "0", "every": "1 s"},
     "field.grid.cell": "2.5 mm",
     "readings": {
         "in": {"kind": "flow", "edge": "run.start", "way": "in"},
@@ -69,6 +79,17 @@ def test_the_mean_flow_of_a_pulsed_channel(channel: dict[str, Any]) -> None:
     assert readings["mean"]["swing"] == pytest.approx(0.5 * even, rel=0.02)
     assert readings["most"]["value"] == pytest.approx(1.5 * even, rel=0.01)
     assert readings["mean"]["dimension"] == "volume_flow"
+    item = next(item for item in last["trust"] if item["id"] == "means")
+    assert item["verdict"] == "holds" and "mean over time mean" in item["text"]
+
+
+def test_a_mean_that_has_not_come_to_rest_is_a_caution(channel: dict[str, Any]) -> None:
+    """A flow that doubles while it is followed."""
+    rising = {**PULSED["field.openings.in"], "velocity": "= 10 mm/s * (1 + t / 1.8 s)"}
+    case = apply(parse_case(channel), {**PULSED, "field.openings.in": rising})
+    last = [event for event in Solving(settle(case), None, None).events() if event["event"] == "finished"][-1]
+    item = next(item for item in last["trust"] if item["id"] == "means")
+    assert item["verdict"] == "caution" and "Follow it longer" in item["text"]
 
 
 def test_a_steady_run_says_why_there_is_no_mean(channel: dict[str, Any]) -> None:

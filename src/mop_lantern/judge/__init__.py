@@ -4,7 +4,7 @@ from mop_lantern.judge.facts import Facts, NetFacts, Note, OpeningFacts, lasting
 from mop_lantern.judge.field_result import FieldResult
 from mop_lantern.judge.network_result import NetworkResult
 from mop_lantern.judge.path import Profile, profile_along, way_through
-from mop_lantern.judge.reading import Measured, followed, measure, titles, why_none
+from mop_lantern.judge.reading import Measured, drifts, followed, measure, titles, why_none
 from mop_lantern.judge.trust import Trust, network_trust, note_trust, trust_list, verdict_in_words
 
 __all__ = [
@@ -17,6 +17,7 @@ __all__ = [
     "OpeningFacts",
     "Profile",
     "Trust",
+    "drifts",
     "followed",
     "lasting_notes",
     "measure",

@@ -66,6 +66,18 @@ class Reading(Kind):
         return 0.0
 
     @classmethod
+    def drift(
+        cls,
+        numbers: Any,
+        times: Any,
+        values: Any,
+    ) -> float:
+        """Give how far what `follow` gives still moves with the time followed, as a share of it; 0 where
+        nothing is said.
+        """
+        return 0.0
+
+    @classmethod
     def dimension_of(cls, numbers: Any) -> str:
         """Give the dimension of the value."""
         raise NotImplementedError
@@ -122,6 +134,19 @@ def followed(
             swing=float(kind.swing(numbers, times, values)),
         )
     return made
+
+
+def drifts(readings: dict[str, Any], columns: Mapping[str, Sequence[float]]) -> dict[str, float]:
+    """Give how far readings over time still move with the time followed, as shares, of courses (``columns``
+    by name, time in s).
+    """
+    kinds = discover("mop_lantern.judge.readings", Reading)
+    times = np.array(columns.get("time", ()), float)
+    return {
+        key: float(kinds[numbers.kind].drift(numbers, times, np.array(columns[numbers.swings], float)))
+        for key, numbers in readings.items()
+        if kinds[numbers.kind].over_time and numbers.swings in columns
+    }
 
 
 def why_none(numbers: Any) -> str:

@@ -12,7 +12,7 @@ from mop_lantern.case import ResolvedCase
 from mop_lantern.errors import RunError
 from mop_lantern.field.flow import FlowSettings, FlowState, Step
 from mop_lantern.grid import Mesh
-from mop_lantern.judge import FieldResult, Trust, followed, measure
+from mop_lantern.judge import FieldResult, Trust, drifts, followed, measure
 from mop_lantern.judge.trust import BALANCE_FAILS, BALANCE_LIMIT, MASS_LIMIT, graded
 from mop_lantern.solve.flow_run import Traces
 from mop_lantern.solve.physics import Physics
@@ -26,6 +26,7 @@ MISSED_LIMIT, MISSED_FAILS = (
     1e-4,
     1e-2,
 )  # of a reading, by one more iteration of a step that missed its tolerance
+DRIFT_LIMIT = 0.02  # of a mean over time, from half to half
 GROWTH = 1.2  # of the step from one to the next
 SETTINGS = FlowSettings(
     relaxation=1.0,
@@ -242,6 +243,18 @@ class Marching:
             self.one_step()
         return self.physics.answer(final=True), self.trust()
 
+    def _means(self) -> list[Trust]:
+        """Judge whether means over time stand still."""
+        moved = drifts(self.settled.numbers.readings, self.traces.columns)
+        worst = max(moved, key=lambda key: moved[key], default="")
+        if not moved.get(worst):
+            return []
+        words = (
+            f"The mean over time {worst}: its earlier and its later half differ by {moved[worst]:.1%}."
+            + (" Follow it longer, or let it begin later." if moved[worst] > DRIFT_LIMIT else "")
+        )
+        return [graded("means", moved[worst], DRIFT_LIMIT, np.inf, words)]
+
     def trust(self) -> list[Trust]:
         """Judge the march."""
         words = f"{self.steps - self.missed} of {self.steps} time steps reached their tolerance."
@@ -275,6 +288,7 @@ class Marching:
                 f"Fluid crosses at most {self.largest_courant:.2g} cells in a step.",
             ),
         ]
+        items += self._means()
         for name, value in self.worst_balance.items():
             items.append(
                 graded(

@@ -14,6 +14,8 @@ from mop_lantern.judge.readings._words import title
 from mop_lantern.judge.swing import rises_of
 
 Floats = NDArray[np.float64]
+FEWEST = 4  # steps that make two halves
+OF_SWING = 4.0
 WHOLE = 2  # periods: with fewer the mean is that of the whole stretch
 
 
@@ -71,6 +73,23 @@ class OverTime(Reading):
         """Give how far the reading goes to either side of its mean, SI."""
         _, values = counted(times, values, float(numbers.begin))
         return float(np.ptp(values) / 2) if numbers.measure == "mean" and len(values) > 1 else 0.0
+
+    @classmethod
+    def drift(cls, numbers: Any, times: Floats, values: Floats) -> float:
+        """Give by how much the means of the earlier and the later half differ, of the mean, or of four times
+        the swing where that is more.
+        """
+        times, values = counted(times, values, float(numbers.begin))
+        if numbers.measure != "mean" or len(times) < FEWEST:
+            return 0.0
+        middle = 0.5 * (times[0] + times[-1])
+        early, late = times <= middle, times >= middle
+        if early.sum() < WHOLE or late.sum() < WHOLE:
+            return 0.0
+        means = [mean_over(times[half], values[half]) for half in (early, late)]
+        level = 0.0 if numbers.followed == "temperature" else abs(float(np.mean(means)))
+        scale = max(level, OF_SWING * float(np.ptp(values)) / 2)
+        return abs(means[1] - means[0]) / scale if scale > 0 else 0.0
 
 
 def counted(times: Floats, values: Floats, begin: float) -> tuple[Floats, Floats]:

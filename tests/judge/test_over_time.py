@@ -60,7 +60,7 @@ PULSED = {
         "edge": "run.start",
         "velocity": "= 10 mm/s * (1 + 0.5 * sin(2 * pi * t / 0.5 s))",
     },
-    "field.time": {"mode": "transient", "until": "3.4 s", "step": "0.02 s", "courant": "0", "every": "1 s"},
+    "field.time": {"mode": "transient", "until": "3.4 s", "step": "0.025 s", "courant": "0", "every": "1 s"},
     "field.grid.cell": "2.5 mm",
     "readings": {
         "in": {"kind": "flow", "edge": "run.start", "way": "in"},
@@ -86,7 +86,8 @@ def test_the_mean_flow_of_a_pulsed_channel(channel: dict[str, Any]) -> None:
 def test_a_mean_that_has_not_come_to_rest_is_a_caution(channel: dict[str, Any]) -> None:
     """A flow that doubles while it is followed."""
     rising = {**PULSED["field.openings.in"], "velocity": "= 10 mm/s * (1 + t / 1.8 s)"}
-    case = apply(parse_case(channel), {**PULSED, "field.openings.in": rising})
+    short = {**PULSED["field.time"], "until": "1 s", "step": "0.05 s"}
+    case = apply(parse_case(channel), {**PULSED, "field.openings.in": rising, "field.time": short})
     last = [event for event in Solving(settle(case), None, None).events() if event["event"] == "finished"][-1]
     item = next(item for item in last["trust"] if item["id"] == "means")
     assert item["verdict"] == "caution" and "Follow it longer" in item["text"]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from types import SimpleNamespace
 from typing import Any
 
 import numpy as np
@@ -13,6 +14,7 @@ from mop_lantern.field.bent import Bent
 from mop_lantern.field.face_geometry import gradients_of, link
 from mop_lantern.field.turbulence.profile import shear_speed
 from mop_lantern.grid import Mesh
+from mop_lantern.grid.adapt import cell_sizes
 from mop_lantern.grid.layers import heights
 from mop_lantern.solve import Solving
 from mop_lantern.solve.boundary_data import prepare
@@ -210,3 +212,10 @@ def test_the_trust_list_tells_how_much_of_the_walls_carries_layers() -> None:
     ]
     [item] = [item for item in trust if item["id"] == "layers"]
     assert (item["verdict"], item["value"]) == ("caution", 0.0)
+
+
+def test_sizes_of_the_lattice_are_not_those_of_layers() -> None:
+    """Beside layers the deepest cells were told as large as the largest of a layer."""
+    area, level = np.array([4.0, 1.0, 0.5, 9.0]), np.array([0, 1, 1, -1])
+    mesh: Any = SimpleNamespace(cube_size=np.zeros(0), plane_area=area, level=level)
+    assert cell_sizes(mesh).tolist() == [2.0, 1.0, 1.0, 3.0]

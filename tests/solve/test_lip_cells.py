@@ -101,6 +101,10 @@ def test_coarser_grids_have_coarser_lips_so_that_they_can_be_compared() -> None:
         assert fine / coarse == pytest.approx(2, rel=0.1)
 
 
+def test_lips_behind_layers_are_looked_after_too() -> None:
+    assert at_lips(orifice(**{"field.grid.refine.layers": {"kind": "layers"}})) > 50
+
+
 def test_halvings_end_where_they_are_told_to() -> None:
     edits = {**COARSE, "field.grid.refine.l": {"kind": "lips", "levels": "1"}}
     assert at_lips(orifice(**edits)) == pytest.approx(25, rel=0.1)

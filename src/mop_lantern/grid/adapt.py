@@ -38,7 +38,7 @@ class Wanted:
 
 def cell_sizes(mesh: Mesh) -> Floats:
     """Give the size of the lattice cell every cell was cut from, (n_cells,) m: that of the largest cell of
-    its level.
+    its level. Cells of layers were cut from none: the side of a square as large as they.
     """
     if len(mesh.cube_size):
         found = np.zeros(mesh.n_cells)
@@ -47,9 +47,10 @@ def cell_sizes(mesh: Mesh) -> Floats:
     size = np.sqrt(mesh.plane_area)
     if not len(mesh.level):
         return size
-    largest = np.zeros(int(mesh.level.max()) + 1)
-    np.maximum.at(largest, mesh.level, size)
-    return np.asarray(largest[mesh.level])
+    cut = mesh.level >= 0
+    largest = np.zeros(int(mesh.level.max(initial=0)) + 1)
+    np.maximum.at(largest, mesh.level[cut], size[cut])
+    return np.where(cut, largest[mesh.level], size)
 
 
 def cost(

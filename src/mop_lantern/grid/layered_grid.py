@@ -25,7 +25,7 @@ from mop_lantern.grid.plane_grid import (
 )
 from mop_lantern.grid.tree import refine
 from mop_lantern.numerics.nearest import nearest_tree
-from mop_lantern.shape import Plane, narrowest_gaps
+from mop_lantern.shape import Plane
 
 Floats = NDArray[np.float64]
 Ints = NDArray[Any]
@@ -40,7 +40,7 @@ def make_layered(plane: Plane, layers: Layers, grid: Any, openings: frozenset[st
     ------
     RunError : the cells are too many, or too large for the shape to survive.
     """
-    leaves = refine(layers.inside, grid, openings, narrowest_gaps(plane, openings))
+    leaves = refine(layers.inside, grid, openings, plane)
     pieces = cut(layers.inside, leaves)
     faces, walls = join(leaves, pieces)
     cell = merge(pieces, faces)

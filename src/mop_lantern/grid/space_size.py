@@ -54,7 +54,8 @@ def wants(surface: Surface, grid: Any, openings: Iterable[str]) -> Wants | None:
     for numbers in grid.refine.values():
         numbers.open_labels = labels
         numbers.wall_unit = getattr(grid, "wall_unit", 0.0)
-        numbers.fluid, numbers.scale = surface, LEVELS[grid.level] * getattr(grid, "scale", 1.0)
+        numbers.fluid = surface
+        numbers.scale = LEVELS[getattr(grid, "level", "working")] * getattr(grid, "scale", 1.0)
 
     def wanted(centres: Floats, sizes: Floats, usual: float) -> Floats:
         found = np.full(len(centres), np.inf)

@@ -167,12 +167,13 @@ def refine(
     plane: Plane,
     grid: Any,
     openings: frozenset[str],
-    gaps: Floats | None = None,
+    around: Plane | None = None,
 ) -> Leaves:
-    """Refine the base lattice until every cell that meets the wet space is as small as wanted there; ``gaps``
-    as `narrowest_gaps` gives them, where they are not those of the plane.
+    """Refine the base lattice until every cell that meets the wet space is as small as wanted there;
+    ``around`` : the plane whose gaps and lips count, where layers lie between its walls and this one.
     """
-    gaps = narrowest_gaps(plane, openings) if gaps is None else gaps
+    around = around or plane
+    gaps = narrowest_gaps(around, openings)
     thick = [narrowest_gaps(solid) for solid in plane.solids.values()]
     base = base_size(plane, grid, np.vstack(thick) if plane.dry else gaps)
     fluid = plane
@@ -205,9 +206,9 @@ def refine(
     )
     shapely.prepare(plane.polygon)
     adapted = getattr(grid, "adapted", None)
-    lips = _lips_looked_after(fluid, grid, openings)
+    lips = _lips_looked_after(around, grid, openings)
     for numbers in grid.refine.values():
-        numbers.fluid, numbers.scale = fluid, LEVELS[grid.level] * getattr(grid, "scale", 1.0)
+        numbers.fluid, numbers.scale = around, LEVELS[grid.level] * getattr(grid, "scale", 1.0)
     flags: list[NDArray[np.bool_]] = []
     alive = np.ones((len(xs) - 1, len(ys) - 1), bool)
     for level in range(DEEPEST + 1):

@@ -49,7 +49,9 @@ def test_the_age_is_that_of_a_small_space(monkeypatch: pytest.MonkeyPatch) -> No
     passes = []
     plain = transport.Transported._krylov
     monkeypatch.setattr(
-        transport.Transported, "_krylov", lambda self, limit: (passes.append(limit), plain(self, limit))[1]
+        transport.Transported,
+        "_krylov",
+        lambda self, limit, **how: (passes.append(limit), plain(self, limit, **how))[1],
     )
     for large in (10**9, 10):
         monkeypatch.setattr(transport, "LARGE", large)

@@ -123,6 +123,15 @@ def standing_edges(surface: Triangles, least: float) -> tuple[Floats, NDArray[An
     )
 
 
+def _along(ends: Floats, step: float) -> tuple[NDArray[Any], Floats]:
+    """Spread places along edges (k, 2, 3) m, about ``step`` (m) apart: the edge of each, and the place."""
+    length = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
+    count = np.maximum(1, np.ceil(length / max(step, length.sum() / MOST))).astype(int)
+    which = np.repeat(np.arange(len(ends)), count)
+    part = (np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count) + 0.5) / count[which]
+    return which, ends[which, 0] + part[:, None] * (ends[which, 1] - ends[which, 0])
+
+
 def standing_sides(
     surface: Triangles,
     least: float,
@@ -147,10 +156,7 @@ def standing_sides(
     if not use.any():
         return np.zeros((0, 3)), np.zeros((0, 3)), np.zeros((0, 3))
     ends, length = ends[use], length[use]
-    count = np.maximum(1, np.round(most / 2 * length / length.sum())).astype(int)
-    which = np.repeat(np.arange(len(ends)), count)
-    part = (np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count) + 0.5) / count[which]
-    place = ends[which, 0] + part[:, None] * (ends[which, 1] - ends[which, 0])
+    which, place = _along(ends, 2 * length.sum() / most)
     edge = (ends[which, 1] - ends[which, 0]) / length[which, None]
     normals, ways = [], []
     for mine in (triangle[use][which], other[use][which]):
@@ -169,11 +175,7 @@ def sharp_places(surface: Triangles, step: float) -> Floats:
     ends = ends[turn > SHARP]
     if not len(ends):
         return np.zeros((0, 3))
-    length = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
-    count = np.maximum(1, np.ceil(length / max(step, length.sum() / MOST))).astype(int)
-    which = np.repeat(np.arange(len(ends)), count)
-    part = (np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count) + 0.5) / count[which]
-    return np.asarray(ends[which, 0] + part[:, None] * (ends[which, 1] - ends[which, 0]))
+    return _along(ends, step)[1]
 
 
 def bending(surface: Triangles, step: float) -> tuple[Floats, Floats]:
@@ -182,11 +184,8 @@ def bending(surface: Triangles, step: float) -> tuple[Floats, Floats]:
     use = (turn > 1e-3) & (turn <= SHARP)
     ends = ends[use]
     radius = 0.5 * reach[use] / turn[use]
-    length = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
-    count = np.maximum(1, np.ceil(length / max(step, length.sum() / MOST))).astype(int)
-    which = np.repeat(np.arange(len(ends)), count)
-    part = (np.arange(len(which)) - np.repeat(np.cumsum(count) - count, count) + 0.5) / count[which]
-    return ends[which, 0] + part[:, None] * (ends[which, 1] - ends[which, 0]), radius[which]
+    which, places = _along(ends, step)
+    return places, radius[which]
 
 
 def facing_gaps(surface: Triangles, chosen: NDArray[np.bool_]) -> Floats:

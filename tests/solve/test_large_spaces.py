@@ -63,3 +63,22 @@ def test_the_age_is_that_of_a_small_space(monkeypatch: pytest.MonkeyPatch) -> No
         scalar.phi[:] = 0.0
     assert np.abs(found[0] - found[1]).max() < 1e-4 * found[0].max()
     assert {transport.LIMITER_TOLERANCE, transport.IN_LARGE, 1e-10, 1e-7} == set(passes)
+
+
+def test_what_leaves_its_range_on_the_way_may_come_back(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Only an answer that is known well enough is told to be astray, and is then solved no further."""
+    settled = settle(parse_case(ROOM))
+    run = FlowRun(settled, prepare(settled), None)
+    run.advance(60.0, 20)
+    run.physics.finish()
+    scalar = run.physics.scalars["age"]
+    monkeypatch.setattr(transport, "LARGE", 10)
+    monkeypatch.setattr(transport, "CYCLE", 4)
+    monkeypatch.setattr(transport, "LEARNT", 2)
+    monkeypatch.setattr(transport.Transported, "_overshoots", lambda self, share: True)
+    found = []
+    for enough in (1e-2, 0.0):
+        scalar.phi[:] = 0.0
+        found.append(scalar._krylov(1e-9, astray_from=enough))
+    assert 1e-9 < found[0] <= 1e-2
+    assert found[1] <= 1e-9

@@ -226,7 +226,7 @@ class Transported(Carrying):
         self._factorise()
         bounded = hold and self.limited != "never"
         # what clearly leaves its range is limited before it is solved to the end
-        left = self._krylov(tolerance, unless_astray=bounded and large)
+        left = self._krylov(tolerance, astray_from=rough if bounded and large else 0.0)
         if bounded and self._overshoots():
             held = self.psi.copy()
             for _ in range(LIMITER_PASSES):
@@ -282,9 +282,9 @@ class Transported(Carrying):
         )
         self.psi[self.jumping] = 0.0
 
-    def _krylov(self, tolerance: float, unless_astray: bool = False) -> float:
-        """Solve with the limiter as it is; give the residual left. ``unless_astray`` : stop once the quantity
-        clearly leaves its range.
+    def _krylov(self, tolerance: float, astray_from: float = 0.0) -> float:
+        """Solve with the limiter as it is; give the residual left. ``astray_from`` : residual from which on a
+        quantity that clearly leaves its range is solved no further; before, it may come back.
         """
         rest = self.residual(np.zeros_like(self.phi))
         assert self._solve_low is not None
@@ -301,7 +301,8 @@ class Transported(Carrying):
         aim = tolerance * scale
         learnt: list[Any] = []  # of one space for the next, which a plain restart would forget
         for number in range(MOST_CYCLES):
-            if np.linalg.norm(wrong) <= aim or (unless_astray and number and self._overshoots(CLEARLY)):
+            left = float(np.linalg.norm(wrong))
+            if left <= aim or (number and left <= astray_from * scale and self._overshoots(CLEARLY)):
                 break
             step = self._towards(wrong, 0.5 * aim, LinearOperator(shape, act), learnt)
             self.phi += step

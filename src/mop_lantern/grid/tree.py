@@ -15,7 +15,7 @@ from mop_lantern.grid.lip_cells import around_lips
 from mop_lantern.grid.refinement import Refinement
 from mop_lantern.numerics.memory import room_for_cells
 from mop_lantern.numerics.nearest import nearest_tree
-from mop_lantern.shape import Lips, Plane, lips_of, narrowest_gaps
+from mop_lantern.shape import Plane, lips_of, narrowest_gaps
 
 Floats = NDArray[np.float64]
 DEEPEST = 7
@@ -90,8 +90,9 @@ def base_size(plane: Plane, grid: Any, gaps: Floats) -> float:
 
 
 def _at_lips(
-    lips: Lips,
+    fluid: Plane,
     grid: Any,
+    openings: frozenset[str],
     centres: Floats,
     sizes: Floats,
     base: float,
@@ -99,16 +100,11 @@ def _at_lips(
     """Give the sizes wanted where a turbulent stream may tear off a sharp edge, where the cells are left to
     the program.
     """
-    across = LIPS_ACROSS / (LEVELS[grid.level] * getattr(grid, "scale", 1.0))
-    return around_lips(lips, centres, sizes, across, base / 2**LIPS_DEEPEST)
-
-
-def _lips_looked_after(fluid: Plane, grid: Any, openings: frozenset[str]) -> Lips | None:
-    """Give the lips where the cells are left to the program and the flow is turbulent."""
     left = grid.cell is None and getattr(grid, "first", None) is not None
     if not left or fluid.dry or not getattr(grid, "wall_unit", 0.0):
-        return None
-    return lips_of(fluid, openings)
+        return np.full(len(centres), np.inf)
+    across = LIPS_ACROSS / (LEVELS[grid.level] * getattr(grid, "scale", 1.0))
+    return around_lips(lips_of(fluid, openings), centres, sizes, across, base / 2**LIPS_DEEPEST)
 
 
 def _at_bodies(
@@ -206,7 +202,6 @@ def refine(
     )
     shapely.prepare(plane.polygon)
     adapted = getattr(grid, "adapted", None)
-    lips = _lips_looked_after(around, grid, openings)
     for numbers in grid.refine.values():
         numbers.fluid, numbers.scale = around, LEVELS[grid.level] * getattr(grid, "scale", 1.0)
     flags: list[NDArray[np.bool_]] = []
@@ -230,8 +225,7 @@ def refine(
         if level < DEEPEST and alive.size * 4 <= MOST_LATTICE:
             wanted = _wanted(plane, grid, centres, sizes, base, gaps, openings)
             wanted = np.minimum(wanted, _at_bodies(fluid, grid, centres, sizes, base))
-            if lips is not None:
-                wanted = np.minimum(wanted, _at_lips(lips, grid, centres, sizes, base))
+            wanted = np.minimum(wanted, _at_lips(around, grid, openings, centres, sizes, base))
             flag[i, j] = sizes > 1.0001 * wanted
             if adapted is not None:
                 flag[i, j] |= adapted.at(centres) > level

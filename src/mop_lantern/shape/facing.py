@@ -106,21 +106,25 @@ def standing_edges(surface: Triangles, least: float) -> tuple[Floats, NDArray[An
 
     ``least`` : turn from which an edge is sharp, rad.
     """
+    ends, triangle, other = _standing(surface, least)
+    length = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
+    longest = np.argsort(-length, kind="stable")
+    labels = np.stack([surface.labels[triangle], surface.labels[other]], axis=1)
+    return ends[longest].mean(axis=1), labels[longest]
+
+
+def _standing(surface: Triangles, least: float) -> tuple[Floats, NDArray[Any], NDArray[Any]]:
+    """Give the edges that turn by more than ``least`` (rad) and stand into the fluid: their ends (k, 2, 3) m
+    and the two triangles (k,) that meet there.
+    """
     ends, turn, _ = edges_of(surface)
     triangle, side = np.nonzero(surface.beyond > np.arange(len(surface.triangles))[:, None])
     other = surface.beyond[triangle, side]
-    apart = (
-        surface.points[surface.triangles].mean(axis=1)[other]
-        - surface.points[surface.triangles[triangle, side]]
-    )
-    standing = np.flatnonzero(
-        (turn > least) & ((apart * surface.area_vectors[triangle]).sum(axis=1) > 0)
-    )  # the other lies beyond
-    length = np.linalg.norm(ends[standing, 1] - ends[standing, 0], axis=1)
-    standing = standing[np.argsort(-length, kind="stable")]
-    return ends[standing].mean(axis=1), np.stack(
-        [surface.labels[triangle[standing]], surface.labels[other[standing]]], axis=1
-    )
+    corners = surface.points[surface.triangles]
+    apart = corners.mean(axis=1)[other] - corners[triangle, side]
+    beyond = (apart * surface.area_vectors[triangle]).sum(axis=1) > 0  # the other lies there
+    standing = np.flatnonzero((turn > least) & beyond)
+    return ends[standing], triangle[standing], other[standing]
 
 
 def _along(ends: Floats, step: float) -> tuple[NDArray[Any], Floats]:
@@ -145,13 +149,10 @@ def standing_sides(
     ``least`` : turn from which an edge is sharp, rad. ``unwanted`` : labels of faces whose edges do not
     count. ``most`` : places.
     """
-    ends, turn, _ = edges_of(surface)
-    triangle, side = np.nonzero(surface.beyond > np.arange(len(surface.triangles))[:, None])
-    other = surface.beyond[triangle, side]
+    ends, triangle, other = _standing(surface, least)
     corners = surface.points[surface.triangles]
-    apart = corners.mean(axis=1)[other] - corners[triangle, side]
     length = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
-    use = (turn > least) & ((apart * surface.area_vectors[triangle]).sum(axis=1) > 0) & (length > 0)
+    use = length > 0
     use &= ~(np.isin(surface.labels[triangle], unwanted) | np.isin(surface.labels[other], unwanted))
     if not use.any():
         return np.zeros((0, 3)), np.zeros((0, 3)), np.zeros((0, 3))

@@ -83,6 +83,11 @@ def no_leaked_threads() -> Iterator[None]:
 @pytest.fixture
 def channel() -> dict[str, Any]:
     """Give a small channel case as plain data: 40 mm long, 10 mm wide, developed inflow, one outlet."""
+    return channel_case()
+
+
+def channel_case() -> dict[str, Any]:
+    """Give the channel, for what several tests share."""
     return {
         "title": "channel",
         "units": {"length": "mm", "pressure": "Pa"},

@@ -210,6 +210,20 @@ def test_a_run_in_time_has_a_slider_and_plays(desk: Desk) -> None:
     assert "time" in desk.traces.plot.getPlotItem().getAxis("bottom").labelText
 
 
+def test_the_mean_over_time_is_the_last_place_of_the_slider(desk: Desk) -> None:
+    in_time = {"mode": "transient", "until": "1 s", "step": "0.1 s", "courant": "0", "every": "0.5 s"}
+    desk.document.edit({"field.time": {**in_time, "shows": "mean", "mean_from": "0.5 s"}})
+    solve(desk)
+    bar = desk.stage.times
+    assert bar.states[:2] == ["t = 0.5 s", "t = 1 s"] and "mean from 0.5 s to 1 s" in bar.words.text()
+    assert desk.stage.view.picture.answer.since == pytest.approx(0.5)
+    bar.slider.setValue(1)
+    assert desk.stage.view.picture.answer.since is None
+    bar.slider.setValue(2)
+    assert "swing" in desk.stage.view.picture.answer.quantities
+    assert any(item["id"] == "mean_field" for item in desk.archive.records[""].trust)
+
+
 def test_what_is_carried_can_be_added_coloured_and_read(desk: Desk) -> None:
     path = desk.sheet.add("field.species", "")
     assert path == "field.species.species1"

@@ -91,3 +91,15 @@ def test_the_inner_edge_of_a_bent_duct_in_space() -> None:
     assert np.allclose(found.width, 1.0, atol=1e-6)
     assert np.allclose(found.along[across], [0, 1, 0], atol=1e-9), "the wall of the second runs on northward"
     assert np.allclose(found.along[~across], [-1, 0, 0], atol=1e-9), "that of the first comes from the west"
+
+
+def test_the_rim_of_a_patch_on_a_wall_is_no_lip() -> None:
+    """A supply and an extract laid on the walls of a room: hair-thin steps stand into no stream."""
+    patch = {"kind": "patch", "width": "0.6 m", "height": "0.3 m"}
+    solids = {
+        "room": {"kind": "brick", "length": "4 m", "width": "3 m", "height": "2.5 m"},
+        "supply": {**patch, "on": "room.west", "x": "0 m", "y": "1.5 m", "z": "2.2 m"},
+        "extract": {**patch, "on": "room.top", "x": "3 m", "y": "1.5 m", "z": "2.5 m"},
+    }
+    found = lips({"space": "space", "solids": solids}, ("supply.face", "extract.face"))
+    assert len(found) == 0

@@ -78,9 +78,9 @@ def test_its_remedy_follows_it_in_time(swung: dict[str, Any], tmp_path: Path) ->
     item = next(item for item in swung["trust"] if item.get("remedy"))
     assert item["remedy"] == "Follow it in time"
     assert item["edits"]["field.time.until"] == "15 s"  # five times 3 m at 1 m/s
-    mean = item["edits"]["readings.loss_mean"]  # over the last three of them
-    assert mean == {"kind": "over_time", "swings": "loss", "begin": "6 s"}
-    short = {**item["edits"], "field.time.until": "0.2 s"}
+    assert item["edits"]["field.time.shows"] == "mean"
+    assert item["edits"]["field.time.mean_from"] == "6 s"  # over the last three of them
+    short = {**item["edits"], "field.time.until": "0.2 s", "field.time.mean_from": "0.02 s"}
     told = [*Solving(settle(apply(parse_case(CASE), short)), None, tmp_path).events()][-1]
     assert told["time"] == pytest.approx(0.2)
 
@@ -121,7 +121,7 @@ def test_a_flow_that_damping_did_not_calm_is_offered_in_time_too(monkeypatch: py
     run.flow.calm()
     item = swing_trust(run, 0.07, "loss", {})
     assert item.verdict == "fails" and item.remedy == "Follow it in time" and "no steady state" in item.text
-    assert item.edits["readings.loss_mean"]["swings"] == "loss"
+    assert item.edits["field.time.shows"] == "mean"
     assert not swing_trust(run, 0.005, "loss", {}).remedy, "nearly steady is a caution"
 
 

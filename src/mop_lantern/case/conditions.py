@@ -88,7 +88,7 @@ class Time(Record):
     sentence: ClassVar[str] = (
         "The flow is {mode} until {until}, in steps of {step} or shorter, so that fluid crosses at "
         "most {courant} cells in a step; a state is kept every {every}, the newest {keep} of them. The flow "
-        "itself {flow}."
+        "itself {flow}. The answer shows {shows}."
     )
     mode: Literal["steady", "transient"] = choice(
         "time",
@@ -139,10 +139,27 @@ class Time(Record):
         at_least=1,
         at_most=10000,
     )
+    shows: Literal["end", "mean"] = choice(
+        "answer shows",
+        "What pictures, readings and files show: the flow at its end, or the mean over time of all its "
+        "fields, as of a room whose jets never rest. Kept states show moments either way.",
+        {"end": "the flow at its end", "mean": "the mean over time"},
+        default="end",
+    )
+    mean_from: Text = quantity(
+        "time",
+        "mean from",
+        "What comes before, such as the way from the start, does not count in the mean.",
+        default="0 s",
+        at_least=0,
+    )
 
     def template(self, space: bool = False) -> str:
-        """A steady case needs no more words."""
-        return "The flow is {mode}." if self.mode == "steady" else type(self).sentence
+        """A steady case needs no more words, a mean some."""
+        if self.mode == "steady":
+            return "The flow is {mode}."
+        whole = type(self).sentence
+        return whole if self.shows == "end" else whole.replace("{shows}.", "{shows}, from {mean_from} on.")
 
 
 class Adapt(Record):

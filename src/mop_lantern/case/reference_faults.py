@@ -110,6 +110,9 @@ def endless_faults(plan: Any, path: str) -> list[Fault]:
     if every is not None and plan.until / every > MOST_STATES:
         words = f"{plan.until / every:.2g} states would be kept, and at most {MOST_STATES:.0e} can be."
         faults.append(Fault(f"{path}.every", words, "Keep them less often."))
+    if getattr(plan, "shows", "end") == "mean" and plan.mode != "steady" and plan.mean_from >= plan.until:
+        words = "the mean over time begins when the solution has ended."
+        faults.append(Fault(f"{path}.mean_from", words, "Let it begin earlier, or end later."))
     return faults
 
 

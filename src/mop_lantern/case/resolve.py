@@ -36,6 +36,7 @@ _TO_SOLVE = {
     "age": "Set the mean age of the fluid to solved.",
     **dict.fromkeys(MOIST, "Set temperature to solved and add a species that is water vapour."),
     "radiant": "Set temperature and radiation to solved.",
+    "swing": "Follow the flow in time and let the answer show the mean over time.",
     **dict.fromkeys(COMFORT, "Set temperature to solved and comfort to worked out."),
 }
 
@@ -444,6 +445,8 @@ def quantities(case: Case) -> dict[str, tuple[str, str]]:
         found["density"] = CARRIED["density"]
     if case.field.physics.flow != "laminar" and "pressure" in found:
         found |= {name: CARRIED[name] for name in (*TURBULENT, *_seconds(case))}
+    if case.field.time.mode == "transient" and case.field.time.shows == "mean" and "pressure" in found:
+        found["swing"] = CARRIED["swing"]
     return found
 
 

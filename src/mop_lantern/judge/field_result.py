@@ -42,6 +42,7 @@ CARRIED: dict[str, tuple[str, str]] = {
     "vote": ("predicted mean vote", "number"),
     "dissatisfied": ("predicted dissatisfied", "fraction"),
     "draught": ("draught rating", "fraction"),
+    "swing": ("swing of the velocity", "velocity"),
 }
 TURBULENT = ("k", "eddy", "intensity", "y_plus")
 MOIST = ("humidity", "dew_point")
@@ -78,7 +79,7 @@ class FieldResult:
     wall_velocity : (n_boundary, 3) m/s. wall_pressure : (n_boundary,) Pa. shear : (n_boundary, 3) N, on the
     boundary.
     density : reference, kg/m3. scalars : what is carried, by name (T, age, c.ID), and properties that vary.
-    time : s.
+    time : s. since : where they are means over time up to ``time``, when those begin, s.
     """
 
     mesh: Mesh
@@ -92,6 +93,7 @@ class FieldResult:
     scalars: dict[str, Scalar] = field(default_factory=dict)
     time: float = 0.0
     solid: bool = False  # the cells are those of one solid
+    since: float | None = None
 
     def has(self, what: str) -> bool:
         """Whether a quantity has a meaning in any cell."""
@@ -134,6 +136,7 @@ class FieldResult:
             scalars,
             self.time,
             region != "",
+            self.since,
         )
 
     @property

@@ -22,6 +22,7 @@ def pack(answer: FieldResult) -> dict[str, Any]:
     about: dict[str, Any] = {
         "density": answer.density,
         "time": answer.time,
+        "since": answer.since,
         "scalars": [],
     }
     for number, (name, scalar) in enumerate(answer.scalars.items()):
@@ -81,10 +82,12 @@ def unpack(mesh: Mesh, named: Mapping[str, Any]) -> FieldResult:
             float(spreading),
         )
     fields: dict[str, Any] = {name: np.asarray(named[name]) for name in FIELDS}
+    since = about.get("since")
     return FieldResult(
         mesh,
         **fields,
         density=float(about["density"]),
         scalars=scalars,
         time=float(about["time"]),
+        since=None if since is None else float(since),
     )

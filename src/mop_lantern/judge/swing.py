@@ -14,6 +14,9 @@ WINDOWS = (0.8, 0.6, 0.4)  # of the course, the longest first: what came before 
 HYSTERESIS = 0.15  # of the half swing: smaller ripples about the mean are no periods
 DRIFT = 0.25  # of the half swing: means of periods further apart are still on their way
 AMPLITUDE = (0.6, 1.5)  # of the first period's swing: below it dies out, above it grows
+FEWEST = 4  # steps that make two halves
+OF_SWING = 4.0
+WHOLE = 2  # periods: with fewer the mean is that of the whole stretch
 
 
 @dataclass(frozen=True)
@@ -88,3 +91,35 @@ def rises_of(values: Floats) -> list[int]:
             found.append(k)
             low = False
     return found
+
+
+def counted(times: Floats, values: Floats, begin: float) -> tuple[Floats, Floats]:
+    """Give what counts of a course from ``begin`` (s) on, each time once."""
+    use = np.isfinite(values) & (times >= begin * (1 - 1e-12))
+    times, first = np.unique(times[use], return_index=True)
+    return times, values[use][first]
+
+
+def mean_over(times: Floats, values: Floats) -> float:
+    """Give the mean of values (k,) over times (k,) s: over whole periods where there are two or more."""
+    rises = rises_of(values)
+    if len(rises) > WHOLE:
+        whole = slice(rises[0], rises[-1] + 1)
+        times, values = times[whole], values[whole]
+    return float(np.trapezoid(values, times) / (times[-1] - times[0]))
+
+
+def drift_of(times: Floats, values: Floats, no_zero: bool) -> float:
+    """Give by how much the means of the earlier and the later half of a course differ, of the mean, or of
+    four times the swing where that is more, or where its quantity has ``no_zero`` that means something.
+    """
+    if len(times) < FEWEST:
+        return 0.0
+    middle = 0.5 * (times[0] + times[-1])
+    early, late = times <= middle, times >= middle
+    if early.sum() < WHOLE or late.sum() < WHOLE:
+        return 0.0
+    means = [mean_over(times[half], values[half]) for half in (early, late)]
+    level = 0.0 if no_zero else abs(float(np.mean(means)))
+    scale = max(level, OF_SWING * float(np.ptp(values)) / 2)
+    return abs(means[1] - means[0]) / scale if scale > 0 else 0.0

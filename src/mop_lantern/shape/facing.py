@@ -140,6 +140,7 @@ def standing_sides(
     surface: Triangles,
     least: float,
     unwanted: NDArray[Any],
+    hair: float,
     most: int,
 ) -> tuple[Floats, Floats, Floats]:
     """Give places along sharp edges that stand into the fluid, once for each of the two triangles that meet
@@ -147,12 +148,14 @@ def standing_sides(
     (k, 3).
 
     ``least`` : turn from which an edge is sharp, rad. ``unwanted`` : labels of faces whose edges do not
-    count. ``most`` : places.
+    count, nor do those of faces no deeper than a ``hair`` (m), such as the rim of a patch laid on a wall.
+    ``most`` : places.
     """
     ends, triangle, other = _standing(surface, least)
     corners = surface.points[surface.triangles]
     length = np.linalg.norm(ends[:, 1] - ends[:, 0], axis=1)
-    use = length > 0
+    double = 2 * np.linalg.norm(surface.area_vectors, axis=1)
+    use = (length > 0) & (np.minimum(double[triangle], double[other]) > hair * length)
     use &= ~(np.isin(surface.labels[triangle], unwanted) | np.isin(surface.labels[other], unwanted))
     if not use.any():
         return np.zeros((0, 3)), np.zeros((0, 3)), np.zeros((0, 3))

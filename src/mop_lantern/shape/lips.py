@@ -18,6 +18,7 @@ from mop_lantern.shape.surface import Surface
 Floats = NDArray[np.float64]
 LEAST_TURN = np.deg2rad(40.0)  # what turns less lets the stream follow it: cones of 15 and 30 degrees do
 BACK = 1e-4  # of the shape: rays begin beside the edge
+HAIR = 1e-4  # of the shape: steps no higher are none
 MOST = 600  # places along the lips of a space
 
 
@@ -58,7 +59,7 @@ def _found(shape: Plane | Surface, openings: frozenset[str]) -> Lips:
     open_labels = np.array([shape.names.index(name) for name in openings if name in shape.names], int)
     if isinstance(shape, Plane):
         return _seen(shape, *_corners(shape, open_labels))
-    return _seen(shape, *standing_sides(shape, LEAST_TURN, open_labels, MOST))
+    return _seen(shape, *standing_sides(shape, LEAST_TURN, open_labels, HAIR * shape.size, MOST))
 
 
 def _corners(plane: Plane, open_labels: NDArray[np.int64]) -> tuple[Floats, Floats, Floats]:

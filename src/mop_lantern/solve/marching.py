@@ -4,18 +4,22 @@ from __future__ import annotations
 
 import time as clock
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any, ClassVar
 
 import numpy as np
 
 from mop_lantern.case import ResolvedCase
+from mop_lantern.declare import discover
 from mop_lantern.errors import RunError
 from mop_lantern.field.flow import FlowSettings, FlowState, Step
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult, Trust, drifts, followed, measure
+from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.trust import BALANCE_FAILS, BALANCE_LIMIT, MASS_LIMIT, graded
 from mop_lantern.solve.flow_run import Traces
 from mop_lantern.solve.physics import Physics
+from mop_lantern.solve.time_means import SWING, FieldMeans, means_trust
 
 # of what the step changes; fivefold tighter moves the largest lift of a pulsed cylinder by 0.4 %
 STEP_TOLERANCE = 5e-5
@@ -26,7 +30,6 @@ MISSED_LIMIT, MISSED_FAILS = (
     1e-4,
     1e-2,
 )  # of a reading, by one more iteration of a step that missed its tolerance
-DRIFT_LIMIT = 0.02  # of a mean over time, from half to half
 GROWTH = 1.2  # of the step from one to the next
 SETTINGS = FlowSettings(
     relaxation=1.0,
@@ -78,15 +81,22 @@ class Marching:
         self._began = clock.monotonic()
         self._next_kept = begin + self.plan.every
         self.due: list[FieldResult] = []
+        asked = self.plan.shows == "mean"
+        self.means = FieldMeans(max(float(self.plan.mean_from), begin), self.plan.until) if asked else None
 
     @property
     def time(self) -> float:
         """The time reached, s."""
         return self.physics.time
 
-    def answer(self) -> FieldResult:
-        """Give the present field."""
-        return self.physics.answer()
+    def answer(self, final: bool = False) -> FieldResult:
+        """Give the present field; ``final`` as of `Physics`."""
+        return self._with_swing(self.physics.answer(final))
+
+    def _with_swing(self, answer: FieldResult) -> FieldResult:
+        if self.means is None:
+            return answer
+        return replace(answer, scalars={**answer.scalars, SWING: self.means.swing(answer)})
 
     def finished(self) -> bool:
         """Tell whether the end is reached."""
@@ -154,9 +164,13 @@ class Marching:
 
     def _tell(self) -> None:
         """Take the readings of a step, and keep its state where one is due."""
-        self._read()
+        answer = self.physics.answer()
+        if self.means is not None:
+            self.means.add(answer)
+        answer = self._with_swing(answer)
+        self._read(answer)
         if self.time >= self._next_kept - 1e-9 * self.plan.every or self.finished():
-            self.due.append(self.answer())
+            self.due.append(answer)
             while (
                 self._next_kept <= self.time + 1e-9 * self.plan.every
             ):  # what is left by rounding is no step
@@ -230,9 +244,9 @@ class Marching:
             # after a pulse little passes: the most counts
             self.worst_balance[name] = self._worst_open[name] / self._matter[name]
 
-    def _read(self) -> None:
+    def _read(self, answer: FieldResult) -> None:
         readings = self.settled.numbers.readings
-        self.readings = followed(readings, measure(readings, self.answer()), self.traces.columns, self.time)
+        self.readings = followed(readings, measure(readings, answer), self.traces.columns, self.time)
         self.traces.add(self.last, {key: reading.value for key, reading in self.readings.items()}, self.time)
 
     def concluded(self, gap_cells: Callable[[], float]) -> tuple[FieldResult, list[Trust]]:
@@ -241,19 +255,32 @@ class Marching:
         """
         if not self.steps:
             self.one_step()
-        return self.physics.answer(final=True), self.trust()
+        answer = self.answer(final=True)
+        if self.means is None or not self.means.enough:
+            return answer, self.trust()
+        mean = self.means.answer(answer)
+        asked = self.settled.numbers.readings
+        self.readings = followed(asked, measure(asked, mean), self.traces.columns, self.time)
+        self.readings |= self.means.with_swing(self._of_moments(), self.traces.columns)
+        return mean, self.trust()
+
+    def _of_moments(self) -> dict[str, Any]:
+        """Give the readings whose course holds values of moments, not of all that came before."""
+        asked = self.settled.numbers.readings
+        kinds = discover("mop_lantern.judge.readings", Reading)
+        return {
+            key: item
+            for key, item in self.readings.items()
+            if not kinds[asked[key].kind].over_time and getattr(asked[key], "quantity", "") != SWING
+        }
 
     def _means(self) -> list[Trust]:
         """Judge whether means over time stand still."""
         moved = drifts(self.settled.numbers.readings, self.traces.columns)
-        worst = max(moved, key=lambda key: moved[key], default="")
-        if not moved.get(worst):
-            return []
-        words = (
-            f"The mean over time {worst}: its earlier and its later half differ by {moved[worst]:.1%}."
-            + (" Follow it longer, or let it begin later." if moved[worst] > DRIFT_LIMIT else "")
-        )
-        return [graded("means", moved[worst], DRIFT_LIMIT, np.inf, words)]
+        if self.means is None:
+            return means_trust(moved)
+        moved |= self.means.drifts(self._of_moments(), self.traces.columns)
+        return self.means.trust(self.mesh.volume) + means_trust(moved)
 
     def trust(self) -> list[Trust]:
         """Judge the march."""

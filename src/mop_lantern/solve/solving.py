@@ -22,7 +22,16 @@ from mop_lantern.judge.facts import GUESS_BELOW, SLACK
 from mop_lantern.judge.standard import standard_readings
 from mop_lantern.numerics.interpolate import carry
 from mop_lantern.numerics.richardson import GridError, grid_error
-from mop_lantern.results import events, keep_state, keep_step, new_run, open_answer, open_state, save_run
+from mop_lantern.results import (
+    events,
+    keep_state,
+    keep_step,
+    new_run,
+    open_answer,
+    open_state,
+    save_run,
+    state_times,
+)
 from mop_lantern.results.events import Event, Progress
 from mop_lantern.solve.boundary_data import gap_cells, prepare
 from mop_lantern.solve.check import Evidence, checked
@@ -369,6 +378,7 @@ class Solving(Storing):
         folder, _, moment = name.rpartition("@") if "@" in name else (name, "", "")
         try:
             answer = open_answer(Path(folder).expanduser())
+            moment = moment or _last_moment(Path(folder).expanduser(), answer)
             if moment:
                 answer = open_state(Path(folder).expanduser(), float(moment.removesuffix("s")), answer.mesh)
         except ValueError:
@@ -520,6 +530,12 @@ class Solving(Storing):
         for number, kept in enumerate(self.cycle_answers):
             keep_step(folder, number, kept)
         save_run(folder, self.record, self.answer, int(self.settled.numbers.solver.keep))
+
+
+def _last_moment(folder: Path, answer: FieldResult) -> str:
+    """Give the time (s) of the last state kept where an answer shows means: no moment to go on from."""
+    times = state_times(folder) if answer.since is not None else []
+    return repr(times[-1]) if times else ""
 
 
 def representative_size(mesh: Mesh) -> float:

@@ -7,7 +7,6 @@ relaxation. So it never passes for a trusted answer.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
@@ -106,8 +105,7 @@ def swing_trust(run: FlowRun, change: float, whose: str, swings: dict[str, Swing
         if told.verdict != "fails" or not run.flow.calmed or run.last.iteration < LEAST_ITERATIONS:
             return told
         words += " Damping its swings has not brought it to rest: the flow may have no steady state."
-        moving = [key for key, each in run.changes().items() if each > FLAT_FAILS]
-        return replace(told, text=words, remedy=REMEDY, edits=in_time(run, moving))
+        return replace(told, text=words, remedy=REMEDY, edits=in_time(run, mean=True))
     swing = swings[whose]
     item = {**run.watched, **run.readings}[whose]
     many = " and others" if len(swings) > 1 else ""
@@ -127,12 +125,12 @@ def swing_trust(run: FlowRun, change: float, whose: str, swings: dict[str, Swing
         )
         return Trust("readings", "caution", share, FLAT_LIMIT, words)
     told = graded("readings", change, FLAT_LIMIT, FLAT_FAILS, words)
-    return replace(told, remedy=REMEDY, edits=in_time(run, list(swings)))
+    return replace(told, remedy=REMEDY, edits=in_time(run, mean=True))
 
 
-def in_time(run: FlowRun, swinging: Sequence[str] = ()) -> dict[str, Any]:
-    """Give the edits that follow a flow in time, for as long as it takes to pass its space some times, and
-    that take readings which were ``swinging`` in the mean over the last of it.
+def in_time(run: FlowRun, mean: bool = False) -> dict[str, Any]:
+    """Give the edits that follow a flow in time, for as long as it takes to pass its space some times; in the
+    ``mean`` over the last of it, where it is not the moment that is looked for.
     """
     wet = run.physics.wet
     flux = run.flow.flux[wet.n_internal :]
@@ -140,17 +138,13 @@ def in_time(run: FlowRun, swinging: Sequence[str] = ()) -> dict[str, Any]:
     speed = float(run.flow.reference_speed) or 1.0
     passage = float(wet.volume.sum()) / through if through > 0 else run.settled.shape.size / speed
     until = float(f"{PASSAGES * passage:.2g}")
-    asked = run.settled.case.readings
-    means = {
-        f"readings.{key}_mean": {"kind": "over_time", "swings": key, "begin": f"{SETTLING * until:.3g} s"}
-        for key in swinging
-        if key in asked and f"{key}_mean" not in asked and not type(asked[key]).over_time
-    }
-    return {
+    edits = {
         "field.time.mode": "transient",
         "field.time.until": f"{until:g} s",
         "field.time.step": f"{until / STEPS:.3g} s",
         "field.time.courant": "2",
         "field.time.every": f"{until / KEPT:.3g} s",
-        **means,
     }
+    if mean:
+        edits |= {"field.time.shows": "mean", "field.time.mean_from": f"{SETTLING * until:.3g} s"}
+    return edits

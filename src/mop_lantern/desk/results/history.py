@@ -48,7 +48,11 @@ class History(QObject):
         )
         unit = preferred("time", units)
         grids = [f"grid {k}: {grid['cells']:,} cells" for k, grid in enumerate(self._grids, 1)]
-        self.bar.show_states([f"t = {show(time, 'time', unit)}" for time in self._times] or grids)
+        states = [f"t = {show(time, 'time', unit)}" for time in self._times]
+        final = self.archive.answer(variant) if states else None
+        if final is not None and final.since is not None:
+            states.append(f"mean from {show(final.since, 'time', unit)} to {show(final.time, 'time', unit)}")
+        self.bar.show_states(states or grids)
 
     def column(self, variant: str) -> tuple[str, dict[str, Any]] | None:
         """Give title and readings of the former grid shown, or None when the end of the run is."""
@@ -66,9 +70,9 @@ class History(QObject):
 
     def _choose(self, place: int) -> None:
         answer: FieldResult | None
-        if self._times:
+        if place < len(self._times):
             answer = self.archive.state(self.variant, self._times[place])
-        elif place == len(self._grids) - 1:
+        elif self._times or place == len(self._grids) - 1:
             answer = self.archive.answer(self.variant)
         else:
             answer = self.archive.grid_step(self.variant, place)

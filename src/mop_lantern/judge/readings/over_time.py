@@ -11,12 +11,9 @@ from mop_lantern.declare import choice, quantity, reference
 from mop_lantern.declare.kind import Text
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.readings._words import title
-from mop_lantern.judge.swing import rises_of
+from mop_lantern.judge.swing import counted, drift_of, mean_over
 
 Floats = NDArray[np.float64]
-FEWEST = 4  # steps that make two halves
-OF_SWING = 4.0
-WHOLE = 2  # periods: with fewer the mean is that of the whole stretch
 
 
 class OverTime(Reading):
@@ -79,30 +76,8 @@ class OverTime(Reading):
         """Give by how much the means of the earlier and the later half differ, of the mean, or of four times
         the swing where that is more.
         """
-        times, values = counted(times, values, float(numbers.begin))
-        if numbers.measure != "mean" or len(times) < FEWEST:
+        if numbers.measure != "mean":
             return 0.0
-        middle = 0.5 * (times[0] + times[-1])
-        early, late = times <= middle, times >= middle
-        if early.sum() < WHOLE or late.sum() < WHOLE:
-            return 0.0
-        means = [mean_over(times[half], values[half]) for half in (early, late)]
-        level = 0.0 if numbers.followed == "temperature" else abs(float(np.mean(means)))
-        scale = max(level, OF_SWING * float(np.ptp(values)) / 2)
-        return abs(means[1] - means[0]) / scale if scale > 0 else 0.0
-
-
-def counted(times: Floats, values: Floats, begin: float) -> tuple[Floats, Floats]:
-    """Give what counts of a course from ``begin`` (s) on, each time once."""
-    use = np.isfinite(values) & (times >= begin)
-    times, first = np.unique(times[use], return_index=True)
-    return times, values[use][first]
-
-
-def mean_over(times: Floats, values: Floats) -> float:
-    """Give the mean of values (k,) over times (k,) s: over whole periods where there are two or more."""
-    rises = rises_of(values)
-    if len(rises) > WHOLE:
-        whole = slice(rises[0], rises[-1] + 1)
-        times, values = times[whole], values[whole]
-    return float(np.trapezoid(values, times) / (times[-1] - times[0]))
+        return drift_of(
+            *counted(times, values, float(numbers.begin)), no_zero=numbers.followed == "temperature"
+        )

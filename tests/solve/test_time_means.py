@@ -171,6 +171,21 @@ def test_moments_are_kept_beside_the_mean_and_gone_on_from(pulsed: tuple[Path, d
     )
 
 
+def test_a_mean_on_its_way_is_gone_on_with(tmp_path: Path) -> None:
+    """An inflow that grows while it is followed; then from its last state, which stays."""
+    rising = {**PULSED["field.openings.in"], "velocity": "= 10 mm/s * (1 + min(t, 2 s) / 2 s)"}
+    short = {**PULSED["field.time"], "until": "2 s", "step": "0.1 s", "every": "2 s"}
+    case = apply(parse_case(channel_case()), {**PULSED, "field.openings.in": rising, "field.time": short})
+    told = [*Solving(settle(case), None, tmp_path).events()][-1]
+    item = next(item for item in told["trust"] if item["id"] == "mean_field")
+    assert item["verdict"] == "caution" and item["remedy"] == "Go on in time, twice as long"
+    assert item["edits"]["field.time.until"] == "4 s" and item["edits"]["field.time.mean_from"] == "2 s"
+    further = Solving(settle(apply(case, item["edits"])), None, None)
+    told = [*further.events()][-1]
+    item = next(item for item in told["trust"] if item["id"] == "mean_field")
+    assert item["verdict"] == "holds" and "from 2.1 s to 4 s" in item["text"], item["text"]
+
+
 def test_a_mean_that_begins_after_the_end_is_refused(channel: dict[str, Any]) -> None:
     late = {**PULSED["field.time"], "mean_from": "3 s"}
     faults = review(apply(parse_case(channel), {**PULSED, "field.time": late})).faults

@@ -470,6 +470,8 @@ class Solving(Storing):
         if run.physics.scalars and run.steady:
             yield events.stage("solving the transported quantities")
         answer, trust = run.concluded(lambda: gap_cells(self.settled, run.mesh, self._adapted))
+        if isinstance(run, Marching) and run.means is not None:
+            trust = run.means.longer(trust, self._folder)
         trust += [
             Trust(
                 f"reading.{key}",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -20,6 +21,8 @@ FEWEST = 4  # steps whose fields make a mean
 DRIFT_LIMIT = 0.02  # of a mean over time, from half to half
 FIELD_DRIFT_LIMIT = 0.05  # of the mean velocity, all over the space; common practice, no source
 SWING = "swing"
+MOVE = ("mean_field", "means")
+REMEDY = "Go on in time, twice as long"
 _SQUARED = {"square": "velocity", "wall_square": "wall_velocity"}
 
 
@@ -144,6 +147,22 @@ class FieldMeans:
             f"{apart:.1%}.{longer}"
         )
         return [graded("mean_field", apart, FIELD_DRIFT_LIMIT, np.inf, text)]
+
+    def longer(self, items: list[Trust], folder: Path | None) -> list[Trust]:
+        """Offer, with means that still move, to go on from the last state of a run's ``folder``: the new mean
+        is over twice the time of this one.
+        """
+        if folder is None or not self.enough:
+            return items
+        edits = {
+            "field.start.solution": f"{folder}@{self.until!r}",
+            "field.time.until": f"{self.until + 2 * (self.until - self.since):.6g} s",
+            "field.time.mean_from": f"{self.until:.6g} s",
+        }
+        return [
+            replace(item, remedy=REMEDY, edits=edits) if item.id in MOVE and item.verdict != "holds" else item
+            for item in items
+        ]
 
     def drifts(
         self, readings: Mapping[str, Measured], columns: Mapping[str, Sequence[float]]

@@ -11,11 +11,11 @@ import pytest
 
 from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.field.flow import Step
-from mop_lantern.judge import Measured
+from mop_lantern.judge import Measured, Trust
 from mop_lantern.solve import flow_run, prepare
 from mop_lantern.solve.flow_run import FlowRun, Traces
 from mop_lantern.solve.solving import Solving
-from mop_lantern.solve.swinging import averaged, gives_up, swing_trust, swings_of
+from mop_lantern.solve.swinging import REMEDY, averaged, gives_up, going_on, swing_trust, swings_of
 
 CORNERS = [("0.8 m", "0.42 m"), ("0.9 m", "0.42 m"), ("0.9 m", "0.62 m"), ("0.8 m", "0.62 m")]
 CASE: dict[str, Any] = {
@@ -76,6 +76,7 @@ def test_a_state_never_reached_is_not_called_stable(swung: dict[str, Any]) -> No
 
 def test_its_remedy_follows_it_in_time(swung: dict[str, Any], tmp_path: Path) -> None:
     item = next(item for item in swung["trust"] if item.get("remedy"))
+    assert "field.start.solution" not in item["edits"], "it was not stored"
     assert item["remedy"] == "Follow it in time"
     assert item["edits"]["field.time.until"] == "15 s"  # five times 3 m at 1 m/s
     assert item["edits"]["field.time.shows"] == "mean"
@@ -83,6 +84,21 @@ def test_its_remedy_follows_it_in_time(swung: dict[str, Any], tmp_path: Path) ->
     short = {**item["edits"], "field.time.until": "0.2 s", "field.time.mean_from": "0.02 s"}
     told = [*Solving(settle(apply(parse_case(CASE), short)), None, tmp_path).events()][-1]
     assert told["time"] == pytest.approx(0.2)
+
+
+def test_what_is_followed_for_its_means_begins_from_the_answer(tmp_path: Path) -> None:
+    mean = Trust("readings", "fails", 1.0, 0.1, "It swings.", REMEDY, {"field.time.shows": "mean"})
+    plain = [Trust("stability", "fails", 1.0, 0.1, "A vortex.", REMEDY, {"field.time.mode": "transient"})]
+    asked: list[int] = []
+
+    def folder() -> Path:
+        asked.append(1)
+        return tmp_path
+
+    assert going_on(plain, folder) == plain and not asked, "a state that no flow keeps is no start"
+    item = going_on([mean], folder)[0]
+    assert item.edits == {"field.time.shows": "mean", "field.start.solution": str(tmp_path)}
+    assert "field.start.solution" not in mean.edits
 
 
 def course(half: float, momentum: float) -> Any:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Generator, Iterator
+from contextlib import suppress
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
@@ -52,7 +53,7 @@ from mop_lantern.solve.marching import Marching
 from mop_lantern.solve.run import Run
 from mop_lantern.solve.stability import disturbed, stability_trust, suspect
 from mop_lantern.solve.storing import Storing, readings_told, record_of
-from mop_lantern.solve.swinging import in_time
+from mop_lantern.solve.swinging import going_on, in_time
 from mop_lantern.solve.trusting import grid_trust
 from mop_lantern.units import worded_in
 
@@ -419,10 +420,14 @@ class Solving(Storing):
     def _keep(self, run: Marching) -> None:
         """Keep the states that are due."""
         for answer in run.due:
-            if self._folder is None and self.runs is not None:
-                self._folder = new_run(self.runs, self.settled.variant)
-            if self._folder is not None:
-                keep_state(self._folder, answer, int(self.settled.numbers.time.keep))
+            if self.runs is not None:
+                keep_state(self._own_folder(), answer, int(self.settled.numbers.time.keep))
+
+    def _own_folder(self) -> Path:
+        """Give the folder this answer is going to be stored in."""
+        assert self.runs is not None
+        self._folder = self._folder or new_run(self.runs, self.settled.variant)
+        return self._folder
 
     def _coarse_start(self, mesh: Mesh) -> Generator[Event, None, FlowState | None]:
         state: Carried | None = None
@@ -472,6 +477,9 @@ class Solving(Storing):
         answer, trust = run.concluded(lambda: gap_cells(self.settled, run.mesh, self._adapted))
         if isinstance(run, Marching) and run.means is not None:
             trust = run.means.longer(trust, self._folder)
+        if self.runs is not None:
+            with suppress(FileError):  # where nothing can be stored, that is told later
+                trust = going_on(trust, self._own_folder)
         trust += [
             Trust(
                 f"reading.{key}",

@@ -7,7 +7,9 @@ relaxation. So it never passes for a trusted answer.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -33,6 +35,7 @@ FALLING = 0.7  # of the residual's middle over a third of the course: below, it 
 LITTLE = 0.05  # of a reading: where the residual is low, its mean over whole swings is as good as steady
 SETTLING = 0.4  # of the time followed: before, the flow is still on its way from the steady iterations
 PASSAGES, STEPS, KEPT = 5.0, 200.0, 50.0  # of the space by the flow; longest steps and states kept over them
+COURANT_OF_MEANS = 4
 REMEDY = "Follow it in time"
 
 
@@ -130,21 +133,37 @@ def swing_trust(run: FlowRun, change: float, whose: str, swings: dict[str, Swing
 
 def in_time(run: FlowRun, mean: bool = False) -> dict[str, Any]:
     """Give the edits that follow a flow in time, for as long as it takes to pass its space some times; in the
-    ``mean`` over the last of it, where it is not the moment that is looked for.
+    ``mean`` over the last of it, where it is not the moment that is looked for: then for as long as it takes
+    to run along its space some times, which in a room is far less.
     """
     wet = run.physics.wet
     flux = run.flow.flux[wet.n_internal :]
     through = float(np.maximum(flux, 0.0).sum())
     speed = float(run.flow.reference_speed) or 1.0
     passage = float(wet.volume.sum()) / through if through > 0 else run.settled.shape.size / speed
+    usual = float(np.average(np.linalg.norm(run.flow.U, axis=1), weights=wet.volume))
+    if mean and usual > 0:
+        passage = min(passage, run.settled.shape.size / usual)
     until = float(f"{PASSAGES * passage:.2g}")
     edits = {
         "field.time.mode": "transient",
         "field.time.until": f"{until:g} s",
         "field.time.step": f"{until / STEPS:.3g} s",
-        "field.time.courant": "2",
+        "field.time.courant": f"{COURANT_OF_MEANS if mean else 2}",
         "field.time.every": f"{until / KEPT:.3g} s",
     }
     if mean:
         edits |= {"field.time.shows": "mean", "field.time.mean_from": f"{SETTLING * until:.3g} s"}
     return edits
+
+
+def going_on(items: list[Trust], folder: Callable[[], Path]) -> list[Trust]:
+    """Let what follows a flow in time for its means begin from the answer that will be stored in ``folder``:
+    the way from rest would be long.
+    """
+    return [
+        replace(item, edits={**item.edits, "field.start.solution": str(folder())})
+        if item.remedy == REMEDY and item.edits.get("field.time.shows") == "mean"
+        else item
+        for item in items
+    ]

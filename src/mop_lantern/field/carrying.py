@@ -74,6 +74,7 @@ class Carrying:
         self._eddy_walls = np.zeros(0, np.int64)
         self._wall_diffusivity = np.zeros(0)
         self.ratio: Floats | float = 1.0
+        self.thinness: Floats | None = None  # density of a gas over the reference, (n_cells,)
         inner = mesh.n_internal
         self._own = mesh.owner
         self._nei = mesh.neighbour
@@ -149,6 +150,18 @@ class Carrying:
             into,
         )
 
+    def thin(self, ratio: Floats) -> None:
+        """Let cells hold ``ratio`` (n_cells,) times what the reference density would: of a gas whose density
+        changes, where fluxes are those of mass over the reference density.
+        """
+        self.thinness = ratio
+
+    @property
+    def _bulk(self) -> Floats:
+        """What cells hold of fluid, (n_cells,) m3 of the reference density."""
+        volume = self.mesh.volume
+        return volume if self.thinness is None else volume * self.thinness
+
     def set_diffusivity(self, cells: Floats, boundary: Floats) -> None:
         """Let the diffusivity vary smoothly within every region: (n_cells,) and (n_boundary,) m2/s."""
         inner = self.mesh.n_internal
@@ -190,10 +203,10 @@ class Carrying:
             self.held = self.held or HeldInTime(self.mesh)
             self._face_fluxes(self.phi)
             low, high = self._range(self.phi)
-            self.held.begin(step, self.phi, self._passing(), self._losing(self.phi), low, high)
+            self.held.begin(step, self.phi, self._passing(), self._losing(self.phi), low, high, self._bulk)
         else:
             self.held = None
-        guess = self.history.begin_step(step, self.phi, self.mesh.volume, plain=self.held is not None)
+        guess = self.history.begin_step(step, self.phi, self._bulk, plain=self.held is not None)
         self.phi = guess if self.held is None else np.clip(guess, low, high)
 
     # --- the operator ---
@@ -219,7 +232,7 @@ class Carrying:
 
     def _losing(self, phi: Floats) -> Floats:
         """Give what cells lose by decay, in a time step on the whole, (n_cells,)."""
-        now = np.broadcast_to(self.sink * phi * self.mesh.volume, len(phi))
+        now = np.broadcast_to(self.sink * phi * self._bulk, len(phi))
         return now if self.held is None else self.held.losing(now)
 
     def _fed(self) -> tuple[Floats, bool, bool]:
@@ -443,7 +456,8 @@ class Carrying:
     @property
     def _swells(self) -> bool:
         """Whether cells push a share out as they swell: d(r V phi) = r V dphi + phi d(r V)."""
-        return not self.history.steady and (np.ndim(self.ratio) > 0 or self.moving)
+        dense = np.ndim(self.ratio) > 0 or self.thinness is not None
+        return not self.history.steady and (dense or self.moving)
 
     def came_by_region(self) -> dict[str, tuple[float, float]]:
         """Give, of every region, what came in through all its boundary and was made in it less what it

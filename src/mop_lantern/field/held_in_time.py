@@ -55,13 +55,15 @@ class HeldInTime:
         lost: Floats,
         low: float,
         high: float,
+        volume: Floats,
     ) -> None:
         """Begin a step (s).
 
         Parameters
         ----------
         phi : (n_cells,) the state so far. passed : (n_faces,) what passed in the former step, per second.
-        lost : (n_cells,) what decayed in it. low, high : what the state must not leave.
+        lost : (n_cells,) what decayed in it. low, high : what the state must not leave. volume : (n_cells,)
+        m3 that hold it.
         """
         former, self.step = self.step, step
         if former is None:
@@ -69,7 +71,7 @@ class HeldInTime:
             return
         ratio = step / former
         most = ratio / (1 + 2 * ratio)
-        gives, takes = self._bounds(step * most, phi, passed, lost, low, high)
+        gives, takes = self._bounds(step * most, phi, passed, lost, low, high, volume)
         inner = self.mesh.n_internal
         own, nei = self.mesh.owner, self.mesh.neighbour
         from_own = passed >= 0
@@ -81,7 +83,14 @@ class HeldInTime:
         self.cells = self.cell_share * lost
 
     def _bounds(  # noqa: PLR0913
-        self, weight: float, phi: Floats, passed: Floats, lost: Floats, low: float, high: float
+        self,
+        weight: float,
+        phi: Floats,
+        passed: Floats,
+        lost: Floats,
+        low: float,
+        high: float,
+        volume: Floats,
     ) -> tuple[Floats, Floats]:
         """Give what part of what it would give and take a cell may, (n_cells,) each, from 0 to 1."""
         inner = self.mesh.n_internal
@@ -90,7 +99,6 @@ class HeldInTime:
         out, back = np.maximum(passed, 0.0), np.maximum(-passed, 0.0)
         give = np.bincount(own, out, cells) + np.bincount(nei, back[:inner], cells) + np.maximum(lost, 0.0)
         take = np.bincount(own, back, cells) + np.bincount(nei, out[:inner], cells) + np.maximum(-lost, 0.0)
-        volume = self.mesh.volume
         has = np.asarray(np.maximum(phi - low, 0.0) * volume)
         may: Floats = np.maximum(high - phi, 0.0) * volume
         return _part(has, weight * give), _part(may, weight * take)

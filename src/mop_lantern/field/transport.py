@@ -60,7 +60,7 @@ class Transported(Carrying):
         )
         opening = np.where(self.open, np.maximum(-flux[inner:], 0.0), 0.0)
         a[k.indptr[:-1]] += np.bincount(self._bown, holding + opening, self.mesh.n_cells)
-        a[k.indptr[:-1]] += sink * self.mesh.volume
+        a[k.indptr[:-1]] += sink * self._bulk
         if not self.history.steady:
             a[k.indptr[:-1]] += self.ratio * self.history.weight
         floor = 1e-12 * float(a[k.indptr[:-1]].max(initial=1e-300))

@@ -80,6 +80,7 @@ class FieldResult:
     boundary.
     density : reference, kg/m3. scalars : what is carried, by name (T, age, c.ID), and properties that vary.
     time : s. since : where they are means over time up to ``time``, when those begin, s.
+    swells : the density changes everywhere, and fluxes are those of mass over the reference density.
     """
 
     mesh: Mesh
@@ -94,6 +95,7 @@ class FieldResult:
     time: float = 0.0
     solid: bool = False  # the cells are those of one solid
     since: float | None = None
+    swells: bool = False
 
     def has(self, what: str) -> bool:
         """Whether a quantity has a meaning in any cell."""
@@ -137,6 +139,7 @@ class FieldResult:
             self.time,
             region != "",
             self.since,
+            self.swells,
         )
 
     @property
@@ -195,6 +198,19 @@ class FieldResult:
     def outflow(self) -> Floats:
         """Volume flow out through every boundary face, m3/s of the whole body."""
         return self.flux[self.mesh.n_internal :] * self.mesh.turn
+
+    @cached_property
+    def volume_outflow(self) -> Floats:
+        """Volume flow out through every boundary face at the density it has there, m3/s of the whole body."""
+        if not self.swells:
+            return self.outflow
+        return np.asarray(self.outflow * self.density / self.scalars["density"].boundary)
+
+    @cached_property
+    def held(self) -> Floats:
+        """What every cell holds of fluid, m3 of the reference density, of the whole body."""
+        size = self.mesh.volume * self.mesh.turn * self.wet
+        return np.asarray(size * self.scalars["density"].cells / self.density if self.swells else size)
 
     @cached_property
     def face_size(self) -> Floats:

@@ -23,6 +23,7 @@ def pack(answer: FieldResult) -> dict[str, Any]:
         "density": answer.density,
         "time": answer.time,
         "since": answer.since,
+        "swells": answer.swells,
         "scalars": [],
     }
     for number, (name, scalar) in enumerate(answer.scalars.items()):
@@ -90,4 +91,5 @@ def unpack(mesh: Mesh, named: Mapping[str, Any]) -> FieldResult:
         scalars=scalars,
         time=float(about["time"]),
         since=None if since is None else float(since),
+        swells=bool(about.get("swells", False)) and "density" in scalars,
     )

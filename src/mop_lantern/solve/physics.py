@@ -163,6 +163,8 @@ class Physics:
         """Give something carried the present flow."""
         scalar = self.scalars[name]
         gradient = self.flow.velocity_gradient
+        if self.gas is not None and not self.kinds[name].in_solids:
+            scalar.thin(self.gas.ratio(self.in_fluid("T")))
         if self.kinds[name].in_solids:
             scalar.set_flow(self.whole.faces(self.flow.flux), self.whole.cells(gradient))
         else:
@@ -361,6 +363,8 @@ class Physics:
                 following_of(self.settled, self.wet, self.time),
             )
         for name, scalar in self.scalars.items():
+            if self.gas is not None and not self.kinds[name].in_solids:
+                scalar.thin(self.gas.ratio(self.in_fluid("T")))
             scalar.begin_step(step)
             kind = self.kinds[name]
             scalar.demand = demand_of(self.settled, scalar.mesh, kind, name, self.time)
@@ -445,6 +449,7 @@ class Physics:
             self.flow.density,
             scalars,
             self.time,
+            swells=self.gas is not None and "density" in scalars,
         )
 
     def _properties(self, known: dict[str, tuple[str, str]]) -> dict[str, Scalar]:
@@ -467,6 +472,8 @@ class Physics:
         if "density" in known:
             cells = self.flow.density * (1 + self._lightness())
             boundary = cells[self.wet.owner[inner:]]
+            if self.gas is not None and self.flow.face_ratio is not None:
+                boundary = self.flow.density * self.flow.face_ratio[inner:]
             found["density"] = Scalar(
                 self.whole.cells(cells), self.whole.boundary(boundary), none, *known["density"]
             )

@@ -198,7 +198,10 @@ def means_trust(moved: Mapping[str, float]) -> list[Trust]:
     if not moved.get(worst):
         return []
     longer = " Follow it longer, or let it begin later." if moved[worst] > DRIFT_LIMIT else ""
-    words = f"Means over time: the earlier and the later half of {worst} differ by {moved[worst]:.1%}."
+    words = (
+        f"Means over time: the earlier and the later half of {worst} differ by {moved[worst]:.1%} of its "
+        "mean, or of four times its swing where that is more."
+    )
     return [graded("means", moved[worst], DRIFT_LIMIT, np.inf, words + longer)]
 
 

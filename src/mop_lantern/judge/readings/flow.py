@@ -42,6 +42,7 @@ class Flow(Reading):
     @classmethod
     def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Add up the face fluxes."""
-        flow = answer.outflow[answer.mesh.faces_of(numbers.edge)].sum()
+        mass = numbers.measure == "mass_flow"
+        through = answer.outflow * answer.density if mass else answer.volume_outflow
         sign = 1.0 if numbers.way == "out" else -1.0
-        return float(sign * flow * (answer.density if numbers.measure == "mass_flow" else 1.0))
+        return float(sign * through[answer.mesh.faces_of(numbers.edge)].sum())

@@ -50,5 +50,7 @@ class LossCoefficient(Reading):
         ends = [answer.mesh.faces_of(edge) for edge in (numbers.edge, numbers.to)]
         first, last = (pick("flow_mean", total[faces], flow[faces]) for faces in ends)
         chosen = ends[0] if numbers.at == "first" else ends[1]
-        speed = abs(answer.outflow[chosen].sum()) / answer.face_size[chosen].sum()
-        return float((first - last) / (0.5 * answer.density * speed**2)) if speed > 0 else float("nan")
+        area = answer.face_size[chosen].sum()
+        speed, mass = (abs(each[chosen].sum()) / area for each in (answer.volume_outflow, answer.outflow))
+        stir = 0.5 * answer.density * mass * speed  # Pa
+        return float((first - last) / stir) if stir > 0 else float("nan")

@@ -61,7 +61,7 @@ class Ventilation(Reading):
     @classmethod
     def take(cls, numbers: Any, answer: FieldResult) -> float:
         """Work out the figure; not a number where nothing enters or no age is solved."""
-        size = answer.mesh.volume * answer.mesh.turn * answer.wet
+        size = answer.held
         entering = -float(np.minimum(answer.outflow, 0.0).sum())
         if not entering > 0:
             return float("nan")

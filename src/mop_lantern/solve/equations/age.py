@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import TYPE_CHECKING, ClassVar, Literal
 
 import numpy as np
 
 from mop_lantern.case import ResolvedCase
 from mop_lantern.grid import Mesh
 from mop_lantern.solve.equation import Equation, Floats
+
+if TYPE_CHECKING:
+    from mop_lantern.field.transport import Transported
+    from mop_lantern.solve.physics import Physics
 
 
 class Age(Equation):
@@ -47,3 +51,9 @@ class Age(Equation):
     ) -> Floats:
         """A second a second."""
         return np.ones(mesh.n_cells)
+
+    @classmethod
+    def carry(cls, physics: Physics, scalar: Transported, name: str) -> None:
+        """All of a gas grows older, as much of it as is in a cell."""
+        if physics.gas is not None:
+            scalar.source = physics.gas.ratio(physics.in_fluid("T"))

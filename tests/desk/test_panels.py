@@ -204,6 +204,23 @@ def test_chips_follow_the_variants(channel: dict[str, Any]) -> None:
     assert not bar.chips
 
 
+def test_what_temperatures_differ_by_is_told_in_kelvins_and_not_in_per_cent_of_them() -> None:
+    ledger = Ledger(PAPER)
+    page = ledger.page
+    warm = {"title": "Air", "unit": "K", "dimension": "temperature", "value": 295.0, "span": 8.0}
+    own = {**warm, "value": 296.5}
+    taken = {"": {"t": {**warm, "swing": 0.4}}, "B": {"t": {**own, "grid_guess": 0.1}}}
+    page.show_all(["", "B"], taken, set(), [], "", {})
+    assert page.band_words("t", "") == "swings ± 0.4 K", "5 % of what it differs by in the room"
+    assert page.difference_words("t", "B") == "+1.5 K"
+    assert page.band_words("t", "B") == "cells: off by about 0.8 K"
+    page.show_all(["", "B"], taken, set(), [], "", {"temperature": "°F"})
+    assert page.difference_words("t", "B") == "+2.7 °F"
+    band = {"": {"t": {**warm, "grid_error": {"band": 0.05, "index": 0.05}}}}
+    page.show_all([""], band, set(), [], "", {})
+    assert page.band_words("t", "") == "grid ± 0.4 K"
+
+
 def test_ledger_shows_swings_and_offers_what_the_trust_list_proposes() -> None:
     ledger = Ledger(PAPER)
     page = ledger.page

@@ -80,3 +80,11 @@ def test_numbers_about_nothing_stay_finite() -> None:
 def test_grids_that_do_not_grow_are_refused(values: list[float], sizes: list[float]) -> None:
     with pytest.raises(ValueError, match="grow"):
         grid_error(values, sizes)
+
+
+def test_a_number_without_a_zero_is_measured_against_what_is_given() -> None:
+    """Temperatures of 300 K in a room whose air differs by 5 K: shares of those, not of 300."""
+    told = grid_error([300.0, 300.4, 302.0], [1.0, 2.0, 4.0], 5.0)
+    same = grid_error([5.0, 5.4, 7.0], [1.0, 2.0, 4.0])
+    assert told.band == pytest.approx(same.band) and told.change == pytest.approx(0.08)
+    assert told.extrapolated == pytest.approx(same.extrapolated + 295.0) and told.scale == 5.0

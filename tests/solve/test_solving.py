@@ -164,6 +164,17 @@ def test_steadiness_is_judged_over_enough_iterations() -> None:
     assert changes == {"a": pytest.approx(0.0), "b": pytest.approx(0.2)}
 
 
+def test_a_temperature_is_steady_by_what_differs_in_the_space_and_not_by_kelvins() -> None:
+    """Half a kelvin in a room whose air differs by five is a tenth, not a fiftieth of a per cent."""
+    from mop_lantern.field.flow import Step
+
+    traces = Traces()
+    for k in range(0, 200, 5):
+        traces.add(Step(k, 1e-7, 1e-9, 1), {"t": 295.0 + 0.25 * (-1) ** (k // 5)})
+    changes = traces.changes({"t": "temperature"}, None, {"temperature": 5.0})
+    assert changes == {"t": pytest.approx(0.1)}
+
+
 @pytest.mark.parametrize(
     ("still", "coarse"), [("0 m/s", True), ("0 mm/s", True), ("= 0 m/s", True), ("1 mm/s", False)]
 )

@@ -12,7 +12,7 @@ import pytest
 from mop_lantern.case import apply, parse_case, settle
 from mop_lantern.field.flow import Step
 from mop_lantern.judge import Measured, Trust
-from mop_lantern.solve import flow_run, prepare
+from mop_lantern.solve import flow_run, prepare, swinging
 from mop_lantern.solve.flow_run import FlowRun, Traces
 from mop_lantern.solve.solving import Solving
 from mop_lantern.solve.swinging import REMEDY, averaged, gives_up, going_on, swing_trust, swings_of
@@ -113,6 +113,7 @@ def course(half: float, momentum: float) -> Any:
         traces=traces, last=last, residual=1e-4, readings=told, watched={}, settled=run.settled
     )
     made.shown = lambda key: key
+    made.spread = 4.0
     return made
 
 
@@ -124,6 +125,18 @@ def test_a_little_swing_of_a_flow_at_rest_is_a_caution() -> None:
     assert "but for a little swing: loss, by 1.5% to either side" in item.text
     read = averaged(run.readings, swings)["loss"]
     assert (read.value, read.swing) == (pytest.approx(2.0, abs=0.003), pytest.approx(0.03, rel=0.05))
+
+
+def test_a_temperature_swings_by_kelvins_of_what_differs_in_the_room(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(swinging, "in_time", lambda run, mean: {})
+    run = course(0.1, 1e-5)
+    run.traces.columns["loss"] = [value + 293.0 for value in run.traces.columns["loss"]]
+    run.readings["loss"] = Measured(295.0, "temperature", "Air")
+    item = swing_trust(run, 0.03, "loss", swings_of(run.traces, ["loss"]))
+    assert item.verdict == "caution" and "loss, by 2.5% to either side" in item.text, "0.1 K of 4 K"
+    run.last = Step(800, 1e-2, 1e-9, 1)
+    item = swing_trust(run, 0.03, "loss", swings_of(run.traces, ["loss"]))
+    assert "loss, by 0.1 K to either side" in item.text
 
 
 def test_a_flow_that_damping_did_not_calm_is_offered_in_time_too(monkeypatch: pytest.MonkeyPatch) -> None:

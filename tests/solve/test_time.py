@@ -88,6 +88,54 @@ def test_a_pulse_is_carried_through_and_balances(channel: dict[str, Any]) -> Non
     )  # five steps let 1e-4 m3 in; of a parabola 0.957 has left after 2.1 mean times
 
 
+SHUT = {
+    "media": {"air": {"kind": "air", "temperature": "20 °C", "follow": False}},
+    "shape": {"parts": {"box": {"kind": "straight", "length": "2 m", "width": "1 m"}}},
+    "field": {
+        "physics": {"flow": "laminar", "buoyancy": "gas"},
+        "heat": {"solve": True, "start": "20 °C"},
+        "species": {
+            "light": {
+                "expansion": "-0.02",
+                "diffusivity": "1e-5 m2/s",
+                "start": "= min(1, max(0, (x - 0.9 m) / 0.2 m))",
+            }
+        },
+        "grid": {"cell": "0.1 m"},
+    },
+    "readings": {
+        "stir": {"kind": "region", "quantity": "speed"},
+        "light": {"kind": "region", "quantity": "c.light"},
+    },
+}
+
+
+def test_a_lighter_gas_rises_by_either_law_and_balances_in_a_shut_room() -> None:
+    """Nothing enters or leaves: a loss is measured against what is there. At the reference temperature both
+    laws are the same; at 100 °C everything is thinner and moves as fast (what pulls and what is moved alike).
+    """
+    time = {"field.time.until": "1 s", "field.time.step": "0.1 s", "field.time.every": "1 s"}
+    told = {}
+    for law, warm in (("boussinesq", "20 °C"), ("gas", "20 °C"), ("gas", "100 °C")):
+        edits = {**time, "field.physics.buoyancy": law, "field.heat.start": warm}
+        _, last = march(SHUT, **edits)
+        told[law, warm] = last["readings"]
+        items = {item["id"]: item for item in last["trust"]}
+        assert items["balance.c.light"]["verdict"] == items["balance.T"]["verdict"] == "holds"
+        assert items["composition"]["verdict"] == "holds" and "1.0% lighter" in items["composition"]["text"]
+        assert last["readings"]["light"]["value"] == pytest.approx(0.5, rel=1e-6)
+    stir = {key: item["stir"]["value"] for key, item in told.items()}
+    assert stir["gas", "20 °C"] == pytest.approx(stir["boussinesq", "20 °C"], rel=1e-6)
+    assert stir["gas", "20 °C"] > 0.01
+    assert stir["gas", "100 °C"] == pytest.approx(stir["gas", "20 °C"], rel=0.02)
+
+
+def test_a_gas_half_as_dense_is_more_than_its_weight() -> None:
+    _, last = march(SHUT, **{"field.species.light.expansion": "-0.5", "field.time.until": "0.2 s"})
+    item = next(item for item in last["trust"] if item["id"] == "composition")
+    assert item["verdict"] == "caution" and "25.0%" in item["text"]
+
+
 def test_the_courant_number_holds_steps_down(channel: dict[str, Any]) -> None:
     solving, last = march(channel, **{"field.time.courant": "0.5", "field.start.u": "10 mm/s"})
     assert solving.run.largest_courant <= 0.5 * 1.05

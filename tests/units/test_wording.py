@@ -8,7 +8,7 @@ import pytest
 
 from mop_lantern.case import parse_case, review
 from mop_lantern.solve import Solving
-from mop_lantern.units import show, show_place, worded_in, worded_unit
+from mop_lantern.units import show, show_change, show_place, worded_in, worded_unit
 from tests.judge.test_air_quality import plug
 from tests.judge.test_comfort_verdict import hall
 
@@ -48,3 +48,9 @@ def test_what_is_told_of_an_answer_is_in_the_units_of_the_case() -> None:
     found = {row["id"]: row for row in last["verdict"]}
     assert found["floor"]["found"] == "71.6 °F" and found["floor"]["limits"][0] == "66.2 °F to 84.2 °F"
     assert found["vote at 1.1 m"]["text"].count(") ft") == 1
+
+
+@pytest.mark.parametrize(("unit", "shown"), [("°C", "2.5 K"), ("K", "2.5 K"), ("°F", "4.5 °F")])
+def test_temperatures_differ_by_kelvins_or_degrees_fahrenheit(unit: str, shown: str) -> None:
+    assert show_change(2.5, "temperature", unit) == shown
+    assert show_change(2.5, "pressure", "Pa") == "2.5 Pa"

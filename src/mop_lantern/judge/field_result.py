@@ -167,6 +167,13 @@ class FieldResult:
         everywhere = what == "T" or what in CELL_FIGURES
         return np.ones(self.mesh.n_cells, bool) if everywhere else self.wet
 
+    def spread(self, what: str = "T") -> float:
+        """Give how far a temperature (``what``, or else that of fluid and solids) differs from place to
+        place, K.
+        """
+        known = what if what in self.scalars and self.scalars[what].dimension == "temperature" else "T"
+        return float(np.ptp(self.scalars[known].cells[self.covers(known)]))
+
     @cached_property
     def _figures(self) -> dict[str, Floats]:
         return figures(self.mesh)

@@ -24,7 +24,7 @@ class GridError:
     convergence
     index of the finest grid, relative. oscillating : the values go to and fro. grids : how many were used.
     band : half the width of the band shown, relative: as the index, but wider where the grids do not behave
-    (see `grid_error`).
+    (see `grid_error`). scale : what relative figures count from, in the number's unit.
     """
 
     extrapolated: float
@@ -35,15 +35,17 @@ class GridError:
     oscillating: bool
     grids: int
     band: float = 0.0
+    scale: float = 0.0
 
 
-def grid_error(values: Sequence[float], sizes: Sequence[float]) -> GridError:
+def grid_error(values: Sequence[float], sizes: Sequence[float], scale: float = 0.0) -> GridError:
     """Work the grid error out.
 
     Parameters
     ----------
     values : of the number, finest grid first, two or three. sizes : representative cell sizes (any unit),
-    finest first.
+    finest first. scale : what changes are measured against, where that is not the value itself: a temperature
+    has no zero that means something.
 
     Raises
     ------
@@ -82,16 +84,17 @@ def grid_error(values: Sequence[float], sizes: Sequence[float]) -> GridError:
         behaves = not oscillating and ORDERLY[0] <= order <= ORDERLY[1]
     factor = r21**order - 1
     extrapolated = values[0] - e21 / factor
-    scale = abs(values[0]) or 1e-300
+    scale = scale or abs(values[0]) or 1e-300
     return GridError(
         extrapolated,
         order,
         abs(e21) / scale,
-        abs(extrapolated - values[0]) / (abs(extrapolated) or 1e-300),
+        abs(extrapolated - values[0]) / (scale if scale != abs(values[0]) else abs(extrapolated) or 1e-300),
         safety * abs(e21) / scale / factor,
         oscillating,
         grids,
         (safety if behaves else SAFETY_TWO) * step / scale / (r21 ** min(max(order, 1.0), ASSUMED_ORDER) - 1),
+        scale,
     )
 
 

@@ -28,6 +28,8 @@ LOOKS, GIVEN = 6, 1e-6  # looks at a reading that has moved by less than this sh
 # looks at a flow with low residuals whose readings swing a little: more of the same will not calm them
 PATIENCE = 300
 UNASKED = "a pressure nobody asked for"
+LEAST_SPREAD = 0.1  # K
+NO_HEAT = 1e-5  # K by which all that passes would be warmed
 LITTLE = 1e-2  # of what is usual: a reading that is less counts as so much
 
 
@@ -65,7 +67,12 @@ class Traces:
             return False
         return all(np.ptp(column) <= GIVEN * np.abs(column).max() for column in columns)
 
-    def changes(self, readings: dict[str, str], usual: dict[str, float] | None = None) -> dict[str, float]:
+    def changes(
+        self,
+        readings: dict[str, str],
+        usual: dict[str, float] | None = None,
+        spans: dict[str, float] | None = None,
+    ) -> dict[str, float]:
         """Give the relative change of every reading over the last max(50, 20 %) iterations; infinite where
         there were not as many.
 
@@ -73,6 +80,8 @@ class Traces:
         ----------
         readings : dimension of every reading; a reading near zero is measured against the others of its
         dimension. usual : by dimension, what is not little (SI); a reading far below is measured against it.
+        spans : by dimension, how far what has no zero differs from place to place; its readings are measured
+        against that.
         """
         iterations = self.columns.get("iteration", [])
         back = iterations[-1] - max(50.0, 0.2 * iterations[-1]) if iterations else -1.0
@@ -87,6 +96,7 @@ class Traces:
             window = np.array(self.columns[name][first:], float)
             window = window[np.isfinite(window)]
             scale = max(abs(self.columns[name][-1]), LITTLE * largest[dimension]) if len(window) else 0.0
+            scale = (spans or {}).get(dimension, scale)
             changes[name] = float(np.ptp(window)) / scale if scale > 0 else 0.0
         return changes
 
@@ -115,6 +125,7 @@ class FlowRun:
         self.traces = Traces()
         self.last = Step(0, 1.0, 1.0, 0)
         self.readings: dict[str, Any] = {}
+        self.spread = 0.0  # of the temperature where it drives the flow, K
         self.watched: dict[str, Any] = {}  # what must be steady where no reading is asked for
         self.backed_off = False
         later = set(self.physics.scalars) - set(self.physics.driving)
@@ -172,6 +183,8 @@ class FlowRun:
                 for key, item in taken.items()
             }
         self.readings = taken
+        if "T" in self.physics.driving:
+            self.spread = max(field.spread(), LEAST_SPREAD)
         # what is read in the end only stands still before
         alive = [key for key, item in taken.items() if np.isfinite(item.value) and key not in self.awaited]
         still = not alive or bool(self.watched) or self.traces.stuck(alive)
@@ -197,8 +210,16 @@ class FlowRun:
                 "pressure": 1e-2 * stir,  # below, differences of rounding
                 UNASKED: 0.5 * stir / LITTLE,
                 "velocity": self.flow.reference_speed,
+                "power": NO_HEAT * self.flow.density * self._heat_of_flow() / LITTLE,
             },
+            {"temperature": self.spread} if self.spread else None,
         )
+
+    def _heat_of_flow(self) -> float:
+        """Give the volume that passes times the specific heat, m3/s J/kg/K."""
+        inner = self.physics.wet.n_internal
+        through = float(np.maximum(self.flow.flux[inner:], 0.0).sum()) * self.physics.mesh.turn
+        return through * self.physics.fluid.capacity
 
     def change(self) -> tuple[float, str]:
         """Give the largest recent change of a reading, and whose; infinite before there is any."""

@@ -39,6 +39,7 @@ SECOND_EXTREME = 0.6  # the same for extremes over cells
 FEWEST, PART = 20, 4  # iterations on the coarse grid: at least, and one for so many of the fine one
 EARLY = 10
 CALM, CALM_CARRIED = 1e-5, 1e-4
+NO_HEAT = 1e-7  # of the heat that passes, counted from 0 K
 RESTLESS = 3e-3
 BLOCK = 50_000  # faces looked at in one go
 LEAST_RATIO = 1.3
@@ -283,12 +284,14 @@ def scale_of(
     )
     scale = max(value, 0.01 * largest)
     what = getattr(numbers, "quantity", "")
-    if what == "T" and dimension == "temperature":
-        scale = float(np.ptp(answer.cells("T"))) or scale
+    if dimension == "temperature" and answer.has("T"):
+        scale = answer.spread(what) or scale
     elif what in ("pressure", "total") and dimension == "pressure" and getattr(numbers, "kind", "") != "drop":
         scale = max(value, float(np.ptp(answer.cells("pressure")[answer.wet])))
     elif what in ("u", "v", "w") and dimension == "velocity":
         scale = max(scale, 0.1 * float(np.linalg.norm(answer.velocity, axis=1).max()))
+    elif dimension == "power" and answer.has("T"):
+        scale = max(scale, NO_HEAT * float(np.abs(answer.scalars["T"].leaving).sum()))
     elif dimension == "force":
         scale = max(scale, 0.1 * largest)
     return float(scale) or 1e-300

@@ -13,6 +13,7 @@ from mop_lantern.case import ResolvedCase
 from mop_lantern.declare import discover
 from mop_lantern.errors import RunError
 from mop_lantern.field.flow import FlowSettings, FlowState, Step
+from mop_lantern.field.transport import Transported
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult, Trust, drifts, followed, measure
 from mop_lantern.judge.reading import Reading
@@ -33,6 +34,7 @@ MISSED_LIMIT, MISSED_FAILS = (
     1e-4,
     1e-2,
 )  # of a reading, by one more iteration of a step that missed its tolerance
+LITTLE = 1e-6  # of what is carried: well above rounding
 GROWTH = 1.2  # of the step from one to the next
 SETTINGS = FlowSettings(
     relaxation=1.0,
@@ -241,12 +243,22 @@ class Marching:
                 abs(b.through_walls),
                 abs(b.made),
                 abs(b.stored),
+                self._held(scalar) / max(self.time - self.began_at, 1e-300),
                 1e-300,
             )
             self._worst_open[name] = max(self._worst_open.get(name, 0.0), abs(b.open))
             self._matter[name] = max(self._matter.get(name, 1e-300), matter)
             # after a pulse little passes: the most counts
             self.worst_balance[name] = self._worst_open[name] / self._matter[name]
+
+    def _held(self, scalar: Transported) -> float:
+        """Give how much of something the space holds, in reports' unit times s: what departs from its mean,
+        and a little of all. In a closed space nothing else is there to compare a loss with.
+        """
+        volume = scalar.mesh.volume
+        mean = np.average(scalar.phi, weights=volume)
+        there = np.abs(scalar.phi - mean) + LITTLE * np.abs(scalar.phi)
+        return float((there * volume).sum()) * scalar.scale * scalar.mesh.turn
 
     def _read(self, answer: FieldResult) -> None:
         readings = self.settled.numbers.readings

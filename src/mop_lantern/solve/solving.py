@@ -46,6 +46,7 @@ from mop_lantern.solve.grid_guess import (
     guess_trust,
     look_ahead,
     look_back,
+    scale_of,
     steep_trust,
 )
 from mop_lantern.solve.kept_flow import of_the_flow, start_from, steady_version, wants_own_flow
@@ -298,7 +299,20 @@ class Solving(Storing):
             for key, item in coarse.readings.items():
                 values[key].append(item.value)
         usable = {key: row for key, row in values.items() if len(row) == wanted and np.isfinite(row).all()}
-        return {key: grid_error(row, sizes) for key, row in usable.items()} if sizes == sorted(sizes) else {}
+        if sizes != sorted(sizes):
+            return {}
+        answer = run.answer()
+        spans = {
+            key: self._span(key, run, answer)
+            for key in usable
+            if run.readings[key].dimension == "temperature"
+        }
+        return {key: grid_error(row, sizes, spans.get(key, 0.0)) for key, row in usable.items()}
+
+    def _span(self, key: str, run: Run, answer: FieldResult) -> float:
+        """Give what changes of a reading are measured against, SI."""
+        item = run.readings[key]
+        return scale_of(key, item.dimension, run.readings, self.settled.numbers.readings[key], answer)
 
     def _guessed(
         self,
@@ -511,6 +525,9 @@ class Solving(Storing):
         readings = readings_told(run.readings)
         for key, band in bands.items():
             readings[key]["grid_error"] = asdict(band)
+        for key, item in run.readings.items():
+            if item.dimension == "temperature" and np.isfinite(item.value):
+                readings[key]["span"] = self._span(key, run, answer)
         for key, share in guess.shares.items():
             readings[key]["grid_guess"] = share if np.isfinite(share) else None
         self.answer = answer

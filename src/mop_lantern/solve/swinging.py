@@ -18,7 +18,7 @@ from mop_lantern.judge import Measured, Trust
 from mop_lantern.judge.swing import Swing, swing_of
 from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT, NEARLY, graded
 from mop_lantern.solve.physics import coupled_limit
-from mop_lantern.units import preferred, show
+from mop_lantern.units import preferred, show_change
 
 if TYPE_CHECKING:
     from mop_lantern.solve.flow_run import FlowRun, Traces
@@ -115,11 +115,12 @@ def swing_trust(run: FlowRun, change: float, whose: str, swings: dict[str, Swing
     unit = preferred(item.dimension, run.settled.case.units)
     words = (
         f"The iterations keep swinging: {run.shown(whose) or item.title}{many}, by "
-        f"{show(swing.half, item.dimension, unit, 2)} to either side in {swing.period:.0f} iterations. "
+        f"{show_change(swing.half, item.dimension, unit)} to either side in {swing.period:.0f} iterations. "
         f"The mean over {swing.periods} whole swings is shown, and depends on how it was solved: "
         "the flow may have no steady state."
     )
-    share = swing.half / max(abs(swing.mean), 1e-300)
+    level = run.spread if item.dimension == "temperature" else abs(swing.mean)
+    share = swing.half / max(level, 1e-300)
     if run.last.momentum < run.residual and share < LITTLE:
         words = (
             f"The flow is steady but for a little swing: {run.shown(whose) or item.title}{many}, by "

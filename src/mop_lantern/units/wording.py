@@ -38,6 +38,15 @@ def show(
     return f"{shown} {pretty_unit(unit)}" if unit else shown
 
 
+def show_change(value: float, dimension: str, usual: str, digits: int = 2) -> str:
+    """Write a difference of two values in SI: of temperatures in K, or in °F where those are read in °F."""
+    if dimension != "temperature":
+        return show(value, dimension, usual, digits)
+    unit = worded_unit(dimension, usual)
+    step = convert(1.0, dimension, unit) - convert(0.0, dimension, unit)
+    return f"{show_number(value * step, digits)} {'K' if unit == '°C' else pretty_unit(unit)}"
+
+
 def show_place(place: Iterable[float], usual: str = "mm", digits: int = 4) -> str:
     """Write a place given in m: ``(1, 2.5, 0) mm``."""
     unit = worded_unit("length", usual)

@@ -12,7 +12,7 @@ from mop_lantern.desk.results.standard import StandardPage
 from mop_lantern.desk.results.verdict import VerdictPage
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.judge.trust import FLAT_LIMIT, GUESS_LIMIT
-from mop_lantern.units import DIMENSIONS, convert, preferred, show, show_number
+from mop_lantern.units import DIMENSIONS, convert, preferred, show, show_change, show_number
 from mop_lantern.units.quantity import pretty_unit
 
 ROW = 46
@@ -112,10 +112,14 @@ class LedgerPage(QWidget):
         return show_number(convert(reading["value"], dimension, preferred(dimension, self.units)), 4)
 
     def difference_words(self, key: str, column: str) -> str:
-        """Give the difference to the base in per cent."""
+        """Give the difference to the base in per cent; of temperatures as it is."""
         base, own = (self.readings.get(c, {}).get(key, {}).get("value") for c in ("", column))
         if base is None or own is None or column == "" or not base:
             return ""
+        dimension = self.readings[column][key].get("dimension", "")
+        if dimension == "temperature":
+            change = show_change(abs(own - base), dimension, preferred(dimension, self.units), 3)
+            return f"{'+' if own >= base else '−'}{change}"
         change = 100 * (own - base) / abs(base)
         return (
             f"{'+' if change >= 0 else '−'}{abs(change):.1f} %"
@@ -125,16 +129,29 @@ class LedgerPage(QWidget):
 
     def band_words(self, key: str, column: str) -> str:
         """Give how far a value swings, or its grid error, as ± per cent, where it is known, or what was
-        guessed of it where that is much.
+        guessed of it where that is much; of temperatures as it is.
         """
         reading = self.readings.get(column, {}).get(key, {})
-        if reading.get("value") and reading.get("swing", 0.0) > FLAT_LIMIT * abs(reading["value"]):
-            return f"swings ± {100 * reading['swing'] / abs(reading['value']):.2g} %"
+        span = reading.get("span") or abs(reading.get("value") or 0.0)
+        if span and reading.get("swing", 0.0) > FLAT_LIMIT * span:
+            swing = reading["swing"]
+            return f"swings ± {self._share_words(reading, swing / span, f'{100 * swing / span:.2g}')}"
         band = reading.get("grid_error")
         if band:
-            return f"grid ± {100 * (band.get('band') or band['index']):.1f} %"
+            share = band.get("band") or band["index"]
+            return f"grid ± {self._share_words(reading, share, f'{100 * share:.1f}')}"
         guess = reading.get("grid_guess")
-        return f"cells: off by about {100 * guess:.0f} %" if guess is not None and guess > GUESS_LIMIT else ""
+        if guess is None or guess <= GUESS_LIMIT:
+            return ""
+        return f"cells: off by about {self._share_words(reading, guess, f'{100 * guess:.0f}')}"
+
+    def _share_words(self, reading: dict[str, Any], share: float, percent: str) -> str:
+        """Give a share of a reading in per cent, or of what temperatures differ by in K."""
+        span = reading.get("span")
+        if not span:
+            return f"{percent} %"
+        dimension = reading["dimension"]
+        return show_change(share * span, dimension, preferred(dimension, self.units))
 
     def as_text(self) -> str:
         """Give the ledger as tab-separated text."""

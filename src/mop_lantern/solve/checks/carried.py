@@ -12,6 +12,7 @@ from mop_lantern.solve.check import Evidence, TrustCheck
 from mop_lantern.solve.physics import Physics
 from mop_lantern.units import show
 
+ROUNDING = 1e-6  # of heat counted from 0 K
 LEAST_HEAT = 1e-4  # of what passes: less through walls and from sources is not what the case is about
 
 
@@ -45,7 +46,8 @@ def carried_trust(physics: Physics) -> list[Trust]:
         went = balance.carried_out - shift * float(through[through >= 0].sum())
         walls = float(np.abs(scalar.boundary_flux()[~scalar.open]).sum())
         through_walls = max(walls / 2, abs(balance.made), abs(balance.stored))
-        matter = max(abs(came), abs(went), through_walls, 1e-300)
+        rounding = ROUNDING * abs(shift) * float(np.abs(through).sum()) / 2  # where all is at one temperature
+        matter = max(abs(came), abs(went), through_walls, rounding, 1e-300)
         passing = "what passes"
         if name == "T" and through_walls > LEAST_HEAT * matter:  # what streams through would hide a loss
             matter, passing = through_walls, "the heat of walls and sources"

@@ -80,8 +80,8 @@ class Species(Equation):
 
     @classmethod
     def drives(cls, settled: ResolvedCase, name: str) -> bool:
-        """Where it changes the density and buoyancy is linear in it."""
-        rises = settled.numbers.physics.buoyancy == "boussinesq"
+        """Where it changes the density."""
+        rises = settled.numbers.physics.buoyancy != "none"
         return rises and bool(cls._expansion(settled, name))
 
     @classmethod
@@ -94,6 +94,16 @@ class Species(Equation):
 
     @classmethod
     def lightness(cls, physics: Physics, name: str) -> Floats:
-        """Count from the mean it began with."""
+        """Count from the mean it began with; of a gas that is thinner than the reference, so much less.
+
+        By the gas law fluxes are those of moles, which mixing leaves as they are at one temperature and
+        pressure (Amagat), so the composition counts in the weight alone.
+        """
+        thinness = 1.0 if physics.gas is None else physics.gas.ratio(physics.in_fluid("T"))
+        return thinness * cls.denser(physics, name)
+
+    @classmethod
+    def denser(cls, physics: Physics, name: str) -> Floats:
+        """Give the share by which it makes the fluid denser than it began, (n fluid cells,)."""
         expansion = cls._expansion(physics.settled, name)
         return np.asarray(expansion * (physics.scalars[name].phi - physics.first_mean[name]))

@@ -55,7 +55,7 @@ class HeldInTime:
         lost: Floats,
         low: float,
         high: float,
-        volume: Floats,
+        volume: Floats | None = None,
     ) -> None:
         """Begin a step (s).
 
@@ -63,7 +63,7 @@ class HeldInTime:
         ----------
         phi : (n_cells,) the state so far. passed : (n_faces,) what passed in the former step, per second.
         lost : (n_cells,) what decayed in it. low, high : what the state must not leave. volume : (n_cells,)
-        m3 that hold it.
+        m3 that hold it, where that is not those of the cells.
         """
         former, self.step = self.step, step
         if former is None:
@@ -71,6 +71,7 @@ class HeldInTime:
             return
         ratio = step / former
         most = ratio / (1 + 2 * ratio)
+        volume = self.mesh.volume if volume is None else volume
         gives, takes = self._bounds(step * most, phi, passed, lost, low, high, volume)
         inner = self.mesh.n_internal
         own, nei = self.mesh.owner, self.mesh.neighbour

@@ -18,7 +18,7 @@ from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult, Trust, drifts, followed, measure
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.trust import BALANCE_FAILS, BALANCE_LIMIT, MASS_LIMIT, graded
-from mop_lantern.solve.flow_run import Traces
+from mop_lantern.solve.flow_run import LEAST_SPREAD, Traces
 from mop_lantern.solve.physics import Physics
 from mop_lantern.solve.time_means import SWING, FieldMeans, means_trust
 
@@ -186,7 +186,9 @@ class Marching:
         """Do one more iteration of a step that missed its tolerance, and note how far it moves the readings,
         or else the velocity.
         """
-        before = measure(self.settled.numbers.readings, self.answer())
+        answer = self.answer()
+        before = measure(self.settled.numbers.readings, answer)
+        spread = answer.spread() if answer.has("T") else 0.0
         speed = self.flow.U.copy()
         made = self.physics.step()
         after = measure(self.settled.numbers.readings, self.answer())
@@ -198,6 +200,8 @@ class Marching:
                     *(abs(value) for value in self.traces.columns.get(key, []) if np.isfinite(value)),
                 ]
             )
+            if item.dimension == "temperature":
+                largest = max(spread, LEAST_SPREAD)
             moved[key] = abs(item.value - before[key].value) / largest if largest > 0 else 0.0
         if len(moved) > 1:
             moved.pop("")

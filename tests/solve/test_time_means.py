@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 
 from mop_lantern.case import apply, parse_case, review, settle
-from mop_lantern.judge import FieldResult
+from mop_lantern.judge import FieldResult, Measured
 from mop_lantern.judge.field_result import Scalar
 from mop_lantern.judge.packing import pack, unpack
 from mop_lantern.results import open_answer, open_state, state_times
@@ -198,3 +198,16 @@ def test_a_swing_is_read_of_means_only(channel: dict[str, Any]) -> None:
     case = apply(parse_case(channel), {"readings": {"s": PULSED["readings"]["swing"]}})
     fault = review(case).faults[0]
     assert fault.path == "readings.s.quantity" and "mean over time" in str(fault)
+
+
+def test_a_temperature_drifts_by_what_differs_in_the_space() -> None:
+    """It creeps by 0.02 K from half to half, and swings by no more: a hundredth of 2 K between places."""
+    means = FieldMeans(0.0, 10.0)
+    for time in np.linspace(0, 10, 11):
+        means.add(still(float(time), 1.0))
+    columns = {"time": np.linspace(0, 10, 101), "t": 293 + np.linspace(0, 0.04, 101)}
+    taken = {"t": Measured(293.0, "temperature", "Air")}
+    assert means.drifts(taken, columns, 2.0)["t"] == pytest.approx(0.01, rel=0.05)
+    assert means.drifts(taken, columns, 0.0)["t"] == pytest.approx(0.25, rel=0.05), "of four times its swing"
+    plain = {"t": Measured(293.0, "pressure", "Fall")}
+    assert means.drifts(plain, columns, 2.0)["t"] < 1e-4

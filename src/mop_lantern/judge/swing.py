@@ -109,9 +109,10 @@ def mean_over(times: Floats, values: Floats) -> float:
     return float(np.trapezoid(values, times) / (times[-1] - times[0]))
 
 
-def drift_of(times: Floats, values: Floats, no_zero: bool) -> float:
+def drift_of(times: Floats, values: Floats, level: float | None = None) -> float:
     """Give by how much the means of the earlier and the later half of a course differ, of the mean, or of
-    four times the swing where that is more, or where its quantity has ``no_zero`` that means something.
+    four times the swing where that is more; of ``level`` instead of the mean, where the quantity has no zero
+    that means something.
     """
     if len(times) < FEWEST:
         return 0.0
@@ -120,6 +121,6 @@ def drift_of(times: Floats, values: Floats, no_zero: bool) -> float:
     if early.sum() < WHOLE or late.sum() < WHOLE:
         return 0.0
     means = [mean_over(times[half], values[half]) for half in (early, late)]
-    level = 0.0 if no_zero else abs(float(np.mean(means)))
+    level = abs(float(np.mean(means))) if level is None else level
     scale = max(level, OF_SWING * float(np.ptp(values)) / 2)
     return abs(means[1] - means[0]) / scale if scale > 0 else 0.0

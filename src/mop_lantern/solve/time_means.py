@@ -165,13 +165,17 @@ class FieldMeans:
         ]
 
     def drifts(
-        self, readings: Mapping[str, Measured], columns: Mapping[str, Sequence[float]]
+        self, readings: Mapping[str, Measured], columns: Mapping[str, Sequence[float]], spread: float
     ) -> dict[str, float]:
-        """Give how far the halves of the courses of readings differ, as shares (``columns`` by name)."""
+        """Give how far the halves of the courses of readings differ, as shares (``columns`` by name); of
+        temperatures as shares of their ``spread`` in the space, K.
+        """
         if not self.enough:
             return {}
         return {
-            key: drift_of(*course(columns, key, self.begin), item.dimension == "temperature")
+            key: drift_of(
+                *course(columns, key, self.begin), spread if item.dimension == "temperature" else None
+            )
             for key, item in readings.items()
         }
 
@@ -200,7 +204,7 @@ def means_trust(moved: Mapping[str, float]) -> list[Trust]:
     longer = " Follow it longer, or let it begin later." if moved[worst] > DRIFT_LIMIT else ""
     words = (
         f"Means over time: the earlier and the later half of {worst} differ by {moved[worst]:.1%} of its "
-        "mean, or of four times its swing where that is more."
+        "mean (a temperature: of what differs in the space), or of four times its swing where that is more."
     )
     return [graded("means", moved[worst], DRIFT_LIMIT, np.inf, words + longer)]
 

@@ -78,6 +78,5 @@ class OverTime(Reading):
         """
         if numbers.measure != "mean":
             return 0.0
-        return drift_of(
-            *counted(times, values, float(numbers.begin)), no_zero=numbers.followed == "temperature"
-        )
+        level = 0.0 if numbers.followed == "temperature" else None
+        return drift_of(*counted(times, values, float(numbers.begin)), level)

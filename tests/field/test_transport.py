@@ -272,6 +272,14 @@ def test_a_hot_gas_ages_and_decays_by_the_time_it_takes(channel: dict[str, Any])
     assert read["out"] == pytest.approx(0.05 * 0.01, rel=1e-6)
 
 
+def test_the_time_it_takes_does_not_hang_on_what_it_carries(channel: dict[str, Any]) -> None:
+    """A species that makes it a fifth lighter acts on the weight, not on how many moles pass."""
+    light = {"diffusivity": "1e-9 m2/s", "decay": "2 1/s", "expansion": "-0.2"}
+    read = hot(channel, **{"field.species.dye": light})
+    assert read["nominal"] == pytest.approx(0.8, rel=1e-6)
+    assert read["out"] == pytest.approx(0.05 * 0.01, rel=1e-6)
+
+
 def test_what_a_gas_carries_balances_while_it_warms(channel: dict[str, Any]) -> None:
     """In time, with a density that changes: every step closes, for what is held in bounds and what is not."""
     in_time = {"mode": "transient", "until": "0.3 s", "step": "0.02 s", "courant": "0", "every": "1 s"}

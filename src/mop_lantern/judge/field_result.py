@@ -80,7 +80,8 @@ class FieldResult:
     boundary.
     density : reference, kg/m3. scalars : what is carried, by name (T, age, c.ID), and properties that vary.
     time : s. since : where they are means over time up to ``time``, when those begin, s.
-    swells : the density changes everywhere, and fluxes are those of mass over the reference density.
+    swells : of a gas whose density follows the temperature everywhere, that at which it has the reference
+    density, K; its fluxes are those of moles, in m3 of that density. 0 of what does not swell.
     """
 
     mesh: Mesh
@@ -95,7 +96,7 @@ class FieldResult:
     time: float = 0.0
     solid: bool = False  # the cells are those of one solid
     since: float | None = None
-    swells: bool = False
+    swells: float = 0.0
 
     def has(self, what: str) -> bool:
         """Whether a quantity has a meaning in any cell."""
@@ -211,13 +212,13 @@ class FieldResult:
         """Volume flow out through every boundary face at the density it has there, m3/s of the whole body."""
         if not self.swells:
             return self.outflow
-        return np.asarray(self.outflow * self.density / self.scalars["density"].boundary)
+        return np.asarray(self.outflow * self.scalars["T"].boundary / self.swells)
 
     @cached_property
     def held(self) -> Floats:
         """What every cell holds of fluid, m3 of the reference density, of the whole body."""
         size = self.mesh.volume * self.mesh.turn * self.wet
-        return np.asarray(size * self.scalars["density"].cells / self.density if self.swells else size)
+        return np.asarray(size * self.swells / self.scalars["T"].cells if self.swells else size)
 
     @cached_property
     def face_size(self) -> Floats:

@@ -91,5 +91,5 @@ def unpack(mesh: Mesh, named: Mapping[str, Any]) -> FieldResult:
         scalars=scalars,
         time=float(about["time"]),
         since=None if since is None else float(since),
-        swells=bool(about.get("swells", False)) and "density" in scalars,
+        swells=float(about.get("swells", 0.0)) if "T" in scalars else 0.0,
     )

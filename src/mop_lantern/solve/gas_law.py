@@ -44,6 +44,10 @@ class GasLaw:
         self._mass = self._mass or now
         return ratio * self._mass / now
 
+    def reference_now(self, temperature: Floats) -> float:
+        """Give the temperature at which the ratio is 1 at the present pressure, K."""
+        return float(self.ratio(temperature)[0] * temperature[0])
+
     def begin_step(self, temperature: Floats) -> None:
         """Keep the present ratio as the former one."""
         self._former = self.ratio(temperature)

@@ -163,8 +163,7 @@ class Physics:
         """Give something carried the present flow."""
         scalar = self.scalars[name]
         gradient = self.flow.velocity_gradient
-        if self.gas is not None and not self.kinds[name].in_solids:
-            scalar.thin(self.gas.ratio(self.in_fluid("T")))
+        self._thin(name)
         if self.kinds[name].in_solids:
             scalar.set_flow(self.whole.faces(self.flow.flux), self.whole.cells(gradient))
         else:
@@ -183,6 +182,11 @@ class Physics:
         if treated:
             self._added_change = self.devices.treat(name, scalar, self.flow.flux)
         return scalar
+
+    def _thin(self, name: str) -> None:
+        """Let something carried know how thin a gas is where it is; the temperature itself does."""
+        if self.gas is not None and not self.kinds[name].in_solids:
+            self.scalars[name].thin(self.gas.ratio(self.in_fluid("T")))
 
     def _push(self) -> None:
         """Let devices push the flow as it is now."""
@@ -363,8 +367,7 @@ class Physics:
                 following_of(self.settled, self.wet, self.time),
             )
         for name, scalar in self.scalars.items():
-            if self.gas is not None and not self.kinds[name].in_solids:
-                scalar.thin(self.gas.ratio(self.in_fluid("T")))
+            self._thin(name)
             scalar.begin_step(step)
             kind = self.kinds[name]
             scalar.demand = demand_of(self.settled, scalar.mesh, kind, name, self.time)
@@ -449,7 +452,7 @@ class Physics:
             self.flow.density,
             scalars,
             self.time,
-            swells=self.gas is not None and "density" in scalars,
+            swells=self.gas.reference_now(self.in_fluid("T")) if self.gas is not None else 0.0,
         )
 
     def _properties(self, known: dict[str, tuple[str, str]]) -> dict[str, Scalar]:
@@ -472,8 +475,6 @@ class Physics:
         if "density" in known:
             cells = self.flow.density * (1 + self._lightness())
             boundary = cells[self.wet.owner[inner:]]
-            if self.gas is not None and self.flow.face_ratio is not None:
-                boundary = self.flow.density * self.flow.face_ratio[inner:]
             found["density"] = Scalar(
                 self.whole.cells(cells), self.whole.boundary(boundary), none, *known["density"]
             )

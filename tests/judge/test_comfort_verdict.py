@@ -15,6 +15,7 @@ from mop_lantern.desk.theme import PAPER
 from mop_lantern.judge.comfort_verdict import Row, comfort_verdict
 from mop_lantern.laws.comfort import CLO, MET, draught, mean_vote
 from mop_lantern.solve import Solving
+from mop_lantern.units import worded_in
 from tests.judge.test_air_quality import plug
 
 
@@ -73,6 +74,16 @@ def test_a_warm_head_over_cold_ankles_decides(solved: Any, slope: float, categor
     assert row.category == category and row.value == pytest.approx(slope, rel=1e-6)
     if slope > 3:
         assert verdict["room"].category == category and "head above ankles" in verdict["room"].text
+
+
+def test_differences_of_temperature_follow_the_units_of_the_case(solved: Any) -> None:
+    settled, _, answer = solved
+    warm = stratified(answer, 2.9)
+    row = rows(comfort_verdict(settled.numbers, warm))["head above ankles"]
+    assert row.found == "2.9 K" and row.limits == ("2 K", "3 K", "4 K") and "2.9 K" in row.text
+    with worded_in({"temperature": "°F"}):
+        row = rows(comfort_verdict(settled.numbers, warm))["head above ankles"]
+    assert row.found == "5.2 °F" and row.limits[1] == "5.4 °F" and "5.2 °F" in row.text
 
 
 def test_a_cold_floor_is_judged_by_its_surface(solved: Any) -> None:

@@ -14,6 +14,7 @@ from mop_lantern.solve.checks.carried import Carried
 from mop_lantern.solve.checks.cautions import Cautions
 from mop_lantern.solve.checks.forces import Forces
 from mop_lantern.solve.checks.sense import Sense
+from mop_lantern.units import worded_in
 
 WARM = {
     "media.water": {
@@ -65,6 +66,9 @@ def test_heat_that_comes_from_nowhere_fails(evidence: Evidence) -> None:
 def test_a_pressure_under_nothing_fails_and_sound_is_told(evidence: Evidence) -> None:
     evidence.answer.pressure[:] -= 2e5
     assert verdicts(Sense.judge(evidence))["absolute"] == "fails"
+    assert any("falls to −0.987 bar" in item.text for item in Sense.judge(evidence))
+    with worded_in({"pressure": "psi"}):
+        assert any("falls to −14.3 psi" in item.text for item in Sense.judge(evidence))
     evidence.answer.velocity[:, 0] = 700.0
     assert verdicts(Sense.judge(evidence))["mach"] == "caution"
 

@@ -8,7 +8,7 @@ import pytest
 
 from mop_lantern.case import parse_case, review
 from mop_lantern.solve import Solving
-from mop_lantern.units import show, show_change, show_place, worded_in, worded_unit
+from mop_lantern.units import preferred, show, show_change, show_place, worded_in, worded_unit
 from tests.judge.test_air_quality import plug
 from tests.judge.test_comfort_verdict import hall
 
@@ -23,6 +23,23 @@ def test_a_preferred_unit_comes_before_the_usual_one_and_only_while_the_case_is_
             assert worded_unit("length", "m") == "m"
         assert worded_unit("pressure", "Pa") == "inH2O"
     assert show_place((0.001, 0.0025)) == "(1, 2.5) mm"
+
+
+@pytest.mark.parametrize("name", ["F", "degF", "deg F", "°F"])
+def test_however_a_degree_is_spelled_it_is_written_in_one_way(name: str) -> None:
+    assert preferred("temperature", {"temperature": name}) == "°F"
+    with worded_in({"temperature": name}):
+        assert show(273.15, "temperature", "°C") == "32 °F"
+        assert show_change(1.0, "temperature", "°C") == "1.8 °F"
+
+
+def test_a_unit_of_another_dimension_does_not_count() -> None:
+    assert preferred("length", {"length": "bananas"}) == preferred("length", {})
+    with worded_in({"length": "kg", "temperature": "farad"}):
+        assert show(0.3048, "length", "mm") == "304.8 mm"
+        assert show_change(1.0, "temperature", "°C") == "1 K"
+    found = review(parse_case(plug(units={"length": "kg", "temperature": "F"})))
+    assert [fault.path for fault in found.faults] == ["units.length"]
 
 
 def test_a_sentence_that_breaks_off_leaves_no_unit_behind() -> None:

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from mop_lantern.judge.field_result import FieldResult
-from mop_lantern.units import show, show_place
+from mop_lantern.units import show, show_change, show_place
 
 Floats = NDArray[np.float64]
 HEIGHTS = (0.1, 0.6, 1.1, 1.7)  # m: ankles, waist seated, head seated, head standing (ISO 7726)
@@ -206,15 +206,15 @@ def _difference(room: _Room, air: FieldResult) -> list[Row]:
     at = int(np.argmax(apart))
     worst = float(apart[at])
     ways = len(air.mesh.ways)
+    found = show_change(worst, "temperature", "°C")
     text = (
-        f"Head ({SEATED_HEAD:g} m) warmer than ankles ({ANKLES:g} m) by up to {worst:.2g} K, at "
+        f"Head ({SEATED_HEAD:g} m) warmer than ankles ({ANKLES:g} m) by up to {found}, at "
         f"{_named(heads[at], ways)}."
         if worst > 0
         else "The head is nowhere warmer than the ankles."
     )
     category = _within(DIFFERENCES, max(worst, 0.0))
-    limits = tuple(f"{most:g} K" for most in DIFFERENCES)
-    found = f"{worst:.2g} K".replace("-", "−")
+    limits = tuple(show_change(most, "temperature", "°C") for most in DIFFERENCES)
     return [Row("head above ankles", category, worst, tuple(heads[at][:ways]), text, limits, found)]
 
 

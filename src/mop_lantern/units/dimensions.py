@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 
 
@@ -70,8 +69,3 @@ DIMENSIONS: dict[str, Dimension] = {
     "dissipation": Dimension("dissipation over mass", "m2/s3", ("m2/s3", "W/kg")),
     "bytes": Dimension("memory", "byte", ("MB", "GB")),
 }
-
-
-def preferred(dimension: str, display: Mapping[str, str]) -> str:
-    """Give the unit a person prefers for a dimension: their choice, else the first offered."""
-    return display.get(dimension) or DIMENSIONS[dimension].units[0]

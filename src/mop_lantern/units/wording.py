@@ -5,8 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from contextvars import ContextVar
+from functools import lru_cache
 
-from mop_lantern.units.quantity import convert, pretty_unit, show_number
+from mop_lantern.units.dimensions import DIMENSIONS
+from mop_lantern.units.quantity import UnitFault, convert, pretty_unit, read, show_number
+from mop_lantern.units.trade import BY_LETTER
 
 _PREFERRED: ContextVar[Mapping[str, str]] = ContextVar("preferred units of sentences")
 
@@ -21,9 +24,31 @@ def worded_in(units: Mapping[str, str]) -> Iterator[None]:
         _PREFERRED.reset(token)
 
 
+def preferred(dimension: str, display: Mapping[str, str]) -> str:
+    """Give the unit a person prefers for a dimension: their choice, else the first offered.
+
+    A choice that is not a unit of the dimension does not count; the review of a case tells it.
+    """
+    return _usable(dimension, display.get(dimension) or "") or DIMENSIONS[dimension].units[0]
+
+
 def worded_unit(dimension: str, usual: str) -> str:
     """Give the preferred unit of a dimension, else the usual one."""
-    return _PREFERRED.get({}).get(dimension) or usual
+    return _usable(dimension, _PREFERRED.get({}).get(dimension) or "") or usual
+
+
+@lru_cache(maxsize=256)
+def _usable(dimension: str, name: str) -> str:
+    """Give a unit as sentences write it (degF and F are °F); nothing where it is not one of the dimension."""
+    if not name:
+        return ""
+    try:
+        read(f"1 {name}", dimension)
+    except UnitFault:
+        return ""
+    if dimension == "temperature":
+        name = BY_LETTER.get(name, name).replace("deg", "°")
+    return name
 
 
 def show(

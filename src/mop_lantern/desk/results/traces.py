@@ -14,7 +14,7 @@ from PyQt6.QtGui import QFontMetricsF
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from mop_lantern.desk.theme import Tokens, font
-from mop_lantern.units import DIMENSIONS, convert, convert_all, preferred
+from mop_lantern.units import DIMENSIONS, convert, convert_all, preferred, worded_in, worded_unit
 from mop_lantern.units.quantity import pretty_unit
 
 PAGES = ("Residuals", "Readings", "Profile")
@@ -375,9 +375,9 @@ class Traces(QWidget):
     def _time_unit(self) -> str:
         """Give the unit of the time axis: the one preferred, else one that keeps the figures small."""
         longest = max(self.columns.get("time", [0.0]), default=0.0)
-        return self.units.get("time") or (
-            "h" if longest > 3 * 3600 else "min" if longest > 600 else preferred("time", self.units)
-        )
+        usual = "h" if longest > 3 * 3600 else "min" if longest > 600 else preferred("time", {})
+        with worded_in(self.units):
+            return worded_unit("time", usual)
 
     def _groups(self) -> list[str]:
         return list(dict.fromkeys(dimension for _, dimension in self.readings.values()))

@@ -6,6 +6,7 @@ from typing import Any, ClassVar, Literal
 
 from mop_lantern.judge.facts import NetFacts, Note, NoteKind
 from mop_lantern.laws.vapour import water
+from mop_lantern.units import show
 
 
 class AbsolutePressure(NoteKind):
@@ -41,14 +42,14 @@ class AbsolutePressure(NoteKind):
             )
             if absolute < 0:
                 text = (
-                    f"The absolute pressure here would be {absolute / 1e5:.3g} bar, less than nothing: the "
+                    f"The absolute pressure here would be {_told(absolute)}, less than nothing: the "
                     "flow asked for cannot be drawn through."
                 )
                 notes.append(Note(f"network.nodes.{name}", "caution", text, fails=True))
             elif absolute < boils:
                 text = (
-                    f"The absolute pressure here, {absolute / 1e5:.3g} bar, is under that of vapour "
-                    f"({boils / 1e5:.3g} bar): the water boils, which is not followed."
+                    f"The absolute pressure here, {_told(absolute)}, is under that of vapour "
+                    f"({_told(boils)}): the water boils, which is not followed."
                 )
                 notes.append(Note(f"network.nodes.{name}", "caution", text))
         for name, line in working.lines.items():
@@ -58,8 +59,12 @@ class AbsolutePressure(NoteKind):
                 note.path == f"network.nodes.{node}" for note in notes for node in working.ends[name]
             ):
                 text = (
-                    f"The static pressure at an end of this line would be {static / 1e5:.3g} bar absolute, "
+                    f"The static pressure at an end of this line would be {_told(static)} absolute, "
                     "less than nothing: its fluid cannot move that fast."
                 )
                 notes.append(Note(f"network.lines.{name}", "caution", text, fails=True))
         return notes
+
+
+def _told(pressure: float) -> str:
+    return show(pressure, "pressure", "bar", 3)

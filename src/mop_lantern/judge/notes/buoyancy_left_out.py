@@ -7,6 +7,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from mop_lantern.judge.facts import Facts, Note, NoteKind, named_temperatures
+from mop_lantern.units import show_change
 
 
 class BuoyancyLeftOut(NoteKind):
@@ -49,8 +50,9 @@ class BuoyancyLeftOut(NoteKind):
         number = 9.80665 * facts.expansion * float(np.ptp(warm)) * width / min(speeds) ** 2
         if number < cls.MATTERS:
             return []
+        apart = show_change(float(np.ptp(warm)), "temperature", "°C", 3)
         text = (
-            f"Richardson number {number:.2g}: temperature differences of {np.ptp(warm):.3g} K move this "
+            f"Richardson number {number:.2g}: temperature differences of {apart} move this "
             "fluid about as much as the openings do, and buoyancy is not solved."
         )
         return [

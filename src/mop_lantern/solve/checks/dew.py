@@ -10,7 +10,7 @@ from mop_lantern.judge import Trust
 from mop_lantern.laws.moist import dew_point, humidity_of
 from mop_lantern.solve.check import Evidence, TrustCheck
 from mop_lantern.solve.moisture import shares
-from mop_lantern.units import show
+from mop_lantern.units import show, show_change
 
 NAMED = 3
 
@@ -43,7 +43,7 @@ class Dew(TrustCheck):
         if least >= 0:
             text = (
                 f"No surface is colder than the dew point of the air before it; {place} is closest, "
-                f"{least:.2g} K over it."
+                f"{show_change(least, 'temperature', '°C')} over it."
             )
             items.append(Trust("dew", "holds", -least, 0.0, text))
         else:
@@ -53,8 +53,8 @@ class Dew(TrustCheck):
             more = " and more" if len(names) > NAMED else ""
             text = (
                 f"{area} of {', '.join(names[:NAMED])}{more} are colder than the dew point of the air before "
-                f"them, by {-least:.2g} K at most: vapour condenses there. What it takes from the air and "
-                "the heat it brings are not solved for."
+                f"them, by {show_change(-least, 'temperature', '°C')} at most: vapour condenses "
+                "there. What it takes from the air and the heat it brings are not solved for."
             )
             items.append(Trust("dew", "caution", -least, 0.0, text))
         fog = humidity_of(held[0], physics.in_fluid("T")).max(initial=0.0)

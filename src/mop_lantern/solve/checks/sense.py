@@ -68,7 +68,7 @@ def _too_low(settled: ResolvedCase, answer: FieldResult) -> list[Trust]:
     pressure = np.concatenate([answer.pressure, answer.wall_pressure])
     lowest = ATMOSPHERE + float(pressure.min())
     where = _place_told(answer.mesh, int(pressure.argmin()))
-    told = f"{lowest / 1e5:.3g} bar".replace("-", "−")
+    told = show(lowest, "pressure", "bar", 3)
     kind = next(iter(settled.numbers.media.values())).kind
     boils = float(water(fluid.temperature)) if kind in ("water", "sea_water") else 0.0
     if lowest < 0:
@@ -77,7 +77,7 @@ def _too_low(settled: ResolvedCase, answer: FieldResult) -> list[Trust]:
     if lowest < boils:
         text = (
             f"The absolute pressure falls to {told} at {where}, under that of vapour "
-            f"({boils / 1e5:.3g} bar): the water boils there, which is not followed."
+            f"({show(boils, 'pressure', 'bar', 3)}): the water boils there, which is not followed."
         )
         return [Trust("absolute", "caution", lowest, boils, text)]
     apart = float(np.ptp(pressure))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QTextOption
 from PyQt6.QtWidgets import (
     QDialog,
     QLineEdit,
@@ -46,14 +47,17 @@ class Handbook(QDialog):
         self.words.returnPressed.connect(self.find_next)
         self.contents = QListWidget()
         self.contents.setAccessibleName("Contents")
+        self.contents.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.text = QTextBrowser()
         self.text.setAccessibleName("Manual")
         self.text.setOpenExternalLinks(False)
         self.text.setFont(font(10.5))
+        self.text.setWordWrapMode(QTextOption.WrapMode.WrapAtWordBoundaryOrAnywhere)
         self.set_tokens(tokens)
         for name, words in anchors():
             on_top = name[0].isupper() or name in ON_TOP
             item = QListWidgetItem(("" if on_top else "    ") + words)
+            item.setToolTip(words)
             item.setData(Qt.ItemDataRole.UserRole, name)
             self.contents.addItem(item)
         self.contents.itemActivated.connect(lambda item: self.go_to(item.data(Qt.ItemDataRole.UserRole)))
@@ -61,7 +65,7 @@ class Handbook(QDialog):
         across = QSplitter(Qt.Orientation.Horizontal)
         across.addWidget(self.contents)
         across.addWidget(self.text)
-        across.setSizes([250, 730])
+        across.setSizes([300, 680])
         layout = QVBoxLayout(self)
         layout.addWidget(self.words)
         layout.addWidget(across, 1)

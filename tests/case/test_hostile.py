@@ -25,6 +25,8 @@ from mop_lantern.units import UnitFault
 from mop_lantern.units.expression import evaluate
 from mop_lantern.units.quantity import read
 
+DEMOS = Path(__file__).parents[2] / "src" / "mop_lantern" / "demos"
+
 
 @pytest.fixture(autouse=True)
 def soon() -> Iterator[None]:
@@ -228,3 +230,11 @@ def test_grids_and_times_that_would_take_everything_are_refused_before(
     monkeypatch.setattr(memory, "free_memory", lambda: 1e5)
     with pytest.raises(RunError, match="GB"):
         prepare(settle(case))
+
+
+def test_a_duct_as_wide_as_a_country_is_named() -> None:
+    """Its loss is lost in rounding beside that of its neighbours."""
+    case = load(DEMOS / "duct-tree.lantern")
+    faults = review(apply(case, {"network.lines.second.parts.duct.width": "1000 km"})).faults
+    assert [fault.path for fault in faults] == ["network.lines.second"]
+    assert "next to nothing" in faults[0].says and "units" in faults[0].remedy

@@ -251,10 +251,19 @@ class _Live:
     def moves(self, w: Floats, unmet: Floats, right: Floats) -> tuple[Floats, Floats]:
         """Give how far Newton's step goes: pressures of nodes (Pa) and flows of lines (kg/s); ``w`` : inverse
         slopes of its lines. ``right`` : kg/s that nodes are to get rid of.
+
+        Raises
+        ------
+        NetworkFault : losses are so far apart that rounding hides the smaller ones.
         """
         change = np.zeros(self.net.n_nodes)
         if self.free.any():
-            inverse = _laplacian(w, self.i, self.j, self.free, self.number)
+            try:
+                inverse = _laplacian(w, self.i, self.j, self.free, self.number)
+            except RuntimeError:
+                worst = f"lines.{self.net.line_names[self.lines[int(w.argmax())]]}"
+                says = "its loss is next to nothing beside that of other lines: no pressures can be found."
+                raise NetworkFault(worst, says, "Check its sizes, and their units.") from None
             change[self.free] = inverse.solve(right[self.free])
         move = np.zeros(self.net.n_lines)
         move[self.lines] = w * (unmet + change[self.i] - change[self.j])

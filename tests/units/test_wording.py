@@ -23,6 +23,8 @@ def test_a_preferred_unit_comes_before_the_usual_one_and_only_while_the_case_is_
             assert worded_unit("length", "m") == "m"
         assert worded_unit("pressure", "Pa") == "inH2O"
     assert show_place((0.001, 0.0025)) == "(1, 2.5) mm"
+    assert show_place((-3e-6, 1.503, -0.02), "m") == "(0, 1.503, −0.02) m"
+    assert show_place((0.0, -0.0), "m") == "(0, 0) m"
 
 
 @pytest.mark.parametrize("name", ["F", "degF", "deg F", "°F"])

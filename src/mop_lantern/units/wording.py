@@ -73,7 +73,9 @@ def show_change(value: float, dimension: str, usual: str, digits: int = 2) -> st
 
 
 def show_place(place: Iterable[float], usual: str = "mm", digits: int = 4) -> str:
-    """Write a place given in m: ``(1, 2.5, 0) mm``."""
+    """Write a place given in m: ``(1, 2.5, 0) mm``; what is lost beside its largest figure is 0."""
     unit = worded_unit("length", usual)
-    shown = (show_number(round(convert(float(value), "length", unit), 6) + 0.0, digits) for value in place)
+    figures = [convert(float(value), "length", unit) for value in place]
+    least = 10.0**-digits * max(map(abs, figures), default=0.0)
+    shown = (show_number(value if abs(value) > least else 0.0, digits) for value in figures)
     return f"({', '.join(shown)}) {unit}"

@@ -238,3 +238,9 @@ def test_a_duct_as_wide_as_a_country_is_named() -> None:
     faults = review(apply(case, {"network.lines.second.parts.duct.width": "1000 km"})).faults
     assert [fault.path for fault in faults] == ["network.lines.second"]
     assert "next to nothing" in faults[0].says and "units" in faults[0].remedy
+
+
+def test_a_reading_of_what_is_not_solved_says_that_alone() -> None:
+    """Its limit, in minutes, is not held against it."""
+    case = apply(load(DEMOS / "feed-store.lantern"), {"field.age.solve": False})
+    assert [fault.path for fault in review(case).faults] == ["readings.stagnant.quantity"]

@@ -247,9 +247,11 @@ class Resolver:
         """Work out a reading; ``of`` gets label and dimension of what it reads."""
         numbers = self.record(record, path)
         name = getattr(numbers, "quantity", None)
+        there = True
         if name is not None:
             known = quantities(self.case)
-            if name not in known:
+            there = name in known
+            if not there:
                 self.faults.append(
                     Fault(
                         f"{path}.quantity",
@@ -263,7 +265,7 @@ class Resolver:
         for field in getattr(type(record), "IN_QUANTITY", ()):
             rule = Declared("quantity", field, "", numbers.of[1])
             given = str(getattr(numbers, field)).strip()
-            value = self._number(given, rule, f"{path}.{field}") if given else float("inf")
+            value = self._number(given, rule, f"{path}.{field}") if given and there else float("inf")
             setattr(numbers, field, value)
         swings = getattr(numbers, "swings", None)
         if swings is not None:

@@ -368,8 +368,8 @@ class Resolver:
         if reason is not None:
             unit = preferred(rule.dimension, self.case.units)
             words = (
-                f"{rule.label} is beyond reason: it is {show(value, rule.dimension, unit)}, and the limit "
-                f"is {show(reason, rule.dimension, unit)}."
+                f"{rule.label}: {show(value, rule.dimension, unit)} is beyond reason; the limit is "
+                f"{show(reason, rule.dimension, unit)}."
             )
             self.faults.append(Fault(path, words, "Look at its unit and its power of ten."))
             return float("nan")

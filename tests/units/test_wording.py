@@ -8,7 +8,7 @@ import pytest
 
 from mop_lantern.case import parse_case, review
 from mop_lantern.solve import Solving
-from mop_lantern.units import preferred, show, show_change, show_place, worded_in, worded_unit
+from mop_lantern.units import preferred, show, show_change, show_handy, show_place, worded_in, worded_unit
 from tests.judge.test_air_quality import plug
 from tests.judge.test_comfort_verdict import hall
 
@@ -37,6 +37,9 @@ def test_however_a_degree_is_spelled_it_is_written_in_one_way(name: str) -> None
 
 def test_a_unit_of_another_dimension_does_not_count() -> None:
     assert preferred("length", {"length": "bananas"}) == preferred("length", {})
+    with worded_in({"pressure": "mPa"}):
+        assert show_handy(-98675.0, "pressure", "bar") == "−0.987 bar"
+        assert show_handy(2.0, "pressure", "bar") == "2000 mPa"
     with worded_in({"length": "kg", "temperature": "farad"}):
         assert show(0.3048, "length", "mm") == "304.8 mm"
         assert show_change(1.0, "temperature", "°C") == "1 K"

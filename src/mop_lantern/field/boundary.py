@@ -189,14 +189,16 @@ class Opening(Kind):
     fixes one. What enters has the ``temperature`` and ``carries`` of the opening, also where it comes back in
     through an outlet. One whose pressure hangs on what flows through it says ``follows_flow`` and gives the
     pressure by ``pressure_at``; it marks its faces by `fix_pressure` like any other; where its flow is as
-    good as given it ``holds_flow``. One that makes a flow between equal pressures ``drives``. One that goes
-    by the size of the space is ``of_room`` and finds its volume, m3, as ``numbers.room``.
+    good as given it ``holds_flow``. One that makes a flow between equal pressures ``drives``. One that leads
+    to still ``surroundings`` feels their weight, that of what would enter, over its height. One that goes by
+    the size of the space is ``of_room`` and finds its volume, m3, as ``numbers.room``.
     """
 
     fixes: ClassVar[str] = "flow"
     follows_flow: ClassVar[bool] = False
     holds_flow: ClassVar[bool] = False
     drives: ClassVar[bool] = False
+    surroundings: ClassVar[bool] = False
     of_room: ClassVar[bool] = False
 
     temperature: Text = quantity(

@@ -5,8 +5,10 @@ core.
 from __future__ import annotations
 
 import copy
+from collections.abc import Mapping
 from dataclasses import replace
 from functools import partial
+from types import MappingProxyType
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -126,13 +128,18 @@ def _heat_patch(mesh: Mesh, edge: str, path: str, between: bool) -> Patch:
     )
 
 
-def _at(
+def numbers_at(
     numbers: Numbers,
     patch: Patch,
     time: float,
     path: str,
 ) -> Numbers:
-    """Work varying numbers out on the faces of a patch."""
+    """Work varying numbers out on the faces of a patch.
+
+    Raises
+    ------
+    RunError : an expression has no value there.
+    """
     try:
         return numbers.at({"t": time, **patch.places})
     except UnitFault as fault:
@@ -148,8 +155,15 @@ def inlet_density(settled: ResolvedCase, temperature: Any) -> float:
     return fluid.density * (fluid.temperature / float(np.mean(temperature)) if gas else 1.0)
 
 
-def boundary_of(settled: ResolvedCase, mesh: Mesh, time: float = 0.0) -> Boundary:
-    """Write what openings and walls demand of the flow onto the boundary of a mesh."""
+def boundary_of(
+    settled: ResolvedCase,
+    mesh: Mesh,
+    time: float = 0.0,
+    columns: Mapping[str, Floats] = MappingProxyType({}),
+) -> Boundary:
+    """Write what openings and walls demand of the flow onto the boundary of a mesh; ``columns`` : by how much
+    pressures of openings are raised face by face, (k,) Pa.
+    """
     boundary = Boundary.still(mesh.n_boundary)
     for package, items in (("openings", settled.numbers.openings), ("walls", settled.numbers.walls)):
         kinds = discover(f"mop_lantern.field.{package}")
@@ -163,7 +177,7 @@ def boundary_of(settled: ResolvedCase, mesh: Mesh, time: float = 0.0) -> Boundar
                 path,
                 face,
             )
-            now = _at(numbers, patch, time, path)
+            now = numbers_at(numbers, patch, time, path)
             if package == "openings":
                 patch = replace(
                     patch, density=inlet_density(settled, now.temperature), reynolds=_turbulent(settled, key)
@@ -171,6 +185,8 @@ def boundary_of(settled: ResolvedCase, mesh: Mesh, time: float = 0.0) -> Boundar
             kinds[numbers.kind].apply(now, patch, boundary)  # type: ignore[attr-defined]
             if package == "openings" and mesh.axisymmetric:
                 boundary.velocity[patch.faces, 2] += now.swirl * patch.radii.mean(axis=1)
+            if package == "openings" and key in columns:
+                boundary.pressure[patch.faces] += columns[key]
     return boundary
 
 
@@ -182,8 +198,15 @@ def _turbulent(settled: ResolvedCase, key: str) -> float:
     return settled.facts.reynolds(opening) or settled.regime.reynolds
 
 
-def following_of(settled: ResolvedCase, mesh: Mesh, time: float = 0.0) -> list[Following]:
-    """Give the openings whose pressure follows the flow through them."""
+def following_of(
+    settled: ResolvedCase,
+    mesh: Mesh,
+    time: float = 0.0,
+    columns: Mapping[str, Floats] = MappingProxyType({}),
+) -> list[Following]:
+    """Give the openings whose pressure follows the flow through them; ``columns`` as of `boundary_of`: the
+    pressure that follows is that of the first face.
+    """
     kinds = discover("mop_lantern.field.openings", Opening)
     found = []
     for key, numbers in settled.numbers.openings.items():
@@ -191,10 +214,11 @@ def following_of(settled: ResolvedCase, mesh: Mesh, time: float = 0.0) -> list[F
         if kind.follows_flow:
             path = f"field.openings.{key}"
             patch = _patch(mesh, numbers.edge, settled.medium.density, path)
-            now = _at(numbers, patch, time, path)
+            now = numbers_at(numbers, patch, time, path)
             now.area = float(np.linalg.norm(patch.area, axis=1).sum() * mesh.turn)
             density = inlet_density(settled, now.temperature)
-            law = partial(_law, kind, now, density)
+            raised = float(columns[key][0]) if key in columns else 0.0
+            law = partial(_law, kind, now, density, raised)
             found.append(Following(patch.faces, mesh.turn, law, kind.holds_flow))
     return found
 
@@ -203,11 +227,13 @@ def _law(
     kind: type[Opening],
     numbers: Numbers,
     density: float,
+    raised: float,
     flow: float,
     entering: float,
 ) -> tuple[float, float]:
     numbers.entering = entering
-    return kind.pressure_at(numbers, flow, density)
+    pressure, slope = kind.pressure_at(numbers, flow, density)
+    return pressure + raised, slope
 
 
 def demand_of(
@@ -223,7 +249,7 @@ def demand_of(
     for key, numbers in settled.numbers.openings.items():
         path = f"field.openings.{key}"
         patch = _patch(mesh, numbers.edge, settled.medium.density, path, shape)
-        demand.value[patch.faces] = kind.entering(settled, _at(numbers, patch, time, path), name)
+        demand.value[patch.faces] = kind.entering(settled, numbers_at(numbers, patch, time, path), name)
     kind.at_walls(settled, mesh, demand, time)
     return demand
 
@@ -240,7 +266,7 @@ def warm_walls(
         path = f"field.warm.{key}"
         kind = kinds[numbers.kind]
         patch = _heat_patch(mesh, numbers.edge, path, kind.between)
-        kind.apply(_at(numbers, patch, time, path), patch, demand)
+        kind.apply(numbers_at(numbers, patch, time, path), patch, demand)
 
 
 def made_in(

@@ -119,6 +119,24 @@ class Equation(Kind):
         return np.zeros(physics.wet.n_cells)
 
     @classmethod
+    def reference(cls, settled: ResolvedCase, mesh: Mesh, name: str) -> float:
+        """Give the value at which it makes the fluid neither denser nor lighter."""
+        return 0.0
+
+    @classmethod
+    def denser_outside(
+        cls,
+        settled: ResolvedCase,
+        mesh: Mesh,
+        name: str,
+        opening: Any,
+    ) -> float:
+        """Give what it adds to the density difference, over the reference density, of surroundings that hold
+        what would enter by an opening whose numbers are worked out.
+        """
+        return 0.0
+
+    @classmethod
     def solved_by(cls, settled: ResolvedCase) -> type[Transported]:
         """Give what solves it."""
         return Transported

@@ -25,6 +25,7 @@ from mop_lantern.solve.devices_at_work import DevicesAtWork
 from mop_lantern.solve.equation import equations_of
 from mop_lantern.solve.gas_law import GasLaw
 from mop_lantern.solve.moisture import moisture_fields
+from mop_lantern.solve.outside import columns, gravity
 from mop_lantern.solve.radiant import radiant_fields
 from mop_lantern.solve.turbulent import turbulence_fields, turbulence_of
 from mop_lantern.solve.whole import Whole
@@ -82,15 +83,16 @@ class Physics:
         self.fluid = settled.medium
         self.time = time
         start = start or self._first_state()
+        outside = columns(settled, wet, time)
         self.flow = (
             FlowSolver(
                 wet,
-                boundary_of(settled, wet, time),
+                boundary_of(settled, wet, time, outside),
                 self.fluid.density,
                 self.fluid.viscosity,
                 settings or FlowSettings(),
                 start,
-                following_of(settled, wet, time),
+                following_of(settled, wet, time, outside),
             )
             if wet.n_cells
             else StillFlow(wet, settings or FlowSettings())
@@ -109,10 +111,7 @@ class Physics:
         closed = bool(self.flow.boundary.wall.all())
         by_gas_law = settled.numbers.physics.buoyancy == "gas" and settled.numbers.heat.solve
         self.gas = GasLaw(wet, self.fluid.temperature, closed) if by_gas_law else None
-        self.first_mean = {
-            name: float(np.average(scalar.phi, weights=scalar.mesh.volume))
-            for name, scalar in self.scalars.items()
-        }
+        self.reference = {name: self.kinds[name].reference(settled, wet, name) for name in self.driving}
         self.driving_residual = 0.0
         self._shear_viscosity: Floats | None = None
         if self.driving or self.turbulence is not None or len(self.devices):
@@ -219,12 +218,7 @@ class Physics:
 
     def _gravity(self) -> Floats:
         """Gravity, (3,) m/s2."""
-        physics = self.settled.numbers.physics
-        if len(self.mesh.ways) == 2:
-            return physics.gravity * np.array([np.cos(physics.down), np.sin(physics.down), 0.0])
-        way = np.zeros(3)
-        way["xyz".index(physics.falls[1])] = physics.gravity * (1 if physics.falls[0] == "+" else -1)
-        return way
+        return gravity(self.settled, self.mesh)
 
     def _lightness(self) -> Floats:
         """Density difference over the reference density, (n fluid cells,)."""
@@ -362,9 +356,10 @@ class Physics:
         if not kept:
             self.flow.begin_step(step)
         if self.wet.n_cells and not kept:
+            outside = columns(self.settled, self.wet, self.time)
             self.flow.renew_boundary(
-                boundary_of(self.settled, self.wet, self.time),
-                following_of(self.settled, self.wet, self.time),
+                boundary_of(self.settled, self.wet, self.time, outside),
+                following_of(self.settled, self.wet, self.time, outside),
             )
         for name, scalar in self.scalars.items():
             self._thin(name)

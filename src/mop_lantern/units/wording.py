@@ -72,6 +72,15 @@ def show_change(value: float, dimension: str, usual: str, digits: int = 2) -> st
     return f"{show_number(value * step, digits)} {'K' if unit == '°C' else pretty_unit(unit)}"
 
 
+def show_handy(value: float, dimension: str, usual: str, digits: int = 3) -> str:
+    """Write an SI value in the preferred unit where that gives a figure of a few places, else in the usual
+    one: nobody reads an atmosphere in mPa.
+    """
+    figure = abs(convert(value, dimension, worded_unit(dimension, usual)))
+    with worded_in(_PREFERRED.get({}) if 1e-3 <= figure < 1e6 else {}):
+        return show(value, dimension, usual, digits)
+
+
 def show_place(place: Iterable[float], usual: str = "mm", digits: int = 4) -> str:
     """Write a place given in m: ``(1, 2.5, 0) mm``; what is lost beside its largest figure is 0."""
     unit = worded_unit("length", usual)

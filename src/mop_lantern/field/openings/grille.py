@@ -30,6 +30,7 @@ class Grille(Opening):
     )
     fixes: ClassVar[str] = "pressure"
     follows_flow: ClassVar[bool] = True
+    surroundings: ClassVar[bool] = True
 
     kind: Literal["grille"] = "grille"
     edge: str = reference("edge", "edge", "The edge this opening sits on.")

@@ -31,6 +31,7 @@ class Window(Opening):
     )
     fixes: ClassVar[str] = "pressure"
     follows_flow: ClassVar[bool] = True
+    surroundings: ClassVar[bool] = True
 
     kind: Literal["window"] = "window"
     edge: str = reference("edge", "edge", "The edge this opening sits on.")

@@ -6,7 +6,7 @@ from typing import Any, ClassVar, Literal
 
 from mop_lantern.judge.facts import NetFacts, Note, NoteKind
 from mop_lantern.laws.vapour import water
-from mop_lantern.units import show
+from mop_lantern.units import show_handy
 
 
 class AbsolutePressure(NoteKind):
@@ -67,4 +67,4 @@ class AbsolutePressure(NoteKind):
 
 
 def _told(pressure: float) -> str:
-    return show(pressure, "pressure", "bar", 3)
+    return show_handy(pressure, "pressure", "bar")

@@ -11,7 +11,7 @@ from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult, Trust
 from mop_lantern.laws.vapour import water
 from mop_lantern.solve.check import Evidence, TrustCheck
-from mop_lantern.units import show, show_place
+from mop_lantern.units import show, show_handy, show_place
 
 ATMOSPHERE = 101_325.0  # Pa
 LIQUID = 50.0  # kg/m3: gases are lighter
@@ -68,7 +68,7 @@ def _too_low(settled: ResolvedCase, answer: FieldResult) -> list[Trust]:
     pressure = np.concatenate([answer.pressure, answer.wall_pressure])
     lowest = ATMOSPHERE + float(pressure.min())
     where = _place_told(answer.mesh, int(pressure.argmin()))
-    told = show(lowest, "pressure", "bar", 3)
+    told = show_handy(lowest, "pressure", "bar")
     kind = next(iter(settled.numbers.media.values())).kind
     boils = float(water(fluid.temperature)) if kind in ("water", "sea_water") else 0.0
     if lowest < 0:
@@ -77,7 +77,7 @@ def _too_low(settled: ResolvedCase, answer: FieldResult) -> list[Trust]:
     if lowest < boils:
         text = (
             f"The absolute pressure falls to {told} at {where}, under that of vapour "
-            f"({show(boils, 'pressure', 'bar', 3)}): the water boils there, which is not followed."
+            f"({show_handy(boils, 'pressure', 'bar')}): the water boils there, which is not followed."
         )
         return [Trust("absolute", "caution", lowest, boils, text)]
     apart = float(np.ptp(pressure))

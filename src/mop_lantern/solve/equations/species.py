@@ -9,7 +9,7 @@ import numpy as np
 from mop_lantern.case import ResolvedCase
 from mop_lantern.grid import Mesh
 from mop_lantern.laws.moist import LIGHTER, share_of
-from mop_lantern.solve.boundary_data import made_in, start_of
+from mop_lantern.solve.boundary_data import inlet_density, made_in, start_of
 from mop_lantern.solve.equation import Equation, Floats
 
 if TYPE_CHECKING:
@@ -106,4 +106,22 @@ class Species(Equation):
     def denser(cls, physics: Physics, name: str) -> Floats:
         """Give the share by which it makes the fluid denser than it began, (n fluid cells,)."""
         expansion = cls._expansion(physics.settled, name)
-        return np.asarray(expansion * (physics.scalars[name].phi - physics.first_mean[name]))
+        return np.asarray(expansion * (physics.scalars[name].phi - physics.reference[name]))
+
+    @classmethod
+    def denser_outside(
+        cls,
+        settled: ResolvedCase,
+        mesh: Mesh,
+        name: str,
+        opening: Any,
+    ) -> float:
+        """As inside, by what would enter."""
+        thinness = inlet_density(settled, opening.temperature) / settled.medium.density
+        more = np.mean(cls.entering(settled, opening, name)) - cls.reference(settled, mesh, name)
+        return float(thinness * cls._expansion(settled, name) * more)
+
+    @classmethod
+    def reference(cls, settled: ResolvedCase, mesh: Mesh, name: str) -> float:
+        """The mean that the fluid begins with, as the case says."""
+        return float(np.average(cls.start(settled, mesh, name), weights=mesh.volume))

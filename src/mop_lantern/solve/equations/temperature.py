@@ -11,7 +11,7 @@ from mop_lantern.field.radiation.warmth import Warmth
 from mop_lantern.field.scalar_boundary import ScalarBoundary
 from mop_lantern.field.transport import Transported
 from mop_lantern.grid import Mesh
-from mop_lantern.solve.boundary_data import made_in, start_of, warm_walls
+from mop_lantern.solve.boundary_data import inlet_density, made_in, start_of, warm_walls
 from mop_lantern.solve.equation import Equation, Floats
 from mop_lantern.solve.radiant import exchange_of
 from mop_lantern.solve.thin_walls import shells_on
@@ -116,8 +116,20 @@ class Temperature(Equation):
         values = physics.in_fluid(name)
         if physics.gas is not None:
             return physics.gas.ratio(values) - 1.0
-        fluid = physics.fluid
-        return np.asarray(-fluid.expansion * (values - fluid.temperature))
+        return _lighter(physics.settled, values)
+
+    @classmethod
+    def denser_outside(
+        cls,
+        settled: ResolvedCase,
+        mesh: Mesh,
+        name: str,
+        opening: Any,
+    ) -> float:
+        """As inside, at the temperature of what would enter."""
+        if settled.numbers.physics.buoyancy == "gas":
+            return inlet_density(settled, opening.temperature) / settled.medium.density - 1.0
+        return float(np.mean(_lighter(settled, opening.temperature)))
 
     @classmethod
     def solved_by(cls, settled: ResolvedCase) -> type[Transported]:
@@ -179,3 +191,8 @@ class Temperature(Equation):
         )
         base = cls.source(physics.settled, scalar.mesh, name, physics.time) / scalar.scale
         scalar.source = base + physics.whole.cells(nu * rate**2 / physics.fluid.capacity)
+
+
+def _lighter(settled: ResolvedCase, temperature: Any) -> Floats:
+    fluid = settled.medium
+    return np.asarray(-fluid.expansion * (np.asarray(temperature) - fluid.temperature))

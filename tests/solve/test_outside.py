@@ -9,9 +9,10 @@ import pytest
 from scipy.optimize import brentq
 
 from mop_lantern.case import apply, parse_case, settle
-from mop_lantern.judge import Trust
+from mop_lantern.judge import Trust, trust_list
 from mop_lantern.solve import FlowRun, prepare
 from mop_lantern.solve.check import Evidence
+from mop_lantern.solve.checks.exchange import Exchange
 from mop_lantern.solve.checks.outside import Outside
 from mop_lantern.solve.outside import columns
 
@@ -167,3 +168,45 @@ def test_given_pressures_beside_colder_surroundings_are_cautioned() -> None:
     half = {"field.openings.top": given["field.openings.top"], "media.air.temperature": "25 °C"}
     [item] = judged(chimney(**half))
     assert "at top is given" in item.text
+
+
+@pytest.fixture(scope="module")
+def door() -> FlowRun:
+    """A warm stall, open at its side, full of a thick fluid."""
+    edits = {
+        "media.air.viscosity": "20 mPa s",
+        "media.air.conductivity": "0.5 W/m/K",
+        "shape.parts.stack": {"kind": "straight", "length": "1 m", "width": "1 m"},
+        "field.openings": {"door": {"kind": "window", "edge": "stack.start", "temperature": "5 °C"}},
+        "field.walls": {},
+        "field.start": {},
+        "field.sources": {},
+        "field.warm": {"floor": {"kind": "flux", "edge": "stack.right", "flux": "50 W/m2"}},
+        "readings.flow.edge": "stack.start",
+    }
+    run = FlowRun(chimney(**edits), prepare(chimney(**edits)), None)
+    while not run.finished() and run.last.iteration < 1000:
+        run.advance(20.0, 100)
+    return run
+
+
+def test_every_layer_through_an_open_door_loses_by_its_own_speed(door: FlowRun) -> None:
+    """What leaves is held back by the loss; what enters has taken its speed from outdoors besides."""
+    flow, mesh = door.flow, door.mesh
+    faces = mesh.faces_of("stack.start")
+    speed = flow.flux[mesh.n_internal :][faces] / np.linalg.norm(mesh.area[mesh.n_internal + faces], axis=1)
+    assert speed.max() > 0.03 and speed.min() < -0.03, "it comes in below and goes out above"
+    lost = np.where(speed > 0, 1.8, -2.8) * 0.5 * 1.2 * speed**2
+    assert 1.2 * flow.work.pb[faces] == pytest.approx(lost, abs=2e-3 * np.abs(lost).max())
+
+
+def test_an_exchange_is_steady_told_and_no_flow_back(door: FlowRun) -> None:
+    assert door.last.iteration < 1000, "its flow, nothing but rounding, does not hold it up"
+    answer, judged = door.concluded(lambda: 0.0)
+    found = {item.id: item for item in judged}
+    assert "backflow" not in found and found["readings"].verdict == "holds"
+    settled = door.settled
+    [item] = Exchange.judge(Evidence(settled, door.physics, answer, True, False))
+    assert item.verdict == "holds" and "in and" in item.text and "out through stack.start" in item.text
+    plain = {item.id: item for item in trust_list(answer, 1e-7, 1e-6, found["readings"], 1e-9, 12)}
+    assert plain["backflow"].verdict == "caution", "of an outlet it would be one"

@@ -38,6 +38,7 @@ class Boundary:
     pressure that is an answer (-1: none). outward : (n_boundary,) float, m/s; its mean speed.
     spin : (n_boundary, 3) float, rad/s; how fast the wall itself turns, about each direction.
     roughness : (n_boundary,) float, m; equivalent sand roughness of walls.
+    loss : (n_boundary,) float; dynamic pressures that what passes an opening loses there, face by face.
     """
 
     code: NDArray[np.int8]
@@ -51,6 +52,7 @@ class Boundary:
     outward: Floats
     spin: Floats
     roughness: Floats
+    loss: Floats
 
     @classmethod
     def still(cls, count: int) -> Boundary:
@@ -66,6 +68,7 @@ class Boundary:
             np.full(count, -1),
             np.zeros(count),
             np.zeros((count, 3)),
+            np.zeros(count),
             np.zeros(count),
         )
 
@@ -393,13 +396,15 @@ def fix_pressure(
     boundary: Boundary,
     pressure: Any,
     head: float = 1.0,
+    loss: float = 0.0,
 ) -> None:
-    """Give the faces a pressure (Pa) and let the velocity follow; ``head`` as in `Boundary`."""
+    """Give the faces a pressure (Pa) and let the velocity follow; ``head`` and ``loss`` as in `Boundary`."""
     boundary.code[patch.faces] = FREE
     boundary.wall[patch.faces] = False
     boundary.pressed[patch.faces] = True
     boundary.pressure[patch.faces] = pressure
     boundary.head[patch.faces] = head
+    boundary.loss[patch.faces] = loss
 
 
 def across_ring(r: Floats, radii: Floats) -> Floats:

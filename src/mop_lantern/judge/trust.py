@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import asdict, dataclass, field
 from typing import Any
 
@@ -52,6 +53,7 @@ def trust_list(
     flat: Trust,
     imbalance: float,
     gap_cells: float,
+    both_ways: Collection[str] = (),
 ) -> list[Trust]:
     """Judge a result.
 
@@ -59,7 +61,7 @@ def trust_list(
     ----------
     momentum : scaled momentum residual. flat : how steady the readings are.
     imbalance : largest local mass imbalance summed over cells, of the through-flow. gap_cells : cells across
-    the narrowest gap, 0 when there is none.
+    the narrowest gap, 0 when there is none. both_ways : edges where fluid may come and go as it likes.
     """
     if not answer.wet.any():  # solids alone: heat is judged by its own checks
         return []
@@ -77,7 +79,7 @@ def trust_list(
         _momentum(momentum, momentum_limit, flat),
         flat,
     ]
-    back = _inflow_at_outlets(answer)
+    back = _inflow_at_outlets(answer, both_ways)
     if back:
         items.append(
             Trust(
@@ -255,14 +257,16 @@ def _item(
     )
 
 
-def _inflow_at_outlets(answer: FieldResult) -> float:
-    """Share of the through-flow that comes back in through edges that let fluid out on the whole."""
+def _inflow_at_outlets(answer: FieldResult, both_ways: Collection[str]) -> float:
+    """Share of the through-flow that comes back in through edges that let fluid out on the whole, or as much
+    out as in, but for those where it may do so.
+    """
     mesh = answer.mesh
     out = answer.outflow
     through = float(np.maximum(out, 0).sum())
     back = 0.0
-    for name in mesh.patch_names:
+    for name in set(mesh.patch_names) - set(both_ways):
         flows = out[mesh.faces_of(name)]
-        if flows.sum() > 0:
+        if flows.sum() > -1e-6 * np.abs(flows).sum():
             back += float(-np.minimum(flows, 0).sum())
     return back / through if through and back > 1e-6 * through else 0.0

@@ -18,6 +18,7 @@ from mop_lantern.judge import FieldResult, Trust, measure, trust_list
 from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.standard import watched_readings
 from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT
+from mop_lantern.solve.outside import surrounded
 from mop_lantern.solve.physics import COUPLED_LIMIT, Physics, coupled_limit
 from mop_lantern.solve.swinging import averaged, calmed_trust, gives_up, restless, swing_trust, swings_of
 
@@ -210,16 +211,21 @@ class FlowRun:
                 "pressure": 1e-2 * stir,  # below, differences of rounding
                 UNASKED: 0.5 * stir / LITTLE,
                 "velocity": self.flow.reference_speed,
+                "volume_flow": self._passing(),
+                "mass_flow": self.flow.density * self._passing(),
                 "power": NO_HEAT * self.flow.density * self._heat_of_flow() / LITTLE,
             },
             {"temperature": self.spread} if self.spread else None,
         )
 
+    def _passing(self) -> float:
+        """Give the volume that leaves through all openings, m3/s, also where as much comes in beside it."""
+        inner = self.physics.wet.n_internal
+        return float(np.maximum(self.flow.flux[inner:], 0.0).sum()) * self.physics.mesh.turn
+
     def _heat_of_flow(self) -> float:
         """Give the volume that passes times the specific heat, m3/s J/kg/K."""
-        inner = self.physics.wet.n_internal
-        through = float(np.maximum(self.flow.flux[inner:], 0.0).sum()) * self.physics.mesh.turn
-        return through * self.physics.fluid.capacity
+        return self._passing() * self.physics.fluid.capacity
 
     def change(self) -> tuple[float, str]:
         """Give the largest recent change of a reading, and whose; infinite before there is any."""
@@ -261,7 +267,15 @@ class FlowRun:
         swings = swings_of(self.traces, list(self.changes())) if change > FLAT_FAILS else {}
         flat = swing_trust(self, change, worst, swings)
         self.readings = averaged(self.readings, swings)
-        judged = trust_list(answer, self.last.momentum, self.residual, flat, imbalance, gap_cells())
+        judged = trust_list(
+            answer,
+            self.last.momentum,
+            self.residual,
+            flat,
+            imbalance,
+            gap_cells(),
+            surrounded(self.settled),
+        )
         return answer, judged + calmed_trust(self)
 
     def remaining(self) -> float | None:

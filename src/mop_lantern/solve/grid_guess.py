@@ -40,6 +40,7 @@ FEWEST, PART = 20, 4  # iterations on the coarse grid: at least, and one for so 
 EARLY = 10
 CALM, CALM_CARRIED = 1e-5, 1e-4
 NO_HEAT = 1e-7  # of the heat that passes, counted from 0 K
+LITTLE_FLOW = 1e-2  # of all that passes
 RESTLESS = 3e-3
 BLOCK = 50_000  # faces looked at in one go
 LEAST_RATIO = 1.3
@@ -270,8 +271,8 @@ def scale_of(
     about.
 
     Temperatures count from their spread, pressures at a place from the spread of the pressure, components of
-    the velocity from the largest speed, forces from the other component; all at least from a hundredth of the
-    largest reading of the same dimension.
+    the velocity from the largest speed, forces from the other component, flows from a hundredth of all that
+    passes; all at least from a hundredth of the largest reading of the same dimension.
     """
     value = abs(taken[key].value)
     largest = max(
@@ -292,6 +293,9 @@ def scale_of(
         scale = max(scale, 0.1 * float(np.linalg.norm(answer.velocity, axis=1).max()))
     elif dimension == "power" and answer.has("T"):
         scale = max(scale, NO_HEAT * float(np.abs(answer.scalars["T"].leaving).sum()))
+    elif dimension in ("volume_flow", "mass_flow"):
+        passing = float(np.maximum(answer.outflow, 0.0).sum())
+        scale = max(scale, LITTLE_FLOW * passing * (answer.density if dimension == "mass_flow" else 1.0))
     elif dimension == "force":
         scale = max(scale, 0.1 * largest)
     return float(scale) or 1e-300

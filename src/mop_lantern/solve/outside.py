@@ -58,6 +58,13 @@ def columns(settled: ResolvedCase, mesh: Mesh, time: float = 0.0, every: bool = 
     return found
 
 
+def surrounded(settled: ResolvedCase) -> list[str]:
+    """Give the edges of openings that lead to still surroundings."""
+    kinds = discover("mop_lantern.field.openings", Opening)
+    openings = settled.numbers.openings.values()
+    return [numbers.edge for numbers in openings if kinds[numbers.kind].surroundings]
+
+
 def _middle(patch: Patch) -> Floats:
     return np.average(patch.centre, axis=0, weights=np.linalg.norm(patch.area, axis=1))
 

@@ -12,7 +12,7 @@ from mop_lantern.field import flux_kernels, kernels
 from mop_lantern.field.bent import Bent
 from mop_lantern.field.boundary import FREE, GIVEN, Boundary
 from mop_lantern.field.face_geometry import FaceGeometry, full, link, stencil
-from mop_lantern.field.flow.following import Following, laws
+from mop_lantern.field.flow.following import Following, laws, move_local
 from mop_lantern.field.flow.leaving import shaped, weighted
 from mop_lantern.field.flow.state import Floats, FlowState
 from mop_lantern.field.flow.walls import WallFriction
@@ -114,6 +114,7 @@ class FlowFields:
         self.swelling: Floats | None = None  # rate of change of the ratio, 1/s
         self.turns = bool(self.U[:, 2].any() or boundary.velocity[:, 2].any())
         self.following = following
+        self.local = np.zeros(mesh.n_boundary)  # what faces lose more than their openings, m2/s2
         self.stiffness = self.sums = NONE[:, 0]  # of openings that follow the flow
         self._begin(start)
 
@@ -422,7 +423,8 @@ class FlowFields:
             work.Ub[free] = np.where((flux < 0)[:, None], entering, self.U[self.bown])[free]
             # what enters comes from still fluid at the given pressure: without this an inflow feeds on itself
             head = np.where(flux < 0, 0.5 * self.boundary.head * (flux / size) ** 2 / ratio, 0.0)
-            target = self.boundary.pressure / self.density - head + self._departure()
+            move_local(self.local, self, flux / ratio)
+            target = self.boundary.pressure / self.density - head + self.local + self._departure()
             work.pb += 0.3 * (target - work.pb) * self.boundary.pressed
         return work.Ub
 

@@ -93,7 +93,8 @@ class FlowSolver(FlowFields):
         self.boundary = boundary
         self.following = following
         for one in following:
-            boundary.pressure[one.faces] = former.pressure[one.faces]
+            first = one.faces[0]
+            boundary.pressure[one.faces] += former.pressure[first] - boundary.pressure[first]
         inner = self.mesh.n_internal
         given = (boundary.code == GIVEN) & ~boundary.wall
         through = (boundary.velocity * self.area_b).sum(axis=1)

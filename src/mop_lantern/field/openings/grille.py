@@ -58,7 +58,7 @@ class Grille(Opening):
         boundary: Boundary,
     ) -> None:
         """Begin with the pressure of the surroundings."""
-        fix_pressure(patch, boundary, numbers.pressure)
+        fix_pressure(patch, boundary, numbers.pressure, loss=float(numbers.loss))
 
     @classmethod
     def pressure_at(

@@ -84,7 +84,7 @@ class Window(Opening):
         boundary: Boundary,
     ) -> None:
         """Begin with the pressure outside."""
-        fix_pressure(patch, boundary, _outside(numbers, patch.density))
+        fix_pressure(patch, boundary, _outside(numbers, patch.density), loss=float(numbers.loss))
 
     @classmethod
     def pressure_at(

@@ -207,7 +207,13 @@ def test_a_temperature_drifts_by_what_differs_in_the_space() -> None:
         means.add(still(float(time), 1.0))
     columns = {"time": np.linspace(0, 10, 101), "t": 293 + np.linspace(0, 0.04, 101)}
     taken = {"t": Measured(293.0, "temperature", "Air")}
-    assert means.drifts(taken, columns, 2.0)["t"] == pytest.approx(0.01, rel=0.05)
-    assert means.drifts(taken, columns, 0.0)["t"] == pytest.approx(0.25, rel=0.05), "of four times its swing"
+    assert means.drifts(taken, columns, {"temperature": 2.0})["t"] == pytest.approx(0.01, rel=0.05)
+    assert means.drifts(taken, columns, {"temperature": 0.0})["t"] == pytest.approx(0.25, rel=0.05), (
+        "of four times its swing"
+    )
+    columns["q"] = 1e-14 * np.linspace(-1, 3, 101)
+    taken = {"q": Measured(1e-14, "volume_flow", "Door")}
+    assert means.drifts(taken, columns, {"volume_flow": 0.2})["q"] < 1e-9, "of all that passes"
+    assert means.drifts(taken, columns, {"volume_flow": 0.0})["q"] > 0.1
     plain = {"t": Measured(293.0, "pressure", "Fall")}
-    assert means.drifts(plain, columns, 2.0)["t"] < 1e-4
+    assert means.drifts(plain, columns, {"volume_flow": 0.0})["t"] < 1e-4

@@ -20,7 +20,7 @@ from mop_lantern.judge.reading import Reading
 from mop_lantern.judge.trust import BALANCE_FAILS, BALANCE_LIMIT, MASS_LIMIT, graded
 from mop_lantern.solve.flow_run import LEAST_SPREAD, Traces
 from mop_lantern.solve.physics import Physics
-from mop_lantern.solve.time_means import SWING, FieldMeans, means_trust
+from mop_lantern.solve.time_means import SWING, FieldMeans, above, levels_of, means_trust
 
 # of what the step changes; fivefold tighter moves the largest lift of a pulsed cylinder by 0.4 %
 STEP_TOLERANCE = 5e-5
@@ -189,7 +189,7 @@ class Marching:
         """
         answer = self.answer()
         before = measure(self.settled.numbers.readings, answer)
-        spread = answer.spread() if answer.has("T") else 0.0
+        levels = levels_of(answer)
         speed = self.flow.U.copy()
         made = self.physics.step()
         after = measure(self.settled.numbers.readings, self.answer())
@@ -202,7 +202,8 @@ class Marching:
                 ]
             )
             if item.dimension == "temperature":
-                largest = max(spread, LEAST_SPREAD)
+                largest = max(levels["temperature"], LEAST_SPREAD)
+            largest = above(item, levels) or largest
             moved[key] = abs(item.value - before[key].value) / largest if largest > 0 else 0.0
         if len(moved) > 1:
             moved.pop("")
@@ -300,9 +301,7 @@ class Marching:
         moved = drifts(self.settled.numbers.readings, self.traces.columns)
         if self.means is None:
             return means_trust(moved)
-        answer = self.answer()
-        spread = answer.spread() if answer.has("T") else 0.0
-        moved |= self.means.drifts(self._of_moments(), self.traces.columns, spread)
+        moved |= self.means.drifts(self._of_moments(), self.traces.columns, levels_of(self.answer()))
         return self.means.trust(self.mesh.volume) + means_trust(moved)
 
     def trust(self) -> list[Trust]:

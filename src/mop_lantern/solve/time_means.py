@@ -18,6 +18,7 @@ from mop_lantern.judge.trust import graded
 
 Floats = NDArray[np.float64]
 FEWEST = 4  # steps whose fields make a mean
+LITTLE = 1e-2  # of what is usual: a reading that is less counts as so much
 DRIFT_LIMIT = 0.02  # of a mean over time, from half to half
 FIELD_DRIFT_LIMIT = 0.05  # of the mean velocity, all over the space; common practice, no source
 SWING = "swing"
@@ -165,19 +166,21 @@ class FieldMeans:
         ]
 
     def drifts(
-        self, readings: Mapping[str, Measured], columns: Mapping[str, Sequence[float]], spread: float
+        self,
+        readings: Mapping[str, Measured],
+        columns: Mapping[str, Sequence[float]],
+        levels: Mapping[str, float],
     ) -> dict[str, float]:
-        """Give how far the halves of the courses of readings differ, as shares (``columns`` by name); of
-        temperatures as shares of their ``spread`` in the space, K.
+        """Give how far the halves of the courses of readings differ, as shares (``columns`` by name);
+        ``levels`` : by dimension, what is not little (SI); of temperatures their spread in the space.
         """
         if not self.enough:
             return {}
-        return {
-            key: drift_of(
-                *course(columns, key, self.begin), spread if item.dimension == "temperature" else None
-            )
+        level = {
+            key: levels[item.dimension] if item.dimension == "temperature" else above(item, levels)
             for key, item in readings.items()
         }
+        return {key: drift_of(*course(columns, key, self.begin), level[key]) for key in readings}
 
     def with_swing(
         self, readings: Mapping[str, Measured], columns: Mapping[str, Sequence[float]]
@@ -188,6 +191,22 @@ class FieldMeans:
             key: replace(item, swing=float(np.ptp(courses[key]) / 2)) if len(courses[key]) else item
             for key, item in readings.items()
         }
+
+
+def levels_of(answer: FieldResult) -> dict[str, float]:
+    """Give what is not little, by dimension, SI: how far temperatures differ, and all that passes."""
+    passing = float(np.maximum(answer.outflow, 0.0).sum())
+    return {
+        "temperature": answer.spread() if answer.has("T") else 0.0,
+        "volume_flow": passing,
+        "mass_flow": answer.density * passing,
+    }
+
+
+def above(item: Measured, levels: Mapping[str, float]) -> float | None:
+    """Give what a reading of next to nothing is measured against; None where it is more than that."""
+    least = LITTLE * levels.get(item.dimension, 0.0)
+    return least if abs(item.value) < least else None
 
 
 def course(columns: Mapping[str, Sequence[float]], key: str, begin: float) -> tuple[Floats, Floats]:

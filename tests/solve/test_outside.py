@@ -9,11 +9,12 @@ import pytest
 from scipy.optimize import brentq
 
 from mop_lantern.case import apply, parse_case, settle
-from mop_lantern.judge import Trust, trust_list
+from mop_lantern.judge import Trust, measure, trust_list
 from mop_lantern.solve import FlowRun, prepare
 from mop_lantern.solve.check import Evidence
 from mop_lantern.solve.checks.exchange import Exchange
 from mop_lantern.solve.checks.outside import Outside
+from mop_lantern.solve.grid_guess import scale_of
 from mop_lantern.solve.outside import columns
 
 HEIGHT = 2.0  # m
@@ -204,9 +205,13 @@ def test_an_exchange_is_steady_told_and_no_flow_back(door: FlowRun) -> None:
     assert door.last.iteration < 1000, "its flow, nothing but rounding, does not hold it up"
     answer, judged = door.concluded(lambda: 0.0)
     found = {item.id: item for item in judged}
+    assert measure(door.settled.numbers.readings, answer)["flow"].value == 0.0, "not 1e-14"
     assert "backflow" not in found and found["readings"].verdict == "holds"
     settled = door.settled
     [item] = Exchange.judge(Evidence(settled, door.physics, answer, True, False))
     assert item.verdict == "holds" and "in and" in item.text and "out through stack.start" in item.text
+    passing = float(np.maximum(answer.outflow, 0.0).sum())
+    scale = scale_of("flow", "volume_flow", door.readings, settled.numbers.readings["flow"], answer)
+    assert scale == pytest.approx(0.01 * passing), "what another grid changes it by"
     plain = {item.id: item for item in trust_list(answer, 1e-7, 1e-6, found["readings"], 1e-9, 12)}
     assert plain["backflow"].verdict == "caution", "of an outlet it would be one"

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from mop_lantern.field.flow.fields import FlowFields
 
 STEP = 0.3  # of the way to the local losses, an iteration
+SLOW = 0.05  # of the way to what a profile loses more than the mean flow, an iteration
 Floats = NDArray[np.float64]
 
 
@@ -69,11 +70,15 @@ def laws(
 
 
 def move_local(local: Floats, flow: FlowFields, through: Floats) -> None:
-    """Move what every face of an opening loses more than the opening does on the whole, (n_boundary,) m2/s2:
-    what goes both ways through an open door cancels in its flow, and is held back all the same. ``through`` :
-    volume flows out of the space, m3/s.
+    """Move what every face of an opening loses more than the opening does on the whole, (n_boundary,) m2/s2.
+    ``through`` : volume flows out of the space, m3/s.
 
-    The more an opening holds back, the shorter the step: fluxes answer at once.
+    What goes both ways through an open door cancels in its flow, and every layer is held back by its own
+    speed all the same. What goes one way alone loses by its mean speed, as loss coefficients are defined;
+    between the two counts the share that is cancelled.
+
+    Fluxes answer at once to the pressure of their face: the more they do, the shorter the step. What the
+    faces lose more together moves slowly, so that it does not undo the law.
 
     Source: Bernoulli for every layer that passes (Brown and Solvason 1962, from memory).
     """
@@ -82,9 +87,15 @@ def move_local(local: Floats, flow: FlowFields, through: Floats) -> None:
         loss = flow.boundary.loss[mine]
         if not loss.any():
             continue
-        ratio = 1.0 if flow.face_ratio is None else flow.face_ratio[flow.mesh.n_internal + mine]
-        speed = through[mine] / flow.geometry.size_b[mine]
-        still, _ = one.law(0.0, 0.0)
-        whole = (flow.boundary.pressure[mine[0]] - still) / flow.density
-        own = 0.5 * loss * ratio * speed * np.abs(speed)
-        local[mine] += STEP / (1.0 + 0.5 * loss) * (own - whole - local[mine])
+        inner = flow.mesh.n_internal + mine
+        size = flow.geometry.size_b[mine]
+        ratio = np.ones(len(mine)) if flow.face_ratio is None else flow.face_ratio[inner]
+        speed = through[mine] / size
+        whole = through[mine].sum() / size.sum()
+        cancelled = 1.0 - abs(through[mine].sum()) / max(np.abs(through[mine]).sum(), 1e-300)
+        more = cancelled * 0.5 * loss * ratio * (speed * np.abs(speed) - whole * abs(whole))
+        mean, level = np.average([more, local[mine]], axis=1, weights=size)
+        shape = local[mine] - level
+        answers = loss * ratio * np.abs(speed) / size * flow.work.c[inner]
+        shape += STEP / (1.0 + answers) * (more - mean - shape)
+        local[mine] = shape + level + SLOW * (mean - level)

@@ -124,13 +124,7 @@ class Equation(Kind):
         return 0.0
 
     @classmethod
-    def denser_outside(
-        cls,
-        settled: ResolvedCase,
-        mesh: Mesh,
-        name: str,
-        opening: Any,
-    ) -> float:
+    def denser_outside(cls, settled: ResolvedCase, mesh: Mesh, name: str, opening: Any) -> float:
         """Give what it adds to the density difference, over the reference density, of surroundings that hold
         what would enter by an opening whose numbers are worked out.
         """

@@ -109,13 +109,7 @@ class Species(Equation):
         return np.asarray(expansion * (physics.scalars[name].phi - physics.reference[name]))
 
     @classmethod
-    def denser_outside(
-        cls,
-        settled: ResolvedCase,
-        mesh: Mesh,
-        name: str,
-        opening: Any,
-    ) -> float:
+    def denser_outside(cls, settled: ResolvedCase, mesh: Mesh, name: str, opening: Any) -> float:
         """As inside, by what would enter."""
         thinness = inlet_density(settled, opening.temperature) / settled.medium.density
         more = np.mean(cls.entering(settled, opening, name)) - cls.reference(settled, mesh, name)

@@ -119,13 +119,7 @@ class Temperature(Equation):
         return _lighter(physics.settled, values)
 
     @classmethod
-    def denser_outside(
-        cls,
-        settled: ResolvedCase,
-        mesh: Mesh,
-        name: str,
-        opening: Any,
-    ) -> float:
+    def denser_outside(cls, settled: ResolvedCase, mesh: Mesh, name: str, opening: Any) -> float:
         """As inside, at the temperature of what would enter."""
         if settled.numbers.physics.buoyancy == "gas":
             return inlet_density(settled, opening.temperature) / settled.medium.density - 1.0

@@ -356,7 +356,8 @@ def test_the_manual_opens_where_the_focus_is_and_at_trust_items(desk: Desk) -> N
     desk.sheet.go_to("field.openings.in")
     desk.show_manual()
     assert desk.handbook.anchor == "field.openings.velocity"
-    assert desk.handbook.text.horizontalScrollBar().maximum() == 0, "no line is wider than the page"
+    text = desk.handbook.text
+    assert text.document().idealWidth() < text.viewport().width() + 4, "no line is wider than the page"
     desk.sheet.go_to("field.solver")
     desk.show_manual()
     assert desk.handbook.anchor == "field.solver"

@@ -11,6 +11,7 @@ import numpy as np
 from bench import (
     body_cases,
     carried_cases,
+    draught_cases,
     heat_cases,
     loss_cases,
     medium_cases,
@@ -306,5 +307,6 @@ CASES: dict[str, Callable[[], list[Check]]] = {
     **turbulent_cases.CASES,
     **turbulent_losses.CASES,
     **radiation_cases.CASES,
+    **draught_cases.CASES,
     **room_cases.CASES,
 }

@@ -1,4 +1,6 @@
-"""Surroundings of open windows weigh as what would enter, whatever the fluid's reference is."""
+"""Surroundings of open windows weigh as what would enter, whatever the fluid's reference is (that a warm chimney
+draws what the hand finds is checked in `bench.draught_cases`).
+"""
 
 from __future__ import annotations
 
@@ -8,7 +10,7 @@ import numpy as np
 import pytest
 from scipy.optimize import brentq
 
-from mop_lantern.case import apply, parse_case, settle
+from bench.draught_cases import FIRST, HEIGHT, LAST, LOSSES, WIDTH, chimney, drawn
 from mop_lantern.judge import Trust, measure, trust_list
 from mop_lantern.solve import FlowRun, prepare
 from mop_lantern.solve.check import Evidence
@@ -16,94 +18,6 @@ from mop_lantern.solve.checks.exchange import Exchange
 from mop_lantern.solve.checks.outside import Outside
 from mop_lantern.solve.grid_guess import scale_of
 from mop_lantern.solve.outside import columns
-
-HEIGHT = 2.0  # m
-WIDTH = 0.2  # m
-LOSSES = 3.0 + 1.8  # of both openings
-HEAT = 200.0  # W over a depth of 1 m
-COLD = 278.15  # K
-FIRST, LAST = 0.2, 0.4  # m, where it is heated
-
-
-def chimney(**edits: Any) -> Any:
-    """A frictionless chimney, heated near its foot, between two open ends."""
-    data: dict[str, Any] = {
-        "media": {
-            "air": {
-                "kind": "constant",
-                "density": "1.2 kg/m3",
-                "viscosity": "18 uPa s",
-                "capacity": "1000 J/kg/K",
-                "conductivity": "0.02 W/m/K",
-                "expansion": "0.0035 1/K",
-                "temperature": "5 °C",
-            }
-        },
-        "shape": {
-            "space": "plane",
-            "depth": "1 m",
-            "parts": {
-                "stack": {
-                    "kind": "straight",
-                    "direction": "90 deg",
-                    "length": f"{HEIGHT} m",
-                    "width": f"{WIDTH} m",
-                }
-            },
-        },
-        "field": {
-            "physics": {"flow": "laminar", "buoyancy": "boussinesq"},
-            "heat": {"solve": True, "start": "5 °C"},
-            "start": {"v": "1 m/s"},
-            "openings": {
-                "foot": {"kind": "grille", "edge": "stack.start", "loss": "3", "temperature": "5 °C"},
-                "top": {"kind": "window", "edge": "stack.end", "loss": "1.8", "temperature": "5 °C"},
-            },
-            "walls": {side: {"kind": "slip", "edge": f"stack.{side}"} for side in ("left", "right")},
-            "sources": {
-                "fire": {
-                    "kind": "heat",
-                    "power": f"{HEAT} W",
-                    "low": ["-0.2 m", f"{FIRST} m"],
-                    "high": ["0.2 m", f"{LAST} m"],
-                }
-            },
-            "grid": {"cell": "50 mm", "doublings": "0"},
-        },
-        "readings": {"flow": {"kind": "flow", "edge": "stack.end"}},
-    }
-    return settle(apply(parse_case(data), edits) if edits else parse_case(data))
-
-
-def drawn(settled: Any) -> float:
-    """Solve and give the volume flow that leaves at the top, m3/s."""
-    run = FlowRun(settled, prepare(settled), None)
-    while not run.finished() and run.last.iteration < 1500:
-        run.advance(20.0, 100)
-    run.physics.finish()
-    return float(run.readings["flow"].value)
-
-
-def by_hand(density: float, expansion: float) -> float:
-    """Give the flow at which the lift of the warm column is what the two openings and the speed it gets lose,
-    m3/s.
-
-    Source: hydrostatics and the balance of heat; own arithmetic.
-    """
-    column = HEIGHT - 0.5 * (FIRST + LAST)  # m, of the full warmth: over the fire it grows evenly
-
-    def left(flow: float) -> float:
-        warmer = HEAT / (density * 1000.0 * flow)
-        lift = density * expansion * warmer * 9.80665 * column
-        return lift - 0.5 * density * (flow / WIDTH) ** 2 * (LOSSES + 1.0)
-
-    return float(brentq(left, 1e-4, 1.0))
-
-
-@pytest.mark.parametrize("reference", ["5 °C", "25 °C", "-15 °C"])
-def test_a_chimney_draws_what_the_hand_finds_whatever_the_reference(reference: str) -> None:
-    settled = chimney(**{"media.air.temperature": reference})
-    assert drawn(settled) == pytest.approx(by_hand(1.2, 0.0035), rel=5e-3)
 
 
 @pytest.mark.parametrize("start", ["0 %", "4 %"])

@@ -1,5 +1,5 @@
-"""Surroundings of open windows weigh as what would enter, whatever the fluid's reference is (that a warm chimney
-draws what the hand finds is checked in `bench.draught_cases`).
+"""Surroundings of open windows weigh as what would enter, whatever the fluid's reference is. That a warm
+chimney draws what the hand finds is checked in `bench.draught_cases`.
 """
 
 from __future__ import annotations

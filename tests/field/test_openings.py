@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from types import SimpleNamespace
 from typing import Any
 
 import numpy as np
@@ -145,16 +144,9 @@ def test_what_flows_back_in_brings_the_return_values(channel: dict[str, Any]) ->
 def test_layers_lose_by_their_own_speed_as_far_as_flows_cancel(speeds: list[float], share: float) -> None:
     """What goes one way loses by its mean speed alone, which the law of the opening knows."""
     size = np.array([1.0, 2.0, 1.0])
-    flow: Any = SimpleNamespace(
-        following=[Following(np.arange(3), 1.0, lambda flow, entering: (0.0, 0.0))],
-        boundary=SimpleNamespace(loss=np.full(3, 1.8)),
-        mesh=SimpleNamespace(n_internal=0),
-        geometry=SimpleNamespace(size_b=size),
-        face_ratio=None,
-        work=SimpleNamespace(c=0.5 * size),
-    )
+    every = [Following(np.arange(3), 1.0, lambda flow, entering: (0.0, 0.0))]
     local = np.zeros(3)
     speed = np.array(speeds)
     for _ in range(400):
-        move_local(local, flow, speed * size)
+        move_local(local, every, np.full(3, 1.8), speed * size, size, 1.0, 0.5 * size)
     assert local == pytest.approx(share * 0.9 * speed * np.abs(speed), abs=1e-6)

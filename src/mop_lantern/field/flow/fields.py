@@ -423,7 +423,15 @@ class FlowFields:
             work.Ub[free] = np.where((flux < 0)[:, None], entering, self.U[self.bown])[free]
             # what enters comes from still fluid at the given pressure: without this an inflow feeds on itself
             head = np.where(flux < 0, 0.5 * self.boundary.head * (flux / size) ** 2 / ratio, 0.0)
-            move_local(self.local, self, flux / ratio)
+            move_local(
+                self.local,
+                self.following,
+                self.boundary.loss,
+                flux / ratio,
+                size,
+                ratio,
+                work.c[inner:],
+            )
             target = self.boundary.pressure / self.density - head + self.local + self._departure()
             work.pb += 0.3 * (target - work.pb) * self.boundary.pressed
         return work.Ub

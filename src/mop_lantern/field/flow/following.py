@@ -12,13 +12,9 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
-
-if TYPE_CHECKING:
-    from mop_lantern.field.flow.fields import FlowFields
 
 STEP = 0.3  # of the way to the local losses, an iteration
 SLOW = 0.05  # of the way to what a profile loses more than the mean flow, an iteration
@@ -69,9 +65,16 @@ def laws(
     return np.array(pressure), np.array(slopes)
 
 
-def move_local(local: Floats, flow: FlowFields, through: Floats) -> None:
+def move_local(
+    local: Floats,
+    every: Sequence[Following],
+    loss: Floats,
+    through: Floats,
+    size: Floats,
+    ratio: Floats | float,
+    ease: Floats,
+) -> None:
     """Move what every face of an opening loses more than the opening does on the whole, (n_boundary,) m2/s2.
-    ``through`` : volume flows out of the space, m3/s.
 
     What goes both ways through an open door cancels in its flow, and every layer is held back by its own
     speed all the same. What goes one way alone loses by its mean speed, as loss coefficients are defined;
@@ -80,22 +83,26 @@ def move_local(local: Floats, flow: FlowFields, through: Floats) -> None:
     Fluxes answer at once to the pressure of their face: the more they do, the shorter the step. What the
     faces lose more together moves slowly, so that it does not undo the law.
 
+    Parameters
+    ----------
+    loss : dynamic pressures lost. through : volume flows out of the space, m3/s. size : m2. ratio : of the
+    density to the reference. ease : what fluxes answer to a pressure, m3/s by m2/s2; all (n_boundary,).
+
     Source: Bernoulli for every layer that passes (Brown and Solvason 1962, from memory).
     """
-    for one in flow.following:
+    thinness = np.broadcast_to(ratio, len(local))
+    for one in every:
         mine = one.faces
-        loss = flow.boundary.loss[mine]
-        if not loss.any():
+        if not loss[mine].any():
             continue
-        inner = flow.mesh.n_internal + mine
-        size = flow.geometry.size_b[mine]
-        ratio = np.ones(len(mine)) if flow.face_ratio is None else flow.face_ratio[inner]
-        speed = through[mine] / size
-        whole = through[mine].sum() / size.sum()
+        area = size[mine]
+        speed = through[mine] / area
+        whole = through[mine].sum() / area.sum()
         cancelled = 1.0 - abs(through[mine].sum()) / max(np.abs(through[mine]).sum(), 1e-300)
-        more = cancelled * 0.5 * loss * ratio * (speed * np.abs(speed) - whole * abs(whole))
-        mean, level = np.average([more, local[mine]], axis=1, weights=size)
+        by_square = 0.5 * loss[mine] * thinness[mine]
+        more = cancelled * by_square * (speed * np.abs(speed) - whole * abs(whole))
+        mean, level = np.average([more, local[mine]], axis=1, weights=area)
         shape = local[mine] - level
-        answers = loss * ratio * np.abs(speed) / size * flow.work.c[inner]
+        answers = 2.0 * by_square * np.abs(speed) / area * ease[mine]
         shape += STEP / (1.0 + answers) * (more - mean - shape)
         local[mine] = shape + level + SLOW * (mean - level)

@@ -15,7 +15,6 @@ HEIGHT = 2.0  # m
 WIDTH = 0.2  # m
 LOSSES = 3.0 + 1.8  # of both openings
 HEAT = 200.0  # W over a depth of 1 m
-COLD = 278.15  # K
 FIRST, LAST = 0.2, 0.4  # m, where it is heated
 
 

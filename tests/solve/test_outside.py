@@ -4,6 +4,7 @@ chimney draws what the hand finds is checked in `bench.draught_cases`.
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -61,6 +62,16 @@ def test_surroundings_weigh_by_height_from_the_lowest_opening() -> None:
     assert columns(chimney(), prepare(chimney()))["top"] == pytest.approx(0.0)
     level = {"field.physics.buoyancy": "none", "field.openings.foot.pressure": "1 Pa"}
     assert columns(chimney(**level), mesh) == {}
+
+
+def test_only_what_holds_a_pressure_and_has_faces_is_weighed() -> None:
+    settled = chimney(**{"media.air.temperature": "25 °C"})
+    mesh = prepare(settled)
+    bare = replace(mesh, patch=np.where(mesh.patch == mesh.patch_names.index("stack.end"), 0, mesh.patch))
+    assert list(columns(settled, bare)) == ["foot"], "where an opening got no face the boundary says so"
+    share = {"kind": "share", "edge": "stack.end", "share": "50 %"}
+    drawn_off = chimney(**{"media.air.temperature": "25 °C", "field.openings.top": share})
+    assert list(columns(drawn_off, mesh, every=True)) == ["foot"], "its pressure is an answer"
 
 
 def judged(settled: Any) -> list[Trust]:

@@ -53,9 +53,8 @@ class Handbook(QDialog):
         self.text.setOpenExternalLinks(False)
         self.text.setFont(font(10.5))
         self.text.setWordWrapMode(QTextOption.WrapMode.WrapAtWordBoundaryOrAnywhere)
-        self.text.setHorizontalScrollBarPolicy(
-            Qt.ScrollBarPolicy.ScrollBarAlwaysOff
-        )  # lines round up a pixel
+        # lines that wrap may still round up a pixel
+        self.text.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.set_tokens(tokens)
         for name, words in anchors():
             on_top = name[0].isupper() or name in ON_TOP

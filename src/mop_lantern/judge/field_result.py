@@ -208,6 +208,11 @@ class FieldResult:
         return self.flux[self.mesh.n_internal :] * self.mesh.turn
 
     @cached_property
+    def passing(self) -> float:
+        """All that leaves through the boundary, also where as much comes in beside it, m3/s."""
+        return float(np.maximum(self.outflow, 0.0).sum())
+
+    @cached_property
     def volume_outflow(self) -> Floats:
         """Volume flow out through every boundary face at the density it has there, m3/s of the whole body."""
         if not self.swells:

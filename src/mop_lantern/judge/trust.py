@@ -65,9 +65,8 @@ def trust_list(
     """
     if not answer.wet.any():  # solids alone: heat is judged by its own checks
         return []
-    out = answer.outflow
-    through = float(np.maximum(out, 0).sum())
-    net = abs(float(out.sum())) / through if through else 0.0
+    through = answer.passing
+    net = abs(float(answer.outflow.sum())) / through if through else 0.0
     items = [
         _item("mass", net, MASS_LIMIT, f"What enters leaves, to {max(net, 1e-16):.0e} of the through-flow."),
         _item(
@@ -263,10 +262,9 @@ def _inflow_at_outlets(answer: FieldResult, both_ways: Collection[str]) -> float
     """
     mesh = answer.mesh
     out = answer.outflow
-    through = float(np.maximum(out, 0).sum())
     back = 0.0
     for name in set(mesh.patch_names) - set(both_ways):
         flows = out[mesh.faces_of(name)]
         if flows.sum() > -1e-6 * np.abs(flows).sum():
             back += float(-np.minimum(flows, 0).sum())
-    return back / through if through and back > 1e-6 * through else 0.0
+    return back / answer.passing if back > 1e-6 * answer.passing else 0.0

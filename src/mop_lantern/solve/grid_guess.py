@@ -29,6 +29,7 @@ from mop_lantern.numerics.interpolate import carry
 from mop_lantern.results import events
 from mop_lantern.solve.flow_run import FlowRun
 from mop_lantern.solve.physics import Physics
+from mop_lantern.solve.time_means import levels_of
 
 if TYPE_CHECKING:
     from mop_lantern.solve.solving import Solving
@@ -294,8 +295,7 @@ def scale_of(
     elif dimension == "power" and answer.has("T"):
         scale = max(scale, NO_HEAT * float(np.abs(answer.scalars["T"].leaving).sum()))
     elif dimension in ("volume_flow", "mass_flow"):
-        passing = float(np.maximum(answer.outflow, 0.0).sum())
-        scale = max(scale, LITTLE_FLOW * passing * (answer.density if dimension == "mass_flow" else 1.0))
+        scale = max(scale, LITTLE_FLOW * levels_of(answer)[dimension])
     elif dimension == "force":
         scale = max(scale, 0.1 * largest)
     return float(scale) or 1e-300

@@ -203,7 +203,7 @@ class Marching:
             )
             if item.dimension == "temperature":
                 largest = max(levels["temperature"], LEAST_SPREAD)
-            largest = above(item, levels) or largest
+            largest = max(largest, above(item, levels) or 0.0)
             moved[key] = abs(item.value - before[key].value) / largest if largest > 0 else 0.0
         if len(moved) > 1:
             moved.pop("")

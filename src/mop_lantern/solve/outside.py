@@ -45,7 +45,8 @@ def columns(settled: ResolvedCase, mesh: Mesh, time: float = 0.0, every: bool = 
     holding = {
         key: patch_of(mesh, numbers.edge, settled.medium.density)
         for key, numbers in settled.numbers.openings.items()
-        if kinds[numbers.kind].fixes == "pressure"
+        if kinds[numbers.kind].fixes == "pressure" and not kinds[numbers.kind].holds_flow
+        if len(mesh.faces_of(numbers.edge))  # where it got none, the boundary says so
     }
     depths = {key: _middle(patch) @ pull for key, patch in holding.items()}
     found = {}

@@ -195,11 +195,10 @@ class FieldMeans:
 
 def levels_of(answer: FieldResult) -> dict[str, float]:
     """Give what is not little, by dimension, SI: how far temperatures differ, and all that passes."""
-    passing = float(np.maximum(answer.outflow, 0.0).sum())
     return {
         "temperature": answer.spread() if answer.has("T") else 0.0,
-        "volume_flow": passing,
-        "mass_flow": answer.density * passing,
+        "volume_flow": answer.passing,
+        "mass_flow": answer.density * answer.passing,
     }
 
 

@@ -12,7 +12,8 @@ from mop_lantern.field.boundary import Boundary, Opening, Patch, fix_pressure
 class Grille(Opening):
     """Still surroundings behind a loss: a grille, a filter, an open window. What leaves or enters loses its
     loss coefficient times the dynamic pressure of its mean velocity over the edge; what leaves loses that
-    dynamic pressure outside besides, what enters has taken it from the surroundings.
+    dynamic pressure outside besides, what enters has taken it from the surroundings. Where warm fluid rises,
+    these weigh as what would enter, and what passes both ways loses layer by layer.
 
     Source: definition of a loss coefficient; Idelchik, *Handbook of Hydraulic Resistance* (3rd ed.), section
     8, for its values (not at hand to check).

@@ -12,7 +12,8 @@ from mop_lantern.field.boundary import Boundary, Opening, Patch, fix_pressure
 class Window(Opening):
     """A window, door or louvre that stands open to outside: the pressure outside is that of the wind, its
     pressure coefficient times the dynamic pressure of the wind, and what passes loses its loss coefficient
-    times its own dynamic pressure. What leaves loses that dynamic pressure outside besides.
+    times its own dynamic pressure. What leaves loses that dynamic pressure outside besides. Where warm fluid
+    rises, the air outside weighs as what would enter, and what passes both ways loses layer by layer.
 
     Source: definition of a pressure coefficient. Common practice, no source: 0.5 to 0.7 on the side the wind
     blows on, -0.2 to -0.5 in its lee and along the sides; a sharp opening of a discharge coefficient of 0.6

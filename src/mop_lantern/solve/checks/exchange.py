@@ -34,8 +34,8 @@ class Exchange(TrustCheck):
             out, back = float(np.maximum(flows, 0.0).sum()), float(-np.minimum(flows, 0.0).sum())
             if min(out, back) > LEAST * max(out, back):
                 largest = max(largest, min(out, back) / max(out, back))
-                ways = (f"{show(each, 'volume_flow', 'L/s', 3)}" for each in (back, out))
-                told.append("{} in and {} out through {}".format(*ways, edge))
+                enters, leaves = (show(each, "volume_flow", "L/s", 3) for each in (back, out))
+                told.append(f"{enters} in and {leaves} out through {edge}")
         if not told:
             return []
         text = f"Fluid passes both ways at once: {'; '.join(told)}. What comes in is as outdoors."

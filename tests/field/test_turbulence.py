@@ -146,6 +146,24 @@ def test_without_equations_there_is_an_eddy_viscosity_of_speed_and_distance() ->
     assert made.turbulence.state() == {} and made.turbulence.field("k")[0].max() > 0
 
 
+def test_a_cell_that_friction_brings_to_rest_is_held_in_proportion_to_its_speed() -> None:
+    """The whole friction on a cell at rest would throw it from one side to the other for ever."""
+    made = developed(KEpsilon, 1e5, 30, axis=False, most=60)
+    flow, turbulence = made.flow, made.turbulence
+    cell = flow.bown[turbulence.walls.faces[0]]
+    depth = turbulence.walls.depth[turbulence.walls.faces[0]]
+    usual = float(flow.U[cell, 0])
+    held = []
+    for share in (1.0, 0.02, 0.01, -0.01):
+        flow.U[cell, 0] = share * usual
+        flow.form_gradients()
+        turbulence.look()
+        held.append(float(turbulence._wall_nu[0]) * flow.U[cell, 0] / depth)
+    assert held[0] == pytest.approx(turbulence.tau[0], rel=0.2), "a cell that moves feels all of it"
+    assert 0 < held[2] < held[1] < 0.5 * held[0]
+    assert held[2] / held[1] == pytest.approx(0.5, rel=0.2) and held[3] == pytest.approx(-held[2], rel=0.2)
+
+
 def test_distances_and_heights_are_those_of_whole_cells() -> None:
     """A lattice of 4 by 5 cells turned by 0.4: distances by hand, probes in the middle of second cells."""
     points = points_of(np.linspace(0, 4, 5), np.linspace(0, 2.5, 6))

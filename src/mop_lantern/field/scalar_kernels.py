@@ -69,7 +69,8 @@ def face_flux(  # type: ignore[no-untyped-def]
     """Second-order flux of the carried quantity through internal faces, convection and diffusion, skewness
     included.
 
-    The convected value is upwind plus the limited mean of linear upwind and linear interpolation; ``tilt`` is
+    The convected value is upwind plus the limited mean of linear upwind and linear interpolation, without a
+    jump where the limiter lets go: cells that jump to and fro between iterations never settle; ``tilt`` is
     how the volume flux changes from end to end of a face: its product with the change of phi adds a twelfth
     (as in `kernels.momentum`).
     """
@@ -88,11 +89,11 @@ def face_flux(  # type: ignore[no-untyped-def]
         if F[f] >= 0.0:
             ahead = foot_o + (g[o, 0] * S[f, 0] + g[o, 1] * S[f, 1] + g[o, 2] * S[f, 2]) * (1.0 - w) / over[f]
             hold = psi[o]
-            value = po + (0.5 * (ahead + central - po) if hold >= 1.0 else hold * ahead)
+            value = po + 0.5 * hold * (ahead + central - po)
         else:
             ahead = foot_n - (g[n, 0] * S[f, 0] + g[n, 1] * S[f, 1] + g[n, 2] * S[f, 2]) * w / over[f]
             hold = psi[n]
-            value = pn + (0.5 * (ahead + central - pn) if hold >= 1.0 else hold * ahead)
+            value = pn + 0.5 * hold * (ahead + central - pn)
         change = 0.0
         for j in range(3):
             change += 0.5 * (g[o, j] + g[n, j]) * span[f, j]
@@ -182,4 +183,5 @@ def limiter(  # type: ignore[no-untyped-def]
         if d * d > small and abs(d) > 0.5 * abs(room):
             held = (room * room + small) * d + 2.0 * d * d * room
             base = room * room + 2.0 * d * d + room * d + small
-            psi[c] = min(psi[c], max(held / (d * base), 0.0))
+            ramp = min(d * d / small - 1.0, 1.0)  # without a jump where the change may just pass
+            psi[c] = min(psi[c], 1.0 - ramp * (1.0 - max(held / (d * base), 0.0)))

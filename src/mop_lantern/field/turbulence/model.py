@@ -30,7 +30,9 @@ START_LENGTH = 0.07  # of the size: mixing length of the start
 NEAREST = 0.1  # of the height of a wall cell: a cut one's middle counts as not nearer to the wall
 MOST_PRANDTL = 1e5
 BEYOND, GATE = 0.9, 0.2  # of the speed at the probe: that of the wall cell from where on it leads
-STEADY_WALL = 1e-3  # of the speed at the probe: a cell slower than that pulls no weight
+# of the speed that an even shear up to the probe would have in the wall cell: a slower one is held by a share
+# of the friction, or a cell that friction brings to rest is thrown from one side to the other for ever
+STEADY_WALL = 0.25
 
 
 @dataclass(frozen=True)
@@ -353,8 +355,9 @@ class Turbulence:
         cell = flow.bown[walls.faces]
         own = flow.U[cell] + np.einsum("fij,fj->fi", slope[cell], flow.geometry.shift_b[walls.faces]) - there
         own -= (own * normal).sum(axis=1)[:, None] * normal
-        pulled = np.maximum(np.linalg.norm(own, axis=1), STEADY_WALL * speed)
         depth = walls.depth[walls.faces]
+        sheared = speed * np.minimum(depth / walls.probed, 1.0)
+        pulled = np.maximum(np.linalg.norm(own, axis=1), STEADY_WALL * sheared)
         if self.rising is not None:  # a thin layer that rises along the wall may end before the probe
             beside = nu * pulled / np.maximum(depth, NEAREST * walls.height)
             share = np.clip((pulled / np.maximum(speed, 1e-300) - BEYOND) / GATE, 0.0, 1.0)

@@ -244,3 +244,26 @@ def test_a_reading_of_what_is_not_solved_says_that_alone() -> None:
     """Its limit, in minutes, is not held against it."""
     case = apply(load(DEMOS / "feed-store.lantern"), {"field.age.solve": False})
     assert [fault.path for fault in review(case).faults] == ["readings.stagnant.quantity"]
+
+
+@pytest.mark.parametrize(
+    ("name", "says", "remedy"),
+    [
+        ("temperature", "“temperature” is what the quantity T is called.", "Write T."),
+        ("Static pressure", "“Static pressure” is what the quantity pressure is called.", "Write pressure."),
+        (
+            "warmth",
+            "“warmth” is not solved in this case.",
+            "Choose one of: pressure (static pressure), total",
+        ),
+    ],
+)
+def test_a_quantity_by_what_it_is_called_on_screen_is_told_its_name(
+    name: str, says: str, remedy: str
+) -> None:
+    """The list of names to choose from held “temperature” where T is what counts."""
+    reading = {"kind": "point", "at": ["1 m", "0.5 m"], "quantity": name}
+    faults = review(apply(load(DEMOS / "nursery-room.lantern"), {"readings.extra": reading})).faults
+    (fault,) = faults
+    assert fault.path == "readings.extra.quantity" and fault.says == says and fault.remedy.startswith(remedy)
+    assert "T (temperature)" in fault.remedy or fault.remedy.startswith("Write")

@@ -41,6 +41,24 @@ _TO_SOLVE = {
 }
 
 
+def _unknown(name: str, known: dict[str, tuple[str, str]], path: str) -> Fault:
+    """Tell that a reading asks for a quantity there is none of, or by what it is called on screen.
+
+    Parameters
+    ----------
+    known : words and dimension of the quantities of the case, by the names they have in it.
+    """
+    spelled = next((key for key, (words, _) in known.items() if words == name.strip().lower()), "")
+    if spelled:
+        return Fault(path, f"“{name}” is what the quantity {spelled} is called.", f"Write {spelled}.")
+    choices = ", ".join(key if key == words else f"{key} ({words})" for key, (words, _) in known.items())
+    return Fault(
+        path,
+        f"“{CARRIED[name][0] if name in CARRIED else name}” is not solved in this case.",
+        _TO_SOLVE.get(name, f"Choose one of: {choices}."),
+    )
+
+
 class Scope:
     """The names of a case: its parameters, its tables, and the varying names when they are set.
 
@@ -252,15 +270,7 @@ class Resolver:
             known = quantities(self.case)
             there = name in known
             if not there:
-                self.faults.append(
-                    Fault(
-                        f"{path}.quantity",
-                        f"“{CARRIED[name][0] if name in CARRIED else name}” is not solved in this case.",
-                        _TO_SOLVE.get(
-                            name, f"Choose one of: {', '.join(words for words, _ in known.values())}."
-                        ),
-                    )
-                )
+                self.faults.append(_unknown(name, known, f"{path}.quantity"))
             numbers.of = known.get(name, ("", "number"))
         for field in getattr(type(record), "IN_QUANTITY", ()):
             rule = Declared("quantity", field, "", numbers.of[1])

@@ -12,6 +12,8 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
+HOLDS = 0.9  # of the limiter: above it lets go
+
 
 @njit(cache=True, error_model="numpy")
 def upwind_matrix(  # type: ignore[no-untyped-def]
@@ -69,9 +71,11 @@ def face_flux(  # type: ignore[no-untyped-def]
     """Second-order flux of the carried quantity through internal faces, convection and diffusion, skewness
     included.
 
-    The convected value is upwind plus the limited mean of linear upwind and linear interpolation, without a
-    jump where the limiter lets go: cells that jump to and fro between iterations never settle; ``tilt`` is
-    how the volume flux changes from end to end of a face: its product with the change of phi adds a twelfth
+    The convected value is upwind plus what linear upwind adds, held by the limiter; where that lets go, the
+    mean of linear upwind and linear interpolation. One goes over into the other without a jump: cells that
+    jump to and fro between iterations never settle. (Half and half wherever it is held, a puff lost a tenth
+    more.) ``tilt`` is how the volume flux changes from end to end of a face: its product with the change of
+    phi adds a twelfth
     (as in `kernels.momentum`).
     """
     for f in range(block[2], block[3]):
@@ -89,11 +93,13 @@ def face_flux(  # type: ignore[no-untyped-def]
         if F[f] >= 0.0:
             ahead = foot_o + (g[o, 0] * S[f, 0] + g[o, 1] * S[f, 1] + g[o, 2] * S[f, 2]) * (1.0 - w) / over[f]
             hold = psi[o]
-            value = po + 0.5 * hold * (ahead + central - po)
+            free = max(hold - HOLDS, 0.0) / (1.0 - HOLDS)
+            value = po + hold * (ahead + 0.5 * free * (central - po - ahead))
         else:
             ahead = foot_n - (g[n, 0] * S[f, 0] + g[n, 1] * S[f, 1] + g[n, 2] * S[f, 2]) * w / over[f]
             hold = psi[n]
-            value = pn + 0.5 * hold * (ahead + central - pn)
+            free = max(hold - HOLDS, 0.0) / (1.0 - HOLDS)
+            value = pn + hold * (ahead + 0.5 * free * (central - pn - ahead))
         change = 0.0
         for j in range(3):
             change += 0.5 * (g[o, j] + g[n, j]) * span[f, j]

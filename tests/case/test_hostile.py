@@ -267,3 +267,11 @@ def test_a_quantity_by_what_it_is_called_on_screen_is_told_its_name(
     (fault,) = faults
     assert fault.path == "readings.extra.quantity" and fault.says == says and fault.remedy.startswith(remedy)
     assert "T (temperature)" in fault.remedy or fault.remedy.startswith("Write")
+
+
+def test_what_is_not_solved_is_told_how_to_be_by_either_name() -> None:
+    for name in ("T", "temperature"):
+        reading = {"kind": "point", "at": ["1 m", "0.5 m"], "quantity": name}
+        faults = review(apply(load(DEMOS / "air-plenum.lantern"), {"readings.extra": reading})).faults
+        assert [fault.remedy for fault in faults] == ["Set temperature to solved."]
+        assert faults[0].says == "“temperature” is not solved in this case."

@@ -48,14 +48,15 @@ def _unknown(name: str, known: dict[str, tuple[str, str]], path: str) -> Fault:
     ----------
     known : words and dimension of the quantities of the case, by the names they have in it.
     """
-    spelled = next((key for key, (words, _) in known.items() if words == name.strip().lower()), "")
-    if spelled:
+    every = {**CARRIED, **known}
+    spelled = next((key for key, (words, _) in every.items() if words == name.strip().lower()), "")
+    if spelled in known:
         return Fault(path, f"“{name}” is what the quantity {spelled} is called.", f"Write {spelled}.")
     choices = ", ".join(key if key == words else f"{key} ({words})" for key, (words, _) in known.items())
     return Fault(
         path,
         f"“{CARRIED[name][0] if name in CARRIED else name}” is not solved in this case.",
-        _TO_SOLVE.get(name, f"Choose one of: {choices}."),
+        _TO_SOLVE.get(spelled or name, f"Choose one of: {choices}."),
     )
 
 

@@ -73,9 +73,9 @@ def face_flux(  # type: ignore[no-untyped-def]
 
     The convected value is upwind plus what linear upwind adds, held by the limiter; where that lets go, the
     mean of linear upwind and linear interpolation. One goes over into the other without a jump: cells that
-    jump to and fro between iterations never settle. (Half and half wherever it is held, a puff lost a tenth
-    more.) ``tilt`` is how the volume flux changes from end to end of a face: its product with the change of
-    phi adds a twelfth (as in `kernels.momentum`).
+    jump to and fro between iterations never settle. (Half and half wherever it is held, a puff came out a
+    tenth further off.) ``tilt`` is how the volume flux changes from end to end of a face: its product with
+    the change of phi adds a twelfth (as in `kernels.momentum`).
     """
     for f in range(block[2], block[3]):
         o = np.uint64(own[f])

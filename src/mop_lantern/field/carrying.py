@@ -6,7 +6,7 @@ the density ratio. Second order; convection may be held by a limiter.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,6 +23,7 @@ from mop_lantern.field.scalar_boundary import ScalarBoundary
 from mop_lantern.field.scalar_history import ScalarHistory
 from mop_lantern.field.shell_net import ShellNet
 from mop_lantern.field.shells import Shells
+from mop_lantern.field.wall_store import WallStore
 from mop_lantern.grid import Mesh
 from mop_lantern.numerics.multigrid import Multigrid
 
@@ -96,6 +97,7 @@ class Carrying:
         self._net = np.zeros(mesh.n_cells)
         self.history = ScalarHistory()
         self.shells: Shells | None = None  # thin walls that conduct along themselves
+        self.stores: dict[str, WallStore] = {}  # walls that hold what is carried
         self.held: HeldInTime | None = None  # where steps in time must leave nothing below nothing
         self.moving = False
 
@@ -196,8 +198,44 @@ class Carrying:
         """Let thin walls conduct along themselves from now on."""
         self.shells = Shells(net, self.scale)
 
+    def renew(self, demand: ScalarBoundary) -> None:
+        """Take what the boundary demands in a time step that was begun; walls that hold heat answer by it."""
+        for store in self.stores.values():
+            mine = store.faces
+            demand.stand_in(mine, *store.behind(demand.value[mine], demand.resistance[mine]))
+        self.demand = demand
+
+    def lay_walls(self, within: Mapping[str, Floats], fresh: bool) -> None:
+        """Begin with temperatures within walls that `within_walls` gave. All others begin straight between
+        the outside and their surface, which is as warm as the fluid beside it where a case begins ``fresh``,
+        else as the solution it begins with has it at the first step.
+        """
+        for name, store in self.stores.items():
+            mine = store.faces
+            known = within.get(name)
+            if known is not None and known.shape == (self.mesh.n_boundary, store.slices):
+                store.lay(known[mine])
+            elif fresh:
+                beside = self.phi[self._bown[mine]]
+                store.lay(store.even(beside, self.demand.value[mine], self.demand.resistance[mine]))
+
+    def within_walls(self, surface: Floats) -> dict[str, Floats]:
+        """Give the temperatures within walls that hold heat, in time, by their names: (n_boundary, slices),
+        nan elsewhere; ``surface`` : (n_boundary,) on all.
+        """
+        found = {}
+        for name, store in self.stores.items():
+            found[name] = np.full((self.mesh.n_boundary, store.slices), np.nan)
+            found[name][store.faces] = store.within(surface[store.faces])
+        return found if not self.history.steady else {}
+
     def begin_step(self, step: float) -> None:
         """Begin a time step of so many seconds; the guess is carried on evenly."""
+        if self.stores:
+            surface, old = self.boundary_values(), self.demand
+            for store in self.stores.values():
+                mine = store.faces
+                store.begin_step(step, surface[mine], old.value[mine], old.resistance[mine])
         plain = self.limited == "always" and np.ndim(self.ratio) == 0 and not self.moving
         if plain and self._joints is None:
             self.held = self.held or HeldInTime(self.mesh)

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from mop_lantern.declare import Kind
 from mop_lantern.field.boundary import Patch
+from mop_lantern.field.wall_store import Layer
 
 Floats = NDArray[np.float64]
 
@@ -40,6 +41,11 @@ class ScalarBoundary:
         none = np.zeros(count)
         return cls(none, np.zeros(count, bool), none.copy(), none.copy(), none.copy())
 
+    def stand_in(self, faces: NDArray[np.int64], value: Floats, resistance: Floats) -> None:
+        """Let a value (k,) behind a resistance (k,) stand for all there is behind faces (k,)."""
+        self.value[faces] = value
+        self.resistance[faces] = resistance
+
     def hold(self, faces: NDArray[np.int64], value: Any, resistance: float = 0.0) -> None:
         """Give a value behind a resistance to the surface of faces (k,), or to the surface itself."""
         self.given[faces] = True
@@ -66,6 +72,11 @@ class HeatWall(Kind):
     def passes(cls, numbers: Any) -> float:
         """Give the resistance between the surface and the outside, m2 K/W; 0 where it is no such wall."""
         return 0.0
+
+    @classmethod
+    def layers(cls, numbers: Any) -> tuple[Layer, ...]:
+        """Give what the wall is made of, from the fluid outward, as far as it may hold heat."""
+        return ()
 
     @classmethod
     def apply(

@@ -82,6 +82,7 @@ class FieldResult:
     time : s. since : where they are means over time up to ``time``, when those begin, s.
     swells : of a gas whose density follows the temperature everywhere, that at which it has the reference
     density, K; its fluxes are those of moles, in m3 of that density. 0 of what does not swell.
+    walls : temperatures within walls that hold heat, K, by their names, (n_boundary, slices); nan elsewhere.
     """
 
     mesh: Mesh
@@ -97,6 +98,7 @@ class FieldResult:
     solid: bool = False  # the cells are those of one solid
     since: float | None = None
     swells: float = 0.0
+    walls: dict[str, Floats] = field(default_factory=dict)
 
     def has(self, what: str) -> bool:
         """Whether a quantity has a meaning in any cell."""

@@ -25,7 +25,9 @@ def pack(answer: FieldResult) -> dict[str, Any]:
         "since": answer.since,
         "swells": answer.swells,
         "scalars": [],
+        "walls": list(answer.walls),
     }
+    named |= {f"wall{number}": values for number, values in enumerate(answer.walls.values())}
     for number, (name, scalar) in enumerate(answer.scalars.items()):
         about["scalars"].append([name, scalar.label, scalar.dimension, scalar.spreading])
         named |= {f"scalar{number}_{part}": getattr(scalar, part) for part in _PARTS}
@@ -60,6 +62,9 @@ def fitting(answer: FieldResult) -> FieldResult:
             (outside,),
         ] or scalar.dimension not in DIMENSIONS:
             raise ValueError(f"{name} does not fit the mesh")
+    for name, values in answer.walls.items():
+        if np.ndim(values) != 2 or len(values) != outside:
+            raise ValueError(f"the wall {name} does not fit the mesh")
     return answer
 
 
@@ -92,4 +97,7 @@ def unpack(mesh: Mesh, named: Mapping[str, Any]) -> FieldResult:
         time=float(about["time"]),
         since=None if since is None else float(since),
         swells=float(about.get("swells", 0.0)) if "T" in scalars else 0.0,
+        walls={
+            name: np.asarray(named[f"wall{number}"]) for number, name in enumerate(about.get("walls", []))
+        },
     )

@@ -101,7 +101,7 @@ def _no_face(edge: str, path: str) -> RunError:
     )
 
 
-def _heat_patch(mesh: Mesh, edge: str, path: str, between: bool) -> Patch:
+def heat_patch(mesh: Mesh, edge: str, path: str, between: bool) -> Patch:
     """Gather the faces of an edge, of whichever region, that lie between two regions or that do not.
 
     Raises
@@ -265,7 +265,7 @@ def warm_walls(
     for key, numbers in settled.numbers.warm.items():
         path = f"field.warm.{key}"
         kind = kinds[numbers.kind]
-        patch = _heat_patch(mesh, numbers.edge, path, kind.between)
+        patch = heat_patch(mesh, numbers.edge, path, kind.between)
         kind.apply(numbers_at(numbers, patch, time, path), patch, demand)
 
 

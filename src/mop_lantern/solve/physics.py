@@ -152,6 +152,7 @@ class Physics:
         if capacity is not None:
             made.ratio = capacity
         kind.made_ready(self, made)
+        made.lay_walls(start.walls, fresh=name not in start.scalars)
         return made
 
     def in_fluid(self, name: str) -> Floats:
@@ -365,7 +366,7 @@ class Physics:
             self._thin(name)
             scalar.begin_step(step)
             kind = self.kinds[name]
-            scalar.demand = demand_of(self.settled, scalar.mesh, kind, name, self.time)
+            scalar.renew(demand_of(self.settled, scalar.mesh, kind, name, self.time))
             when = self.time if scalar.held is None else self.time - 0.5 * step
             scalar.source = kind.source(self.settled, scalar.mesh, name, when) / scalar.scale
         self.flow.coupled_scalars = [self.scalars[name].phi for name in self.driving]
@@ -394,6 +395,8 @@ class Physics:
         if self.turbulence is not None:
             state.scalars |= self.turbulence.state()
         state.time = self.time
+        for scalar in self.scalars.values():
+            state.walls |= scalar.within_walls(scalar.boundary_values()) if scalar.stores else {}
         return state
 
     def restore(self, state: FlowState) -> None:
@@ -423,11 +426,14 @@ class Physics:
         wall_velocity, wall_pressure = self.flow.boundary_values()
         known = quantities(self.settled.case)
         scalars = {}
+        walls: dict[str, Floats] = {}
         for name, item in self.scalars.items():
             spreading = item.spreading() if final and name.startswith("c.") else float("nan")
+            surface = item.boundary_values()
+            walls |= item.within_walls(surface)
             scalars[name] = Scalar(
                 self.whole.cells(item.phi.copy()),
-                self.whole.boundary(item.boundary_values()),
+                self.whole.boundary(surface),
                 self.whole.boundary(item.boundary_flux()),
                 *self._told(name),
                 spreading,
@@ -448,6 +454,7 @@ class Physics:
             scalars,
             self.time,
             swells=self.gas.reference_now(self.in_fluid("T")) if self.gas is not None else 0.0,
+            walls=walls,
         )
 
     def _properties(self, known: dict[str, tuple[str, str]]) -> dict[str, Scalar]:

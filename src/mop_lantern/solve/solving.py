@@ -11,6 +11,7 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.spatial import cKDTree
 
 from mop_lantern.case import ResolvedCase
 from mop_lantern.errors import FileError, RunError
@@ -101,7 +102,14 @@ class Carried:
         scalars = {name: moved[:, 4 + k].copy() for k, name in enumerate(wet)}
         if "T" in state.scalars and ("T" not in scalars or mesh is not new):
             scalars["T"] = self._temperature_on(mesh)
-        return FlowState(moved[:, :3].copy(), moved[:, 3].copy(), np.zeros(0), scalars)
+        walls = {name: self._within_on(mesh, values) for name, values in state.walls.items()}
+        return FlowState(moved[:, :3].copy(), moved[:, 3].copy(), np.zeros(0), scalars, walls=walls)
+
+    def _within_on(self, mesh: Mesh, values: NDArray[np.float64]) -> NDArray[np.float64]:
+        """Give the temperatures within a wall on another mesh: at every face those behind the nearest."""
+        there = np.isfinite(values).all(axis=1)
+        old, new = (each.face_centre[each.n_internal :] for each in (self.mesh, mesh))
+        return np.asarray(values[there][cKDTree(old[there]).query(new)[1]])
 
     def _temperature_on(self, mesh: Mesh) -> NDArray[np.float64]:
         """Give the temperature on another mesh, region by region; a region that was not there takes that of
@@ -411,6 +419,7 @@ class Solving(Storing):
             answer.flux,
             scalars,
             answer.time,
+            dict(answer.walls),
         )
         moved = Carried(answer.mesh, state).onto(mesh)
         moved.time = answer.time if self.settled.numbers.time.mode == "transient" else 0.0

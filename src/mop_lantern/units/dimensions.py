@@ -40,6 +40,7 @@ DIMENSIONS: dict[str, Dimension] = {
     "diffusivity": Dimension("diffusivity", "m2/s", ("m2/s", "mm2/s", "cSt")),
     "conductivity": Dimension("thermal conductivity", "W/m/K", ("W/m/K",)),
     "heat_capacity": Dimension("specific heat", "J/kg/K", ("J/kg/K", "kJ/kg/K")),
+    "heat_by_volume": Dimension("heat held by volume", "J/m3/K", ("MJ/m3/K", "kJ/m3/K", "J/m3/K")),
     "heat_flux": Dimension("heat flux", "W/m2", ("W/m2", "kW/m2")),
     "resistance": Dimension("thermal resistance", "m2*K/W", ("m2*K/W",)),
     "film": Dimension("heat-transfer coefficient", "W/m2/K", ("W/m2/K",)),

@@ -37,7 +37,8 @@ class FlowState:
     ----------
     velocity : (n_cells, 3) m/s. pressure : (n_cells,) Pa. flux : (n_faces,) m3/s of the reference density,
     out of the owner.
-    scalars : (n_cells,) of everything carried, by name. time : s.
+    scalars : (n_cells,) of everything carried, by name. time : s. walls : temperatures within walls that hold
+    heat, K, by their names, (n_boundary, slices).
     """
 
     velocity: Floats
@@ -45,6 +46,7 @@ class FlowState:
     flux: Floats
     scalars: dict[str, Floats] = field(default_factory=dict)
     time: float = 0.0
+    walls: dict[str, Floats] = field(default_factory=dict)
 
     def light(self) -> FlowState:
         """Give a copy in single precision: enough to begin from, in half the memory."""
@@ -55,6 +57,7 @@ class FlowState:
             single(self.flux),
             {name: single(values) for name, values in self.scalars.items()},
             self.time,
+            {name: single(values) for name, values in self.walls.items()},
         )
 
     def copy(self) -> FlowState:
@@ -66,6 +69,7 @@ class FlowState:
             self.flux.copy(),
             scalars,
             self.time,
+            dict(self.walls),
         )
 
 

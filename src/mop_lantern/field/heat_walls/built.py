@@ -8,6 +8,7 @@ from mop_lantern.declare import choice, quantity, reference
 from mop_lantern.declare.kind import Text
 from mop_lantern.field.boundary import Patch
 from mop_lantern.field.scalar_boundary import HeatWall, ScalarBoundary
+from mop_lantern.field.wall_store import Layer
 from mop_lantern.laws.envelope import radiant_film, sunned, wind_film
 from mop_lantern.materials._table import TABLE
 
@@ -33,7 +34,8 @@ class Built(HeatWall):
     the radiation of surroundings as warm as the air, and the sun.
 
     Outside the film is 4 + 4 v of the wind and 4 e s T^3 of the radiation; what the wall absorbs of the sun
-    counts as warmer air outside (sol-air temperature). The margin tells the U-value.
+    counts as warmer air outside (sol-air temperature). The margin tells the U-value. In time, the layers hold
+    heat.
 
     Source: ISO 6946:2017, section 6.7 and annex C (not at hand to check); materials as listed.
     """
@@ -95,13 +97,11 @@ class Built(HeatWall):
     )
 
     @classmethod
-    def layers(cls, numbers: Any) -> float:
-        """Give the resistance of the layers, m2 K/W."""
-        return float(
-            sum(
-                getattr(numbers, f"thickness{number}") / TABLE[getattr(numbers, f"material{number}")][1]
-                for number in (1, 2, 3)
-            )
+    def layers(cls, numbers: Any) -> tuple[Layer, ...]:
+        """Its layers of common materials."""
+        return tuple(
+            Layer.of(getattr(numbers, f"material{number}"), getattr(numbers, f"thickness{number}"))
+            for number in (1, 2, 3)
         )
 
     @classmethod
@@ -112,7 +112,7 @@ class Built(HeatWall):
     @classmethod
     def passes(cls, numbers: Any) -> float:
         """The layers and the film."""
-        return cls.layers(numbers) + 1.0 / cls.film(numbers)
+        return sum(each.resistance for each in cls.layers(numbers)) + 1.0 / cls.film(numbers)
 
     @classmethod
     def apply(

@@ -8,6 +8,7 @@ from mop_lantern.declare import quantity, reference
 from mop_lantern.declare.kind import Text
 from mop_lantern.field.boundary import Patch
 from mop_lantern.field.scalar_boundary import HeatWall, ScalarBoundary
+from mop_lantern.field.wall_store import Layer
 
 
 class Layered(HeatWall):
@@ -48,6 +49,14 @@ class Layered(HeatWall):
         default="0.2 W/m/K",
         above=0,
     )
+    capacity: Text = quantity(
+        "heat_by_volume",
+        "heat held by the layer",
+        "By a cubic metre for a kelvin, density times specific heat; it counts in time only. Zero: what "
+        "enters leaves at once.",
+        default="0 MJ/m3/K",
+        at_least=0,
+    )
     thickness2: Text = quantity(
         "length",
         "thickness of the outer layer",
@@ -61,6 +70,14 @@ class Layered(HeatWall):
         "Of the outer layer.",
         default="0.04 W/m/K",
         above=0,
+    )
+    capacity2: Text = quantity(
+        "heat_by_volume",
+        "heat held by the outer layer",
+        "By a cubic metre for a kelvin, density times specific heat; it counts in time only. Zero: what "
+        "enters leaves at once.",
+        default="0 MJ/m3/K",
+        at_least=0,
     )
     outside: Text = quantity(
         "temperature",
@@ -76,6 +93,14 @@ class Layered(HeatWall):
         default="25 W/m2/K",
         above=0,
     )
+
+    @classmethod
+    def layers(cls, numbers: Any) -> tuple[Layer, ...]:
+        """Both, with what they hold as stated."""
+        return (
+            Layer(numbers.thickness, numbers.conductivity, numbers.capacity),
+            Layer(numbers.thickness2, numbers.conductivity2, numbers.capacity2),
+        )
 
     @classmethod
     def passes(cls, numbers: Any) -> float:

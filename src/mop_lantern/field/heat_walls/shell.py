@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any, ClassVar, Literal
+
+import numpy as np
 
 from mop_lantern.declare import choice, quantity, reference
 from mop_lantern.declare.kind import Text
 from mop_lantern.field.boundary import Patch
 from mop_lantern.field.scalar_boundary import HeatWall, ScalarBoundary
+from mop_lantern.field.wall_store import Layer
 from mop_lantern.materials._table import TABLE
 from mop_lantern.units import EVERYWHERE
 
@@ -19,8 +23,8 @@ class Shell(HeatWall):
     round corners to other thin walls as well. It is equally warm through its thickness; outside it meets
     surroundings of a given temperature through one film, and may be heated.
 
-    It holds no heat of its own, so in time it follows at once; its free ends let nothing out. A coefficient
-    of zero outside stands for a wall that is well wrapped.
+    In time it holds heat; its free ends let nothing out. A coefficient of zero outside stands for a wall that
+    is well wrapped.
 
     Source: heat balance of a thin sheet (a fin): any text on heat transfer, e.g. Incropera et al.,
     Fundamentals of Heat and Mass Transfer, section 3.6.
@@ -68,6 +72,11 @@ class Shell(HeatWall):
     def ties(cls, numbers: Any) -> bool:
         """Only where something passes to the outside."""
         return bool(numbers.film > 0)
+
+    @classmethod
+    def layers(cls, numbers: Any) -> tuple[Layer, ...]:
+        """The sheet, equally warm through its thickness."""
+        return (replace(Layer.of(numbers.material, numbers.thickness), conductivity=np.inf),)
 
     @classmethod
     def apply(

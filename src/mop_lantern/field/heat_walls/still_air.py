@@ -8,6 +8,7 @@ from mop_lantern.declare import choice, quantity, reference
 from mop_lantern.declare.kind import Text
 from mop_lantern.field.boundary import Patch
 from mop_lantern.field.scalar_boundary import HeatWall, ScalarBoundary
+from mop_lantern.field.wall_store import Layer
 from mop_lantern.laws.envelope import radiant_film, still_film
 from mop_lantern.materials._table import TABLE
 
@@ -18,7 +19,8 @@ class StillAir(HeatWall):
     another room.
 
     The film of the air is that of free convection by height and side, at the difference of temperature you
-    expect between the outer surface and the air; it grows by its fourth or third root only.
+    expect between the outer surface and the air; it grows by its fourth or third root only. In time, the
+    layer holds heat.
 
     Source: simplified equations of free convection in air (McAdams, *Heat Transmission* (3rd ed.), chapter 7;
     not at hand to check).
@@ -89,6 +91,11 @@ class StillAir(HeatWall):
     def passes(cls, numbers: Any) -> float:
         """The layer and the film."""
         return float(numbers.thickness / TABLE[numbers.material][1] + 1.0 / cls.film(numbers))
+
+    @classmethod
+    def layers(cls, numbers: Any) -> tuple[Layer, ...]:
+        """Its one layer."""
+        return (Layer.of(numbers.material, numbers.thickness),)
 
     @classmethod
     def apply(

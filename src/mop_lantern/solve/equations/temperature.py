@@ -15,6 +15,7 @@ from mop_lantern.solve.boundary_data import inlet_density, made_in, start_of, wa
 from mop_lantern.solve.equation import Equation, Floats
 from mop_lantern.solve.radiant import exchange_of
 from mop_lantern.solve.thin_walls import shells_on
+from mop_lantern.solve.wall_stores import stores_on
 
 if TYPE_CHECKING:
     from mop_lantern.solve.physics import Physics
@@ -132,10 +133,13 @@ class Temperature(Equation):
 
     @classmethod
     def made_ready(cls, physics: Physics, scalar: Transported) -> None:
-        """Tell surfaces what they see of each other, and lay nets on thin walls that conduct."""
+        """Tell surfaces what they see of each other, lay nets on thin walls that conduct, and let walls hold
+        heat in time.
+        """
         net = shells_on(physics.settled, scalar.mesh, scalar.demand.along)
         if net is not None:
             scalar.tie_shells(net)
+        scalar.stores = stores_on(physics.settled, scalar.mesh)
         if isinstance(scalar, Warmth):
             scalar.shine(exchange_of(physics))
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any, ClassVar
 
 import numpy as np
+from numpy.typing import NDArray
 
 from mop_lantern.case import ResolvedCase
 from mop_lantern.declare import discover
@@ -20,7 +21,15 @@ from mop_lantern.judge.standard import watched_readings
 from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT
 from mop_lantern.solve.outside import surrounded
 from mop_lantern.solve.physics import COUPLED_LIMIT, Physics, coupled_limit
-from mop_lantern.solve.swinging import averaged, calmed_trust, gives_up, restless, swing_trust, swings_of
+from mop_lantern.solve.swinging import (
+    averaged,
+    calm,
+    calmed_trust,
+    gives_up,
+    restless,
+    swing_trust,
+    swings_of,
+)
 
 READ_EVERY = 5
 TURBULENT_RESIDUAL = 1e-4
@@ -134,6 +143,7 @@ class FlowRun:
         self.awaited = frozenset(
             key for key, item in settled.numbers.readings.items() if kinds[item.kind].reads(item) in later
         )
+        self.looks: list[NDArray[np.float64]] = []  # at the velocity, the last three
         self._calm = 0  # iterations with low residuals
         self.at_its_end = False  # and more iterations would change nothing
         self.residual = float(settled.numbers.solver.residual)
@@ -167,7 +177,7 @@ class FlowRun:
             if self.last.iteration % READ_EVERY == 0 or self.last.iteration <= 2:
                 self.take_readings()
             if restless(self):
-                self.flow.calm()
+                calm(self)
             if self.last.iteration % 20 == 0:
                 self._good = (self._good[1], self.physics.state().light())
             if time.monotonic() > until or self.last.momentum < residual or self.finished():

@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from mop_lantern.judge import Measured, Trust
 from mop_lantern.judge.swing import Swing, swing_of
@@ -23,12 +24,16 @@ from mop_lantern.units import preferred, show_change
 if TYPE_CHECKING:
     from mop_lantern.solve.flow_run import FlowRun, Traces
 
+Floats = NDArray[np.float64]
 LEAST_ITERATIONS = 400
 RESTLESS, RECENT = (
     200,
     10,
 )  # iterations before a flow may be called so; looks at its residual that are compared
 STILL_FALLING = 0.9
+ONE_WAY = 0.5  # correlation of changes, from which on a flow is on its way and does not swing
+HARDER = 0.05  # how hard what swings on in spite of that is calmed
+CALMED, LONG = 300, 30  # iterations before it is, and looks that are compared
 LOOK_EVERY = 25  # iterations
 PERIODS, FEWEST_PERIODS = 6, 2  # to give up; to give a mean at all
 FALLING = 0.7  # of the residual's middle over a third of the course: below, it is still on its way
@@ -51,13 +56,37 @@ def swings_of(traces: Traces, keys: list[str], least: int = FEWEST_PERIODS) -> d
 
 
 def restless(run: FlowRun) -> bool:
-    """Tell whether a turbulent flow swings on instead of coming to rest: then its iterations are calmed."""
-    if run.physics.turbulence is None or run.last.iteration < RESTLESS or run.last.iteration % LOOK_EVERY:
+    """Tell whether a turbulent flow swings on instead of coming to rest, calmed or not; what changes one way
+    does not swing, though its residual may rise for a while.
+    """
+    if run.physics.turbulence is None or run.last.iteration % LOOK_EVERY:
         return False
-    if run.flow.calmed or run.last.momentum < run.residual:
+    run.looks = [*run.looks[-2:], run.flow.U.copy()]
+    if len(run.looks) < 3 or run.last.iteration < RESTLESS or run.last.momentum < run.residual:
         return False
-    residual = np.array(run.traces.columns["momentum"], float)[-2 * RECENT :]
-    return float(np.median(residual[-RECENT:])) > STILL_FALLING * float(np.median(residual[:-RECENT]))
+    if run.flow.calmed and run.last.iteration < run.flow.calmed_at + CALMED:
+        return False
+    recent = LONG if run.flow.calmed else RECENT
+    residual = np.array(run.traces.columns["momentum"], float)[-2 * recent :]
+    settling = np.median(residual[-recent:]) <= STILL_FALLING * np.median(residual[:-recent])
+    return not settling and _back_and_forth(run.looks, run.physics.wet.volume)
+
+
+def _back_and_forth(looks: list[Floats], volume: Floats) -> bool:
+    """Tell whether velocities (3 looks at (n_cells, 3) m/s) do not go on changing the way they changed."""
+    first, second = np.diff(np.stack(looks), axis=0)
+    weight = volume[:, None]
+    common = float((weight * first * second).sum())
+    each = [float((weight * change**2).sum()) for change in (first, second)]
+    return common < ONE_WAY * float(np.sqrt(each[0] * each[1]))
+
+
+def calm(run: FlowRun) -> None:
+    """Damp the swings of a restless flow; where that was not enough, harder."""
+    if run.flow.calmed:
+        run.flow.calm(HARDER)
+    else:
+        run.flow.calm()
 
 
 def calmed_trust(run: FlowRun) -> list[Trust]:

@@ -11,7 +11,7 @@ from mop_lantern.field.flow.fields import NONE, FlowFields
 from mop_lantern.field.flow.history import History
 from mop_lantern.field.flow.state import Floats, FlowSettings
 
-CALM = 0.05  # of the diagonal: how hard swings are pulled to the mean of the iterations
+CALM = 0.02  # of the diagonal: how hard swings are pulled to the mean of the iterations, at first
 CALM_LENGTH = 30.0  # iterations, over which that mean forgets
 LEAST_CHANGE = 2e-3  # of the forces at work: a step that changes less is judged as if it changed so much
 
@@ -42,6 +42,7 @@ class Momentum:
         self._diagonal = np.zeros(count)
         self._still = np.zeros(count)
         self.mean = NONE  # (n_cells, 3) m/s: of the iterations, towards which swings are calmed, or empty
+        self.calm = 0.0  # how hard
         self.hold = NONE[:, 0]  # (n_cells,) m3/s: what a velocity is held back by where it was, or empty
         self.ease = NONE[:, 0]  # (n_cells,) m3/s: the same in the first iterations from rest, or empty
 
@@ -147,7 +148,7 @@ class Momentum:
                 b += held[:, None] * flow.U
         if len(self.mean):
             self.mean += (flow.U - self.mean) / CALM_LENGTH
-            pull = CALM * self._diagonal
+            pull = self.calm * self._diagonal
             a[k.indptr[:-1]] += pull
             b += pull[:, None] * self.mean
         for number in range(self.settings.sweeps):
@@ -190,7 +191,7 @@ class Momentum:
         return volume / relaxed, volume / (relaxed - self._still * (1 - 1e-9))
 
     def _relaxed(self) -> Floats:
-        relaxed = self._diagonal * (1 / self.relaxation + (CALM if len(self.mean) else 0.0))
+        relaxed = self._diagonal * (1 / self.relaxation + (self.calm if len(self.mean) else 0.0))
         for held in (self.hold, self.ease):
             relaxed = relaxed + held if len(held) else relaxed
         return relaxed

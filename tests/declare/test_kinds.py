@@ -45,6 +45,24 @@ LAYERS = [
 ]
 
 
+ELSEWHERE = (
+    "media",
+    "parts",
+    "solids",
+    "openings",
+    "refinements",
+    "components",
+)  # some values have own lines
+
+
+@pytest.mark.parametrize(
+    "kind", [each for p, _, each in KINDS if each.sentence and not p.endswith(ELSEWHERE)], ids=kind_name
+)
+def test_every_value_can_be_typed_in_the_sentence(kind: type[Kind]) -> None:
+    told = kind.sentence + kind.in_space
+    assert not [name for name in set(kind.model_fields) - {"kind", "title"} if f"{{{name}}}" not in told]
+
+
 @pytest.mark.parametrize(
     ("package", "name", "kind"), KINDS, ids=[f"{p.split('.', 1)[1]}.{n}" for p, n, _ in KINDS]
 )

@@ -41,6 +41,20 @@ def test_a_thick_wall_warms_as_a_half_space(until: float, step: float, rel: floa
     assert warmed(store, NOTHING_PASSES, film, step, until) == pytest.approx(exact, rel=rel)
 
 
+@pytest.mark.parametrize("thickness", [0.02, 5.0, 1e6])
+def test_slices_at_the_surface_are_thin_however_thick_the_wall(thickness: float) -> None:
+    """Ground of any thickness warms as a half space for half an hour; a thin wall does not."""
+    wall = Layer.of("brick", thickness)
+    store = WallStore(np.arange(1), (wall,))
+    assert 24 <= store.slices < 150
+    found = warmed(store, np.array([wall.resistance + 1e9]), 8.0, 10.0, 1800.0)
+    exact = 1.0 - erfcx(8.0 * np.sqrt(wall.conductivity / wall.capacity * 1800.0) / wall.conductivity)
+    if thickness > 1:
+        assert found == pytest.approx(exact, rel=0.01)
+    else:
+        assert found > 1.05 * exact
+
+
 def test_a_sheet_warms_as_one_body() -> None:
     """Lumped: 1 - exp(-h t / C), any text."""
     sheet = Layer(0.002, np.inf, 3.4e6)

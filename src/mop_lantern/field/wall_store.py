@@ -21,7 +21,8 @@ from mop_lantern.materials._table import TABLE
 from mop_lantern.numerics.backward import weights
 
 Floats = NDArray[np.float64]
-SLICES = 24  # of a layer
+SLICES = 24  # of a layer, at least
+FINEST = 2e-3  # m, at most: what passes brick within seconds
 FINER = 1.35  # every slice than the next, towards the nearer side
 
 
@@ -129,15 +130,16 @@ def _sliced(layers: tuple[Layer, ...]) -> tuple[Floats, Floats]:
         if layer.capacity <= 0:
             between[-1] += layer.resistance
             continue
-        for part in _graded() if layer.resistance > 0 else [1.0]:
+        for part in _graded(layer.thickness) if layer.resistance > 0 else [1.0]:
             holds.append(part * layer.thickness * layer.capacity)
             between[-1] += 0.5 * part * layer.resistance
             between.append(0.5 * part * layer.resistance)
     return np.array(holds), np.array(between)
 
 
-def _graded() -> Floats:
-    """Give the shares of slices in a layer, finest at both sides."""
-    half = FINER ** np.arange(SLICES // 2)
+def _graded(thickness: float) -> Floats:
+    """Give the shares of slices in a layer so many m thick, finest at both sides."""
+    wanted = np.log1p((FINER - 1) * thickness / 2 / FINEST) / np.log(FINER)
+    half = FINER ** np.arange(max(SLICES // 2, int(np.ceil(wanted))))
     both = np.concatenate([half, half[::-1]])
     return np.asarray(both / both.sum())

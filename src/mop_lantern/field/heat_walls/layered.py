@@ -28,8 +28,9 @@ class Layered(HeatWall):
         "M-1,0.3 L1,0.3 M-1,-0.1 L1,-0.1 M-1,0.7 L1,0.7 M-0.6,0.3 L-0.3,0.7 M0.2,0.3 L0.5,0.7"
     )
     sentence: ClassVar[str] = (
-        "{id}: behind the wall {edge} lie {thickness} of conductivity {conductivity} and {thickness2} "
-        "of {conductivity2}; outside it is {outside}, with a film of {film}."
+        "{id}: behind the wall {edge} lie {thickness} of conductivity {conductivity} that hold {capacity}, "
+        "and {thickness2} of {conductivity2} that hold {capacity2}; outside it is {outside}, with a film of "
+        "{film}."
     )
     holds: ClassVar[bool] = True
 

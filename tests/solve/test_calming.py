@@ -73,7 +73,7 @@ def test_what_swings_in_spite_of_it_is_calmed_harder() -> None:
     calm(still)
     fresh = run(SWINGING)
     calm(fresh)
-    assert still.flow.hard == [(HARDER,)] and fresh.flow.hard == [()]
+    assert still.flow.hard == [HARDER] and fresh.flow.hard == [()]
 
 
 def test_it_is_said() -> None:

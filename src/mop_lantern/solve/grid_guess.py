@@ -174,7 +174,7 @@ def _followed(
     try:
         other = FlowRun(run.settled, mesh, Carried(run.mesh, run.physics.state()).onto(mesh))
         if run.physics.turbulence is not None and run.flow.calmed:
-            other.flow.calm(run.flow.calmness)
+            other.flow.calm(*run.flow.calming)
         while other.last.iteration < most and not solving.stop and other.sound() and not _calm(other):
             other.advance(BATCH, max(EARLY - other.last.iteration, 1))
             yield events.progress(other.last.iteration, other.last.momentum, other.last.mass, coarse=True)

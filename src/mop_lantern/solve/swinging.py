@@ -32,7 +32,7 @@ RESTLESS, RECENT = (
 )  # iterations before a flow may be called so; looks at its residual that are compared
 STILL_FALLING = 0.9
 ONE_WAY = 0.5  # correlation of changes, from which on a flow is on its way and does not swing
-HARDER = 0.05  # how hard what swings on in spite of that is calmed
+HARDER = (0.05, 60.0)  # how hard and how long what swings on in spite of that is calmed
 CALMED, LONG = 300, 30  # iterations before it is, and looks that are compared
 LOOK_EVERY = 25  # iterations
 PERIODS, FEWEST_PERIODS = 6, 2  # to give up; to give a mean at all
@@ -84,7 +84,7 @@ def _back_and_forth(looks: list[Floats], volume: Floats) -> bool:
 def calm(run: FlowRun) -> None:
     """Damp the swings of a restless flow; where that was not enough, harder."""
     if run.flow.calmed:
-        run.flow.calm(HARDER)
+        run.flow.calm(*HARDER)
     else:
         run.flow.calm()
 

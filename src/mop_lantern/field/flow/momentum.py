@@ -43,6 +43,7 @@ class Momentum:
         self._still = np.zeros(count)
         self.mean = NONE  # (n_cells, 3) m/s: of the iterations, towards which swings are calmed, or empty
         self.calm = 0.0  # how hard
+        self.calm_length = CALM_LENGTH  # iterations
         self.hold = NONE[:, 0]  # (n_cells,) m3/s: what a velocity is held back by where it was, or empty
         self.ease = NONE[:, 0]  # (n_cells,) m3/s: the same in the first iterations from rest, or empty
 
@@ -147,7 +148,7 @@ class Momentum:
                 a[k.indptr[:-1]] += held
                 b += held[:, None] * flow.U
         if len(self.mean):
-            self.mean += (flow.U - self.mean) / CALM_LENGTH
+            self.mean += (flow.U - self.mean) / self.calm_length
             pull = self.calm * self._diagonal
             a[k.indptr[:-1]] += pull
             b += pull[:, None] * self.mean

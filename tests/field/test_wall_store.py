@@ -182,3 +182,39 @@ def test_typed_layers_hold_what_is_stated_and_else_it_is_told() -> None:
     assert not told(parse_case(data)) and len(told(bare)) == 1
     assert not told(apply(bare, {"field.time.mode": "steady"}))
     assert behind(data, None, **nothing)[0] > 13.0  # at once as warm as in the end
+
+
+def test_a_steady_solution_followed_in_time_stays(tmp_path: Path) -> None:
+    """Walls begin as the solution has them: in turbulent flow that hangs on what eddies bring to them."""
+    outside = {"outside": "0 °C"}
+    data: dict[str, Any] = {
+        "media": {"air": {"kind": "air"}},
+        "shape": {"parts": {"r": {"kind": "straight", "length": "2 m", "width": "0.5 m"}}},
+        "field": {
+            "physics": {"flow": "k_epsilon", "buoyancy": "none"},
+            "heat": {"solve": True, "start": "20 °C"},
+            "openings": {
+                "in": {"kind": "velocity", "edge": "r.start", "velocity": "2 m/s", "temperature": "30 °C"},
+                "out": {"kind": "static_pressure", "edge": "r.end"},
+            },
+            "warm": {
+                "above": {"kind": "built", "edge": "r.left", **outside},
+                "below": {"kind": "shell", "edge": "r.right", "heated": "100 W/m2", **outside},
+            },
+            "grid": {"cell": "50 mm"},
+        },
+        "readings": {
+            side: {"kind": "passing", "edge": f"r.{side}", "quantity": "T", "way": "out"}
+            for side in ("left", "right")
+        },
+    }
+    lost = []
+    start: dict[str, str] = {}
+    for _ in range(2):
+        solving = Solving(settle(apply(parse_case(data), start)), None, tmp_path)
+        [last] = [event for event in solving.events() if event["event"] == "finished"]
+        lost.append([last["readings"][side]["value"] for side in ("left", "right")])
+        steps = {"mode": "transient", "until": "2 s", "step": "0.5 s", "every": "2 s"}
+        start = {f"field.time.{key}": value for key, value in steps.items()}
+        start["field.start.solution"] = last["run"]
+    assert lost[1] == pytest.approx(lost[0], rel=0.02)

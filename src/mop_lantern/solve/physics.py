@@ -347,6 +347,9 @@ class Physics:
         """
         for name, kind in self.kinds.items():
             kind.begin_step(self, name)
+            scalar = self.scalars[name]
+            if scalar.stores and scalar.history.steady:  # their surfaces hang on what the flow brings
+                self._carry(name)
         self.time += step
         self.devices.at(self.time)
         if self._given_push is not None and not kept:

@@ -218,3 +218,38 @@ def test_a_steady_solution_followed_in_time_stays(tmp_path: Path) -> None:
         start = {f"field.time.{key}": value for key, value in steps.items()}
         start["field.start.solution"] = last["run"]
     assert lost[1] == pytest.approx(lost[0], rel=0.02)
+
+
+@pytest.mark.parametrize("radiates", [False, True])
+def test_what_a_stove_gives_is_in_the_air_and_in_the_walls(radiates: bool) -> None:
+    """A closed room behind insulation: nothing is lost but what passes 1 m of wool within a minute."""
+    wall = {"kind": "built", "thickness1": "100 mm", "material1": "concrete", "outside": "68 °F"}
+    wall |= {"thickness2": "1 m", "material2": "mineral_wool", "thickness3": "0 mm"}
+    edges = [f"r.{side}" for side in ("left", "right", "start", "end")]
+    data = {
+        "media": {"air": {"kind": "air"}},
+        "shape": {"parts": {"r": {"kind": "straight", "length": "4 m", "width": "2.5 m"}}},
+        "field": {
+            "physics": {"flow": "k_epsilon", "buoyancy": "boussinesq"},
+            "heat": {"solve": True, "start": "68 °F"},
+            "radiation": {"solve": radiates},
+            "sources": {
+                "stove": {"kind": "heat", "power": "500 W", "low": ["1 m", "-1 m"], "high": ["2 m", "0 m"]}
+            },
+            "warm": {f"w{n}": {**wall, "edge": edge} for n, edge in enumerate(edges)},
+            "grid": {"cell": "0.5 m"},
+            "time": {"mode": "transient", "until": "60 s", "step": "10 s", "every": "60 s", "courant": "0"},
+        },
+    }
+    solving = Solving(settle(parse_case(data)), None, None)
+    for _ in solving.events():
+        pass
+    answer = final_answer(solving)
+    scalar = solving.run.physics.scalars["T"]
+    air = float((answer.cells("T") - 293.15) @ answer.mesh.volume) * scalar.scale
+    walls = 0.0
+    for key, store in scalar.stores.items():
+        held = (answer.walls[key][store.faces] - 293.15) @ store._holds
+        walls += float(held @ answer.face_size[store.faces])
+    assert air + walls == pytest.approx(500 * 60.0, rel=1e-6)
+    assert 0.02 < walls / (air + walls) < 0.9

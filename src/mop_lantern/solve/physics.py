@@ -399,7 +399,8 @@ class Physics:
             state.scalars |= self.turbulence.state()
         state.time = self.time
         for scalar in self.scalars.values():
-            state.walls |= scalar.within_walls(scalar.boundary_values()) if scalar.stores else {}
+            if scalar.stores and not scalar.history.steady:
+                state.walls |= scalar.within_walls(scalar.boundary_values())
         return state
 
     def restore(self, state: FlowState) -> None:

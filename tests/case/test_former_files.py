@@ -19,6 +19,10 @@ from tests.conftest import DEMOS
 
 FORMER = sorted((Path(__file__).parent / "schema-2").glob("*.lantern"))
 
+SINCE = {  # what demos were given since
+    "plate-start": {f"field.warm.{wall}.capacity": "3.8 MJ/m3/K" for wall in ("upper", "lower")},
+}
+
 
 def without_words(data: dict[str, Any]) -> dict[str, Any]:
     """Give a case without what people wrote in it."""
@@ -29,7 +33,8 @@ def without_words(data: dict[str, Any]) -> dict[str, Any]:
 def test_former_demos_open_as_the_present_ones_and_save_as_such(path: Path, tmp_path: Path) -> None:
     case = load(path)
     present = load(DEMOS / path.name)
-    assert without_words(case.as_data()) == without_words(present.as_data())
+    edited = apply(case, SINCE.get(path.stem, {}))
+    assert without_words(edited.as_data()) == without_words(present.as_data())
     assert not review(case, "", brief=True).blocked
     save(case, tmp_path / "new.lantern")
     stored = json.loads((tmp_path / "new.lantern").read_text())

@@ -45,14 +45,8 @@ LAYERS = [
 ]
 
 
-ELSEWHERE = (
-    "media",
-    "parts",
-    "solids",
-    "openings",
-    "refinements",
-    "components",
-)  # some values have own lines
+# some of their values have lines of their own
+ELSEWHERE = ("media", "parts", "solids", "openings", "refinements", "components")
 
 
 @pytest.mark.parametrize(

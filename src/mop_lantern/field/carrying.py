@@ -202,7 +202,7 @@ class Carrying:
         """Take what the boundary demands in a time step that was begun; walls that hold heat answer by it."""
         for store in self.stores.values():
             mine = store.faces
-            demand.stand_in(mine, *store.behind(demand.value[mine], demand.resistance[mine]))
+            demand.hold(mine, *store.behind(demand.value[mine], demand.resistance[mine]))
         self.demand = demand
 
     def lay_walls(self, within: Mapping[str, Floats], fresh: bool) -> None:
@@ -223,11 +223,13 @@ class Carrying:
         """Give the temperatures within walls that hold heat, in time, by their names: (n_boundary, slices),
         nan elsewhere; ``surface`` : (n_boundary,) on all.
         """
-        found = {}
+        found: dict[str, Floats] = {}
+        if self.history.steady:
+            return found
         for name, store in self.stores.items():
             found[name] = np.full((self.mesh.n_boundary, store.slices), np.nan)
             found[name][store.faces] = store.within(surface[store.faces])
-        return found if not self.history.steady else {}
+        return found
 
     def begin_step(self, step: float) -> None:
         """Begin a time step of so many seconds; the guess is carried on evenly."""

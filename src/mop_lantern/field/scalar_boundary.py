@@ -41,12 +41,7 @@ class ScalarBoundary:
         none = np.zeros(count)
         return cls(none, np.zeros(count, bool), none.copy(), none.copy(), none.copy())
 
-    def stand_in(self, faces: NDArray[np.int64], value: Floats, resistance: Floats) -> None:
-        """Let a value (k,) behind a resistance (k,) stand for all there is behind faces (k,)."""
-        self.value[faces] = value
-        self.resistance[faces] = resistance
-
-    def hold(self, faces: NDArray[np.int64], value: Any, resistance: float = 0.0) -> None:
+    def hold(self, faces: NDArray[np.int64], value: Any, resistance: float | Floats = 0.0) -> None:
         """Give a value behind a resistance to the surface of faces (k,), or to the surface itself."""
         self.given[faces] = True
         self.value[faces] = value
@@ -77,6 +72,11 @@ class HeatWall(Kind):
     def layers(cls, numbers: Any) -> tuple[Layer, ...]:
         """Give what the wall is made of, from the fluid outward, as far as it may hold heat."""
         return ()
+
+    @classmethod
+    def across(cls, numbers: Any) -> float:
+        """Give the resistance of all layers, m2 K/W."""
+        return float(sum(layer.resistance for layer in cls.layers(numbers)))
 
     @classmethod
     def apply(

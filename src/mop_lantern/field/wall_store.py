@@ -17,8 +17,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from mop_lantern.field.scalar_history import ScalarHistory
 from mop_lantern.materials._table import TABLE
-from mop_lantern.numerics.backward import weights
 
 Floats = NDArray[np.float64]
 SLICES = 24  # of a layer, at least
@@ -59,9 +59,8 @@ class WallStore:
         self.layers = layers
         self._holds, self._between = _sliced(layers)
         self._resisted = sum(layer.resistance for layer in layers)
-        self._former: list[Floats] = []  # temperatures of the slices (k, n) at former times, newest last
-        self._step: float | None = None
-        self._rate: tuple[float, tuple[float, ...]] = (0.0, ())
+        self._begun: Floats | None = None  # temperatures of the slices (k, n) to begin with
+        self._history = ScalarHistory()  # of the slices in one row, (k n,)
         self._seen: list[tuple[Floats, Floats]] = []  # behind every slice and itself: resistance, temperature
 
     @property
@@ -71,7 +70,7 @@ class WallStore:
 
     def lay(self, within: Floats) -> None:
         """Begin with the slices at temperatures (k, n)."""
-        self._former = [np.array(within, float)]
+        self._begun = np.array(within, float)
 
     def even(self, surface: Floats, outside: Floats, resistance: Floats) -> Floats:
         """Give the temperatures of the slices (k, n) of a wall that passes the same heat everywhere, between
@@ -83,13 +82,13 @@ class WallStore:
 
     def begin_step(self, step: float, surface: Floats, outside: Floats, resistance: Floats) -> None:
         """End the former step with the surface (k,) K it came to, and begin one of so many seconds."""
-        now = self.within(surface) if self._seen else None
-        if now is not None:
-            self._former = [*self._former[-1:], now]
-        elif not self._former:
-            self.lay(self.even(surface, outside, resistance))
-        self._rate = weights(step, self._step)
-        self._step = step
+        if not self._history.steady:
+            now = self.within(surface)
+        elif self._begun is not None:
+            now = self._begun
+        else:
+            now = self.even(surface, outside, resistance)
+        self._history.begin_step(step, now.ravel(), np.tile(self._holds, len(self.faces)))
 
     def behind(self, outside: Floats, resistance: Floats) -> tuple[Floats, Floats]:
         """Give the temperature (k,) K and resistance (k,) m2 K/W that stand for the wall in this step, of an
@@ -98,13 +97,13 @@ class WallStore:
         count = len(self.faces)
         resisted = np.broadcast_to(resistance - self._resisted, count).clip(0.0) + self._between[-1]
         warmth = np.broadcast_to(np.asarray(outside, float), count)
-        now, former = self._rate
+        shape = count, self.slices
+        holds = self._history.weight.reshape(shape)
+        held = -self._history.gain(np.zeros(holds.size)).reshape(shape)
         self._seen = []
         for n in reversed(range(self.slices)):
-            holds = now * self._holds[n]
-            before = sum(w * old[:, n] for w, old in zip(former, reversed(self._former), strict=False)) / now
-            whole = 1.0 / resisted + holds
-            warmth = (warmth / resisted + holds * before) / whole
+            whole = 1.0 / resisted + holds[:, n]
+            warmth = (warmth / resisted + held[:, n]) / whole
             resisted = 1.0 / whole
             self._seen.insert(0, (resisted, warmth))
             resisted = resisted + self._between[n]

@@ -21,15 +21,7 @@ from mop_lantern.judge.standard import watched_readings
 from mop_lantern.judge.trust import FLAT_FAILS, FLAT_LIMIT
 from mop_lantern.solve.outside import surrounded
 from mop_lantern.solve.physics import COUPLED_LIMIT, Physics, coupled_limit
-from mop_lantern.solve.swinging import (
-    averaged,
-    calm,
-    calmed_trust,
-    gives_up,
-    restless,
-    swing_trust,
-    swings_of,
-)
+from mop_lantern.solve.swinging import averaged, calm_down, calmed_trust, gives_up, swing_trust, swings_of
 
 READ_EVERY = 5
 TURBULENT_RESIDUAL = 1e-4
@@ -176,8 +168,7 @@ class FlowRun:
                 self._back_off()
             if self.last.iteration % READ_EVERY == 0 or self.last.iteration <= 2:
                 self.take_readings()
-            if restless(self):
-                calm(self)
+            calm_down(self)
             if self.last.iteration % 20 == 0:
                 self._good = (self._good[1], self.physics.state().light())
             if time.monotonic() > until or self.last.momentum < residual or self.finished():

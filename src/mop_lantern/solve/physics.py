@@ -348,7 +348,7 @@ class Physics:
         for name, kind in self.kinds.items():
             kind.begin_step(self, name)
             scalar = self.scalars[name]
-            if scalar.stores and scalar.history.steady:  # their surfaces hang on what the flow brings
+            if scalar.stores and scalar.history.steady:  # their surfaces depend on what the flow brings
                 self._carry(name)
         self.time += step
         self.devices.at(self.time)

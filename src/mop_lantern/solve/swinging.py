@@ -59,10 +59,9 @@ def restless(run: FlowRun) -> bool:
     """Tell whether a turbulent flow swings on instead of coming to rest, calmed or not; what changes one way
     does not swing, though its residual may rise for a while.
     """
-    if run.physics.turbulence is None or run.last.iteration % LOOK_EVERY:
+    if run.physics.turbulence is None or len(run.looks) < 3:
         return False
-    run.looks = [*run.looks[-2:], run.flow.U.copy()]
-    if len(run.looks) < 3 or run.last.iteration < RESTLESS or run.last.momentum < run.residual:
+    if run.last.iteration < RESTLESS or run.last.momentum < run.residual:
         return False
     if run.flow.calmed and run.last.iteration < run.flow.calmed_at + CALMED:
         return False
@@ -81,12 +80,15 @@ def _back_and_forth(looks: list[Floats], volume: Floats) -> bool:
     return common < ONE_WAY * float(np.sqrt(each[0] * each[1]))
 
 
-def calm(run: FlowRun) -> None:
-    """Damp the swings of a restless flow; where that was not enough, harder."""
-    if run.flow.calmed:
-        run.flow.calm(*HARDER)
-    else:
-        run.flow.calm()
+def calm_down(run: FlowRun) -> None:
+    """Look at a turbulent flow now and then, and damp its swings where it is restless; where that was not
+    enough, harder.
+    """
+    if run.physics.turbulence is None or run.last.iteration % LOOK_EVERY:
+        return
+    run.looks = [*run.looks[-2:], run.flow.U.copy()]
+    if restless(run):
+        run.flow.calm(*(HARDER if run.flow.calmed else ()))
 
 
 def calmed_trust(run: FlowRun) -> list[Trust]:

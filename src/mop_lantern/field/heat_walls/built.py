@@ -112,7 +112,7 @@ class Built(HeatWall):
     @classmethod
     def passes(cls, numbers: Any) -> float:
         """The layers and the film."""
-        return sum(each.resistance for each in cls.layers(numbers)) + 1.0 / cls.film(numbers)
+        return cls.across(numbers) + 1.0 / cls.film(numbers)
 
     @classmethod
     def apply(

@@ -106,8 +106,7 @@ class Layered(HeatWall):
     @classmethod
     def passes(cls, numbers: Any) -> float:
         """The layers and the film."""
-        resistance = numbers.thickness / numbers.conductivity + numbers.thickness2 / numbers.conductivity2
-        return float(resistance + (0.0 if numbers.film is None else 1.0 / numbers.film))
+        return cls.across(numbers) + (0.0 if numbers.film is None else 1.0 / float(numbers.film))
 
     @classmethod
     def apply(

@@ -90,7 +90,7 @@ class StillAir(HeatWall):
     @classmethod
     def passes(cls, numbers: Any) -> float:
         """The layer and the film."""
-        return float(numbers.thickness / TABLE[numbers.material][1] + 1.0 / cls.film(numbers))
+        return cls.across(numbers) + 1.0 / cls.film(numbers)
 
     @classmethod
     def layers(cls, numbers: Any) -> tuple[Layer, ...]:

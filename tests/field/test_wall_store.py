@@ -78,6 +78,15 @@ def test_a_wall_long_after_is_one_that_holds_nothing() -> None:
     assert store.within(surface) == pytest.approx(store.even(surface, outside, whole), abs=1e-5)
 
 
+def test_a_layer_that_is_not_there_has_no_slice() -> None:
+    """Where the outer surface has the outside temperature, nothing would resist behind it."""
+    brick, none = Layer.of("brick", 0.1), Layer(0.0, 0.04, 1e6)
+    store = WallStore(np.arange(1), (none, brick, none))
+    assert store.slices == WallStore(np.arange(1), (brick,)).slices
+    found = warmed(store, np.array([brick.resistance]), 8.0, 60.0, 600.0)
+    assert 0 < found < 1
+
+
 def test_what_comes_in_is_what_goes_out_and_what_is_held() -> None:
     """In one step, to rounding."""
     wall = Layer.of("concrete", 0.2)

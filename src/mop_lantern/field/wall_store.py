@@ -126,7 +126,7 @@ def _sliced(layers: tuple[Layer, ...]) -> tuple[Floats, Floats]:
     holds: list[float] = []
     between = [0.0]
     for layer in layers:
-        if layer.capacity <= 0:
+        if layer.thickness * layer.capacity <= 0:
             between[-1] += layer.resistance
             continue
         for part in _graded(layer.thickness) if layer.resistance > 0 else [1.0]:

@@ -46,7 +46,7 @@ CASE: dict[str, Any] = {
 def swung() -> dict[str, Any]:
     """Solve it without damping its swings."""
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(flow_run, "restless", lambda run: False)
+        patch.setattr(flow_run, "calm_down", lambda run: None)
         return [*Solving(settle(parse_case(CASE)), None, None).events()][-1]
 
 

@@ -235,6 +235,116 @@ def test_a_humidifier_gives_vapour_and_a_spray_takes_its_heat(by: str) -> None:
     assert "of water" in last["trust"]["device.h"]["text"]
 
 
+POINTS = [["0.1 m3/s", "2 Pa"], ["0.3 m3/s", "8 Pa"]]
+
+
+@pytest.mark.parametrize(
+    ("clogged", "speed", "drop"),
+    [("0 %", "1 m/s", 5.0), ("0 %", "0.25 m/s", 1.0), ("50 %", "0.5 m/s", 5.0), ("0 %", "3 m/s", 32.0)],
+)
+def test_a_screen_loses_by_its_points_of_flow_and_loss(clogged: str, speed: str, drop: float) -> None:
+    """0.2 m2 are crossed: straight between points, by the square beyond them."""
+    screen = {**SCREEN, "given": "points", "points": POINTS, "clogged": clogged}
+    _, last = solved(duct({"s": screen}, {**DRAWN, "velocity": speed}))
+    assert last["readings"]["drop"]["value"] == pytest.approx(drop, rel=1e-5)
+    beyond = last["trust"]["device.s"]
+    assert (beyond["verdict"] == "caution") == (drop > 8)
+    assert ("beyond its points" in beyond["text"]) == (drop > 8)
+
+
+def test_a_supply_settles_on_the_points_of_a_screen() -> None:
+    """0.2 m3/s lose 5 Pa, and 0.6 Pa leave as speed."""
+    start = {"kind": "total_pressure", "edge": "p.start", "pressure": "5.6 Pa"}
+    run, last = solved(duct({"s": {**SCREEN, "given": "points", "points": POINTS}}, start))
+    assert last["converged"]
+    assert run.physics.devices.working(run.flow)[0].flow == pytest.approx(0.2, rel=1e-4)
+
+
+@pytest.mark.parametrize(
+    "points",
+    [
+        [["0.1 m3/s", "2 Pa"], ["0.05 m3/s", "8 Pa"]],
+        [["0 m3/s", "2 Pa"], ["0.1 m3/s", "8 Pa"]],
+        [["0.1 m3/s", "2 Pa"], ["0.2 m3/s", "1 Pa"]],
+    ],
+)
+def test_points_of_a_screen_that_do_not_grow_are_refused(points: Any) -> None:
+    with pytest.raises(RunError) as told:
+        solved(duct({"s": {**SCREEN, "given": "points", "points": points}}))
+    assert told.value.where == "field.devices.s.points" and "smallest flow" in told.value.remedy
+
+
+def test_a_device_tells_only_what_is_known_of_it() -> None:
+    case = parse_case(duct({"s": {**SCREEN, "given": "free"}, "f": {**FAN, "given": "curve"}}))
+    screen, fan = (case.field.devices[key].template() for key in "sf")
+    assert "{free}" in screen and "{loss}" not in screen and "{points}" not in screen
+    assert "{curve}" in fan and "{pressure}" not in fan and "{swirl}" in fan
+
+
+def swirling(**fan: Any) -> Any:
+    """Give a fan that swirls in a frictionless round duct of 1 m/s."""
+    data = duct({"f": {**FAN, "width": "200 mm", "swirl": "30 deg", **fan}})
+    data["shape"]["space"] = "axis"
+    del data["field"]["walls"]["right"]
+    return solved(data)[0]
+
+
+@pytest.mark.parametrize(
+    ("fan", "hand"),
+    [({}, 1), ({"swirl": "-30 deg"}, -1), ({"heading": "180 deg", "way": "against"}, 1)],
+)
+def test_what_a_fan_blows_swirls_by_its_angle(fan: dict[str, str], hand: int) -> None:
+    """Behind it u tan(30 deg) r / R, right-handed about the stream; a frictionless wall takes none of it."""
+    run = swirling(**fan)
+    place = run.mesh.centre
+    assert np.abs(run.flow.U[place[:, 0] < 0.2, 2]).max() < 1e-3
+    behind = place[:, 0] > 0.4
+    turned = run.flow.U[behind, 2] / place[behind, 1]
+    assert turned == pytest.approx(np.full(len(turned), hand * np.tan(np.pi / 6) / 0.1), rel=0.1)
+    inner = run.mesh.n_internal
+    out = np.flatnonzero(run.mesh.patch == run.mesh.patch_names.index("p.end"))
+    cells = run.mesh.owner[inner + out]
+    leaves = run.flow.flux[inner + out] @ (run.flow.U[cells, 2] * place[cells, 1])
+    placed = run.physics.devices.placed["f"]
+    through = placed.sign * run.flow.flux[placed.faces]
+    given = np.tan(np.pi / 6) * through**2 / placed.area @ run.mesh.face_centre[placed.faces][:, 1] ** 2 / 0.1
+    assert leaves == pytest.approx(hand * given, rel=0.03)
+
+
+def test_a_fan_that_is_run_against_swirls_nothing() -> None:
+    run = swirling(way="against", pressure="0.1 Pa")
+    assert not run.flow.U[:, 2].any()
+
+
+@pytest.mark.parametrize(("heading", "along"), [("0 deg", 0), ("90 deg", 1)])
+def test_a_fan_swirls_right_handed_in_a_space(heading: str, along: int) -> None:
+    size = dict.fromkeys(("length", "width", "height"), "0.6 m")
+    fan = {**FAN, "centre": ["0.3 m"] * 3, "heading": heading, "swirl": "45 deg", "pressure": "0.5 Pa"}
+    data = {
+        "media": AIR,
+        "shape": {"space": "space", "solids": {"r": {"kind": "brick", **size}}},
+        "field": {
+            "physics": {"flow": "laminar"},
+            "devices": {"f": fan},
+            "grid": {"cell": "100 mm"},
+            "solver": {"most": "150"},
+        },
+    }
+    run, _ = solved(data)
+    placed = run.physics.devices.placed["f"]
+    off = run.mesh.centre[placed.behind] - 0.3
+    way = np.eye(3)[along]
+    turning = np.cross(off, run.flow.U[placed.behind]) @ way
+    assert turning.mean() > 0.02 and (turning > -1e-3).all()
+
+
+def test_swirl_in_a_plane_is_told() -> None:
+    notes = review(parse_case(duct({"f": {**FAN, "swirl": "20 deg"}}))).notes
+    found = [note for note in notes if note.path == "field.devices.f.swirl"]
+    assert len(found) == 1 and found[0].edits == {"field.devices.f.swirl": "0 deg"}
+    assert review(parse_case(duct({"f": {**FAN, "swirl": "80 deg"}}))).faults
+
+
 def test_a_plate_of_half_free_area_is_in_the_handbook_s_range() -> None:
     """Idelchik's table gives 4.0 to 4.4 at half free area (from memory), and nothing for an open hole."""
     assert 3.9 < plate(0.5) < 4.5

@@ -24,7 +24,8 @@ class Placed:
     Attributes
     ----------
     faces : (k,) internal faces. sign : (k,) 1 where the owner lies before the device, else -1. area : (k,) m2
-    (of a radian around an axis), seen along the device. before, behind : (k,) cells.
+    (of a radian around an axis), seen along the device. before, behind : (k,) cells. around : (k, 3) which
+    way it turns what passes, as long as the distance from its axis over that of its rim.
     """
 
     faces: NDArray[np.int64]
@@ -32,6 +33,7 @@ class Placed:
     area: Floats
     before: NDArray[np.int64]
     behind: NDArray[np.int64]
+    around: Floats
 
 
 @dataclass(frozen=True)
@@ -64,9 +66,9 @@ class Held:
 class DeviceKind(Kind):
     """A device inside the fluid.
 
-    The contract of a file: ``jump`` gives what the pressure does for the present speeds; ``feeds``, with
-    ``adds`` or ``holds``, and ``removes`` say what it does to what passes; ``strays`` says where it works
-    beyond what is known of it.
+    The contract of a file: ``jump`` gives what the pressure does for the present speeds, ``spin`` how it
+    turns what passes; ``feeds``, with ``adds`` or ``holds``, and ``removes`` say what it does to what passes;
+    ``strays`` says where it works beyond what is known of it.
 
     ``drives`` : it can move fluid by itself.
     """
@@ -79,6 +81,13 @@ class DeviceKind(Kind):
         body.
         """
         return Jump(np.zeros(len(speed)), np.zeros(len(speed)))
+
+    @classmethod
+    def spin(cls, numbers: Any, speed: Floats) -> Floats | None:
+        """Give how fast what passes at speeds (k,) m/s along the device turns about its axis at its rim when
+        it leaves, m/s, right-handed about where it faces; None where it does not turn it.
+        """
+        return None
 
     @classmethod
     def strays(cls, numbers: Any, flow: float, added: Mapping[str, float]) -> str:
@@ -204,7 +213,22 @@ def place(numbers: Any, mesh: Mesh) -> Placed:
     )
     before = np.where(sign > 0, own[faces], nei[faces])
     behind = np.where(sign > 0, nei[faces], own[faces])
-    return Placed(faces, sign, area, before, behind)
+    return Placed(faces, sign, area, before, behind, _around(numbers, mesh, off[within]))
+
+
+def _around(numbers: Any, mesh: Mesh, off: Floats) -> Floats:
+    """Give which way a device turns what passes at places (k, 3) m off its middle, (k, 3): no way in a plane;
+    around an axis about that, whatever part of the radius it takes.
+    """
+    way, _, _ = axes_of(numbers, len(mesh.ways) == 2)
+    if mesh.axisymmetric:
+        middle = float(numbers.centre[1])
+        ahead = 1.0 if way[0] >= 0 else -1.0
+        return (middle + off[:, 1:2]) / (abs(middle) + numbers.width / 2) * np.array([0.0, 0.0, ahead])
+    if len(mesh.ways) == 2:
+        return np.zeros((len(off), 3))
+    rim = numbers.width / 2 if numbers.form == "disc" else np.hypot(numbers.width, numbers.height) / 2
+    return np.asarray(np.cross(way, off) / rim)
 
 
 def wanted_area(numbers: Any, mesh: Mesh) -> float:

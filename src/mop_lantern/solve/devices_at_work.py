@@ -114,7 +114,8 @@ class DevicesAtWork:
             try:
                 jump = kind.jump(numbers, speed, area, self.density)
             except RunError as error:
-                raise RunError(error.says, f"field.devices.{key}.curve", error.remedy) from error
+                named = "points" if hasattr(numbers, "points") else "curve"
+                raise RunError(error.says, f"field.devices.{key}.{named}", error.remedy) from error
             # what had a brake keeps most of it a while: the first flow would be that of no screen at all
             calm = (
                 EASING * self._calm[key] if key in self._calm else np.full(len(speed), flow.reference_speed)
@@ -125,6 +126,23 @@ class DevicesAtWork:
             rises.append(placed.sign * jump.rise)
             brakes.append(brake / placed.area)
         flow.set_jumps(np.concatenate(faces), np.concatenate(rises), np.concatenate(brakes))
+
+    def twist(self, flow: FlowSolver) -> Floats:
+        """Give what devices turn the fluid behind them with, (n_cells, 3) m/s2, or (0, 3) where none does:
+        the momentum about their axes that what passes them takes along.
+        """
+        total = np.zeros((0, 3))
+        for key, placed in self.placed.items():
+            kind, numbers, _ = self._now(key)
+            spin = kind.spin(numbers, self._speed(key, flow))
+            if spin is None:
+                continue
+            through = placed.sign * flow.flux[placed.faces]
+            cells = np.where(through >= 0, placed.behind, placed.before)
+            given = (np.abs(through) * spin / self.mesh.volume[cells])[:, None] * placed.around
+            total = total if len(total) else np.zeros((self.mesh.n_cells, 3))
+            np.add.at(total, cells, given)
+        return total
 
     def working(self, flow: FlowSolver) -> list[Working]:
         """Give the operating points."""

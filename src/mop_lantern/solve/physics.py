@@ -192,6 +192,7 @@ class Physics:
         """Let devices push the flow as it is now."""
         if isinstance(self.flow, FlowSolver):
             self.devices.push(self.flow)
+            self.flow.stir(self.devices.twist(self.flow))
 
     def _warmth(self, scalar: Transported) -> Warmth | None:
         """Give how walls differ in temperature from the fluid beside them; nothing where it does not rise."""

@@ -12,13 +12,18 @@ from mop_lantern.declare.kind import Point, Text
 from mop_lantern.errors import RunError
 from mop_lantern.field.device import Across, Floats, Jump
 
+MOST_SWIRL = float(np.radians(60.0))  # beyond, more turns than goes on
+
 
 class Fan(Across):
     """A circulation fan: the pressure rises across it by a given amount, or by a curve over its flow. Both
     its sides are open fluid.
 
+    Its swirl turns what it blows, in proportion to the distance from its axis: at the rim by so many degrees
+    off its way. That takes power beside what the pressure takes.
+
     Source: actuator disc (Rankine, Froude); any text on propellers. Between its points a curve is straight,
-    beyond them it goes on as in its first and last stretch.
+    beyond them it goes on as in its first and last stretch. Swirl: momentum about the axis, solid rotation.
     """
 
     caption: ClassVar[str] = "Circulation fan"
@@ -28,7 +33,8 @@ class Fan(Across):
     )
     sentence: ClassVar[str] = (
         "{id}: a fan, {form} of {width} by {height} about {centre}, heading {heading} and rising {lift}, "
-        "blows {way} it; the pressure rises by {given}: {pressure}, or by the curve {curve}."
+        "blows {way} it; the pressure rises by {given}: {pressure}, or by the curve {curve}; what it blows "
+        "swirls by {swirl} at its rim."
     )
     drives: ClassVar[bool] = True
 
@@ -60,6 +66,21 @@ class Fan(Across):
         "pressure",
         default=(("0 m3/s", "20 Pa"), ("0.5 m3/s", "0 Pa")),
     )
+    swirl: Text = quantity(
+        "angle",
+        "swirl",
+        "How far what it blows turns off its way at the rim: right-handed about that way, or left-handed "
+        "where negative. 0 deg: guide vanes straighten it, or it is not known. In a plane it has none.",
+        default="0 deg",
+        at_least=-MOST_SWIRL,
+        at_most=MOST_SWIRL,
+    )
+
+    def template(self, space: bool = False) -> str:
+        """Tell the rise that is given."""
+        other = ": {pressure}, or by the curve {curve}"
+        told = ": {pressure}" if self.given == "pressure" else ": {curve}"
+        return super().template(space).replace(other, told)
 
     @classmethod
     def strays(cls, numbers: Any, flow: float, added: Mapping[str, float]) -> str:
@@ -90,3 +111,10 @@ class Fan(Across):
         slope = float((rise[stretch + 1] - rise[stretch]) / (flow[stretch + 1] - flow[stretch]))
         gained = rise[stretch] + slope * (seen - flow[stretch])
         return Jump(np.full(len(speed), round_ * gained), np.full(len(speed), -slope * float(area.sum())))
+
+    @classmethod
+    def spin(cls, numbers: Any, speed: Floats) -> Floats | None:
+        """By the tangent of its swirl; what runs against it is not turned."""
+        round_ = 1.0 if numbers.way == "along" else -1.0
+        turned = float(np.tan(numbers.swirl))
+        return round_ * turned * np.maximum(round_ * speed, 0.0) if turned else None

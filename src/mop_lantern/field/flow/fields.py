@@ -101,6 +101,7 @@ class FlowFields:
         self.ways = mesh.ways
         self.force = NONE
         self.force_scale = 0.0
+        self.stirred = NONE  # a force no pressure holds against, (n_cells, 3) m/s2
         self.resistance = np.zeros(0)
         self._weight_drop = np.zeros(inner)  # of the body force, from cell to cell
         self.drop_b = np.zeros(mesh.n_boundary)
@@ -257,6 +258,13 @@ class FlowFields:
         self._weight_drop = (0.5 * (force[own] + force[nei]) * between).sum(axis=1)
         self.drop_b = (force[self.bown] * self.geometry.reach_b).sum(axis=1)
         self._sum_drops()
+
+    def stir(self, force: Floats) -> None:
+        """Set a force that turns the fluid, (n_cells, 3) m/s2 or (0, 3): it is left to the momentum whole,
+        as no pressure can hold against it.
+        """
+        self.stirred = force
+        self.turns = self.turns or (self.mesh.axisymmetric and bool(force[:, 2].any()))
 
     def set_jumps(self, faces: NDArray[np.int64], rise: Floats, brake: Floats | None = None) -> None:
         """Let the pressure jump up by ``rise`` (k,) Pa across internal faces (k,), from the owner to the

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_matrix
 
 from mop_lantern.field import kernels
+from mop_lantern.field.boundary import SLIP
 from mop_lantern.field.flow.fields import NONE, FlowFields
 from mop_lantern.field.flow.history import History
 from mop_lantern.field.flow.state import Floats, FlowSettings
@@ -108,6 +109,8 @@ class Momentum:
             a,
             work.b,
         )
+        if len(flow.stirred):
+            work.b += flow.mesh.volume[:, None] * flow.stirred
         self._turned(a, k.indptr[:-1])
         if flow.uneven is not None:  # the transposed part of the stress, where the viscosity varies
             work.b += flow.mesh.volume[:, None] * np.einsum("cj,cji->ci", flow.uneven, work.gU)
@@ -178,6 +181,10 @@ class Momentum:
         a[diagonal] += hoop
         work.b[:, 0] += hoop * flow.U[:, 0]
         if flow.U[:, 2].any() or flow.boundary.velocity[:, 2].any():
+            slips = np.flatnonzero(flow.boundary.code == SLIP)
+            at = flow.bown[slips]  # fluid that turns as a solid strains at no radius, nor at a slippery wall
+            carried = flow.nu[inner + slips] * flow.area_b[slips, 1] * flow.U[at, 2] / mesh.radius[at]
+            work.b[:, 2] += np.bincount(at, carried, mesh.n_cells)
             ratio = 1.0 if flow.ratio is None else flow.ratio
             turning = ratio * mesh.volume * flow.U[:, 2] / mesh.radius
             work.b[:, 1] += turning * flow.U[:, 2]

@@ -264,7 +264,8 @@ class FlowFields:
         as no pressure can hold against it.
         """
         self.stirred = force
-        self.turns = self.turns or (self.mesh.axisymmetric and bool(force[:, 2].any()))
+        if self.mesh.axisymmetric and force[:, 2].any():
+            self.turns = True
 
     def set_jumps(self, faces: NDArray[np.int64], rise: Floats, brake: Floats | None = None) -> None:
         """Let the pressure jump up by ``rise`` (k,) Pa across internal faces (k,), from the owner to the

@@ -182,3 +182,39 @@ def test_the_menu_of_the_stage(desk: Desk, monkeypatch: pytest.MonkeyPatch) -> N
     settled(desk)
     faces.make_equal()
     assert "equal to what enters" in desk.status.text()
+
+
+def test_readings_are_placed_on_the_section(desk: Desk) -> None:  # noqa: F811
+    view, faces = desk.stage.view, desk.faces
+    desk.stage.set_layer("colours", False)
+    at = pixel(desk, [0.06, 0.12, 0.02])
+    hint = next(text for text in entries(faces.menu_at(at)) if text.startswith("Show Colours first"))
+    assert not entries(faces.menu_at(at))[hint].isEnabled()
+    desk.stage.set_layer("colours", True)
+    place = view.place_at(at)
+    before = set(settled(desk).readings)
+    entries(faces.menu_at(at))["Point: here"].trigger()
+    case = settled(desk)
+    [key] = set(case.readings) - before
+    assert case.readings[key].quantity == view.ensure().quantity
+    typed = desk.document.review.numbers.readings[key].at  # type: ignore[union-attr]
+    assert typed == pytest.approx(place, abs=2e-3)
+    entries(faces.menu_at(at))["What passes here through the section shown"].trigger()
+    [other] = set(settled(desk).readings) - before - {key}
+    assert desk.document.shown.readings[other].kind == "cross_section"  # type: ignore[union-attr]
+    entries(faces.menu_at(at))["Box: drag from corner to corner"].trigger()
+    away = at + QPoint(40, 30)
+    mouse(view, QEvent.Type.MouseButtonPress, at.x(), at.y())
+    mouse(view, QEvent.Type.MouseMove, away.x(), away.y())
+    assert len(view.tool.corners()) == 5  # type: ignore[attr-defined]
+    view.grab()
+    mouse(view, QEvent.Type.MouseButtonRelease, away.x(), away.y())
+    [box] = set(settled(desk).readings) - before - {key, other}
+    assert desk.document.shown.readings[box].extent == "box"  # type: ignore[union-attr]
+    entries(faces.menu_at(at))["Line: drag from end to end"].trigger()
+    mouse(view, QEvent.Type.MouseButtonPress, at.x(), at.y())
+    mouse(view, QEvent.Type.MouseButtonRelease, at.x(), at.y())
+    assert "no length" in desk.status.text() and view.tool is view.looking
+    for _ in range(3):
+        desk.document.undo()
+    assert set(settled(desk).readings) == before

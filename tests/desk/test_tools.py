@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication
 
 from mop_lantern.case import Handle
 from mop_lantern.desk.stage.probe import paint_value, value_words
+from mop_lantern.desk.stage.tools.drawing import DrawingTool
 from mop_lantern.desk.stage.tools.handles import HandleTool
 from mop_lantern.desk.stage.tools.line import LineTool
 from mop_lantern.desk.stage.tools.looking import Looking
@@ -340,3 +341,35 @@ def test_a_face_seen_edge_on_takes_no_patch(space: Paper) -> None:
     tool = PatchTool(space, "box.top", np.array([0.5, 0.5, 1.0]), "round", lambda *given: laid.append(given))
     pulled(tool, (150, 150), (180, 170))
     assert laid == [("box.top", None, None, "round")]
+
+
+# --- readings ---
+
+
+@pytest.mark.parametrize(("box", "corners"), [(False, 2), (True, 5)])
+def test_a_line_and_a_box_are_drawn_from_press_to_release(plane: Paper, box: bool, corners: int) -> None:
+    told: list[Any] = []
+    tool = DrawingTool(plane, box, told.append)
+    assert tool.alone and painted(tool) == 0
+    pulled(tool, (100, 100), (180, 140))
+    [places] = told
+    assert places == pytest.approx(
+        np.array([plane.place_at(QPoint(100, 100)), plane.place_at(QPoint(180, 140))])
+    )
+    outline = tool.corners()
+    assert len(outline) == corners and painted(tool) > 50
+    assert not box or list(outline[1]) == [places[1][0], places[0][1]]
+
+
+def test_a_box_on_a_section_stays_in_it_and_needs_it_seen(space: Paper) -> None:
+    assert space.picture is not None
+    space.picture.set_shape(cube(), {})
+    space.picture.set_options(across=1, share=0.5)
+    space.picture.orbit.azimuth, space.picture.orbit.elevation = -62.0, 28.0
+    told: list[Any] = []
+    tool = DrawingTool(space, True, told.append)
+    pulled(tool, pixel(space, [0.2, 0.5, 0.2]), pixel(space, [0.7, 0.5, 0.6]))
+    assert [corner[1] for corner in tool.corners()] == pytest.approx([0.5] * 5)
+    space.picture.orbit.azimuth, space.picture.orbit.elevation = 0.0, 0.0
+    pulled(DrawingTool(space, True, told.append), (150, 150), (180, 170))
+    assert told[-1] == []

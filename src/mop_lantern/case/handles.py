@@ -54,18 +54,19 @@ class Handle:
         """Give the edit that brings the handle to a place (m), rounded to ``fineness`` (m)."""
         if self.pull is None:
             values = place if self.base is None else self.base + np.asarray(place) - self.at
-            return {self.path: [_text(float(x), "length", self.unit, fineness) for x in values]}
+            return {self.path: [typed_text(float(x), "length", self.unit, fineness) for x in values]}
         strength = float(self.pull @ self.pull)
         value = self.value + float((np.asarray(place) - self.at) @ self.pull) / strength
-        return {self.path: _text(value, self.dimension, self.unit, fineness / np.sqrt(strength))}
+        return {self.path: typed_text(value, self.dimension, self.unit, fineness / np.sqrt(strength))}
 
 
-def _text(
+def typed_text(
     value: float,
     dimension: str,
     unit: str,
     fineness: float,
 ) -> str:
+    """Write an SI value in a unit, rounded to the power of ten at or below a fineness (SI)."""
     shown = convert(value, dimension, unit)
     step = abs(convert(fineness, dimension, unit)) or 1e-12
     step = 10.0 ** np.floor(np.log10(step))

@@ -20,6 +20,7 @@ from mop_lantern.declare import declared, discover
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.files.bringing_models import BringingModels
 from mop_lantern.desk.sheet.sheet import Sheet
+from mop_lantern.desk.stage.placing import Placing
 from mop_lantern.desk.stage.stage import Stage
 from mop_lantern.desk.stage.tools.choosing import ChoosingTool
 from mop_lantern.desk.stage.tools.patch import PatchTool
@@ -56,6 +57,7 @@ class FaceTools(QObject):
         self.stage = stage
         self.sheet = sheet
         self.view = stage.view
+        self.placing = Placing(document, stage.view, sheet)
         self.chosen: list[str] = []
         self._last: tuple[QPoint, int] = (QPoint(-99, -99), 0)
         self.view.hands.signals.clicked.connect(self.click)
@@ -147,6 +149,9 @@ class FaceTools(QObject):
         menu = QMenu(self.stage)
         if self.picture.surface is None:
             self._offer_edge(menu, self.view.hands.edge_at(at))
+            self.placing.offer(menu, at)
+            menu.addSeparator()
+            menu.addAction("Show everything", self.view.fit)
             return menu
         found = self.under(at)
         if found:
@@ -171,6 +176,7 @@ class FaceTools(QObject):
             action.setCheckable(True)
             action.setChecked(self.picture.options.near_walls == opacity)
         menu.addSeparator()
+        self.placing.offer(menu, at)
         place = self.picture.on_section(at.x(), at.y(), self.view.pane)
         if place is not None:
             menu.addAction("The fluid is here (wet point on the section)", lambda: self.wet(place))
@@ -188,7 +194,6 @@ class FaceTools(QObject):
             head.setEnabled(False)
             self._offer_conditions(menu, [edge])
             menu.addSeparator()
-        menu.addAction("Show everything", self.view.fit)
 
     def _offer_conditions(self, menu: QMenu, names: list[str]) -> None:
         case = self.document.shown

@@ -11,6 +11,8 @@ from mop_lantern.desk.theme import Tokens
 from mop_lantern.scene import Picture
 from mop_lantern.units import preferred, show
 
+ON_SECTION = {"colours", "grid", "arrows"}  # layers that show where the section of a space lies
+
 
 def value_words(
     picture: Picture | None,
@@ -28,7 +30,7 @@ def value_words(
         or not picture.answer.inside(place[None])[0]
     ):
         return ""
-    if picture.surface is not None and not picture.options.layers & {"colours", "grid", "arrows"}:
+    if picture.surface is not None and not picture.options.layers & ON_SECTION:
         return ""
     what = what or picture.quantity
     words, dimension = picture.quantities[what]

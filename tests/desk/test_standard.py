@@ -58,7 +58,7 @@ def test_a_case_without_readings_shows_trust_and_standard_readings(window: Desk,
     assert more.tokens is NIGHT and not more.grab().isNull()
     window.set_night(False)
     out = tmp_path / "all.csv"
-    assert "all.csv" in export_readings(out, window.archive.records)
+    assert "all.csv" in export_readings(out, window.archive.records, {"": {}})
     with out.open(encoding="utf-8") as rows:
         assert {row["id"] for row in csv.DictReader(rows)} == {
             "in.flow",

@@ -24,6 +24,7 @@ from mop_lantern.case import (
     settle,
     settle_any,
     table_of,
+    with_variant,
 )
 from mop_lantern.cli.importing import run_faces, run_geometry, run_import, run_wrap, text_of
 from mop_lantern.errors import EditError, Fault, FileError
@@ -203,6 +204,21 @@ def run_check(options: argparse.Namespace) -> int:
     return 2 if result.blocked else 0
 
 
+def _readings_now(options: argparse.Namespace, record: Any) -> dict[str, Any]:
+    """Give the readings a case file asks for now of a stored solution."""
+    from mop_lantern.results import open_answer, open_working
+    from mop_lantern.results.told import asked_now
+
+    case = with_variant(apply(load(options.case), record.edits), record.variant)
+    answers: list[Any] = []
+    for read in (open_answer, open_working):
+        try:
+            answers.append(read(options.run))
+        except FileError:  # a space alone has no network, and the other way round
+            continue
+    return asked_now(case, record, answers)
+
+
 def run_export(options: argparse.Namespace) -> int:
     """Export a run to the format its file's ending names."""
     from mop_lantern.results import load_run, open_answer, write_profile, write_readings
@@ -221,7 +237,8 @@ def run_export(options: argparse.Namespace) -> int:
                 options.quantity.split(","),
             )
         else:
-            write_readings(options.to, {record.variant or "base": record.readings | record.standard})
+            readings = _readings_now(options, record) if options.case else record.readings
+            write_readings(options.to, {record.variant or "base": readings | record.standard})
         return 0
     from mop_lantern.scene import export
 

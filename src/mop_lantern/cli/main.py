@@ -184,6 +184,11 @@ def _export_command(add: Adder) -> None:
         action="store_true",
         help="as FILE.csv: the components of the network, to be changed and imported again",
     )
+    export.add_argument(
+        "--case",
+        type=Path,
+        help="as FILE.csv: the readings this case file asks for now, taken on the stored solution",
+    )
 
 
 def _import_command(add: Adder) -> None:

@@ -32,7 +32,8 @@ from mop_lantern.network.surge import Surge
 from mop_lantern.network.transient import March
 from mop_lantern.results import events, save_network
 from mop_lantern.results.events import Event
-from mop_lantern.solve.storing import Storing, readings_told, record_of
+from mop_lantern.results.told import readings_told
+from mop_lantern.solve.storing import Storing, record_of
 
 BATCH = 0.15  # s of computing between two events
 HEAT_IN_TIME = 1e-3

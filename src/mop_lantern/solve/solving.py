@@ -35,6 +35,7 @@ from mop_lantern.results import (
     state_times,
 )
 from mop_lantern.results.events import Event, Progress
+from mop_lantern.results.told import readings_told
 from mop_lantern.solve.boundary_data import gap_cells, prepare
 from mop_lantern.solve.check import Evidence, checked
 from mop_lantern.solve.flow_run import FlowRun
@@ -54,7 +55,7 @@ from mop_lantern.solve.kept_flow import of_the_flow, start_from, steady_version,
 from mop_lantern.solve.marching import Marching
 from mop_lantern.solve.run import Run
 from mop_lantern.solve.stability import disturbed, stability_trust, suspect
-from mop_lantern.solve.storing import Storing, readings_told, record_of
+from mop_lantern.solve.storing import Storing, record_of
 from mop_lantern.solve.swinging import going_on, in_time
 from mop_lantern.solve.trusting import grid_trust
 from mop_lantern.units import worded_in

@@ -7,16 +7,12 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-
 from mop_lantern.errors import FileError
 from mop_lantern.judge import Measured, Trust
 from mop_lantern.results import RunRecord, new_run
 from mop_lantern.results.events import Event, Finished, saved
+from mop_lantern.results.told import readings_told
 from mop_lantern.solve.versions import versions
-from mop_lantern.units import DIMENSIONS
-
-NOTHING = 1e-100  # in SI units: a sum that cancels leaves as much
 
 
 class Storing:
@@ -109,25 +105,6 @@ def record_of(
         versions=versions(),
         **{**plain, **more},
     )
-
-
-def _plain(value: float) -> float | None:
-    """Give a value without -0.0 and what rounding alone left; None for none."""
-    return (0.0 if abs(value) < NOTHING else value) if np.isfinite(value) else None
-
-
-def readings_told(taken: Mapping[str, Measured]) -> dict[str, dict[str, Any]]:
-    """Give readings as records keep them: SI value (None for none), unit, title, dimension."""
-    return {
-        key: {
-            "value": _plain(item.value),
-            "unit": DIMENSIONS[item.dimension].si,
-            "title": item.title,
-            "dimension": item.dimension,
-            **({"swing": item.swing} if item.swing else {}),
-        }
-        for key, item in taken.items()
-    }
 
 
 def both(field: RunRecord, network: RunRecord) -> RunRecord:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -18,6 +19,7 @@ from mop_lantern.results import (
     open_working,
     state_times,
 )
+from mop_lantern.results.told import asked_later, joined, physics_of, take_later
 
 
 class Archive:
@@ -28,7 +30,9 @@ class Archive:
         self.skipped: list[str] = []  # what was wrong with runs that could not be read
         self._answers: dict[str, FieldResult] = {}
         self._stale: dict[str, tuple[Case, RunRecord, bool]] = {}  # what was compared last, by variant
-        self._solved: dict[str, tuple[RunRecord, dict[str, Any]]] = {}  # what a record depends on
+        self._solved: dict[str, tuple[RunRecord, Case, dict[str, Any]]] = {}  # and what it depends on
+        # readings taken after the solution by variant: as they are stated, and as told
+        self._later: dict[str, tuple[RunRecord, dict[str, tuple[Any, dict[str, Any] | None]]]] = {}
 
     def read(self, case: Case, folder: Path) -> None:
         """Read the newest runs from disk, without solving; broken ones are passed over and noted."""
@@ -115,18 +119,61 @@ class Archive:
 
     def _differs(self, case: Case, variant: str, record: RunRecord) -> bool:
         try:
-            solved = self._solved.get(variant)
-            if solved is None or solved[0] is not record:
-                solved = record, physics_of(parse_case(record.case))
-                self._solved[variant] = solved
-            return physics_of(with_variant(case, variant)) != solved[1]
+            return physics_of(with_variant(case, variant)) != self._as_solved(variant, record)[1]
         except LanternError:
             return True
 
+    def _as_solved(self, variant: str, record: RunRecord) -> tuple[Case, dict[str, Any]]:
+        """Give the case a record is of, its variant applied, and what the result depends on."""
+        known = self._solved.get(variant)
+        if known is None or known[0] is not record:
+            case = parse_case(record.case)
+            known = self._solved[variant] = record, case, physics_of(case)
+        return known[1:]
 
-def physics_of(case: Case) -> dict[str, Any]:
-    """Give what a result depends on."""
-    data = case.as_data()
-    for name in ("title", "notes", "units", "variants", "views", "measured"):
-        data.pop(name, None)
-    return data
+    # --- readings asked for later ---
+
+    def readings(self, case: Case, variant: str) -> dict[str, dict[str, Any]]:
+        """Give the readings a variant asks for as far as they are known: as solved, or taken on the stored
+        result since.
+        """
+        record = self.records[variant]
+        if self.stale(case, variant):
+            return record.readings
+        try:
+            taken = {key: told for key, (_, told) in self._known(variant).items() if told is not None}
+            return joined(with_variant(case, variant), self._as_solved(variant, record)[0], record, taken)
+        except LanternError:
+            return record.readings
+
+    def not_taken(self, case: Case, variant: str) -> list[str]:
+        """Give the readings of a variant that can be taken on its stored result and are not yet."""
+        record = self.records.get(variant)
+        if record is None or self.stale(case, variant):
+            return []
+        try:
+            present = with_variant(case, variant)
+            asked = asked_later(present, self._as_solved(variant, record)[0])
+        except LanternError:
+            return []
+        known = self._known(variant)
+        return [key for key in asked if key not in known or known[key][0] != present.readings[key]]
+
+    def taking(self, case: Case, variant: str, keys: list[str]) -> Callable[[], dict[str, Any]]:
+        """Give the work of taking readings of a variant on its stored result, to be done in a thread."""
+        present = with_variant(case, variant)
+        answers = [each for each in (self.answer(variant), self.working(variant)) if each is not None]
+        return lambda: take_later(present, keys, answers)
+
+    def keep_later(self, case: Case, variant: str, keys: list[str], told: dict[str, Any]) -> None:
+        """Keep readings that were taken; those without a value are not tried again."""
+        record = self.records.get(variant)
+        if record is not None:
+            items = with_variant(case, variant).readings
+            known = {**self._known(variant), **{key: (items[key], told.get(key)) for key in keys}}
+            self._later[variant] = record, known
+
+    def _known(self, variant: str) -> dict[str, tuple[Any, dict[str, Any] | None]]:
+        """Give what was taken on the present result of a variant."""
+        kept = self._later.get(variant)
+        return kept[1] if kept is not None and kept[0] is self.records.get(variant) else {}

@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import QObject, QProcess
 from PyQt6.QtGui import QGuiApplication
@@ -20,13 +21,15 @@ from mop_lantern.shape import Surface
 from mop_lantern.shape.geometry_out import regions_of, write_geometry
 
 
-def export_readings(path: Path, records: dict[str, RunRecord]) -> str:
-    """Write the readings of all variants, and the standard ones, as CSV in SI units."""
+def export_readings(
+    path: Path, records: dict[str, RunRecord], readings: dict[str, dict[str, dict[str, Any]]]
+) -> str:
+    """Write the readings of all variants, and the standard ones of their records, as CSV in SI units."""
     if not records:
         return "There is nothing to export yet: solve first."
     try:
         write_readings(
-            path, {name or "base": record.readings | record.standard for name, record in records.items()}
+            path, {name or "base": readings[name] | record.standard for name, record in records.items()}
         )
     except FileError as problem:
         return str(problem)
@@ -105,7 +108,10 @@ class Exports(QObject):
         """Ask for a file and write the readings of all variants as CSV."""
         path = self._ask("Export readings", "readings.csv", "CSV (*.csv)")
         if path is not None:
-            self.tell(export_readings(path, self.archive.records))
+            case = self.document.case
+            records = self.archive.records if case is not None else {}
+            readings = {name: self.archive.readings(case, name) for name in records if case is not None}
+            self.tell(export_readings(path, records, readings))
 
     def ask_picture(self) -> None:
         """Ask for a file and write the stage as PNG."""

@@ -8,6 +8,7 @@ from typing import Any
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QStackedWidget
 
+from mop_lantern.desk.background import BackgroundTask
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
 from mop_lantern.desk.network.network_stage import NetworkStage
@@ -62,6 +63,7 @@ class Showing(QObject):
         self.stages = QStackedWidget()
         self.stages.addWidget(panels.stage)
         self.stages.addWidget(panels.network_stage)
+        self._taking: BackgroundTask | None = None
         panels.stage.quantity_changed.connect(self._on_quantity)
         panels.stage.view.lining.signals.drawn.connect(self.show_line)
         history.chosen.connect(self._on_history)
@@ -114,7 +116,8 @@ class Showing(QObject):
             return
         columns = [key for key in ("", *case.variants) if key in records]
         stale = {key for key in columns if self.archive.stale(case, key)}
-        readings = {key: records[key].readings for key in columns}
+        readings = {key: self.archive.readings(case, key) for key in columns}
+        self._take_later(columns)
         former = self.history.column(variant)
         if former is not None:
             columns.append(former[0])
@@ -129,6 +132,25 @@ class Showing(QObject):
             record.grid if record else None, [cycle["cells"] for cycle in record.cycles] if record else []
         )
         self.ledger_filled.emit()
+
+    def _take_later(self, columns: list[str]) -> None:
+        """Take readings that were asked for after variants were solved on what was stored, in a thread."""
+        case = self.document.case
+        busy = self._taking is not None and self._taking.running
+        if case is None or busy or self.engine.state in ("solving", "paused"):
+            return
+        wanted = ((variant, self.archive.not_taken(case, variant)) for variant in columns)
+        variant, keys = next(((variant, keys) for variant, keys in wanted if keys), ("", []))
+        if not keys:
+            return
+        work = self.archive.taking(case, variant, keys)
+
+        def take(told: dict[str, Any]) -> None:
+            self.archive.keep_later(case, variant, keys, told)
+            self._taking = None
+            self._refresh_readings()
+
+        self._taking = BackgroundTask(self.panels.ledger, "", lambda _: work(), take, lambda _: take({}))
 
     def verdicts(self) -> dict[str, list[dict[str, Any]]]:
         """Give what the standard says of the comfort in every solved variant, by the words for it."""

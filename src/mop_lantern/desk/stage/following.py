@@ -13,9 +13,9 @@ from mop_lantern.case.fresh_place import PLACED
 from mop_lantern.case.handles import placed_handles
 from mop_lantern.desk.document import Document
 from mop_lantern.desk.engine import Engine
-from mop_lantern.desk.files.archive import physics_of
 from mop_lantern.desk.stage.stage import Stage
 from mop_lantern.errors import LanternError
+from mop_lantern.results.told import physics_of
 
 PATIENCE = 40  # ms an edit waits for the next: a drag sends many
 DRAG = "drag"

@@ -15,6 +15,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QMenu, QMessageBox
 
 from mop_lantern.desk.window import Desk
+from mop_lantern.scene.scale import value_at
+from mop_lantern.units import preferred, show
 from tests.desk.test_depth import solve
 from tests.desk.test_network import desk  # noqa: F401
 from tests.desk.test_window import wait
@@ -54,12 +56,19 @@ def test_every_layer_of_a_space_is_seen(desk: Desk) -> None:  # noqa: F811
     for name, button in stage.layer_buttons.items():
         button.setChecked(True)
         changed = (picture.image(size) != bare).mean()
-        assert changed > 0.002 or (name == "solids" and not picture.surface.solids), (
-            name
-        )  # plates without thickness have nothing to hatch
+        # plates without thickness have nothing to hatch, and nothing is moist
+        nothing = name == "dew" or (name == "solids" and not picture.surface.solids)
+        assert changed > 0.002 or (nothing and changed == 0), name
         button.setChecked(False)
     stage.layer_buttons["level"].setChecked(True)
-    assert not stage.space_tools.level.isHidden() and "mm/s" in stage.space_tools.level.words.text()
+    level = stage.space_tools.level
+    assert not level.isHidden() and "mm/s" in level.words.text()
+    field = picture.answer
+    assert field is not None
+    beyond = field.cells("speed") > value_at(picture.table_of("speed")[1], picture.options.level)
+    above = float(field.mesh.volume[beyond].sum())
+    assert 0 < above < field.mesh.volume.sum()
+    assert level.words.text().endswith(show(above, "volume", preferred("volume", level.units), 3))
     before = picture.image(size)
     stage.space_tools.level.slider.setValue(20)
     assert (picture.image(size) != before).any() and picture.options.level == 0.2

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -11,6 +12,7 @@ import pytest
 from mop_lantern.case import Case, parse_case, settle
 from mop_lantern.declare import Declared, declared, discover
 from mop_lantern.judge import FieldResult
+from mop_lantern.judge.field_result import Scalar
 from mop_lantern.scene.layer import Layer
 from mop_lantern.scene.options import PACKAGE, layer_options
 from mop_lantern.scene.pane import layers_of
@@ -19,6 +21,7 @@ from mop_lantern.solve.boundary_data import prepare
 from tests.scene.test_picture import shown
 
 SIZE = (240, 180)
+EMPTY = ("solids", "worst", "dew")  # nothing of these is in a channel of even cells or a box of water
 KINDS = discover(PACKAGE, Layer)
 OPTIONS = [(name, key, rule) for name, kind in KINDS.items() for key, rule in declared(kind).items()]
 BOX: dict[str, Any] = {
@@ -151,7 +154,7 @@ def test_in_a_plane_every_layer_shows_itself(plane: Picture, channel: dict[str, 
     plane.set_options(layers=frozenset())
     bare = plane.image(SIZE).astype(int)
     drawn = only(plane, name)
-    if name not in ("solids", "worst"):  # nothing of these is in a channel of even cells
+    if name not in EMPTY:
         assert (drawn != bare).any()
     assert np.array_equal(drawn, only(plane, name)), "the same each time"
 
@@ -162,7 +165,7 @@ def test_in_a_space_every_layer_shows_itself(space: Picture, name: str) -> None:
     space.set_options(layers=frozenset())
     bare = space.image(SIZE).astype(int)
     drawn = only(space, name)
-    if name not in ("solids", "worst"):
+    if name not in EMPTY:
         assert (drawn != bare).any()
     assert np.array_equal(drawn, only(space, name))
 
@@ -186,6 +189,43 @@ def test_every_option_is_drawn_at_its_ends(
             images.append(only(picture, name))
         picture.take_views(None)
         assert all(image.shape == (SIZE[1], SIZE[0], 3) for image in images)
+
+
+def damp(answer: FieldResult, faces: Any) -> FieldResult:
+    """Give a field whose air is at 90 % but at some boundary faces, where it is over its dew point."""
+    rim = np.where(faces, 1.2, 0.9)
+    humidity = Scalar(np.full(answer.mesh.n_cells, 0.9), rim, 0 * rim, "relative humidity", "fraction")
+    return replace(answer, scalars={"humidity": humidity})
+
+
+def test_dew_is_drawn_on_wet_walls_alone(plane: Picture, channel: dict[str, Any]) -> None:
+    shown(plane, channel)
+    dry = plane.answer
+    assert dry is not None
+    below = dry.mesh.face_centre[dry.mesh.n_internal :, 1] < 0
+    openings = np.isin(dry.mesh.patch, [dry.mesh.patch_names.index("run.start")])
+    images = []
+    for faces in (below & False, openings, below):
+        plane.set_answer(damp(dry, faces))
+        images.append(only(plane, "dew"))
+    changed = (images[2] != images[0]).any(axis=2)
+    assert np.array_equal(images[0], images[1]), "an opening is no surface"
+    assert changed[SIZE[1] // 2 + 5 :].any() and not changed[: SIZE[1] // 2 - 5].any(), "the lower wall"
+    assert plane.take_views(case_with("dew", over="80 %")) == []
+    assert (only(plane, "dew")[: SIZE[1] // 2 - 5] != images[0][: SIZE[1] // 2 - 5]).any(), "near it as well"
+    plane.take_views(None)
+
+
+def test_dew_is_drawn_on_the_walls_of_a_space(space: Picture) -> None:
+    stream = space.answer
+    assert stream is not None
+    bottom = stream.mesh.patch == stream.mesh.patch_names.index("d.bottom")
+    bare, wet = (
+        space.set_answer(damp(stream, faces)) or only(space, "dew") for faces in (bottom & False, bottom)
+    )
+    share = (wet != bare).any(axis=2).mean()
+    space.set_answer(stream)
+    assert 0.02 < share < 0.5
 
 
 def test_without_a_field_only_what_needs_none_is_drawn(plane: Picture, channel: dict[str, Any]) -> None:

@@ -19,7 +19,7 @@ class Layer(Kind):
     order, order_in_space : where it lies among others; in spaces ``order`` unless the other is given.
     needs_answer : it draws a field. scaled : it is coloured by the scale. of_solids : drawn of solids too,
     where there is no fluid. follows : what of a space it depends on besides surface, field and options:
-    "quantity", "section", "level", "seeds".
+    "quantity", "section", "level", "seeds". asks : a quantity without which it has nothing to draw.
     """
 
     order: ClassVar[int] = 0
@@ -28,6 +28,7 @@ class Layer(Kind):
     scaled: ClassVar[bool] = False
     of_solids: ClassVar[bool] = False
     follows: ClassVar[frozenset[str]] = frozenset()
+    asks: ClassVar[str] = ""
     help: ClassVar[str] = ""
 
     @classmethod

@@ -218,6 +218,14 @@ class Picture:
             start + (section_place(self.surface, k, self.options.share) - start[k]) / towards[k] * towards
         )
 
+    def volume_above(self, value: float) -> float:
+        """Give the volume (m3) in which the quantity shown lies above a value (SI), whole cells."""
+        answer = self.answer
+        if answer is None:
+            return 0.0
+        beyond = answer.covers(self.quantity) & (answer.cells(self.quantity) > value)
+        return float((answer.mesh.volume * answer.mesh.turn)[beyond].sum())
+
     def seen(self, place: NDArray[np.float64]) -> NDArray[np.float64]:
         """Give where in the plane of the picture (2,) m a place of a space lies."""
         right, up, _ = self.orbit.axes

@@ -38,12 +38,14 @@ class Placing:
             assert hint is not None
             hint.setEnabled(False)
             return
-        plan.addAction("Point: here", lambda: self.add("point", [place]))
+        within = picture.answer is None or bool(picture.answer.inside(place[None])[0])
+        if within:
+            plan.addAction("Point: here", lambda: self.add("point", [place]))
         plan.addAction("Line: drag from end to end", lambda: self.draw("line"))
         plan.addAction("Box: drag from corner to corner", lambda: self.draw("box"))
         if picture.surface is None:
             plan.addAction("What passes a section: drag from end to end", lambda: self.draw("section"))
-        else:
+        elif within:
             plan.addAction("What passes here through the section shown", lambda: self.add("passage", [place]))
 
     def draw(self, form: str) -> None:

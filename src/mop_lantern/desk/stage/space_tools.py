@@ -57,12 +57,14 @@ class LevelBar(QWidget):
     def tell(self) -> None:
         """Say at which value the surface lies."""
         if self.picture is None or self.picture.answer is None:
-            self.words.setText("Level surface")
+            self.words.setText("Iso-surface")
             return
         words, dimension = self.picture.quantities[self.picture.quantity]
         _, table = self.picture.table_of(self.picture.quantity)
         value = value_at(table, self.picture.options.level)
-        self.words.setText(f"Iso-surface: {words} {show(value, dimension, preferred(dimension, self.units))}")
+        above = show(self.picture.volume_above(value), "volume", preferred("volume", self.units), 3)
+        at = show(value, dimension, preferred(dimension, self.units))
+        self.words.setText(f"{words.capitalize()} over {at}: {above}")
 
     def _move(self, value: int) -> None:
         if self.picture is not None:

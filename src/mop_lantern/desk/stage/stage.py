@@ -17,6 +17,7 @@ from mop_lantern.desk.stage.view import View
 from mop_lantern.desk.theme import Tokens
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult
+from mop_lantern.scene import Picture
 from mop_lantern.scene.layer import Layer
 from mop_lantern.scene.options import PACKAGE
 from mop_lantern.scene.pane import layers_of
@@ -189,23 +190,30 @@ class Stage(QWidget):
         if marks is not None:
             picture.set_options(marks=marks)
         self.view.units = units
-        spatial = isinstance(shape, Surface)
         if isinstance(shape, Surface):  # what lies around a hollow hides it
             picture.set_options(
                 hidden=picture.options.hidden | {name for name in shape.names if name.endswith(".outside")}
             )
         self.space_tools.show_picture(picture, units)
-        dry = shape is not None and shape.dry
-        known = {
-            name for name, kind in layers_of(spatial) if not dry or kind.of_solids or not kind.needs_answer
-        }
-        for name, button in self.layer_buttons.items():
-            button.setVisible(name in known)
+        self._show_buttons(picture)
         if first:
             self.view.untouched = True
         if first or (self.view.untouched and self.view.at_rest and not picture.fits(self.view.pane)):
             picture.fit_later()
         self.view.redraw()
+
+    def _show_buttons(self, picture: Picture) -> None:
+        """Show the buttons of layers that have something to draw."""
+        shape = picture.shape or picture.surface
+        dry = shape is not None and shape.dry
+        known = {
+            name
+            for name, kind in layers_of(picture.surface is not None)
+            if (not dry or kind.of_solids or not kind.needs_answer)
+            and (not kind.asks or kind.asks in picture.quantities)
+        }
+        for name, button in self.layer_buttons.items():
+            button.setVisible(name in known)
 
     def show_answer(self, answer: FieldResult | None, message: str = "") -> None:
         """Show a field, or the bare shape. One on many cells of a space is put in order beside the window
@@ -216,6 +224,7 @@ class Stage(QWidget):
         if picture.ready_for(answer):
             picture.set_answer(answer)
             self._show_quantity()
+            self._show_buttons(picture)
             self.view.message = message
         elif self._ordering is None and answer is not None and picture.surface is not None:
             surface = picture.surface

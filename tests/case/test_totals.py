@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from types import SimpleNamespace
+
 import numpy as np
 import pytest
 
 from mop_lantern.case import Case, apply, handles, review
 from mop_lantern.case.patches import outline_of, patch_edits
-from mop_lantern.case.totals import made_equal, totals
+from mop_lantern.case.totals import made_equal
 from mop_lantern.errors import CaseError
+from mop_lantern.judge.facts import Facts, OpeningFacts
+from mop_lantern.judge.totals import totals_of
 from tests.shape.test_solids import space
 
 BOX = {"box": {"kind": "brick", "length": "200 mm", "width": "100 mm", "height": "50 mm"}}
@@ -27,7 +31,9 @@ def test_as_much_leaves_as_enters() -> None:
     found = review(case)
     [note] = [note for note in found.notes if note.kind == "no_way_out"]
     assert note.remedy and found.blocked and found.facts is not None
-    assert totals(found.facts) == pytest.approx((1e-5, 4e-6, 0))
+    totals = totals_of(found.facts)
+    assert (totals.enters, totals.leaves) == pytest.approx((1e-5, 4e-6)) and totals.unequal
+    assert "6 mL/s too much enters" in totals.told("mL/s")
     assert note.edits == {"field.openings.b.flow": "7.5 mL/s", "field.openings.c.flow": "2.5 mL/s"}, (
         "in proportion, in the unit typed"
     )
@@ -153,3 +159,52 @@ def test_a_drag_brings_the_corner_to_the_pointer(key: str) -> None:
         assert "parameters.reach.value" in [handle.path for handle in found], (
             "a dimension that is a parameter drags the parameter"
         )
+
+
+@pytest.mark.parametrize(
+    ("flows", "brief", "told"),
+    [
+        (
+            {"in1": "720", "in2": "", "ret": "-720"},
+            "in and out 720 m³/h",
+            "720 m³/h enter and 720 m³/h leave, 10 air",
+        ),
+        (
+            {"in1": "360", "in2": "360", "out": ""},
+            "in 720 m³/h",
+            "In all 720 m³/h enter, 10 air changes an hour; as much leaves through out.",
+        ),
+        (
+            {"in1": "720", "ret": "-600", "door": ""},
+            "in 720 m³/h, out 600 m³/h, 120 m³/h differ",
+            "the difference of 120 m³/h leaves through door.",
+        ),
+        (
+            {"ret": "-600", "a": "", "b": "", "c": "", "d": ""},
+            "out 600 m³/h",
+            "600 m³/h are drawn off, 8.33 air changes an hour; as much comes in through a, b, c and more.",
+        ),
+        ({"a": "", "b": ""}, "", ""),
+    ],
+)
+def test_what_enters_and_leaves_in_all_is_told(flows: dict[str, str], brief: str, told: str) -> None:
+    """A room of 72 m3."""
+    openings = tuple(
+        OpeningFacts(key, key, "volume_flow", 1.0, 1.0, float(flow) / 3600 if flow else None)
+        for key, flow in flows.items()
+    )
+    room = SimpleNamespace(volume=72.0)
+    totals = totals_of(Facts(None, room, openings, 0.0, (), 0.0, 0, 1.2, 1.8e-5))  # type: ignore[arg-type]
+    assert totals.briefly("m3/h") == brief and told in totals.told("m3/h")
+    assert totals.unequal == ("differ" in brief)
+
+
+def test_the_sheet_tells_them_where_there_is_more_than_one() -> None:
+    def note(case: Case) -> list[str]:
+        return [note.text for note in review(case).notes if note.kind == "totals"]
+
+    assert note(three(b="3 mL/s")) == [
+        "In all 0.01 L/s enter and 0.003 L/s leave: 0.007 L/s too much enters."
+    ]
+    free = apply(three(), {"field.openings.out": {"kind": "static_pressure", "edge": "box.east"}})
+    assert note(free) == [], "water in and out says nothing new"

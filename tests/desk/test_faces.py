@@ -218,3 +218,18 @@ def test_readings_are_placed_on_the_section(desk: Desk) -> None:  # noqa: F811
     for _ in range(3):
         desk.document.undo()
     assert set(settled(desk).readings) == before
+
+
+def test_what_enters_and_leaves_in_all_stays_in_view(desk: Desk) -> None:  # noqa: F811
+    settled(desk)
+    assert desk.flows.text().startswith("in ") and "make equal" not in desk.flows.text()
+    drawn = {"kind": "volume_flow", "edge": "left.face", "way": "out", "flow": "1 mL/s"}
+    desk.document.edit({"field.openings.left": drawn})
+    settled(desk)
+    wait(lambda: "make equal" in desk.flows.text())
+    assert "differ" in desk.flows.text() and "the difference of" in desk.flows.toolTip()
+    desk.flows.linkActivated.emit("equal")
+    settled(desk)
+    wait(lambda: desk.flows.text().startswith("in and out"))
+    desk.document.edit({"field.openings.left.flow": "much"})
+    wait(lambda: not desk.flows.text())

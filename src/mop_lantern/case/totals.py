@@ -1,4 +1,4 @@
-"""Total flow in and out of a space, and making them equal."""
+"""Total flow in and out of a space made equal."""
 
 from __future__ import annotations
 
@@ -10,20 +10,9 @@ from mop_lantern.declare import Record, declared
 from mop_lantern.errors import CaseError, Fault
 from mop_lantern.field.boundary import Opening
 from mop_lantern.judge import Facts
+from mop_lantern.judge.totals import totals_of
 from mop_lantern.units import convert, evaluate, show_number
 from mop_lantern.units.expression import unit_typed
-
-
-def totals(facts: Facts) -> tuple[float, float, int]:
-    """Give the volume flow (m3/s) given to enter, that given to leave, and how many openings leave theirs
-    open.
-    """
-    flows = [opening.flow for opening in facts.openings]
-    return (
-        sum(max(flow, 0.0) for flow in flows if flow is not None),
-        sum(max(-flow, 0.0) for flow in flows if flow is not None),
-        flows.count(None),
-    )
 
 
 def made_equal(case: Case, facts: Facts) -> dict[str, Any]:
@@ -43,7 +32,8 @@ def made_equal(case: Case, facts: Facts) -> dict[str, Any]:
 
 
 def _equal_in_space(case: Case, facts: Facts) -> dict[str, Any]:
-    enters, leaves, _ = totals(facts)
+    totals = totals_of(facts)
+    enters, leaves = totals.enters, totals.leaves
     if not enters > 0 or not leaves > 0:
         what = "enter" if not enters > 0 else "leave"
         raise CaseError(

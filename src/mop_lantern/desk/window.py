@@ -29,6 +29,7 @@ from mop_lantern.desk.files.casefile import CaseFiles, recent_files
 from mop_lantern.desk.files.exporting import Exports
 from mop_lantern.desk.files.importing import Importing
 from mop_lantern.desk.files.storing import Storing
+from mop_lantern.desk.flows_label import FlowsLabel
 from mop_lantern.desk.menus import deeds_of
 from mop_lantern.desk.network.building import Building
 from mop_lantern.desk.network.network_pages import NetworkPages
@@ -174,9 +175,11 @@ class Desk(QMainWindow):
         self.setCentralWidget(holder)
         self.status = QLabel("")
         self.cells = QLabel("")
+        self.flows = FlowsLabel()
         bar = self.statusBar()
         assert bar is not None
         bar.addWidget(self.status, 1)
+        bar.addPermanentWidget(self.flows)
         bar.addPermanentWidget(self.cells)
         bar.setSizeGripEnabled(False)
 
@@ -184,6 +187,7 @@ class Desk(QMainWindow):
         bar = self.bar
         document = self.document
         engine = self.engine
+        self.flows.linkActivated.connect(lambda _: self.faces.make_equal())
         bar.undo.clicked.connect(document.undo)
         bar.redo.clicked.connect(document.redo)
         bar.night.clicked.connect(self.set_night)
@@ -463,6 +467,7 @@ class Desk(QMainWindow):
             marks = tuple(line for device in devices for line in drawn(device, flat))
             self.stage.show_shape(result.shape, ways, units, marks)
             self.following.show_handles()
+        self.flows.tell(result)
         self.stage.view.trails = [line for fault in result.faults for line in fault.lines]
         self.showing.refresh()
         self._refresh_buttons()

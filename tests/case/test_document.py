@@ -236,6 +236,17 @@ def test_sentences_hold_every_value(channel: dict[str, Any]) -> None:
         assert words in text
 
 
+def test_what_nobody_names_is_told_to_be_still_and_to_let_no_heat_through(channel: dict[str, Any]) -> None:
+    def rest(case: Any) -> str:
+        return next(line for line in lines(case) if line.path == "field.walls").text()
+
+    case = parse_case(channel)
+    assert rest(case) == "All other edges are still, smooth walls."
+    warm = apply(case, {"field.heat.solve": True})
+    assert rest(warm).endswith("without a line for heat no heat passes them.")
+    assert "faces" in rest(apply(case, {"shape.space": "space"}))
+
+
 def test_a_fresh_item_of_every_kind_fits_the_document(channel: dict[str, Any]) -> None:
     case = parse_case(channel)
     edges = list(settle(case).shape.edge_lengths)

@@ -383,11 +383,14 @@ def _listed(words: list[str]) -> str:
 
 
 def _still(case: Case, edges: dict[str, float] | None) -> Line:
+    """Say what all those are that nobody names."""
     used = {item.edge for item in (*case.field.openings.values(), *case.field.walls.values())}
-    rest = "All other edges are still, smooth walls."
+    what = "faces" if case.shape.space == "space" else "edges"
+    rest = f"All other {what} are still, smooth walls"
     if edges is not None:
-        rest = (
-            f"The other {len([edge for edge in edges if edge not in used and edge != 'axis'])} edges are "
-            "still, smooth walls."
-        )
+        others = [edge for edge in edges if edge not in used and edge != "axis"]
+        rest = f"The other {len(others)} {what} are still, smooth walls"
+    if case.field.heat.solve:
+        rest += "; without a line for heat no heat passes them"
+    rest += "."
     return Line("Walls and solids", "field.walls", (rest,))

@@ -148,14 +148,15 @@ class FlowSolver(FlowFields):
         return Step(self.iteration, wrong, mass, used)
 
     def _ease(self) -> None:
-        """Hold velocities back in the first iterations of a flow that pressures drive from rest: nothing but
-        friction would resist them yet, and thin fluid would set out at thousands of times its speed.
+        """Hold velocities back in the first iterations of a flow that pressures drive from rest, or forces that
+        may grow: nothing but friction would resist them yet, and thin fluid would set out at thousands of
+        times its speed (a warm room with little air at 37 m/s after two iterations).
         """
         if self.iteration == 0:
             rest = self.time_step is None and not self.U.any()
             pressures = self.boundary.pressure[self.boundary.pressed]
             driven = len(self.following) or (len(pressures) and np.ptp(pressures) > 0)
-            self._eased = EASED if rest and driven else 0
+            self._eased = EASED if rest and (driven or len(self.force)) else 0
         left = 1.0 - self.iteration / max(self._eased, 1)
         if left <= 0 or not self._eased:
             self._momentum.ease = NONE[:, 0]

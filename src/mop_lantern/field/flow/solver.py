@@ -148,9 +148,9 @@ class FlowSolver(FlowFields):
         return Step(self.iteration, wrong, mass, used)
 
     def _ease(self) -> None:
-        """Hold velocities back in the first iterations of a flow that pressures drive from rest, or forces that
-        may grow: nothing but friction would resist them yet, and thin fluid would set out at thousands of
-        times its speed (a warm room with little air at 37 m/s after two iterations).
+        """Hold velocities back in the first iterations of a flow that pressures drive from rest, or forces
+        that may grow: nothing but friction would resist them yet, and thin fluid would set out at thousands
+        of times its speed (a warm room with little air at 37 m/s after two iterations).
         """
         if self.iteration == 0:
             rest = self.time_step is None and not self.U.any()

@@ -44,6 +44,9 @@ def test_a_reading_outside_has_no_value_and_is_not_tried_again(desk: Desk) -> No
     assert desk.document.edit({"readings.far": far})
     reviewed(desk)
     wait(lambda: "far" in page.titles)
-    assert page.value_words("far", "") == "–"
+    assert page.value_words("far", "") == "–" and page.band_words("far", "") == "taken afterwards"
+    assert desk.document.edit({"readings.far.quantity": "k"})
+    reviewed(desk)
+    wait(lambda: page.band_words("far", "") == "solve to have it")
     desk.showing.refresh()
     assert desk.archive.not_taken(desk.document.case, "") == []  # type: ignore[arg-type]

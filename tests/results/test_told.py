@@ -8,13 +8,15 @@ from typing import Any
 
 import pytest
 
-from mop_lantern.case import apply, parse_case, save, settle, with_variant
+from mop_lantern.case import apply, fresh_item, parse_case, save, settle, with_variant
 from mop_lantern.cli.main import main
+from mop_lantern.declare import discover
 from mop_lantern.desk.files.archive import Archive
 from mop_lantern.errors import CaseError
 from mop_lantern.results import RunRecord, load_run, open_answer
 from mop_lantern.results.told import asked_later, asked_now, joined, physics_of, take_later
 from mop_lantern.solve import Solving
+from mop_lantern.units import DIMENSIONS
 
 SPEED = {"kind": "point", "at": ["60 mm", "1 mm"], "quantity": "speed"}
 SECTION = {"kind": "section", "start": ["50 mm", "-10 mm"], "end": ["50 mm", "10 mm"], "measure": "flow"}
@@ -78,7 +80,20 @@ def test_what_was_not_solved_or_lies_outside_has_no_value(solved: tuple[Any, Pat
         },
     )
     told = take_later(more, ["warm", "out"], [open_answer(folder)])
-    assert "warm" not in told and told["out"]["value"] is None
+    assert told["warm"]["value"] is None and told["warm"]["later"] == "lacking"
+    assert told["out"]["value"] is None and told["out"]["later"] == "taken"
+
+
+@pytest.mark.parametrize("kind", discover("mop_lantern.judge.readings"))
+def test_any_reading_may_be_asked_for_later(solved: tuple[Any, Path], kind: str) -> None:
+    """Also one of what the case does not have: it is passed over."""
+    case, folder = solved
+    item = fresh_item(case, "readings", kind, ["p.end", "p.start", "p.left"], settle(case).shape)
+    more = apply(case, {"readings.fresh": item})
+    told = take_later(more, asked_later(more, case), [open_answer(folder)])
+    assert set(told) <= {"fresh"}
+    [one] = told.values() or [{"value": None, "dimension": "number"}]
+    assert isinstance(one["value"], float | None) and one["dimension"] in DIMENSIONS
 
 
 def test_readings_are_no_physics_but_what_follows_them_over_time_is(solved: tuple[Any, Path]) -> None:
@@ -117,8 +132,14 @@ def test_the_archive_takes_each_once_and_again_where_it_changed(solved: tuple[An
     more = apply(case, {"readings.again": SPEED, "readings.warm": {**SPEED, "quantity": "T"}})
     assert not archive.stale(more, "") and archive.not_taken(more, "") == ["again", "warm"]
     assert list(archive.readings(more, "")) == ["speed"]
-    archive.keep_later(more, "", ["again", "warm"], archive.taking(more, "", ["again", "warm"])())
-    assert archive.not_taken(more, "") == [] and list(archive.readings(more, "")) == ["speed", "again"]
+    stated, work = archive.taking(more, "", ["again", "warm"])
+    former = archive.records[""]
+    archive.keep_later(former, stated, work())
+    assert archive.not_taken(more, "") == [] and list(archive.readings(more, "")) == [
+        "speed",
+        "again",
+        "warm",
+    ]
     moved = apply(more, {"readings.again.at": ["50 mm", "0 mm"]})
     assert archive.not_taken(moved, "") == ["again"]
     changed = apply(more, {"field.openings.in.velocity": "6 mm/s"})
@@ -126,6 +147,8 @@ def test_the_archive_takes_each_once_and_again_where_it_changed(solved: tuple[An
     assert list(archive.readings(changed, "")) == ["speed"]
     archive.take("", str(folder))
     assert archive.not_taken(more, "") == ["again", "warm"], "another result"
+    archive.keep_later(former, stated, work())
+    assert archive.not_taken(more, "") == ["again", "warm"], "what was taken on a former one is not kept"
     assert archive.not_taken(more, "B") == []
 
 

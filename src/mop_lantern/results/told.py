@@ -17,7 +17,8 @@ from mop_lantern.results.runs import RunRecord
 from mop_lantern.units import DIMENSIONS
 
 NOTHING = 1e-100  # in SI units: a sum that cancels leaves as much
-LATER = "later"  # marks a reading that was taken after the solution
+LATER = "later"  # marks a reading that was taken after the solution: TAKEN, or LACKING where it could not be
+TAKEN, LACKING = "taken", "lacking"
 
 
 def readings_told(taken: Mapping[str, Measured]) -> dict[str, dict[str, Any]]:
@@ -69,22 +70,25 @@ def take_later(
     case: Case, keys: list[str], answers: list[FieldResult | NetworkResult]
 ) -> dict[str, dict[str, Any]]:
     """Take readings of a case (its variant applied) on the stored ``answers`` of its field and its network,
-    as records keep them. One of a quantity that was not solved has no value.
+    as records keep them. One of a quantity that was not solved, or that has a fault, is marked as lacking.
 
     What is taken so was not watched while it was solved, and no other grid tells how far cells move it; of a
     flow that swings it is the last look, not the mean.
     """
-    numbers, _ = resolve(case)
-    readings = numbers.readings
+    numbers, faults = resolve(case)
+    faulty = {fault.path.split(".")[1] for fault in faults if fault.path.startswith("readings.")}
+    readings = {key: numbers.readings[key] for key in keys if key not in faulty}
     found: dict[str, Measured] = {}
     for answer in answers:
         known = {
-            key: readings[key]
-            for key in keys
-            if isinstance(answer, NetworkResult) or answer.has(getattr(readings[key], "quantity", "pressure"))
+            key: item
+            for key, item in readings.items()
+            if isinstance(answer, NetworkResult) or answer.has(getattr(item, "quantity", "pressure"))
         }
         found |= measure(known, answer)
-    return {key: {**told, LATER: True} for key, told in readings_told(found).items()}
+    told = {key: {**one, LATER: TAKEN} for key, one in readings_told(found).items()}
+    nothing = {"value": None, "unit": DIMENSIONS["number"].si, "dimension": "number", LATER: LACKING}
+    return {key: told.get(key, {**nothing, "title": case.readings[key].title or key}) for key in keys}
 
 
 def joined(

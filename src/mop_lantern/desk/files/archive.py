@@ -29,6 +29,7 @@ class Archive:
         self.records: dict[str, RunRecord] = {}
         self.skipped: list[str] = []  # what was wrong with runs that could not be read
         self._answers: dict[str, FieldResult] = {}
+        self._applied: dict[str, tuple[Case, Case]] = {}  # the case with its variants applied
         self._stale: dict[str, tuple[Case, RunRecord, bool]] = {}  # what was compared last, by variant
         self._solved: dict[str, tuple[RunRecord, Case, dict[str, Any]]] = {}  # and what it depends on
         # readings taken after the solution by variant: as they are stated, and as told
@@ -119,9 +120,16 @@ class Archive:
 
     def _differs(self, case: Case, variant: str, record: RunRecord) -> bool:
         try:
-            return physics_of(with_variant(case, variant)) != self._as_solved(variant, record)[1]
+            return physics_of(self._present(case, variant)) != self._as_solved(variant, record)[1]
         except LanternError:
             return True
+
+    def _present(self, case: Case, variant: str) -> Case:
+        """Give the case as it stands with a variant applied."""
+        known = self._applied.get(variant)
+        if known is None or known[0] is not case:
+            known = self._applied[variant] = case, with_variant(case, variant)
+        return known[1]
 
     def _as_solved(self, variant: str, record: RunRecord) -> tuple[Case, dict[str, Any]]:
         """Give the case a record is of, its variant applied, and what the result depends on."""
@@ -142,7 +150,7 @@ class Archive:
             return record.readings
         try:
             taken = {key: told for key, (_, told) in self._known(variant).items() if told is not None}
-            return joined(with_variant(case, variant), self._as_solved(variant, record)[0], record, taken)
+            return joined(self._present(case, variant), self._as_solved(variant, record)[0], record, taken)
         except LanternError:
             return record.readings
 
@@ -152,25 +160,31 @@ class Archive:
         if record is None or self.stale(case, variant):
             return []
         try:
-            present = with_variant(case, variant)
+            present = self._present(case, variant)
             asked = asked_later(present, self._as_solved(variant, record)[0])
         except LanternError:
             return []
         known = self._known(variant)
         return [key for key in asked if key not in known or known[key][0] != present.readings[key]]
 
-    def taking(self, case: Case, variant: str, keys: list[str]) -> Callable[[], dict[str, Any]]:
-        """Give the work of taking readings of a variant on its stored result, to be done in a thread."""
-        present = with_variant(case, variant)
+    def taking(
+        self, case: Case, variant: str, keys: list[str]
+    ) -> tuple[dict[str, Any], Callable[[], dict[str, Any]]]:
+        """Give readings of a variant as they are stated, and the work of taking them on its stored result, to
+        be done in a thread.
+        """
+        present = self._present(case, variant)
         answers = [each for each in (self.answer(variant), self.working(variant)) if each is not None]
-        return lambda: take_later(present, keys, answers)
+        stated = {key: present.readings[key] for key in keys}
+        return stated, lambda: take_later(present, keys, answers)
 
-    def keep_later(self, case: Case, variant: str, keys: list[str], told: dict[str, Any]) -> None:
-        """Keep readings that were taken; those without a value are not tried again."""
-        record = self.records.get(variant)
-        if record is not None:
-            items = with_variant(case, variant).readings
-            known = {**self._known(variant), **{key: (items[key], told.get(key)) for key in keys}}
+    def keep_later(self, record: RunRecord, items: dict[str, Any], told: dict[str, Any]) -> None:
+        """Keep readings, as they are stated and as told, that were taken on a record, if it is still there;
+        those without a value are not tried again.
+        """
+        variant = record.variant
+        if self.records.get(variant) is record:
+            known = self._known(variant) | {key: (item, told.get(key)) for key, item in items.items()}
             self._later[variant] = record, known
 
     def _known(self, variant: str) -> dict[str, tuple[Any, dict[str, Any] | None]]:

@@ -12,7 +12,7 @@ from mop_lantern.desk.results.standard import StandardPage
 from mop_lantern.desk.results.verdict import VerdictPage
 from mop_lantern.desk.theme import Tokens, font
 from mop_lantern.judge.trust import FLAT_LIMIT, GUESS_LIMIT
-from mop_lantern.results.told import LATER
+from mop_lantern.results.told import LACKING, LATER
 from mop_lantern.units import DIMENSIONS, convert, preferred, show, show_change, show_number
 from mop_lantern.units.quantity import pretty_unit
 
@@ -134,7 +134,7 @@ class LedgerPage(QWidget):
         """
         reading = self.readings.get(column, {}).get(key, {})
         if reading.get(LATER):
-            return "taken afterwards"
+            return "solve to have it" if reading[LATER] == LACKING else "taken afterwards"
         span = reading.get("span") or abs(reading.get("value") or 0.0)
         if span and reading.get("swing", 0.0) > FLAT_LIMIT * span:
             swing = reading["swing"]

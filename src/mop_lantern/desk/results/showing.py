@@ -143,10 +143,11 @@ class Showing(QObject):
         variant, keys = next(((variant, keys) for variant, keys in wanted if keys), ("", []))
         if not keys:
             return
-        work = self.archive.taking(case, variant, keys)
+        record = self.archive.records[variant]
+        stated, work = self.archive.taking(case, variant, keys)
 
         def take(told: dict[str, Any]) -> None:
-            self.archive.keep_later(case, variant, keys, told)
+            self.archive.keep_later(record, stated, told)
             self._taking = None
             self._refresh_readings()
 

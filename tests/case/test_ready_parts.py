@@ -15,6 +15,7 @@ from mop_lantern.cli import main
 from mop_lantern.declare import discover
 from mop_lantern.errors import CaseError
 from mop_lantern.solve import Solving
+from mop_lantern.solve.boundary_data import prepare
 
 ROOM: dict[str, Any] = {
     "media": {"a": {"kind": "air"}},
@@ -89,6 +90,66 @@ def test_a_room_without_a_place_says_so() -> None:
     plane = parse_case({"media": {"a": {"kind": "air"}}})
     with pytest.raises(CaseError, match="this case is a plane"):
         ready_edits(plane, None, "lamp")
+
+
+def patch_box(case: Any, key: str) -> tuple[Any, Any]:
+    """Give the corners of the box about a patch, m."""
+    shape = review(case).shape
+    mine = shape.labels == shape.names.index(f"{key}.face")
+    corners = shape.points[shape.triangles[mine]].reshape(-1, 3)
+    return corners.min(axis=0), corners.max(axis=0)
+
+
+def test_patches_of_one_wall_stay_clear_of_each_other() -> None:
+    case = with_parts("supply", "supply", "supply", "open_window", "open_door", "extract", "pane")
+    keys = [f"supply{k}" for k in (1, 2, 3)] + ["open_window1", "open_door1", "extract1", "pane1"]
+    assert {case.shape.solids[key].on for key in keys[:3]} == {"room.top"}
+    boxes = [(key, *patch_box(case, key)) for key in keys]
+    for number, (one, low, high) in enumerate(boxes):
+        for other, other_low, other_high in boxes[:number]:
+            apart = (low > other_high + 0.1) | (high < other_low - 0.1)
+            assert apart.any(), f"{one} lies on {other}"
+    assert patch_box(case, "open_door1")[0][2] == pytest.approx(0.01, abs=1e-6)
+    assert patch_box(case, "open_window1")[0][2] == pytest.approx(0.9, abs=1e-6)
+    assert patch_box(case, "extract1")[0][2] == pytest.approx(0.2, abs=1e-6)
+
+
+def test_a_full_wall_has_no_room_for_another() -> None:
+    low = apply(parse_case(ROOM), {"shape.solids.room.length": "1.8 m", "shape.solids.room.width": "1.8 m"})
+    low = apply(low, ready_edits(low, review(low).shape, "supply"))
+    with pytest.raises(CaseError, match="no ceiling is free"):
+        ready_edits(low, review(low).shape, "supply")
+    flat = apply(parse_case(ROOM), {"shape.solids.room.height": "2 m"})
+    with pytest.raises(CaseError, match="no upright wall"):
+        ready_edits(flat, review(flat).shape, "open_door")
+
+
+def test_a_supply_and_an_extract_carry_a_room_by_themselves() -> None:
+    case = apply(with_parts("supply", "extract"), {"field.openings.in": None, "field.openings.out": None})
+    found = review(case)
+    assert not found.blocked and found.facts is not None
+    assert {opening.key: opening.flow for opening in found.facts.openings} == {
+        "supply1": pytest.approx(240 / 3600),
+        "extract1": None,
+    }
+
+
+def test_air_passes_under_a_table_and_not_through_it() -> None:
+    case = with_parts("table")
+    settled = settle(case, "")
+    mesh = prepare(settled)
+    top = mesh.patch == mesh.patch_names.index("table1.front")
+    place = mesh.face_centre[mesh.n_internal :][top]
+    assert place[:, 2] == pytest.approx(np.full(len(place), 0.74), abs=1e-3)
+    assert np.linalg.norm(mesh.area[mesh.n_internal :][top], axis=1).sum() == pytest.approx(1.28, rel=1e-3)
+    low, high = place.min(axis=0), place.max(axis=0)
+    inner = mesh.face_centre[: mesh.n_internal]
+    over = (inner[:, :2] > low[:2]).all(axis=1) & (inner[:, :2] < high[:2]).all(axis=1)
+    level = np.abs(mesh.area[: mesh.n_internal, 2]) > 0.9 * np.linalg.norm(
+        mesh.area[: mesh.n_internal], axis=1
+    )
+    assert not (over & level & (np.abs(inner[:, 2] - 0.74) < 0.01)).any()
+    assert (over & (inner[:, 2] < 0.7)).any(), "air is under it"
 
 
 def test_a_person_gives_what_people_give() -> None:

@@ -10,11 +10,12 @@ from numpy.typing import NDArray
 
 from mop_lantern.case.document import Case
 from mop_lantern.case.fresh import fresh_key
-from mop_lantern.case.fresh_place import FLAT, length, middle_of
+from mop_lantern.case.fresh_place import FLAT, length
 from mop_lantern.declare import Kind, discover
 from mop_lantern.errors import CaseError, Fault, nearest
 from mop_lantern.shape import Plane, Surface
 from mop_lantern.shape.solid import face_axes
+from mop_lantern.units import evaluate
 
 PACKAGE = "mop_lantern.case.ready"
 PLACE = "ready"  # of an offer: no section of its own
@@ -88,39 +89,101 @@ class Room:
         says = f"the room has no place for a part of {told} m."
         return CaseError([Fault("shape.solids", says, "Make the room larger, or add a box of your own.")])
 
-    def on_wall(self, width: float, height: float) -> dict[str, Any]:
-        """Give a patch (m) in the middle of an upright face that nothing is laid on."""
-        return self._patch(width, height, "upright wall", lambda inward: abs(inward[2]) < LEVEL)
+    def board(self, size: tuple[float, float, float]) -> dict[str, Any]:
+        """Give a level sheet on top of where a box of a size (m) finds its place on the floor.
+
+        Raises
+        ------
+        CaseError : the room has no place for it.
+        """
+        box = self.block(size)
+        corner = [evaluate(box[way], "length", {}) for way in "xyz"]
+        middle = corner + np.array(size) * (0.5, 0.5, 1.0)
+        places = {way: length(float(value)) for way, value in zip("xyz", middle, strict=True)}
+        turned = {"heading": "90 deg", "rise": "90 deg"}
+        sides = {"width": f"{size[0]:g} m", "height": f"{size[1]:g} m", "thickness": "0 mm"}
+        return {"kind": "plate", "role": "void", **places, **turned, **sides}
+
+    def on_wall(self, width: float, height: float, sill: float | None = None) -> dict[str, Any]:
+        """Give a patch (m) in the middle of an upright face that nothing is laid on, or so far over the
+        floor.
+        """
+        return self._patch(width, height, "upright wall", lambda inward: abs(inward[2]) < LEVEL, sill)
+
+    def on_ceiling(self, width: float, height: float) -> dict[str, Any]:
+        """Give a patch (m) in the middle of a ceiling that nothing is laid on."""
+        return self._patch(width, height, "ceiling", lambda inward: inward[2] < LEVEL - 1)
 
     def on_floor(self, width: float, height: float) -> dict[str, Any]:
         """Give a patch (m) in the middle of a floor that nothing is laid on."""
         return self._patch(width, height, "floor", lambda inward: inward[2] > 1 - LEVEL)
 
     def _patch(
-        self, width: float, height: float, called: str, fits: Callable[[Floats], bool]
+        self,
+        width: float,
+        height: float,
+        called: str,
+        fits: Callable[[Floats], bool],
+        sill: float | None = None,
     ) -> dict[str, Any]:
-        """Give a patch on the first flat face that fits and is large enough; no larger than most of it.
+        """Give a patch on the first flat face that fits and has room for it.
 
         Raises
         ------
         CaseError : there is none.
         """
         solids = self.case.shape.solids
-        taken = {item.on for item in solids.values() if item.kind == "patch"}
-        taken |= {item.edge for item in self.case.field.openings.values()}
+        taken = {item.edge for item in self.case.field.openings.values()}
         surface = self.surface
         for name in () if surface is None else surface.names:
             own = solids.get(name.split(".")[0])
             bare = name not in taken and own is not None and own.role == "fluid" and own.kind != "patch"
             if not bare or surface is None or not fits(surface.face(name)[1]) or surface.facing(name) < FLAT:
                 continue
-            corners = surface.points[surface.triangles[surface.labels == surface.names.index(name)]]
-            sides = [float(np.ptp(corners.reshape(-1, 3) @ way)) for way in face_axes(-surface.face(name)[1])]
-            if width < INSIDE * sides[0] and height < INSIDE * sides[1]:
+            at = self._free_on(surface, name, width, height, sill)
+            if at is not None:
+                places = {way: length(float(value)) for way, value in zip("xyz", at, strict=True)}
                 sizes = {"width": f"{width:g} m", "height": f"{height:g} m"}
-                return {"kind": "patch", "on": name, **middle_of(name, surface), **sizes}
+                return {"kind": "patch", "on": name, **places, **sizes}
         says = f"no {called} is free and large enough for it."
         raise CaseError([Fault("shape.solids", says, "Make the room larger, or lay a patch of your own.")])
+
+    def _free_on(
+        self, surface: Surface, name: str, width: float, height: float, sill: float | None
+    ) -> Floats | None:
+        """Give the place on a face (3,) m nearest to its middle, or so far over the floor, where a patch
+        stays within its rim and clear of other patches; None where there is none.
+        """
+        middle, inward = surface.face(name)
+        axes = np.column_stack(face_axes(-inward))
+        every = surface.points[surface.triangles[surface.labels == surface.names.index(name)]].reshape(-1, 3)
+        others = [
+            surface.points[surface.triangles[surface.labels == surface.names.index(f"{key}.face")]]
+            for key, item in self.case.shape.solids.items()
+            if item.kind == "patch" and item.on == name and f"{key}.face" in surface.names
+        ]
+        corners = [(each.reshape(-1, 3) - middle) @ axes for each in (every, *others)]
+        low, high = corners[0].min(axis=0), corners[0].max(axis=0)
+        for other in corners[1:]:  # a patch is cut out of its face, which still reaches round it
+            low, high = np.minimum(low, other.min(axis=0)), np.maximum(high, other.max(axis=0))
+        half = 0.5 * np.array([width, height])
+        if (2 * half >= INSIDE * (high - low)).any():
+            return None
+        begin = 0.5 * (low + high)
+        if sill is not None:
+            begin[1] = float(self.low[2] - middle[2]) + sill + half[1]
+        steps = [(a * STEP, b * STEP) for a in range(-REACH, REACH + 1) for b in range(-REACH, REACH + 1)]
+        steps.sort(key=lambda step: np.hypot(*step))
+        for step in steps if sill is None else [(a, b) for a, b in steps if b == 0]:
+            at = begin + step
+            inside = (at - half >= low - TINY).all() and (at + half <= high + TINY).all()
+            clear = CLEAR * np.ones(2)
+            if inside and not any(
+                ((at - half < each.max(axis=0) + clear) & (at + half > each.min(axis=0) - clear)).all()
+                for each in corners[1:]
+            ):
+                return np.asarray(middle + axes @ at)
+        return None
 
     def carbon_dioxide(self) -> str:
         """Name the species that is carbon dioxide, or ""."""

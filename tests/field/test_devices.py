@@ -278,7 +278,9 @@ def test_a_device_tells_only_what_is_known_of_it() -> None:
     case = parse_case(duct({"s": {**SCREEN, "given": "free"}, "f": {**FAN, "given": "curve"}}))
     screen, fan = (case.field.devices[key].template() for key in "sf")
     assert "{free}" in screen and "{loss}" not in screen and "{points}" not in screen
-    assert "{curve}" in fan and "{pressure}" not in fan and "{swirl}" in fan
+    assert "{curve}" in fan and "{pressure}" not in fan and "{swirl}" in fan and "{height}" not in fan
+    flat = parse_case(duct({"s": {**SCREEN, "form": "rectangle"}}))
+    assert "{width} by {height}" in flat.field.devices["s"].template()
 
 
 def swirling(**fan: Any) -> Any:

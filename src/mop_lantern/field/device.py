@@ -154,6 +154,11 @@ class Across(DeviceKind):
         above=0,
     )
 
+    def template(self, space: bool = False) -> str:
+        """A disc has no height."""
+        told = super().template(space)
+        return told.replace(" by {height}", "") if self.form == "disc" else told
+
 
 class Passed(Across):
     """A device that fluid passes, from either side, at the price of a loss coefficient."""

@@ -13,6 +13,7 @@ from mop_lantern.scene.space_stage import SEEDS
 from mop_lantern.units import preferred, show
 
 MOST_BESIDE = 2
+SMALL = 1e-3  # m3: less is told in mL where nobody chose a unit
 SECTIONS = (
     ("Across x", 0),
     ("Across y", 1),
@@ -62,7 +63,9 @@ class LevelBar(QWidget):
         words, dimension = self.picture.quantities[self.picture.quantity]
         _, table = self.picture.table_of(self.picture.quantity)
         value = value_at(table, self.picture.options.level)
-        above = show(self.picture.volume_above(value), "volume", preferred("volume", self.units), 3)
+        volume = self.picture.volume_above(value)
+        usual = "m3" if volume >= SMALL or not volume else "mL"
+        above = show(volume, "volume", self.units.get("volume", usual), 3)
         at = show(value, dimension, preferred(dimension, self.units))
         self.words.setText(f"{words.capitalize()} over {at}: {above}")
 

@@ -7,11 +7,12 @@ from typing import Any
 import numpy as np
 import pytest
 
-from mop_lantern.case import parse_case, review, settle
+from mop_lantern.case import apply, parse_case, review, settle
 from mop_lantern.errors import RunError
 from mop_lantern.field.devices.fan import Fan
 from mop_lantern.field.devices.screen import plate
 from mop_lantern.solve import Solving
+from mop_lantern.solve.checks.devices import finer_about
 
 AIR = {"a": {"kind": "constant", "density": "1.2 kg/m3", "viscosity": "1 mPa s", "capacity": "1000 J/kg/K"}}
 LONG = {"kind": "straight", "length": "1 m", "width": "200 mm"}
@@ -453,6 +454,30 @@ def test_a_fan_too_small_for_the_cells_is_cautioned_and_one_cut_by_walls_is_not(
     assert "cells are too large" in small["trust"]["device.f"]["text"]
     _, cut = solved(duct({"s": SCREEN}))
     assert cut["trust"]["device.s"]["verdict"] == "holds"
+
+
+def test_cells_too_large_for_a_fan_are_halved_about_it_in_one_click() -> None:
+    size = dict.fromkeys(("length", "width", "height"), "2 m")
+    fan = {**FAN, "centre": ["1 m"] * 3, "width": "0.6 m", "heading": "33 deg", "lift": "20 deg"}
+    data = {
+        "media": AIR,
+        "shape": {"space": "space", "solids": {"r": {"kind": "brick", **size}}},
+        "field": {
+            "physics": {"flow": "laminar"},
+            "devices": {"f": fan},
+            "grid": {"cell": "150 mm"},
+            "solver": {"most": "3", "coarse": "0"},
+        },
+    }
+    _, last = solved(data)
+    item = last["trust"]["device.f"]
+    assert item["remedy"] == "Halve the cells about f"
+    finer = apply(parse_case(data), item["edits"])
+    assert not review(finer).faults
+    _, after = solved(finer.as_data())
+    assert after["trust"]["device.f"]["value"] < 0.5 * item["value"]
+    [again] = finer_about("f", settle(finer).numbers).values()
+    assert again["levels"] == "2" and apply(finer, {"field.grid.refine.at_f": again})
 
 
 def test_a_cleaner_of_an_unknown_species_is_refused() -> None:

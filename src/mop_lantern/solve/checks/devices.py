@@ -9,6 +9,7 @@ from mop_lantern.solve.check import Evidence, TrustCheck
 from mop_lantern.solve.devices_at_work import Working
 from mop_lantern.units import show
 
+ABOUT = 0.6  # of the width of a device, how far finer cells reach from its middle
 COVERED = 0.15  # of the area of the outline: more missing on the grid, or too much, is a caution
 
 
@@ -27,20 +28,19 @@ class Devices(TrustCheck):
         physics = evidence.physics
         if not len(physics.devices):
             return []
-        species = physics.settled.numbers.species
-        return [_told(one, species) for one in physics.devices.working(physics.flow)]
+        return [_told(one, physics.settled.numbers) for one in physics.devices.working(physics.flow)]
 
 
-def _told(one: Working, species: Any) -> Trust:
+def _told(one: Working, numbers: Any) -> Trust:
     flow = show(abs(one.flow), "volume_flow", "m3/s", 4)
     way = "along it" if one.flow >= 0 else "against it"
     does = "rises" if one.rise * one.flow >= 0 else "falls"
     pressure = show(abs(one.rise), "pressure", "Pa", 3)
     text = f"{one.key}: {flow} pass {way}; the pressure {does} by {pressure} there."
     for name, amount in one.added.items():
-        text += f" It {_added(name, amount, species)}."
+        text += f" It {_added(name, amount, numbers.species)}."
     off = one.area / one.wanted - 1
-    level = "holds"
+    level, remedy, edits = "holds", "", dict[str, Any]()
     if one.strays:
         level = "caution"
         text += f" {one.strays}"
@@ -51,7 +51,20 @@ def _told(one: Working, species: Any) -> Trust:
             f" On the cells it has an area of {area}, {one.area / one.wanted:.0%} of its outline: the cells "
             "are too large for it."
         )
-    return Trust(f"device.{one.key}", level, abs(off), COVERED, text)
+        remedy, edits = f"Halve the cells about {one.key}", finer_about(one.key, numbers)
+    return Trust(f"device.{one.key}", level, abs(off), COVERED, text, remedy, edits)
+
+
+def finer_about(key: str, numbers: Any) -> dict[str, Any]:
+    """Give the edits that halve the cells about a device, once more where they did so before."""
+    device = numbers.devices[key]
+    place = f"at_{key}"
+    levels = getattr(numbers.grid.refine.get(place), "levels", 0) + 1
+    reach = ABOUT * device.width
+    low, high = ([f"{at + side * reach:.4g} m" for at in device.centre] for side in (-1, 1))
+    return {
+        f"field.grid.refine.{place}": {"kind": "box", "levels": f"{levels:.0f}", "low": low, "high": high}
+    }
 
 
 def _added(name: str, amount: float, species: Any) -> str:

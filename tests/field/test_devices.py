@@ -11,6 +11,7 @@ from mop_lantern.case import apply, parse_case, review, settle
 from mop_lantern.errors import RunError
 from mop_lantern.field.devices.fan import Fan
 from mop_lantern.field.devices.screen import plate
+from mop_lantern.field.force_balance import force_balance
 from mop_lantern.solve import Solving
 from mop_lantern.solve.checks.devices import finer_about
 
@@ -338,6 +339,11 @@ def test_a_fan_swirls_right_handed_in_a_space(heading: str, along: int) -> None:
     off = run.mesh.centre[placed.behind] - 0.3
     way = np.eye(3)[along]
     turning = np.cross(off, run.flow.U[placed.behind]) @ way
+    own, scale = force_balance(run.flow)
+    aside = run.mesh.volume @ run.flow.stirred * run.flow.density
+    run.flow.stir(np.zeros((0, 3)))
+    without, _ = force_balance(run.flow)
+    assert own == pytest.approx(without - aside, abs=1e-9 * scale), "what it turns with counts in the balance"
     assert turning.mean() > 0.02 and (turning > -1e-3).all()
 
 

@@ -31,7 +31,8 @@ def force_balance(flow: FlowSolver) -> tuple[Floats, float]:
     stretch = np.einsum("fij,fj->fi", slope + slope.transpose(0, 2, 1), area)
     drag = flow.wall_shear() - np.where(boundary.wall[:, None], 0.0, rho * flow.nu[inner:, None] * stretch)
     push = (pressure - float(np.average(pressure, weights=np.linalg.norm(area, axis=1))))[:, None] * area
-    lift = mesh.volume[:, None] * rho * (flow.body_force if len(flow.body_force) else np.zeros((1, 3)))
+    body = [force for force in (flow.body_force, flow.stirred) if len(force)]
+    lift = mesh.volume[:, None] * rho * sum(body, np.zeros((1, 3)))
     if mesh.axisymmetric:
         carried, drag, push, lift = (part * (1.0, 0.0, 0.0) for part in (carried, drag, push, lift))
     pushed = rho * flow.jump_force * (np.array([1.0, 0.0, 0.0]) if mesh.axisymmetric else 1.0)

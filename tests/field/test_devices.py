@@ -92,28 +92,24 @@ def test_a_device_askew_to_the_cells_does_the_same() -> None:
     assert last["readings"]["drop"]["value"] == pytest.approx(1.2, rel=0.02)
 
 
-def test_a_fan_in_a_shut_box_stirs_it_and_no_wall_is_on_it() -> None:
-    data = {
+def shut_box(side: str, fan: Any, cell: str = "100 mm", **solver: str) -> dict[str, Any]:
+    """State a cube of air with a fan in it."""
+    sides = dict.fromkeys(("length", "width", "height"), side)
+    return {
         "media": AIR,
-        "shape": {
-            "space": "space",
-            "solids": {"r": {"kind": "brick", "length": "1 m", "width": "1 m", "height": "1 m"}},
-        },
+        "shape": {"space": "space", "solids": {"r": {"kind": "brick", **sides}}},
         "field": {
             "physics": {"flow": "laminar"},
-            "devices": {
-                "f": {
-                    "kind": "fan",
-                    "centre": ["0.5 m", "0.5 m", "0.5 m"],
-                    "width": "0.5 m",
-                    "pressure": "0.5 Pa",
-                }
-            },
-            "grid": {"cell": "100 mm"},
-            "solver": {"most": "300"},
+            "devices": {"f": fan},
+            "grid": {"cell": cell},
+            "solver": {"most": "300", **solver},
         },
     }
-    run, last = solved(data)
+
+
+def test_a_fan_in_a_shut_box_stirs_it_and_no_wall_is_on_it() -> None:
+    fan = {"kind": "fan", "centre": ["0.5 m"] * 3, "width": "0.5 m", "pressure": "0.5 Pa"}
+    run, last = solved(shut_box("1 m", fan))
     assert np.linalg.norm(run.flow.U, axis=1).max() > 0.1
     assert set(run.mesh.patch_names) == {
         f"r.{side}" for side in ("west", "east", "north", "south", "top", "bottom")
@@ -322,19 +318,8 @@ def test_a_fan_that_is_run_against_swirls_nothing() -> None:
 
 @pytest.mark.parametrize(("heading", "along"), [("0 deg", 0), ("90 deg", 1)])
 def test_a_fan_swirls_right_handed_in_a_space(heading: str, along: int) -> None:
-    size = dict.fromkeys(("length", "width", "height"), "0.6 m")
     fan = {**FAN, "centre": ["0.3 m"] * 3, "heading": heading, "swirl": "45 deg", "pressure": "0.5 Pa"}
-    data = {
-        "media": AIR,
-        "shape": {"space": "space", "solids": {"r": {"kind": "brick", **size}}},
-        "field": {
-            "physics": {"flow": "laminar"},
-            "devices": {"f": fan},
-            "grid": {"cell": "100 mm"},
-            "solver": {"most": "150"},
-        },
-    }
-    run, _ = solved(data)
+    run, _ = solved(shut_box("0.6 m", fan, most="150"))
     placed = run.physics.devices.placed["f"]
     off = run.mesh.centre[placed.behind] - 0.3
     way = np.eye(3)[along]
@@ -463,18 +448,8 @@ def test_a_fan_too_small_for_the_cells_is_cautioned_and_one_cut_by_walls_is_not(
 
 
 def test_cells_too_large_for_a_fan_are_halved_about_it_in_one_click() -> None:
-    size = dict.fromkeys(("length", "width", "height"), "2 m")
     fan = {**FAN, "centre": ["1 m"] * 3, "width": "0.6 m", "heading": "33 deg", "lift": "20 deg"}
-    data = {
-        "media": AIR,
-        "shape": {"space": "space", "solids": {"r": {"kind": "brick", **size}}},
-        "field": {
-            "physics": {"flow": "laminar"},
-            "devices": {"f": fan},
-            "grid": {"cell": "150 mm"},
-            "solver": {"most": "3", "coarse": "0"},
-        },
-    }
+    data = shut_box("2 m", fan, cell="150 mm", most="3", coarse="0")
     _, last = solved(data)
     item = last["trust"]["device.f"]
     assert item["remedy"] == "Halve the cells about f"

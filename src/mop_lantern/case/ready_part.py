@@ -15,7 +15,6 @@ from mop_lantern.declare import Kind, discover
 from mop_lantern.errors import CaseError, Fault, nearest
 from mop_lantern.shape import Plane, Surface
 from mop_lantern.shape.solid import face_axes
-from mop_lantern.units import evaluate
 
 PACKAGE = "mop_lantern.case.ready"
 PLACE = "ready"  # of an offer: no section of its own
@@ -63,6 +62,14 @@ class Room:
         ------
         CaseError : the room has no place for it.
         """
+        corner = self._corner(size, below_ceiling, at_wall)
+        sides = {"length": f"{size[0]:g} m", "width": f"{size[1]:g} m", "height": f"{size[2]:g} m"}
+        return {"kind": "brick", "role": "void", **_typed(corner), **sides}
+
+    def _corner(
+        self, size: tuple[float, float, float], below_ceiling: bool = False, at_wall: bool = False
+    ) -> Floats:
+        """Give the lowest corner (3,) m of a free place for a box, as `block` wants it."""
         wanted = np.array(size)
         if (wanted > INSIDE * (self.high - self.low)).any():
             raise self._too_small(size)
@@ -79,9 +86,7 @@ class Room:
         for at in ways:
             inside = (at >= self.low - TINY).all() and (at + wanted <= self.high + TINY).all()
             if inside and not any(_meet(at, at + wanted, *other) for other in self.taken):
-                places = {way: length(float(value)) for way, value in zip("xyz", at, strict=True)}
-                sides = {"length": f"{size[0]:g} m", "width": f"{size[1]:g} m", "height": f"{size[2]:g} m"}
-                return {"kind": "brick", "role": "void", **places, **sides}
+                return np.asarray(at)
         raise self._too_small(size)
 
     def _too_small(self, size: tuple[float, float, float]) -> CaseError:
@@ -96,13 +101,10 @@ class Room:
         ------
         CaseError : the room has no place for it.
         """
-        box = self.block(size)
-        corner = [evaluate(box[way], "length", {}) for way in "xyz"]
-        middle = corner + np.array(size) * (0.5, 0.5, 1.0)
-        places = {way: length(float(value)) for way, value in zip("xyz", middle, strict=True)}
+        middle = self._corner(size) + np.array(size) * (0.5, 0.5, 1.0)
         turned = {"heading": "90 deg", "rise": "90 deg"}
         sides = {"width": f"{size[0]:g} m", "height": f"{size[1]:g} m", "thickness": "0 mm"}
-        return {"kind": "plate", "role": "void", **places, **turned, **sides}
+        return {"kind": "plate", "role": "void", **_typed(middle), **turned, **sides}
 
     def on_wall(self, width: float, height: float, sill: float | None = None) -> dict[str, Any]:
         """Give a patch (m) in the middle of an upright face that nothing is laid on, or so far over the
@@ -142,9 +144,8 @@ class Room:
                 continue
             at = self._free_on(surface, name, width, height, sill)
             if at is not None:
-                places = {way: length(float(value)) for way, value in zip("xyz", at, strict=True)}
                 sizes = {"width": f"{width:g} m", "height": f"{height:g} m"}
-                return {"kind": "patch", "on": name, **places, **sizes}
+                return {"kind": "patch", "on": name, **_typed(at), **sizes}
         says = f"no {called} is free and large enough for it."
         raise CaseError([Fault("shape.solids", says, "Make the room larger, or lay a patch of your own.")])
 
@@ -228,6 +229,11 @@ def ready_edits(case: Case, shape: Plane | Surface | None, kind: str) -> dict[st
         raise CaseError([Fault("shape.space", says, "Make it a space, or draw parts of your own.")])
     key = fresh_key(case, "shape.solids", kind)
     return {f"{place}.{key}": item for place, item in known[kind].items(key, Room(case, shape)).items()}
+
+
+def _typed(place: Floats) -> dict[str, str]:
+    """Write a place (3,) m as the values of a part."""
+    return {way: length(float(value)) for way, value in zip("xyz", place, strict=True)}
 
 
 def _boxes(surface: Surface) -> dict[str, tuple[Floats, Floats]]:

@@ -13,6 +13,7 @@ from mop_lantern.shape import Plane, Surface, spaces_of
 FEWEST_ACROSS = 6.0
 GUESS_BELOW = 5.0
 SLACK = 0.2  # of a cell
+LIQUID = 100.0  # kg/m3: gases are lighter
 CRITICAL_REYNOLDS = 2300.0  # on the hydraulic diameter; common practice, no source
 
 

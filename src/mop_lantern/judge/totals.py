@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from mop_lantern.judge.facts import Facts
+from mop_lantern.judge.facts import LIQUID, Facts
 from mop_lantern.units import show
 
-LIGHT = 50.0  # kg/m3: of what is lighter, air changes are told
 NAMED = 3
 SAME = 1e-6  # share by which flows may differ
 
@@ -80,5 +79,5 @@ def totals_of(facts: Facts) -> Totals:
     enters = sum(max(flow, 0.0) for flow in flows if flow is not None)
     leaves = sum(max(-flow, 0.0) for flow in flows if flow is not None)
     free = tuple(opening.key for opening in facts.openings if opening.flow is None)
-    gas = facts.density < LIGHT and facts.shape.volume > 0
+    gas = facts.density < LIQUID and facts.shape.volume > 0
     return Totals(enters, leaves, free, 3600 * max(enters, leaves) / facts.shape.volume if gas else 0.0)

@@ -48,7 +48,7 @@ def physics_of(case: Case) -> dict[str, Any]:
     over_time = {key: item for key, item in case.readings.items() if type(item).over_time}
     followed = {getattr(item, "swings", "") for item in over_time.values()}
     needed = over_time | {key: item for key, item in case.readings.items() if key in followed}
-    return {**data, "over_time": {key: item.model_dump(exclude={"title"}) for key, item in needed.items()}}
+    return {**data, "over_time": {key: _stated(item) for key, item in needed.items()}}
 
 
 def asked_later(case: Case, solved: Case) -> list[str]:

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-from mop_lantern.judge.facts import Facts, Note, NoteKind
-
-LIQUID = 100.0  # kg/m3
+from mop_lantern.judge.facts import LIQUID, Facts, Note, NoteKind
 
 
 class RadiationInLiquid(NoteKind):

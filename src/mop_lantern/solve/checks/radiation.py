@@ -9,6 +9,7 @@ import numpy as np
 from mop_lantern.field.radiation.exchange import SIGMA
 from mop_lantern.field.radiation.warmth import Warmth
 from mop_lantern.judge import Trust
+from mop_lantern.judge.facts import LIQUID
 from mop_lantern.judge.trust import BALANCE_FAILS, BALANCE_LIMIT, graded
 from mop_lantern.solve.check import Evidence, TrustCheck
 from mop_lantern.solve.physics import Physics
@@ -18,7 +19,6 @@ GAP = 0.05  # rms of what the views of single patches lacked before they were ba
 WITHIN = 0.3  # of the spread of all surface temperatures: patches that differ more in themselves are coarse
 MATTERS = 0.2  # of the heat of walls and sources
 FAR_MORE = 10.0  # times that heat: no figure, as next to nothing passes them
-GAS = 100.0  # kg/m3; liquids let no heat through
 USUAL = 0.9  # emissivity, where radiation is not solved
 
 
@@ -74,7 +74,7 @@ def _within(scalar: Warmth) -> float:
 
 def _left(physics: Physics) -> list[Trust]:
     """Say what radiation would carry at the temperatures found, where it matters."""
-    if physics.fluid.density > GAS:
+    if physics.fluid.density > LIQUID:  # liquids let no heat through
         return []
     scalar = physics.scalars["T"]
     outer = physics.wet.n_boundary

@@ -9,12 +9,12 @@ import numpy as np
 from mop_lantern.case import ResolvedCase
 from mop_lantern.grid import Mesh
 from mop_lantern.judge import FieldResult, Trust
+from mop_lantern.judge.facts import LIQUID
 from mop_lantern.laws.vapour import water
 from mop_lantern.solve.check import Evidence, TrustCheck
 from mop_lantern.units import show, show_handy, show_place
 
 ATMOSPHERE = 101_325.0  # Pa
-LIQUID = 50.0  # kg/m3: gases are lighter
 SOUND_IN_LIQUID = 1480.0  # m/s, water
 
 
